@@ -1,0 +1,120 @@
+"""The import note: the numbers to type in at the target, as data."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from zigzag_meadow.core.delivery.plan import Item, Plan
+from zigzag_meadow.core.project.document import (
+    BaseSource,
+    Channel,
+    ChannelSource,
+    MaskSource,
+    Project,
+    ReadingSource,
+    RestSource,
+    WeightSource,
+)
+from zigzag_meadow.core.readings.catalogue import reading
+
+__all__ = ["NOTE_VERSION", "CheckPoint", "import_note"]
+
+NOTE_VERSION = 1
+CheckPoint = dict[str, Any]
+
+
+def _carries(project: Project, source: ChannelSource | None) -> dict[str, Any]:
+    if source is None:
+        return {"kind": "empty", "title": "empty"}
+    if isinstance(source, WeightSource):
+        layer = project.layer(source.layer)
+        if layer is None or layer.muted or layer.mask is None:
+            return {"kind": "weight", "title": f"{layer.name if layer else '?'} (switched off)", "layer": source.layer}
+        return {"kind": "weight", "title": layer.name, "colour": layer.colour, "layer": layer.id}
+    if isinstance(source, BaseSource):
+        return {"kind": "base", "title": project.base.name, "colour": project.base.colour, "layer": "base"}
+    if isinstance(source, RestSource):
+        return {"kind": "rest", "title": "rest of this sheet"}
+    if isinstance(source, MaskSource):
+        mask = project.mask(source.mask)
+        return {"kind": "mask", "title": mask.name if mask else "?"}
+    assert isinstance(source, ReadingSource)  # the last kind there is
+    declared = reading(source.reading)
+    return {
+        "kind": "reading", "title": declared.title, "unit": declared.unit, "scale": declared.scale,
+        "black": source.black, "white": source.white,
+    }  # fmt: skip
+
+
+def _file(plan: Plan, item: Item) -> dict[str, Any]:
+    entry: dict[str, Any] = {
+        "file": item.file, "title": item.title, "kind": item.kind, "format": item.format, "bits": item.bits,
+        "rows": plan.grid.rows, "columns": plan.grid.cols, "colour_space": "linear",
+    }  # fmt: skip
+    if item.kind == "height":
+        entry["byte_order"] = plan.target.byte_order if item.format == "raw" else None
+    if item.sheet is not None:
+        entry["sheet"] = item.sheet.id
+        entry["channels"] = [
+            {"channel": channel, **_carries(plan.project, item.sheet.source(channel))}
+            for channel in item.sheet.channels
+        ]
+        entry["alpha"] = "straight data" if "a" in item.sheet.channels else "none"
+    return entry
+
+
+def _sums_to_full(plan: Plan) -> bool:
+    """Whether the sheets carry every shown weight and the base exactly once, so that they must add up."""
+    carried: list[str] = []
+    for sheet in plan.project.sheets:
+        channels: tuple[Channel, ...] = sheet.channels
+        for source in (sheet.source(channel) for channel in channels):
+            if isinstance(source, WeightSource):
+                carried.append(source.layer)
+            elif isinstance(source, BaseSource):
+                carried.append("base")
+            elif isinstance(source, RestSource):
+                return False
+    wanted = {"base", *(layer.id for layer in plan.project.shown_layers)}
+    shown = [item for item in carried if item in wanted]
+    return sorted(shown) == sorted(wanted)
+
+
+def import_note(plan: Plan, points: list[CheckPoint]) -> dict[str, Any]:
+    """The import note as plain data: all a rehearsal, or a person at the target, may know."""
+    grid, ground, coding = plan.grid, plan.project.ground, plan.coding
+    return {
+        "note": NOTE_VERSION,
+        "project": plan.project.name,
+        "target": {"id": plan.target.id, "title": plan.target.title},
+        "terrain": {
+            "columns": grid.cols,
+            "rows": grid.rows,
+            "registration": grid.registration,
+            "first_row": "north",
+            "first_column": "west",
+            "spacing_x": grid.dx,
+            "spacing_y": grid.dy,
+            "width": grid.width,
+            "length": grid.length,
+            "patch_cells": plan.layout_x.patch,
+            "patches_per_block_side": plan.layout_x.patches,
+            "blocks_x": plan.layout_x.blocks,
+            "blocks_y": plan.layout_y.blocks,
+        },
+        "height": {
+            "coding": plan.target.coding,
+            "middle": 32768,
+            "base_step": plan.target.base_step,
+            "vertical_scale": coding.scale,
+            "step": coding.step,
+            "vertical_position": coding.position,
+            "low": ground.lowest,
+            "high": ground.highest,
+            "water": ground.water,
+        },
+        "weights_add_up": _sums_to_full(plan),
+        "files": [_file(plan, item) for item in plan.items],
+        "check_points": points,
+        "leave_alone": [{"setting": s, "to": to, "because": why} for s, to, why in plan.target.neutral],
+    }

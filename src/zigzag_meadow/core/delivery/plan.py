@@ -1,0 +1,137 @@
+"""What will be written: items, names, sizes and coding, checked against the target before anything runs."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Literal
+
+from zigzag_meadow.core.errors import BadNumber, IllegalSize, MeadowError
+from zigzag_meadow.core.formats.names import file_stem
+from zigzag_meadow.core.grid import Grid
+from zigzag_meadow.core.project.document import Project, Sheet
+from zigzag_meadow.core.targets.encode import SignedStep, signed_step
+from zigzag_meadow.core.targets.rules import Layout, Target, target
+
+__all__ = ["Caution", "Item", "Plan", "block_layout", "cautions", "make_plan"]
+
+
+@dataclass(frozen=True, slots=True)
+class Item:
+    """One file to be written."""
+
+    kind: Literal["height", "sheet"]
+    title: str
+    file: str
+    format: Literal["png", "raw"]
+    bits: int
+    channels: int
+    sheet: Sheet | None = None
+
+    def bytes_at_most(self, grid: Grid) -> int:
+        return grid.rows * grid.cols * self.channels * self.bits // 8 + 65536
+
+
+@dataclass(frozen=True, slots=True)
+class Plan:
+    """A delivery ready to run."""
+
+    project: Project
+    target: Target
+    grid: Grid
+    layout_x: Layout
+    layout_y: Layout
+    coding: SignedStep
+    items: tuple[Item, ...]
+
+    @property
+    def bytes_needed(self) -> int:
+        """Room on disk for the files and their zip."""
+        return 2 * sum(item.bytes_at_most(self.grid) for item in self.items)
+
+
+@dataclass(frozen=True, slots=True)
+class Caution:
+    """Something that does not stop a delivery but should be known before."""
+
+    waypoint: str
+    message: str
+
+
+def block_layout(chosen: Target, rows: int, cols: int) -> tuple[Layout, Layout]:
+    """(layout across, layout down) with the same patches on both axes and the fewest blocks.
+
+    Raises :class:`IllegalSize` with the nearest sizes that are legal.
+    """
+    down = {(item.patch, item.patches): item for item in chosen.layouts(rows)}
+    for across in chosen.layouts(cols):
+        match = down.get((across.patch, across.patches))
+        if match is not None:
+            return across, match
+    for side, size in (("columns", cols), ("rows", rows)):
+        if not chosen.is_legal(size):
+            near = ", ".join(str(n) for n in chosen.nearest_sizes(size))
+            raise IllegalSize(f"{chosen.title} does not take {size} {side}. Nearest: {near}.", field=side)
+    raise IllegalSize(f"{chosen.title} takes {cols} and {rows}, but no patch size serves both.", field="rows")
+
+
+def _file_name(project: Project, size: str, map_name: str, ending: str) -> str:
+    text = project.delivery.pattern
+    for token, value in (("{project}", project.name), ("{map}", map_name), ("{size}", size)):
+        text = text.replace(token, value)
+    if "{" in text or "}" in text:
+        raise BadNumber("A name pattern may hold {project}, {map} and {size} and no other braces.", field="pattern")
+    return f"{file_stem(text)}.{ending}"
+
+
+def make_plan(project: Project) -> Plan:
+    """Plan the delivery of a project. Raises :class:`IllegalSize`, or :class:`BadNumber` for names that collide."""
+    chosen = target(project.delivery.target)
+    grid = project.final
+    across, down = block_layout(chosen, grid.rows, grid.cols)
+    coding = signed_step(project.ground.lowest, project.ground.highest, chosen.base_step)
+    raw = project.delivery.height_format == "raw16"
+    size = f"{grid.cols}x{grid.rows}"
+    ending = "r16" if raw else "png"
+    items = [Item("height", "Height", _file_name(project, size, "height", ending), "raw" if raw else "png", 16, 1)]
+    for sheet in project.sheets:
+        name = _file_name(project, size, sheet.name, "png")
+        items.append(Item("sheet", sheet.name, name, "png", 8, len(sheet.channels), sheet))
+    names = [item.file for item in items]
+    twice = next((name for name in names if names.count(name) > 1), None)
+    if twice is not None:
+        raise BadNumber(f"Two files would be called {twice}. Put {{map}} into the name pattern.", field="pattern")
+    return Plan(project, chosen, grid, across, down, coding, tuple(items))
+
+
+def cautions(project: Project) -> list[Caution]:
+    """What an artist should know before delivering: empty channels, weights nobody packed, too many layers."""
+    found: list[Caution] = []
+    packed: set[str] = set()
+    for sheet in project.sheets:
+        kinds = [sheet.source(channel) for channel in sheet.channels]
+        for channel, source in zip(sheet.channels, kinds, strict=True):
+            if source is None:
+                text = f"Channel {channel.upper()} of {sheet.name} is empty: whoever reads it finds black."
+                found.append(Caution("packing", text))
+            elif source.kind == "weight":
+                packed.add(source.layer)
+            elif source.kind in ("base", "rest"):
+                packed.add("base")
+    found += [
+        Caution("packing", f"The weight of {item.name} is in no channel.")
+        for item in project.shown_layers
+        if item.id not in packed
+    ]
+    if project.sheets and "base" not in packed:
+        found.append(Caution("packing", f"The base, {project.base.name}, is in no channel: the target must imply it."))
+    chosen = target(project.delivery.target)
+    if len(project.shown_layers) + 1 > chosen.most_layers:
+        text = f"{len(project.shown_layers) + 1} layers with the base; {chosen.title} takes {chosen.most_layers}."
+        found.append(Caution("layers", text))
+    if not project.sheets:
+        found.append(Caution("packing", "There are no sheets: only the height would be delivered."))
+    try:
+        make_plan(project)
+    except MeadowError as error:
+        found.append(Caution("delivery", error.message))
+    return found

@@ -1,0 +1,106 @@
+"""The open project file: the document as JSON and its heightmap, in a zip with fixed dates."""
+
+from __future__ import annotations
+
+import hashlib
+import zipfile
+from dataclasses import dataclass
+from pathlib import Path
+from typing import BinaryIO
+
+import orjson
+
+from zigzag_meadow.core.errors import BadFile, TooLarge, WrongFormat
+from zigzag_meadow.core.formats.limits import MOST_BYTES
+from zigzag_meadow.core.project.check import parse_project
+from zigzag_meadow.core.project.document import Project
+
+__all__ = ["DOCUMENT", "Opened", "open_archive", "write_archive"]
+
+DOCUMENT = "project.json"
+MOST_DOCUMENT_BYTES = 8 * 1024 * 1024
+_DATE = (2000, 1, 1, 0, 0, 0)
+
+
+@dataclass(frozen=True, slots=True)
+class Opened:
+    """A project read from a file, with its heightmap copied out to ``asset``."""
+
+    project: Project
+    asset: Path
+
+
+def write_archive(out: BinaryIO | Path, project: Project, asset: Path) -> None:
+    """Write ``project`` and the heightmap file ``asset``. The same project gives the same bytes."""
+    with zipfile.ZipFile(out, "w", zipfile.ZIP_DEFLATED, compresslevel=6) as archive:
+        document = orjson.dumps(project.model_dump(mode="json"), option=orjson.OPT_INDENT_2)
+        info = zipfile.ZipInfo(DOCUMENT, _DATE)
+        info.compress_type = zipfile.ZIP_DEFLATED
+        info.external_attr = 0o644 << 16
+        archive.writestr(info, document)
+        info = zipfile.ZipInfo(f"assets/{project.ground.asset}", _DATE)
+        info.external_attr = 0o644 << 16
+        with archive.open(info, "w", force_zip64=True) as entry, asset.open("rb") as source:
+            while block := source.read(1 << 20):
+                entry.write(block)
+
+
+def open_archive(source: BinaryIO | Path, folder: Path, name: str) -> Opened:
+    """Read a project file; the heightmap is copied into ``folder`` under its checksum.
+
+    Only the two entries a project needs are read, by exact name, so no entry can reach outside ``folder``; what an
+    entry declares is checked before it is unpacked and again while it is. Raises :class:`WrongFormat`,
+    :class:`BadFile`, :class:`TooLarge` or what :func:`parse_project` raises.
+    """
+    try:
+        with zipfile.ZipFile(source) as archive:
+            project = parse_project(_json(archive, name))
+            return Opened(project, _copy_asset(archive, project.ground.asset, folder, name))
+    except (
+        zipfile.BadZipFile,
+        zipfile.LargeZipFile,
+        NotImplementedError,
+        EOFError,
+        OSError,
+        RuntimeError,
+    ) as error:
+        raise WrongFormat(f"{name} is not a project file, or it is damaged or cut short.") from error
+
+
+def _entry(archive: zipfile.ZipFile, entry: str, most: int, name: str) -> zipfile.ZipInfo:
+    try:
+        info = archive.getinfo(entry)
+    except KeyError:
+        raise WrongFormat(f"{name} is not a project file: it holds no {entry.split('/')[0]}.") from None
+    if info.file_size > most:
+        raise TooLarge(f"{name} declares {info.file_size} bytes for {entry}; at most {most} are read.")
+    return info
+
+
+def _json(archive: zipfile.ZipFile, name: str) -> object:
+    info = _entry(archive, DOCUMENT, MOST_DOCUMENT_BYTES, name)
+    with archive.open(info) as entry:
+        data = entry.read(MOST_DOCUMENT_BYTES + 1)
+    try:
+        return orjson.loads(data)
+    except orjson.JSONDecodeError as error:
+        raise BadFile(f"{DOCUMENT} in {name} is not JSON: {error}.") from None
+
+
+def _copy_asset(archive: zipfile.ZipFile, asset: str, folder: Path, name: str) -> Path:
+    info = _entry(archive, f"assets/{asset}", MOST_BYTES, name)
+    aside = folder / f"{asset}.part"
+    digest, size = hashlib.sha256(), 0
+    with archive.open(info) as entry, aside.open("wb") as out:
+        while block := entry.read(1 << 20):
+            size += len(block)
+            if size > MOST_BYTES:
+                break
+            digest.update(block)
+            out.write(block)
+    if size > MOST_BYTES or digest.hexdigest() != asset:
+        aside.unlink()
+        raise BadFile(f"The heightmap in {name} does not match its checksum. Save the project file out again.")
+    final = folder / asset
+    aside.replace(final)
+    return final

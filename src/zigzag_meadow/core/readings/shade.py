@@ -1,0 +1,57 @@
+"""Hill shade, 1 to 255."""
+
+from __future__ import annotations
+
+import math
+
+import numpy as np
+from numba import njit
+from numpy.typing import NDArray
+
+from zigzag_meadow.core.readings.differences import Offsets
+from zigzag_meadow.core.readings.slope import across
+from zigzag_meadow.core.stripes import Cancel, Stripes
+
+__all__ = ["shade_padded"]
+
+F32 = NDArray[np.float32]
+
+
+@njit(nogil=True, cache=True, error_model="numpy")
+def _shade(z: F32, ky: int, kx: int, a: np.float32, b: np.float32, sun: F32, out: F32, first: int, end: int) -> None:
+    v, d = np.empty(z.shape[1], np.float32), np.empty(z.shape[1], np.float32)
+    ve, dm, de = v[2 * kx :], d[kx:], d[2 * kx :]
+    east, north, up = sun[0], sun[1], sun[2]
+    one, two, dark, span = np.float32(1), np.float32(2), np.float32(0), np.float32(254)
+    for r in range(first, end):
+        across(z[r], z[r + ky], z[r + 2 * ky], 0, v, d)
+        for c in range(out.shape[1]):
+            x = (ve[c] - v[c]) * a
+            y = (d[c] + two * dm[c] + de[c]) * b
+            light = (up - x * east - y * north) / np.sqrt(one + x * x + y * y)
+            out[r, c] = one + span * max(light, dark)
+
+
+def shade_padded(
+    padded: F32,
+    off: Offsets,
+    stripes: Stripes,
+    *,
+    azimuth: float = 315.0,
+    altitude: float = 45.0,
+    cancel: Cancel | None = None,
+) -> F32:
+    """Light on the ground, 1 + 254·cos of the angle to the sun (1 where it faces away); no cast shadows.
+
+    ``padded``: float32 metres with a margin of whole ``off.ky``, ``off.kx`` samples (fractions of the width are
+    left out: shade is for the eye). ``azimuth`` and ``altitude`` of the sun in degrees, azimuth clockwise from
+    north. Returns float32. Reference: Horn 1981, doi:10.1109/PROC.1981.11918.
+    """
+    out = np.empty((padded.shape[0] - 2 * off.ky, padded.shape[1] - 2 * off.kx), np.float32)
+    az, al = math.radians(azimuth), math.radians(altitude)
+    sun = np.array([math.sin(az) * math.cos(al), math.cos(az) * math.cos(al), math.sin(al)], np.float32)
+    wy = off.wy if off.fy == 0 else off.wy * off.ky / (off.ky + off.fy)
+    wx = off.wx if off.fx == 0 else off.wx * off.kx / (off.kx + off.fx)
+    a, b = np.float32(1 / (8 * wx)), np.float32(1 / (8 * wy))
+    stripes.run(out.shape[0], lambda i, j: _shade(padded, off.ky, off.kx, a, b, sun, out, i, j), cancel)
+    return out
