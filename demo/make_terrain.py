@@ -48,7 +48,7 @@ _DC = np.array([0, 1, 1, 1, 0, -1, -1, -1])
 @njit(cache=True)
 def _cut_down(z: F64, order: NDArray[np.int64], code: NDArray[np.int8], k: F64, spacing: float) -> None:
     """One implicit step of stream-power erosion, downstream samples first (Braun & Willett 2013)."""
-    rows, cols = z.shape
+    cols = z.shape[1]
     for index in order:
         r, c = index // cols, index % cols
         way = code[r, c]
@@ -107,19 +107,23 @@ def lantern_moor() -> F64:
     warp_x = x + 0.05 * noise((n, n), 260, 11)
     warp_y = y + 0.05 * noise((n, n), 260, 12)
     massif = np.exp(-(((warp_x - 0.30) / 0.24) ** 2 + ((warp_y - 0.27) / 0.20) ** 2))
-    ridge = np.exp(-(((warp_y - 0.20 - 0.35 * (warp_x - 0.3)) / 0.10) ** 2)) * np.clip(1.2 - np.abs(warp_x - 0.45) * 1.6, 0, 1)
+    ridge = np.exp(-(((warp_y - 0.20 - 0.35 * (warp_x - 0.3)) / 0.10) ** 2)) * np.clip(
+        1.2 - np.abs(warp_x - 0.45) * 1.6, 0, 1
+    )
     far_hill = np.exp(-(((warp_x - 0.85) / 0.16) ** 2 + ((warp_y - 0.62) / 0.18) ** 2))
-    z = 90 + 300 * massif + 120 * ridge + 130 * far_hill - 50 * (warp_y - 0.5) - 25 * warp_x
-    z += 26 * layered((n, n), 240, 6, 21) * (0.35 + massif + 0.6 * ridge + 0.5 * far_hill)
+    z = 90 + 210 * massif + 110 * ridge + 120 * far_hill - 60 * (warp_y - 0.5) - 25 * warp_x
+    z += 40 * layered((n, n), 240, 6, 21) * (0.5 + massif + 0.7 * ridge + 0.5 * far_hill)
     # The corrie: a bowl bitten out of the north-east flank, with a lip that holds a small tarn.
-    d = bowl(y, x, 0.235, 0.395, 0.070, 0.085, 25)
-    z -= 120 * np.clip(1 - d, 0, 1) ** 0.7 * (z > 150)
+    d = bowl(y, x, 0.205, 0.370, 0.062, 0.088, -38) + 0.16 * layered((n, n), 60, 3, 51)
+    back = np.clip((0.30 - y) * 3 + (0.42 - x) * 2, 0, 1)
+    z -= 105 * np.clip(1.1 - d, 0, 1) ** 1.1 * (0.35 + 0.65 * back)
     # The lochan's basin in the south-west and the low ground of the south-east.
     basin = bowl(y, x, 0.73, 0.30, 0.085, 0.155, -18)
-    z -= 70 * np.exp(-(basin**2) * 1.3)
-    # The gorge: a narrow trench through the far hill.
-    line = 0.60 + 0.06 * np.sin(9 * y) + 0.02 * np.sin(31 * y + 1)
-    gorge = np.exp(-(((x - line) / 0.013) ** 2)) * np.exp(-(((y - 0.60) / 0.16) ** 2))
+    basin = basin + 0.22 * layered((n, n), 90, 4, 61)
+    z -= 75 * np.exp(-(np.clip(basin, 0, None) ** 2) * 1.3)
+    # The gorge: a narrow trench through the long ridge.
+    line = 0.70 + 0.05 * np.sin(9 * y) + 0.015 * np.sin(31 * y + 1)
+    gorge = np.exp(-(((x - line) / 0.011) ** 2)) * np.exp(-(((y - 0.36) / 0.13) ** 2))
     hardness = 1.0 + 1.5 * np.clip(layered((n, n), 120, 3, 41), -0.4, 1.6) * (massif + ridge)
     z = erode(z, spacing, 22, 0.055, np.maximum(hardness, 0.5), 0.035)
     z -= 62 * gorge * np.clip((z - 60) / 80, 0, 1)
@@ -152,7 +156,7 @@ def skerry_sound() -> F64:
 def _into(z: F64, low: float, high: float, floor: float) -> F64:
     """Stretch to exactly low…high, ignoring a thin tail of outliers."""
     a, b = np.quantile(z, [floor, 1.0])
-    return np.clip((z - a) / (b - a), 0, 1) ** 1.0 * (high - low) + low
+    return np.clip((z - a) / (b - a), 0, 1) * (high - low) + low
 
 
 def write(name: str, z: F64) -> None:

@@ -1,0 +1,295 @@
+"""``zigzag``: the same core without a server."""
+
+from __future__ import annotations
+
+import json
+import os
+import shutil
+import sys
+import tempfile
+from collections.abc import Callable
+from dataclasses import asdict
+from pathlib import Path
+from typing import Annotated, Any, NoReturn
+
+import numpy as np
+import typer
+from rich.console import Console
+from rich.progress import BarColumn, Progress, TextColumn, TimeRemainingColumn
+
+from zigzag_meadow.core.delivery.plan import make_plan
+from zigzag_meadow.core.delivery.run import deliver as run_delivery
+from zigzag_meadow.core.errors import BadNumber, MeadowError, NotFound
+from zigzag_meadow.core.evaluate.cache import TileCache
+from zigzag_meadow.core.evaluate.engine import Engine, Evaluation
+from zigzag_meadow.core.fit.check import check_delivery
+from zigzag_meadow.core.fit.rehearsal import Rehearsal
+from zigzag_meadow.core.fit.truth import ProjectTruth
+from zigzag_meadow.core.formats.names import safe_file_name
+from zigzag_meadow.core.formats.write import write_map
+from zigzag_meadow.core.ground.diagnose import inspect_file
+from zigzag_meadow.core.project.archive import open_archive
+from zigzag_meadow.core.project.check import parse_project
+from zigzag_meadow.core.project.document import Delivery, Project
+from zigzag_meadow.core.stripes import Stripes
+from zigzag_meadow.demo import write_demos
+
+app = typer.Typer(no_args_is_help=True, add_completion=False, pretty_exceptions_enable=False)
+errors = Console(stderr=True)
+AsJson = Annotated[bool, typer.Option("--json", help="Print JSON for scripts.")]
+
+
+def _fail(error: MeadowError | OSError, as_json: bool) -> NoReturn:
+    if isinstance(error, MeadowError):
+        code, message = error.code, error.message
+    else:
+        code, message = "file-system", f"{error.strerror}: {safe_file_name(str(error.filename))}"
+    if as_json:
+        print(json.dumps({"error": code, "message": message}))
+    else:
+        errors.print(f"zigzag: {message}", markup=False, highlight=False)
+    raise typer.Exit(2)
+
+
+def _print(data: dict[str, Any], lines: list[str], as_json: bool) -> None:
+    print(json.dumps(data, indent=2) if as_json else "\n".join(lines))
+
+
+class _Opened:
+    """An open project file, ready to evaluate; closes with the context."""
+
+    def __init__(self, path: Path) -> None:
+        self._folder = tempfile.TemporaryDirectory(prefix="zigzag-")
+        self.stripes = Stripes()
+        place = Path(self._folder.name)
+        with path.open("rb") as file:
+            opened = open_archive(file, place, safe_file_name(path.name))
+        self.project = opened.project
+        self.engine = Engine(self.stripes, TileCache(384 * 2**20), lambda key: place / key)
+
+    def __enter__(self) -> _Opened:
+        return self
+
+    def __exit__(self, *_: object) -> None:
+        self.stripes.close()
+        self._folder.cleanup()
+
+    def evaluation(self, project: Project | None = None) -> Evaluation:
+        return self.engine.evaluation(project or self.project)
+
+
+def _ids(project: Project, name: str) -> str:
+    """A map's name with ids in place of names: names are looked up only here, at the edge."""
+    kind, _, rest = name.partition(":")
+    things: dict[str, list[tuple[str, str]]] = {
+        "mask": [(m.name, m.id) for m in project.masks],
+        "weight": [(project.base.name, "base"), *((item.name, item.id) for item in project.layers)],
+        "sheet": [(s.name, s.id) for s in project.sheets],
+    }
+    if kind not in things:
+        return name
+    for title, thing_id in things[kind]:
+        if rest.casefold() in (title.casefold(), thing_id):
+            return f"{kind}:{thing_id}"
+    known = ", ".join(title for title, _ in things[kind]) or "none"
+    raise NotFound(f"There is no {kind} called {rest!r}. There are: {known}.")
+
+
+@app.command()
+def inspect(
+    file: Path,
+    as_json: AsJson = False,
+    rows: Annotated[int | None, typer.Option(help="Rows of a raw file.")] = None,
+    columns: Annotated[int | None, typer.Option(help="Columns of a raw file.")] = None,
+) -> None:
+    """Say what a heightmap file is and what is odd about it."""
+    try:
+        found = inspect_file(file, rows=rows, cols=columns)
+    except (MeadowError, OSError) as error:
+        _fail(error, as_json)
+    data = asdict(found)
+    lines = [
+        f"{found.name}: {found.format}, {found.columns} × {found.rows}, {found.depth} bits, "
+        f"{found.low:g} to {found.high:g}, {found.levels} levels",
+        *(f"  {item.severity}: {item.message}" for item in found.findings),
+    ]
+    _print(data, lines, as_json)
+
+
+def _pair(text: str) -> tuple[float, float]:
+    try:
+        x, _, y = text.partition(",")
+        return float(x), float(y or x)
+    except ValueError:
+        raise BadNumber(f"Spacing is X,Y in metres, such as 4,4; got {text!r}.") from None
+
+
+@app.command()
+def reading(
+    file: Path,
+    name: Annotated[str, typer.Option(help="height, slope, shade, flow or standing_water")],
+    spacing: Annotated[str, typer.Option(help="X,Y in metres")],
+    out: Annotated[Path, typer.Option(help=".npy or .tif")],
+    low: Annotated[float | None, typer.Option(help="Metres at the lowest sample")] = None,
+    high: Annotated[float | None, typer.Option(help="Metres at the highest sample")] = None,
+    rows: Annotated[int | None, typer.Option(help="Rows of a raw file.")] = None,
+    columns: Annotated[int | None, typer.Option(help="Columns of a raw file.")] = None,
+    as_json: AsJson = False,
+) -> None:
+    """Measure a heightmap: heights as stored, or stretched from --low to --high."""
+    try:
+        dx, dy = _pair(spacing)
+        if (low is None) != (high is None):
+            raise BadNumber("Give both --low and --high, or neither to take heights as stored.")
+        found = inspect_file(file, rows=rows, cols=columns)
+        project = parse_project({
+            "name": "reading",
+            "ground": {
+                "asset": "0" * 64, "file_name": found.name, "file_format": found.format, "depth": found.depth,
+                "byte_order": found.byte_order, "rows": found.rows, "cols": found.columns, "stored_low": found.low,
+                "stored_high": found.high, "heights": "stored" if low is None else "range",
+                "low": low or 0.0, "high": high if high is not None else 1.0, "spacing_x": dx, "spacing_y": dy,
+            },
+            "delivery": {"rows": found.rows, "cols": found.columns},
+        })  # fmt: skip
+        stripes = Stripes()
+        values = Engine(stripes, TileCache(), lambda _: file).evaluation(project).map(f"reading:{name}")
+        written = write_map(out, np.ascontiguousarray(values), stripes)
+    except (MeadowError, OSError) as error:
+        _fail(error, as_json)
+    data = {"reading": name, "rows": values.shape[0], "columns": values.shape[1], "low": float(values.min()),
+            "high": float(values.max()), "out": str(out)}  # fmt: skip
+    _print(data, [f"{name}: {values.min():g} to {values.max():g}, written to {out} ({written})"], as_json)
+
+
+@app.command("map")
+def map_(
+    project: Path,
+    name: Annotated[str, typer.Argument(help="mask:NAME, weight:NAME, reading:NAME")],
+    out: Annotated[Path, typer.Option(help=".png (16-bit, 0–1), .tif or .npy")],
+    size: Annotated[int | None, typer.Option(help="Samples on the longer side; home size when left out")] = None,
+    as_json: AsJson = False,
+) -> None:
+    """Write one map of a project file."""
+    try:
+        with _Opened(project) as opened:
+            grid = opened.project.ground.home
+            if size is not None:
+                share = (size - 1) / (max(grid.rows, grid.cols) - 1)
+                grid = grid.resized(round((grid.rows - 1) * share) + 1, round((grid.cols - 1) * share) + 1)
+            values = opened.evaluation().map(_ids(opened.project, name), grid)
+            if values.ndim != 2:
+                raise NotFound(f"{name} has several channels; deliver the project to get it as an image.")
+            written = write_map(out, np.ascontiguousarray(values, dtype=np.float32), opened.stripes)
+    except (MeadowError, OSError) as error:
+        _fail(error, as_json)
+    data = {"map": name, "rows": grid.rows, "columns": grid.cols, "mean": float(values.mean()), "out": str(out)}
+    _print(data, [f"{name}: {grid.cols} × {grid.rows}, mean {values.mean():.4f}, {written}, {out}"], as_json)
+
+
+def _with_progress(as_json: bool, work: Callable[[Callable[[float, str], None]], list[str]]) -> list[str]:
+    if as_json or not errors.is_terminal:
+        return work(lambda share, text: None)
+    columns = (TextColumn("{task.description}"), BarColumn(), TimeRemainingColumn())
+    with Progress(*columns, console=errors) as bar:
+        task = bar.add_task("", total=1.0)
+        return work(lambda share, text: bar.update(task, completed=share, description=text))
+
+
+@app.command()
+def deliver(
+    project: Path,
+    out: Annotated[Path, typer.Option(help="A folder that is not there yet, or is empty")],
+    target: Annotated[str, typer.Option(help="The id of a target")] = "block-grid",
+    size: Annotated[int | None, typer.Option(help="Samples on the longer side, instead of the project's")] = None,
+    as_json: AsJson = False,
+) -> None:
+    """Write every file of a project for a target, with its import note and manifest."""
+    try:
+        if out.exists() and any(out.iterdir()):
+            raise BadNumber(f"{out} is not empty. Name another folder, so that nothing is overwritten.")
+        with _Opened(project) as opened:
+            wanted = opened.project.delivery.model_copy(update={"target": target})
+            if size is not None:
+                home = opened.project.ground.home
+                share = (size - 1) / (max(home.rows, home.cols) - 1)
+                rows, cols = round((home.rows - 1) * share) + 1, round((home.cols - 1) * share) + 1
+                wanted = Delivery.model_validate({**wanted.model_dump(), "rows": rows, "cols": cols})
+            document = opened.project.model_copy(update={"delivery": wanted})
+            plan = make_plan(document)
+            out.parent.mkdir(parents=True, exist_ok=True)
+            staging = Path(tempfile.mkdtemp(prefix=f".{out.name}-", dir=out.parent))
+            try:
+                evaluation = opened.evaluation(document)
+                files = _with_progress(
+                    as_json, lambda tell: run_delivery(evaluation, plan, staging, opened.stripes, tell)
+                )
+                if out.exists():
+                    out.rmdir()
+                os.chmod(staging, 0o755)
+                staging.rename(out)
+            except BaseException:
+                shutil.rmtree(staging, ignore_errors=True)
+                raise
+    except (MeadowError, OSError) as error:
+        _fail(error, as_json)
+    _print({"out": str(out), "files": files}, [f"{out}:", *(f"  {name}" for name in files)], as_json)
+
+
+@app.command()
+def fit(
+    folder: Path,
+    project: Annotated[Path | None, typer.Option(help="Compare in full with this project file")] = None,
+    as_json: AsJson = False,
+) -> None:
+    """Read a delivery back as its target would. Exit code 0: fits; 1: findings; 2: wrong use."""
+    try:
+        if project is None:
+            report, _ = check_delivery(folder)
+        else:
+            with _Opened(project) as opened:
+                report, _ = check_delivery(folder, ProjectTruth(opened.evaluation(), Rehearsal(folder)))
+    except (MeadowError, OSError) as error:
+        _fail(error, as_json)
+    lines = [f"{'ok ' if fact.good else 'NOT'} {fact.title}: {fact.result}, {fact.detail}" for fact in report.facts]
+    lines += [f"{item.severity}: {item.message} {item.fix}" for item in report.findings]
+    lines.append("Everything fits." if report.fits else "It does not fit.")
+    _print(report.as_json(), lines, as_json)
+    raise typer.Exit(0 if report.fits else 1)
+
+
+@app.command()
+def demo(
+    out: Annotated[Path, typer.Option(help="Folder for the project files")] = Path("demo_projects"),
+    as_json: AsJson = False,
+) -> None:
+    """Write the demo project files."""
+    try:
+        written = write_demos(out)
+    except (MeadowError, OSError) as error:
+        _fail(error, as_json)
+    _print({"files": [str(path) for path in written]}, [str(path) for path in written], as_json)
+
+
+@app.command()
+def serve(
+    port: Annotated[int, typer.Option(help="Port on this machine")] = 8000,
+    demo: Annotated[bool, typer.Option(help="Put the demo projects on an empty shelf")] = False,
+) -> None:
+    """Start the application with its worker; Ctrl+C ends both."""
+    from zigzag_meadow.server.supervise import serve as run  # the command line works without a server otherwise
+
+    raise typer.Exit(run(port, demo))
+
+
+def main() -> None:
+    """Entry point of ``zigzag``."""
+    # Names that are not UTF-8 must not break printing them.
+    for stream in (sys.stdout, sys.stderr):
+        if hasattr(stream, "reconfigure"):
+            stream.reconfigure(errors="replace")
+    app()
+
+
+if __name__ == "__main__":
+    main()

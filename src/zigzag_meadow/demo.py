@@ -1,0 +1,174 @@
+"""The demo projects: Lantern Moor and Skerry Sound, made up for trying things out."""
+
+from __future__ import annotations
+
+import hashlib
+from pathlib import Path
+
+from zigzag_meadow.core.errors import NotFound
+from zigzag_meadow.core.project.archive import write_archive
+from zigzag_meadow.core.project.check import check_project
+from zigzag_meadow.core.project.document import (
+    Band,
+    BaseLayer,
+    BaseSource,
+    Delivery,
+    Ground,
+    KeepWithin,
+    Layer,
+    LeaveOut,
+    Levels,
+    Mask,
+    MaskUse,
+    Project,
+    ReadingSource,
+    Sheet,
+    Take,
+    WeightSource,
+)
+
+__all__ = ["Demo", "demos", "lantern_moor", "skerry_sound", "write_demos"]
+
+FOLDER = Path(__file__).resolve().parents[2] / "demo"
+TOP = 90.0
+MUCH = 1e9
+
+
+def _checksum(path: Path) -> str:
+    if not path.is_file():
+        raise NotFound(f"The demo heightmap {path.name} is missing: it lies in the folder demo of a full checkout.")
+    with path.open("rb") as file:
+        return hashlib.file_digest(file, "sha256").hexdigest()
+
+
+def _ground(name: str, rows: int, cols: int, low: float, high: float, spacing: float, water: float) -> Ground:
+    return Ground(
+        asset=_checksum(FOLDER / name), file_name=name, file_format="png", depth="16", rows=rows, cols=cols,
+        stored_low=0, stored_high=65535, heights="range", low=low, high=high,
+        spacing_x=spacing, spacing_y=spacing, water=water,
+    )  # fmt: skip
+
+
+def lantern_moor() -> Project:
+    """Peat upland for a walking game: scree, peat, wet runs and heather over moor grass."""
+    margin = Mask(
+        id="margin",
+        name="Water margin",
+        lines=(Take(id="m1", source=Band(reading="height", low=0, high=62, fade_high=3)),),
+    )
+    scree = Mask(
+        id="scree",
+        name="Scree",
+        lines=(
+            Take(id="s1", source=Band(reading="slope", low=32, high=TOP, fade_low=6)),
+            LeaveOut(id="s2", source=MaskUse(mask="margin")),
+        ),
+    )
+    peat = Mask(
+        id="peat",
+        name="Peat",
+        lines=(
+            Take(id="p1", source=Band(reading="slope", low=0, high=8, fade_high=5)),
+            KeepWithin(id="p2", source=Band(reading="height", low=64, high=190, fade_low=4, fade_high=60)),
+        ),
+    )
+    wet = Mask(
+        id="wet",
+        name="Wet runs",
+        lines=(
+            Take(id="w1", source=Band(reading="flow", low=16000, high=MUCH, fade_low=2)),
+            Levels(id="w2", in_low=0.1, in_high=0.9, middle=1.2),
+        ),
+    )
+    heather = Mask(
+        id="heather",
+        name="Heather",
+        lines=(
+            Take(id="h1", source=Band(reading="height", low=150, high=460, fade_low=70)),
+            LeaveOut(id="h2", source=Band(reading="slope", low=27, high=TOP, fade_low=9)),
+        ),
+    )
+    return Project(
+        name="Lantern Moor",
+        ground=_ground("lantern_moor.png", 1009, 1009, 38, 458, 4, 61),
+        masks=(scree, peat, wet, heather, margin),
+        base=BaseLayer(name="Moor grass", colour="#8d9a57"),
+        layers=(
+            Layer(id="peat", name="Peat", mask="peat", colour="#54422f"),
+            Layer(id="heather", name="Heather", mask="heather", colour="#8a5c7d"),
+            Layer(id="scree", name="Scree", mask="scree", colour="#9c9a92"),
+            Layer(id="wet", name="Wet runs", mask="wet", colour="#3f6f6a"),
+        ),
+        sheets=(
+            Sheet(
+                id="splat_a", name="splat_a", layout="rgba",
+                r=WeightSource(layer="scree"), g=WeightSource(layer="peat"),
+                b=WeightSource(layer="wet"), a=WeightSource(layer="heather"),
+            ),
+            Sheet(id="splat_b", name="splat_b", layout="grey", r=BaseSource()),
+            Sheet(
+                id="data", name="data", layout="rgb",
+                r=ReadingSource(reading="flow", black=16, white=2000000),
+                g=ReadingSource(reading="slope", black=0, white=60),
+                b=ReadingSource(reading="standing_water", black=0, white=5),
+            ),
+        ),
+        delivery=Delivery(rows=1009, cols=1009),
+    )  # fmt: skip
+
+
+def skerry_sound() -> Project:
+    """Islands and a drowned valley, twice as wide as long."""
+    rock = Mask(
+        id="rock",
+        name="Bare rock",
+        lines=(Take(id="r1", source=Band(reading="slope", low=30, high=TOP, fade_low=6)),),
+    )
+    shore = Mask(
+        id="shore",
+        name="Shore",
+        lines=(Take(id="h1", source=Band(reading="height", low=-40, high=2, fade_high=3)),),
+    )
+    return Project(
+        name="Skerry Sound",
+        ground=_ground("skerry_sound.png", 505, 1009, -40, 180, 3, 0),
+        masks=(rock, shore),
+        base=BaseLayer(name="Turf", colour="#7f9457"),
+        layers=(
+            Layer(id="shore", name="Shore", mask="shore", colour="#b9a983"),
+            Layer(id="rock", name="Bare rock", mask="rock", colour="#84827d"),
+        ),
+        sheets=(
+            Sheet(
+                id="splat_a", name="splat_a", layout="rgb",
+                r=WeightSource(layer="shore"), g=WeightSource(layer="rock"), b=BaseSource(),
+            ),
+        ),
+        delivery=Delivery(rows=505, cols=1009),
+    )  # fmt: skip
+
+
+class Demo:
+    """One demo project: its document, its heightmap and the name of its project file."""
+
+    def __init__(self, project: Project, file_name: str) -> None:
+        check_project(project)
+        self.project = project
+        self.heightmap = FOLDER / project.ground.file_name
+        self.file_name = file_name
+
+
+def demos() -> list[Demo]:
+    """Both demo projects."""
+    return [Demo(lantern_moor(), "lantern_moor.meadow.zip"), Demo(skerry_sound(), "skerry_sound.meadow.zip")]
+
+
+def write_demos(folder: Path) -> list[Path]:
+    """Write both project files into ``folder`` (made if missing)."""
+    folder.mkdir(parents=True, exist_ok=True)
+    written = []
+    for demo in demos():
+        path = folder / demo.file_name
+        write_archive(path, demo.project, demo.heightmap)
+        written.append(path)
+    return written

@@ -1,0 +1,72 @@
+"""The API: parse, call an action, return. Errors become problem details in one place."""
+
+from __future__ import annotations
+
+import logging
+from typing import Any
+
+import orjson
+from django.db import OperationalError
+from django.http import HttpRequest, HttpResponse
+from ninja import NinjaAPI
+from ninja.errors import HttpError, ValidationError
+from ninja.renderers import BaseRenderer
+
+from zigzag_meadow.core.errors import MeadowError
+from zigzag_meadow.server.api import deliveries, maps, projects
+from zigzag_meadow.server.problems import problem, problem_of
+from zigzag_meadow.server.projects import StaleEdit
+
+__all__ = ["api"]
+
+log = logging.getLogger(__name__)
+
+
+class _Json(BaseRenderer):
+    media_type = "application/json"
+
+    def render(self, request: HttpRequest, data: Any, *, response_status: int) -> bytes:
+        return orjson.dumps(data)
+
+
+api = NinjaAPI(
+    title="Zigzag Meadow",
+    version="1",
+    docs_url=None,
+    urls_namespace="api",
+    renderer=_Json(),
+    openapi_url="/openapi.json",
+)
+api.add_router("", projects.router)
+api.add_router("", maps.router)
+api.add_router("", deliveries.router)
+
+
+@api.exception_handler(StaleEdit)
+def _stale(request: HttpRequest, error: StaleEdit) -> HttpResponse:
+    return problem(409, error.code, error.message, current=error.current, since=error.since)
+
+
+@api.exception_handler(MeadowError)
+def _meadow(request: HttpRequest, error: MeadowError) -> HttpResponse:
+    return problem_of(error)
+
+
+@api.exception_handler(ValidationError)
+def _validation(request: HttpRequest, error: ValidationError) -> HttpResponse:
+    first = error.errors[0]
+    place = ".".join(str(part) for part in first.get("loc", ()) if part not in ("body", "query", "path"))
+    return problem(422, "bad-request", f"{place or 'The request'}: {first.get('msg', 'not understood')}.", field=place)
+
+
+@api.exception_handler(HttpError)
+def _http(request: HttpRequest, error: HttpError) -> HttpResponse:
+    return problem(error.status_code, "bad-request", str(error))
+
+
+@api.exception_handler(OperationalError)
+def _locked(request: HttpRequest, error: OperationalError) -> HttpResponse:
+    log.warning("database busy: %s", error)
+    response = problem(503, "busy", "The project store is busy. Nothing was lost; try again in a moment.")
+    response["Retry-After"] = "1"
+    return response

@@ -1,0 +1,144 @@
+"""Deliveries, fit checks and the jobs that make them."""
+
+from __future__ import annotations
+
+from typing import Any
+
+import numpy as np
+from django.http import FileResponse, HttpRequest, HttpResponse
+from django.http.response import HttpResponseBase
+from ninja import Router, Status
+
+from zigzag_meadow.core.errors import NotFound
+from zigzag_meadow.core.formats.names import file_stem, safe_file_name
+from zigzag_meadow.core.project.document import Project as Document
+from zigzag_meadow.server import projects
+from zigzag_meadow.server.api.maps import raw_response
+from zigzag_meadow.server.api.schemas import DeliveryOut, JobOut, ProblemOut
+from zigzag_meadow.server.engine import engine
+from zigzag_meadow.server.jobs import ask_cancel, delivery_folder, request_delivery, request_fit
+from zigzag_meadow.server.models import Delivery, Job
+
+router = Router(tags=["deliveries"])
+Refused = {404: ProblemOut, 409: ProblemOut, 413: ProblemOut, 422: ProblemOut}
+TYPES = {".html": "text/html; charset=utf-8", ".json": "application/json", ".txt": "text/plain; charset=utf-8",
+         ".png": "image/png"}  # fmt: skip
+
+
+def _job(job: Job) -> dict[str, Any]:
+    number = job.params.get("number")
+    if job.kind == "delivery":
+        number = Delivery.objects.filter(job=job).values_list("number", flat=True).first()
+    names = [name for name in JobOut.model_fields if name != "number"]
+    return {**{name: getattr(job, name) for name in names}, "number": number}
+
+
+def _outdated(delivery: Delivery, document: Document) -> list[str]:
+    """Files whose maps are no longer what the project would write: a comparison of keys."""
+    evaluation = engine().evaluation(document)
+    old = projects.at_revision(delivery.project_id, delivery.revision)
+    sheets = {sheet.id for sheet in document.sheets}
+    then = engine().evaluation(old)
+    changed = []
+    for name in ("reading:height", *(f"sheet:{sheet.id}" for sheet in old.sheets)):
+        gone = name.startswith("sheet:") and name.partition(":")[2] not in sheets
+        key = then.key(name, old.final)
+        if gone or evaluation.key(name, document.final) != key:
+            changed += [file for file, made in delivery.keys.items() if made == key]
+    return changed
+
+
+def _shown(delivery: Delivery, document: Document) -> dict[str, Any]:
+    folder = delivery_folder(delivery)
+    done = delivery.job.state == "done"
+    return {
+        "number": delivery.number, "revision": delivery.revision, "job": _job(delivery.job),
+        "files": delivery.files, "outdated": _outdated(delivery, document) if done else [],
+        "folder": str(folder / "files"), "fit": delivery.fit, "fit_at": delivery.fit_at,
+        "has_difference": (folder / "fit" / "difference.npy").is_file(),
+    }  # fmt: skip
+
+
+def _find(project_id: str, number: int) -> Delivery:
+    projects.find(project_id)
+    delivery = Delivery.objects.filter(project_id=project_id, number=number).select_related("job").first()
+    if delivery is None:
+        raise NotFound(f"There is no delivery {number} of this project.")
+    return delivery
+
+
+@router.get("/projects/{project_id}/deliveries", response={200: list[DeliveryOut], **Refused},
+            operation_id="list_deliveries")  # fmt: skip
+def list_deliveries(request: HttpRequest, project_id: str) -> list[dict[str, Any]]:
+    """The newest twenty deliveries, newest first."""
+    document = projects.head(project_id).document
+    rows = Delivery.objects.filter(project_id=project_id).select_related("job")[:20]
+    return [_shown(row, document) for row in rows]
+
+
+@router.post("/projects/{project_id}/deliveries", response={202: JobOut, **Refused}, operation_id="start_delivery")
+def start_delivery(request: HttpRequest, project_id: str) -> Status[Any]:
+    return Status(202, _job(request_delivery(project_id)))
+
+
+@router.post("/projects/{project_id}/deliveries/{number}/fit", response={202: JobOut, **Refused},
+             operation_id="start_fit")  # fmt: skip
+def start_fit(request: HttpRequest, project_id: str, number: int) -> Status[Any]:
+    projects.find(project_id)
+    return Status(202, _job(request_fit(project_id, number)))
+
+
+@router.get("/projects/{project_id}/deliveries/{number}/zip", operation_id="get_delivery_zip")
+def get_zip(request: HttpRequest, project_id: str, number: int) -> HttpResponseBase:
+    """All files in one zip."""
+    delivery = _find(project_id, number)
+    path = delivery_folder(delivery) / "delivery.zip"
+    if not path.is_file():
+        raise NotFound(f"The files of delivery {number} are not there. Deliver again.")
+    name = f"{file_stem(delivery.project.name)}_{number}.zip"
+    return FileResponse(path.open("rb"), as_attachment=True, filename=name)
+
+
+@router.get("/projects/{project_id}/deliveries/{number}/files/{file}", operation_id="get_delivery_file")
+def get_file(request: HttpRequest, project_id: str, number: int, file: str) -> HttpResponseBase:
+    """One file as it was written."""
+    path = delivery_folder(_find(project_id, number)) / "files" / safe_file_name(file)
+    if not path.is_file():
+        raise NotFound(f"There is no file {safe_file_name(file)} in delivery {number}.")
+    kind = TYPES.get(path.suffix, "application/octet-stream")
+    response = FileResponse(path.open("rb"), content_type=kind)
+    response["Content-Security-Policy"] = "default-src 'none'; style-src 'unsafe-inline'; img-src data:"
+    return response
+
+
+@router.get("/projects/{project_id}/deliveries/{number}/fit/maps/{name}", operation_id="get_fit_map")
+def get_fit_map(request: HttpRequest, project_id: str, number: int, name: str) -> HttpResponse:
+    """``rebuilt`` or ``difference`` in metres, as the last fit check saw it."""
+    delivery = _find(project_id, number)
+    path = delivery_folder(delivery) / "fit" / f"{name}.npy"
+    if name not in ("rebuilt", "difference") or not path.is_file():
+        raise NotFound(f"There is no {safe_file_name(name)} of delivery {number}. Run the fit check first.")
+    values = np.load(path)
+    home = projects.at_revision(project_id, delivery.revision).ground.home
+    stamp = delivery.fit_at.isoformat() if delivery.fit_at else ""
+    return raw_response(values, home.resized(*values.shape), f"fit-{delivery.id}-{name}-{stamp}")
+
+
+@router.get("/jobs/{job_id}", response={200: JobOut, **Refused}, operation_id="get_job")
+def get_job(request: HttpRequest, job_id: str) -> dict[str, Any]:
+    job = Job.objects.filter(id=job_id).first()
+    if job is None:
+        raise NotFound("There is no such job.")
+    return _job(job)
+
+
+@router.get("/projects/{project_id}/jobs", response={200: list[JobOut], **Refused}, operation_id="list_jobs")
+def list_jobs(request: HttpRequest, project_id: str) -> list[dict[str, Any]]:
+    """Jobs of a project that wait or run."""
+    projects.find(project_id)
+    return [_job(job) for job in Job.objects.filter(project_id=project_id, state__in=("waiting", "running"))]
+
+
+@router.post("/jobs/{job_id}/cancel", response={200: JobOut, **Refused}, operation_id="cancel_job")
+def cancel_job(request: HttpRequest, job_id: str) -> dict[str, Any]:
+    return _job(ask_cancel(job_id))

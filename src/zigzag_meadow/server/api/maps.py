@@ -1,0 +1,163 @@
+"""Maps as raw bytes, their numbers, and the probe."""
+
+from __future__ import annotations
+
+from dataclasses import asdict
+from typing import Annotated, Any
+
+import numpy as np
+import orjson
+from django.http import HttpRequest, HttpResponse
+from ninja import Query, Router
+from numpy.typing import NDArray
+
+from zigzag_meadow.core.errors import BadNumber, Cancelled
+from zigzag_meadow.core.evaluate.engine import Evaluation
+from zigzag_meadow.core.grid import Grid, Window, reference_grid
+from zigzag_meadow.core.layers.quantise import quantise_mask
+from zigzag_meadow.core.project.operations import apply_operations
+from zigzag_meadow.core.readings.catalogue import READINGS, reading
+from zigzag_meadow.core.readings.statistics import summary
+from zigzag_meadow.server import projects
+from zigzag_meadow.server.api.schemas import PreviewIn, ProbeOut, ProblemOut, ReadingOut, StatsOut
+from zigzag_meadow.server.engine import engine, latest
+
+router = Router(tags=["maps"])
+MOST_SAMPLES = 1025 * 1025
+Refused = {404: ProblemOut, 409: ProblemOut, 422: ProblemOut}
+
+
+def as_bytes(name: str, values: NDArray[Any]) -> NDArray[Any]:
+    """What the browser gets: readings as float32, everything that is 0–1 or a byte already as uint8."""
+    if values.dtype == np.uint8:
+        return values
+    if name == "reading:shade":
+        return np.clip(values + np.float32(0.5), 0, 255).astype(np.uint8)
+    return values if name.startswith("reading:") else quantise_mask(values)
+
+
+def raw_response(values: NDArray[Any], grid: Grid, key: str, **headers: str) -> HttpResponse:
+    """Typed bytes with their grid in headers and their key as ETag."""
+    response = HttpResponse(np.ascontiguousarray(values).tobytes(), content_type="application/octet-stream")
+    shape = {"rows": values.shape[0], "cols": values.shape[1], "channels": values.shape[2] if values.ndim == 3 else 1}
+    response["X-Map-Shape"] = orjson.dumps(shape).decode()
+    response["X-Map-Type"] = {"float32": "f32", "uint8": "u8"}[str(values.dtype)]
+    response["X-Map-Grid"] = orjson.dumps(grid.as_json()).decode()
+    response["ETag"] = f'"{key}"'
+    response["Cache-Control"] = "private, no-cache"
+    for name, value in headers.items():
+        response[name.replace("_", "-")] = value
+    return response
+
+
+def view_grid(home: Grid, size: int | None) -> Grid:
+    """The grid to look at: the reference grid, or a smaller one with ``size`` samples on the longer side."""
+    grid = reference_grid(home)
+    if size is None or size >= max(grid.rows, grid.cols):
+        return grid
+    share = (size - 1) / (max(grid.rows, grid.cols) - 1)
+    return grid.resized(max(round((grid.rows - 1) * share), 1) + 1, max(round((grid.cols - 1) * share), 1) + 1)
+
+
+@router.get("/readings", response=list[ReadingOut], operation_id="list_readings")
+def list_readings(request: HttpRequest) -> list[dict[str, Any]]:
+    return [asdict(item) for item in READINGS]
+
+
+@router.get("/projects/{project_id}/maps/{name}", operation_id="get_map")
+def get_map(
+    request: HttpRequest,
+    project_id: str,
+    name: str,
+    size: Annotated[int | None, Query(ge=16, le=1025)] = None,
+    window: Annotated[str | None, Query(max_length=60)] = None,
+) -> HttpResponse:
+    """A map's overview, or with ``window`` = row0,row1,col0,col1 single samples of the home grid."""
+    evaluation = engine().evaluation(projects.head(project_id).document)
+    grid = evaluation.home if window else view_grid(evaluation.home, size)
+    part = _window(window, grid) if window else grid.whole
+    tail = "" if window is None else f"-{window}"
+    key = evaluation.key(name, grid) + tail
+    if request.headers.get("If-None-Match") == f'"{key}"':
+        return HttpResponse(status=304)
+    return raw_response(as_bytes(name, evaluation.map(name, grid, part)), grid, key)
+
+
+def _window(text: str, grid: Grid) -> Window:
+    try:
+        row0, row1, col0, col1 = (int(part) for part in text.split(","))
+    except ValueError:
+        raise BadNumber(f"A window is row0,row1,col0,col1, got {text!r}.", field="window") from None
+    window = Window(row0, row1, col0, col1).clipped(grid.rows, grid.cols)
+    if window.rows < 1 or window.cols < 1 or window.rows * window.cols > MOST_SAMPLES:
+        raise BadNumber(f"A window holds 1 to {MOST_SAMPLES} samples of the ground, got {text}.", field="window")
+    return window
+
+
+@router.post("/projects/{project_id}/preview", operation_id="preview_map")
+def preview_map(request: HttpRequest, project_id: str, wanted: PreviewIn) -> HttpResponse:
+    """A map after unsaved operations; answers 409 ``cancelled`` when a newer request of the slot came in."""
+    latest.enter(wanted.tab, wanted.slot, wanted.sequence)
+
+    def superseded() -> bool:
+        return latest.is_old(wanted.tab, wanted.slot, wanted.sequence)
+
+    if superseded():
+        raise Cancelled("A newer preview was asked for.")
+    document, _ = apply_operations(projects.head(project_id).document, wanted.operations)
+    evaluation = engine().evaluation(document, cancel=superseded, keep=False)
+    grid = reference_grid(evaluation.home)
+    values = evaluation.map(wanted.map, grid)
+    mean = float(values.mean(dtype=np.float64)) if values.ndim == 2 else 0.0
+    key = evaluation.key(wanted.map, grid)
+    return raw_response(as_bytes(wanted.map, values), grid, key, X_Map_Mean=f"{mean:.6f}")
+
+
+@router.get("/projects/{project_id}/stats", response={200: StatsOut, **Refused}, operation_id="get_stats")
+def get_stats(request: HttpRequest, project_id: str, name: str) -> dict[str, Any]:
+    """Ends, mean and histogram on the reference grid; for 0–1 maps the mean is the coverage."""
+    return _stats(engine().evaluation(projects.head(project_id).document), name)
+
+
+def _stats(evaluation: Evaluation, name: str) -> dict[str, Any]:
+    grid = reference_grid(evaluation.home)
+    values = evaluation.map(name, grid)
+    if values.ndim != 2:
+        raise BadNumber(f"{name} has several channels; ask for one of them.", field="name")
+    if name.startswith("reading:"):
+        declared = reading(name.partition(":")[2])
+        # Slope's fixed end of 90° would leave most of its histogram empty.
+        high = float(values.max()) if declared.name == "slope" else declared.high
+        found = summary(values, low=declared.low, high=high, scale=declared.scale)
+        ends = (declared.low, high)
+    else:
+        top = 255.0 if values.dtype == np.uint8 else 1.0
+        found = summary(values.astype(np.float32), low=0.0, high=top)
+        ends = (0.0, top)
+    return {
+        **asdict(found),
+        "name": name,
+        "bin_low": found.low if ends[0] is None else ends[0],
+        "bin_high": found.high if ends[1] is None else ends[1],
+        "area": grid.width * grid.length,
+    }
+
+
+@router.get("/projects/{project_id}/probe", response={200: ProbeOut, **Refused}, operation_id="probe")
+def probe(
+    request: HttpRequest, project_id: str, row: int, col: int, names: Annotated[str, Query(max_length=2000)]
+) -> dict[str, Any]:
+    """Values of maps (comma-separated names) at one home sample, from the arrays."""
+    evaluation = engine().evaluation(projects.head(project_id).document)
+    grid = evaluation.home
+    if not (0 <= row < grid.rows and 0 <= col < grid.cols):
+        raise BadNumber(f"Row and column must be on the ground, got {row}, {col}.", field="row")
+    here = Window(row, row + 1, col, col + 1)
+    values = {name: evaluation.map(name, grid, here) for name in names.split(",") if name}
+    return {
+        "row": row,
+        "col": col,
+        "east": col * grid.dx,
+        "north": (grid.rows - 1 - row) * grid.dy,
+        "values": {name: float(v[0, 0]) for name, v in values.items() if v.ndim == 2},
+    }

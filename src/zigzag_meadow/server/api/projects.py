@@ -1,0 +1,217 @@
+"""Projects, edits and heightmaps."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from django.http import HttpRequest, HttpResponse
+from ninja import File, Router, Status
+from ninja.files import UploadedFile
+
+from zigzag_meadow.core.delivery.plan import block_layout, cautions, make_plan
+from zigzag_meadow.core.errors import IllegalSize, MeadowError
+from zigzag_meadow.core.evaluate.nodes import Graph
+from zigzag_meadow.core.formats.names import file_stem, safe_file_name
+from zigzag_meadow.core.grid import reference_grid
+from zigzag_meadow.core.ground.diagnose import Inspection, inspect_file
+from zigzag_meadow.core.targets.rules import TARGETS, target
+from zigzag_meadow.server import projects
+from zigzag_meadow.server.api.schemas import (
+    EditIn,
+    InspectionOut,
+    NewProject,
+    PlanOut,
+    ProblemOut,
+    ProjectCard,
+    RawLayout,
+    StateOut,
+    TargetOut,
+)
+from zigzag_meadow.server.assets import asset_path, keep, store_chunks
+from zigzag_meadow.server.models import Asset, Project, Revision
+
+router = Router(tags=["projects"])
+Refused = {404: ProblemOut, 409: ProblemOut, 413: ProblemOut, 422: ProblemOut}
+
+
+def shown(state: projects.State) -> dict[str, Any]:
+    document = state.document
+    home = document.ground.home
+    return {
+        "id": state.row.id,
+        "revision": state.revision.number,
+        "document": document,
+        "undo": state.undo_label,
+        "redo": state.redo_label,
+        "cautions": cautions(document),
+        "home": home.as_json(),
+        "view": reference_grid(home).as_json(),
+        "final": document.final.as_json(),
+        "ground_key": Graph(document).height().key,
+    }
+
+
+@router.get("/projects", response=list[ProjectCard], operation_id="list_projects")
+def list_projects(request: HttpRequest) -> list[dict[str, Any]]:
+    """The shelf, newest first."""
+    rows = list(Project.objects.filter(deleted_at=None))
+    heads = {
+        (r.project_id, r.number): r.document
+        for r in Revision.objects.filter(project__in=rows, number__in={row.head for row in rows})
+    }
+    sizes = dict(Asset.objects.values_list("sha256", "size"))
+    cards = []
+    for row in rows:
+        document = heads[row.id, row.head]
+        ground = document["ground"]
+        cards.append(
+            {
+                "id": row.id, "name": row.name, "revision": row.head, "updated_at": row.updated_at,
+                "rows": ground["rows"], "cols": ground["cols"],
+                "width": (ground["cols"] - 1) * ground["spacing_x"],
+                "length": (ground["rows"] - 1) * ground["spacing_y"],
+                "layers": len(document["layers"]), "bytes": sizes.get(ground["asset"], 0),
+            }
+        )  # fmt: skip
+    return cards
+
+
+def _inspected(asset: str, found: Inspection) -> dict[str, Any]:
+    return {"asset": asset, **{name: getattr(found, name) for name in InspectionOut.model_fields if name != "asset"}}
+
+
+@router.post("/heightmaps", response={200: InspectionOut, **Refused}, operation_id="bring_heightmap")
+def bring_heightmap(request: HttpRequest, file: File[UploadedFile], rows: int | None = None,
+                    columns: int | None = None) -> dict[str, Any]:  # fmt: skip
+    """Look at a heightmap file; it is kept aside until a project is made of it."""
+    name = safe_file_name(file.name or "")
+    path = store_chunks(file.chunks(), name)
+    try:
+        found = inspect_file(path, name, rows=rows, cols=columns)
+    except MeadowError:
+        path.unlink(missing_ok=True)
+        raise
+    return _inspected(keep(path), found)
+
+
+@router.post("/heightmaps/again", response={200: InspectionOut, **Refused}, operation_id="inspect_again")
+def inspect_again(request: HttpRequest, layout: RawLayout) -> dict[str, Any]:
+    """Read a raw heightmap that was brought in with another size or byte order."""
+    return _inspected(layout.asset, _found(layout))
+
+
+def _found(layout: RawLayout) -> Inspection:
+    path = asset_path(layout.asset)
+    return inspect_file(path, layout.name, rows=layout.rows, cols=layout.columns, byte_order=layout.byte_order)
+
+
+@router.post("/projects", response={201: StateOut, **Refused}, operation_id="create_project")
+def create_project(request: HttpRequest, new: NewProject) -> Status[Any]:
+    """A new project from an inspected heightmap."""
+    measures = new.model_dump(include={"heights", "low", "high", "spacing_x", "spacing_y", "water"})
+    return Status(201, shown(projects.create(new.name, new.source.asset, _found(new.source), measures)))
+
+
+@router.post("/projects/bring-in", response={201: StateOut, **Refused}, operation_id="bring_in_project")
+def bring_in_project(request: HttpRequest, file: File[UploadedFile]) -> Status[Any]:
+    """A project from a project file that was saved out."""
+    return Status(201, shown(projects.bring_in(file.file, safe_file_name(file.name or "", "project file"))))
+
+
+@router.get("/projects/{project_id}", response={200: StateOut, **Refused}, operation_id="get_project")
+def get_project(request: HttpRequest, project_id: str) -> dict[str, Any]:
+    return shown(projects.head(project_id))
+
+
+@router.delete("/projects/{project_id}", response={204: None, **Refused}, operation_id="delete_project")
+def delete_project(request: HttpRequest, project_id: str) -> Status[None]:
+    projects.delete(project_id)
+    return Status(204, None)
+
+
+@router.post("/projects/{project_id}/restore", response={200: StateOut, **Refused}, operation_id="restore_project")
+def restore_project(request: HttpRequest, project_id: str) -> dict[str, Any]:
+    return shown(projects.restore(project_id))
+
+
+@router.post("/projects/{project_id}/duplicate", response={201: StateOut, **Refused}, operation_id="duplicate_project")
+def duplicate_project(request: HttpRequest, project_id: str) -> Status[Any]:
+    return Status(201, shown(projects.duplicate(project_id)))
+
+
+@router.get("/projects/{project_id}/save-out", operation_id="save_out_project")
+def save_out_project(request: HttpRequest, project_id: str) -> HttpResponse:
+    """The open project file: JSON and heightmap in a zip."""
+    document, data = projects.save_out(project_id)
+    response = HttpResponse(data, content_type="application/zip")
+    response["Content-Disposition"] = f'attachment; filename="{file_stem(document.name)}.meadow.zip"'
+    return response
+
+
+@router.post("/projects/{project_id}/edits", response={200: StateOut, **Refused}, operation_id="edit_project")
+def edit_project(request: HttpRequest, project_id: str, change: EditIn) -> dict[str, Any]:
+    """One edit. 409 with code ``stale-edit`` when the base is not the newest revision."""
+    return shown(projects.edit(project_id, change.base, change.operations, change.tab, change.merge))
+
+
+@router.post("/projects/{project_id}/undo", response={200: StateOut, **Refused}, operation_id="undo")
+def undo(request: HttpRequest, project_id: str) -> dict[str, Any]:
+    return shown(projects.step(project_id, "undo"))
+
+
+@router.post("/projects/{project_id}/redo", response={200: StateOut, **Refused}, operation_id="redo")
+def redo(request: HttpRequest, project_id: str) -> dict[str, Any]:
+    return shown(projects.step(project_id, "redo"))
+
+
+@router.get("/projects/{project_id}/plan", response={200: PlanOut, **Refused}, operation_id="get_plan")
+def get_plan(request: HttpRequest, project_id: str) -> dict[str, Any]:
+    """What a delivery would write now, or why it is refused."""
+    document = projects.head(project_id).document
+    nothing: dict[str, Any] = dict.fromkeys(PlanOut.model_fields)
+    try:
+        plan = make_plan(document)
+    except MeadowError as error:
+        return {**nothing, "refused": error.message, "items": []}
+    items = [
+        {
+            "kind": i.kind, "title": i.title, "file": i.file, "format": i.format, "bits": i.bits,
+            "channels": i.channels, "bytes": i.bytes_at_most(plan.grid),
+        }
+        for i in plan.items
+    ]  # fmt: skip
+    return {
+        **nothing, "items": items, "patch_cells": plan.layout_x.patch,
+        "patches_per_block_side": plan.layout_x.patches, "blocks_x": plan.layout_x.blocks,
+        "blocks_y": plan.layout_y.blocks, "step": plan.coding.step, "vertical_scale": plan.coding.scale,
+        "vertical_position": plan.coding.position,
+    }  # fmt: skip
+
+
+def _serves(target_id: str, rows: int, cols: int) -> bool:
+    try:
+        block_layout(target(target_id), rows, cols)
+    except IllegalSize:
+        return False
+    return True
+
+
+@router.get("/projects/{project_id}/targets", response={200: list[TargetOut], **Refused}, operation_id="list_targets")
+def list_targets(request: HttpRequest, project_id: str) -> list[dict[str, Any]]:
+    """Targets with the sizes they take for a ground of these proportions: legal_rows[i] goes with legal_cols[i]."""
+    home = projects.head(project_id).document.ground.home
+    found = []
+    for item in TARGETS:
+        pairs = []
+        for size in item.legal_sizes():
+            across = size if home.cols >= home.rows else round((size - 1) * (home.cols - 1) / (home.rows - 1)) + 1
+            down = size if home.rows >= home.cols else round((size - 1) * (home.rows - 1) / (home.cols - 1)) + 1
+            if 64 <= max(across, down) <= 8193 and min(across, down) >= 8 and _serves(item.id, down, across):
+                pairs.append((down, across))
+        found.append(
+            {
+                "id": item.id, "title": item.title, "sentence": item.sentence, "neutral": item.neutral,
+                "legal_rows": [p[0] for p in pairs], "legal_cols": [p[1] for p in pairs],
+            }
+        )  # fmt: skip
+    return found

@@ -1,0 +1,272 @@
+"""What travels through the API."""
+
+from __future__ import annotations
+
+from datetime import datetime
+from typing import Annotated, Any, Literal
+
+from ninja import Schema
+from pydantic import Field
+
+from zigzag_meadow.core.project.document import Name, Project
+from zigzag_meadow.core.project.operations import Operation
+
+
+class ProblemOut(Schema):
+    """Problem details (RFC 7807) with a code for machines and a sentence for people."""
+
+    type: str
+    title: str
+    status: int
+    code: str
+    detail: str
+    field: str | None = None
+
+
+class GridOut(Schema):
+    rows: int
+    cols: int
+    spacing_x: float
+    spacing_y: float
+    registration: Literal["vertex", "area"]
+    width: float
+    length: float
+
+
+class ProjectCard(Schema):
+    """A project on the shelf."""
+
+    id: str
+    name: str
+    revision: int
+    updated_at: datetime
+    rows: int
+    cols: int
+    width: float
+    length: float
+    layers: int
+    bytes: int
+
+
+class Caution(Schema):
+    waypoint: str
+    message: str
+
+
+class TargetOut(Schema):
+    id: str
+    title: str
+    sentence: str
+    legal_rows: list[int]
+    legal_cols: list[int]
+    neutral: list[tuple[str, str, str]]
+
+
+class PlanItem(Schema):
+    kind: Literal["height", "sheet"]
+    title: str
+    file: str
+    format: str
+    bits: int
+    channels: int
+    bytes: int
+
+
+class PlanOut(Schema):
+    """What a delivery would write, or why it cannot."""
+
+    refused: str | None
+    items: list[PlanItem]
+    patch_cells: int | None
+    patches_per_block_side: int | None
+    blocks_x: int | None
+    blocks_y: int | None
+    step: float | None
+    vertical_scale: float | None
+    vertical_position: float | None
+
+
+class StateOut(Schema):
+    """A project at its newest revision."""
+
+    id: str
+    revision: int
+    document: Project
+    undo: str | None
+    redo: str | None
+    cautions: list[Caution]
+    home: GridOut
+    view: GridOut
+    final: GridOut
+    ground_key: str
+
+
+class ReadingOut(Schema):
+    name: str
+    title: str
+    family: str
+    unit: str
+    scale: Literal["linear", "log"]
+    decimals: int
+    low: float | None
+    high: float | None
+    whole_ground: bool
+    sentence: str
+    good_for: str
+
+
+class OddityOut(Schema):
+    code: str
+    severity: Literal["note", "attention"]
+    message: str
+
+
+class InspectionOut(Schema):
+    """A heightmap that was looked at and kept aside, not yet a project."""
+
+    asset: str
+    name: str
+    format: Literal["png", "tiff", "raw16"]
+    rows: int
+    columns: int
+    depth: str
+    byte_order: Literal["little", "big"] | None
+    low: float
+    high: float
+    levels: int
+    sizes: list[tuple[int, int]]
+    findings: list[OddityOut]
+
+
+class RawLayout(Schema):
+    """How to read a raw file again."""
+
+    asset: str
+    name: str
+    rows: int | None = None
+    columns: int | None = None
+    byte_order: Literal["little", "big"] | None = None
+
+
+class NewProject(Schema):
+    """Make a project of an inspected heightmap with its real-world measures."""
+
+    name: Name
+    source: RawLayout
+    heights: Literal["stored", "range"]
+    low: float = 0.0
+    high: float = 100.0
+    spacing_x: float
+    spacing_y: float
+    water: float | None = None
+
+
+class EditIn(Schema):
+    """Operations on a base revision, applied as one revision or not at all."""
+
+    base: int
+    tab: Annotated[str, Field(max_length=64)]
+    merge: Annotated[str, Field(max_length=120)] = ""
+    operations: Annotated[list[Operation], Field(min_length=1, max_length=100)]
+
+
+class PreviewIn(Schema):
+    """A map as it would be after operations that are not saved. Older requests of a slot stop for newer ones."""
+
+    tab: Annotated[str, Field(max_length=64)]
+    slot: Annotated[str, Field(max_length=40)]
+    sequence: int
+    operations: Annotated[list[Operation], Field(max_length=100)]
+    map: Annotated[str, Field(max_length=200)]
+
+
+class StatsOut(Schema):
+    """A map's numbers on the reference grid; ``counts`` are shares of the samples a bin."""
+
+    name: str
+    low: float
+    high: float
+    mean: float
+    below_90: float
+    scale: Literal["linear", "log"]
+    counts: list[float]
+    bin_low: float
+    bin_high: float
+    area: float
+
+
+class ProbeOut(Schema):
+    """Exact values of maps at one sample of the home grid."""
+
+    row: int
+    col: int
+    east: float
+    north: float
+    values: dict[str, float]
+
+
+class JobOut(Schema):
+    id: str
+    kind: Literal["delivery", "fit"]
+    state: Literal["waiting", "running", "done", "failed", "cancelled"]
+    attempt: int
+    progress: float
+    message: str
+    error: dict[str, Any] | None
+    cancel: bool
+    number: int | None
+    created_at: datetime
+    started_at: datetime | None
+    finished_at: datetime | None
+
+
+class FileOut(Schema):
+    file: str
+    bytes: int
+
+
+class FindingOut(Schema):
+    kind: str
+    severity: Literal["error", "attention"]
+    file: str
+    message: str
+    fix: str
+
+
+class FactOut(Schema):
+    title: str
+    good: bool
+    result: str
+    detail: str
+
+
+class CheckPointOut(Schema):
+    title: str
+    east: float
+    north: float
+    height: float
+
+
+class FitOut(Schema):
+    fits: bool
+    files: int
+    compared_in_full: bool
+    findings: list[FindingOut]
+    facts: list[FactOut]
+    check_points: list[CheckPointOut]
+    height_step: float
+    height_error_steps: float | None
+
+
+class DeliveryOut(Schema):
+    """A delivery; ``outdated`` names files whose maps have changed in the project since."""
+
+    number: int
+    revision: int
+    job: JobOut
+    files: list[FileOut]
+    outdated: list[str]
+    folder: str
+    fit: FitOut | None
+    fit_at: datetime | None
+    has_difference: bool

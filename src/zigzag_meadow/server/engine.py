@@ -1,0 +1,52 @@
+"""The numeric engine of this process: one pool of threads, one cache."""
+
+from __future__ import annotations
+
+import threading
+from functools import lru_cache
+
+from django.conf import settings
+
+from zigzag_meadow.core.evaluate.cache import DiskStore, TileCache
+from zigzag_meadow.core.evaluate.engine import Engine
+from zigzag_meadow.core.stripes import Stripes
+from zigzag_meadow.server.assets import asset_path
+
+__all__ = ["LatestOnly", "engine", "latest"]
+
+WORKER_CACHE = 384 * 2**20
+_small = False
+
+
+def use_worker_cache() -> None:
+    """Called first thing in the worker: deliveries stream, so a small cache serves them."""
+    global _small
+    _small = True
+
+
+@lru_cache(maxsize=1)
+def engine() -> Engine:
+    """Made at first use, after any fork."""
+    cache = TileCache(WORKER_CACHE) if _small else TileCache()
+    return Engine(Stripes(), cache, asset_path, DiskStore(settings.MEADOW_DATA / "maps"))
+
+
+class LatestOnly:
+    """Per tab and slot, only the request with the highest sequence number goes on."""
+
+    def __init__(self) -> None:
+        self._latest: dict[tuple[str, str], int] = {}
+        self._lock = threading.Lock()
+
+    def enter(self, tab: str, slot: str, sequence: int) -> None:
+        with self._lock:
+            if len(self._latest) > 4096:
+                self._latest.clear()
+            self._latest[tab, slot] = max(sequence, self._latest.get((tab, slot), 0))
+
+    def is_old(self, tab: str, slot: str, sequence: int) -> bool:
+        with self._lock:
+            return self._latest.get((tab, slot), 0) > sequence
+
+
+latest = LatestOnly()

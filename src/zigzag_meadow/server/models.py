@@ -1,0 +1,93 @@
+"""What is kept: projects, revisions, assets, jobs and deliveries."""
+
+from __future__ import annotations
+
+import uuid
+
+from django.db import models
+
+__all__ = ["Asset", "Delivery", "Job", "Project", "Revision"]
+
+
+def new_id() -> str:
+    return uuid.uuid4().hex
+
+
+class Project(models.Model):
+    """A project; its content is the document of the revision numbered ``head``."""
+
+    id = models.CharField(primary_key=True, max_length=32, default=new_id)
+    name = models.CharField(max_length=60)
+    head = models.IntegerField(default=0)
+    created_at = models.DateTimeField(auto_now_add=True)
+    updated_at = models.DateTimeField(auto_now=True)
+    deleted_at = models.DateTimeField(null=True)
+
+    class Meta:
+        ordering = ("-updated_at",)
+
+
+class Revision(models.Model):
+    """One state of a document. ``back`` and ``forward`` are the revisions that undo and redo lead to."""
+
+    project = models.ForeignKey(Project, on_delete=models.CASCADE, related_name="revisions")
+    number = models.IntegerField()
+    document = models.JSONField()
+    label = models.CharField(max_length=200)
+    asset = models.CharField(max_length=64, db_index=True)
+    back = models.IntegerField(null=True)
+    forward = models.IntegerField(null=True)
+    tab = models.CharField(max_length=64, default="")
+    merge = models.CharField(max_length=120, default="")
+    created_at = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        constraints = (models.UniqueConstraint(fields=("project", "number"), name="one_revision_a_number"),)
+
+
+class Asset(models.Model):
+    """A stored file, named by its SHA-256."""
+
+    sha256 = models.CharField(primary_key=True, max_length=64)
+    size = models.BigIntegerField()
+    created_at = models.DateTimeField(auto_now_add=True)
+
+
+class Job(models.Model):
+    """Long work. A claim raises ``attempt``; only the newest attempt may publish."""
+
+    id = models.CharField(primary_key=True, max_length=32, default=new_id)
+    project = models.ForeignKey(Project, on_delete=models.CASCADE, related_name="jobs")
+    kind = models.CharField(max_length=20)
+    state = models.CharField(max_length=12, default="waiting", db_index=True)
+    attempt = models.IntegerField(default=0)
+    params = models.JSONField(default=dict)
+    progress = models.FloatField(default=0.0)
+    message = models.CharField(max_length=300, default="")
+    error = models.JSONField(null=True)
+    cancel = models.BooleanField(default=False)
+    heartbeat_at = models.DateTimeField(null=True)
+    created_at = models.DateTimeField(auto_now_add=True)
+    started_at = models.DateTimeField(null=True)
+    finished_at = models.DateTimeField(null=True)
+
+    class Meta:
+        ordering = ("created_at",)
+
+
+class Delivery(models.Model):
+    """Files of one delivery, made from one revision; ``fit`` is the newest fit check."""
+
+    project = models.ForeignKey(Project, on_delete=models.CASCADE, related_name="deliveries")
+    number = models.IntegerField()
+    revision = models.IntegerField()
+    job = models.OneToOneField(Job, on_delete=models.CASCADE, related_name="delivery")
+    files = models.JSONField(default=list)
+    keys = models.JSONField(default=dict)
+    fit = models.JSONField(null=True)
+    fit_at = models.DateTimeField(null=True)
+    created_at = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        ordering = ("-number",)
+        constraints = (models.UniqueConstraint(fields=("project", "number"), name="one_delivery_a_number"),)

@@ -1,0 +1,90 @@
+"""What the worker does for each kind of job."""
+
+from __future__ import annotations
+
+import shutil
+from collections.abc import Callable
+
+import numpy as np
+import orjson
+from django.utils import timezone
+
+from zigzag_meadow.core.delivery.plan import make_plan
+from zigzag_meadow.core.delivery.run import MANIFEST, deliver, zip_delivery
+from zigzag_meadow.core.errors import Cancelled, MeadowError, TooLarge
+from zigzag_meadow.core.fit.check import Pictures, check_delivery
+from zigzag_meadow.core.fit.rehearsal import Rehearsal
+from zigzag_meadow.core.fit.truth import ProjectTruth
+from zigzag_meadow.server.engine import engine
+from zigzag_meadow.server.jobs import Claim, delivery_folder
+from zigzag_meadow.server.models import Delivery
+from zigzag_meadow.server.projects import at_revision
+
+__all__ = ["run_claim"]
+
+
+def _deliver(claim: Claim) -> None:
+    delivery: Delivery = claim.job.delivery
+    document = at_revision(claim.job.project_id, delivery.revision)
+    files = claim.staging / "files"
+    files.mkdir()
+    shared = engine()
+    evaluation = shared.evaluation(document, cancel=claim.cancelled)
+    names = deliver(evaluation, make_plan(document), files, shared.stripes, claim.tell)
+    zip_delivery(files, claim.staging / "delivery.zip")
+    if claim.cancelled():
+        raise Cancelled()
+    manifest = orjson.loads((files / MANIFEST).read_bytes())
+    sizes = [{"file": name, "bytes": (files / name).stat().st_size} for name in names]
+    keys = {entry["file"]: entry["key"] for entry in manifest["files"]}
+
+    def move() -> None:
+        folder = delivery_folder(delivery)
+        folder.parent.mkdir(parents=True, exist_ok=True)
+        shutil.rmtree(folder, ignore_errors=True)
+        claim.staging.rename(folder)
+        Delivery.objects.filter(id=delivery.id).update(files=sizes, keys=keys)
+
+    claim.publish(move, f"{len(names)} files written")
+
+
+def _fit(claim: Claim) -> None:
+    delivery = Delivery.objects.get(project_id=claim.job.project_id, number=claim.job.params["number"])
+    files = delivery_folder(delivery) / "files"
+    claim.tell(0.1, "reading the files back")
+    document = at_revision(claim.job.project_id, delivery.revision)
+    evaluation = engine().evaluation(document, cancel=claim.cancelled)
+    report, pictures = check_delivery(files, ProjectTruth(evaluation, Rehearsal(files)))
+    _save_pictures(claim, pictures)
+
+    def move() -> None:
+        folder = delivery_folder(delivery) / "fit"
+        shutil.rmtree(folder, ignore_errors=True)
+        claim.staging.rename(folder)
+        Delivery.objects.filter(id=delivery.id).update(fit=report.as_json(), fit_at=timezone.now())
+
+    claim.publish(move, "fits" if report.fits else f"{len(report.findings)} findings")
+
+
+def _save_pictures(claim: Claim, pictures: Pictures) -> None:
+    for name, values in (("rebuilt", pictures.rebuilt), ("difference", pictures.difference)):
+        if values is not None:
+            # To look at: at most 1025 a side, single samples kept as they are.
+            rows, cols = (np.unique(np.linspace(0, n - 1, min(n, 1025)).round().astype(int)) for n in values.shape)
+            np.save(claim.staging / f"{name}.npy", values[np.ix_(rows, cols)])
+
+
+_KINDS: dict[str, Callable[[Claim], None]] = {"delivery": _deliver, "fit": _fit}
+
+
+def run_claim(claim: Claim) -> None:
+    """Do a claimed job to its end; every failure is recorded as a sentence."""
+    with claim:
+        try:
+            _KINDS[claim.job.kind](claim)
+        except Cancelled:
+            claim.fail(None)
+        except MeadowError as error:
+            claim.fail(error)
+        except OSError as error:
+            claim.fail(TooLarge(f"The disk could not be written: {error.strerror}. Make room and try again."))
