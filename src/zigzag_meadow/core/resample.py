@@ -15,6 +15,7 @@ import numpy as np
 from numba import njit
 from numpy.typing import NDArray
 
+from zigzag_meadow.core.arrays import readable
 from zigzag_meadow.core.errors import BadNumber
 from zigzag_meadow.core.grid import Grid, Window
 
@@ -235,18 +236,18 @@ class Resampling:
             return np.ascontiguousarray(values, dtype=np.float32)
         rows = self.rows.shifted(self.needs.row0)
         cols = self.cols.shifted(self.needs.col0)
-        src = np.ascontiguousarray(values, dtype=np.float32)
+        src: F32 = readable(values.astype(np.float32, copy=False))
         if self.how == "nearest":
             return np.ascontiguousarray(src[np.ix_(rows.start, cols.start)])
         if self.how == "log":
-            src = np.log2(src)
+            src = readable(np.log2(src))
         if self.how == "height" and not (rows.box and cols.box):
             out = self._clamp(src, rows, cols)
         else:
             between = np.empty((self.shape[0], src.shape[1]), np.float32)
             _weigh_rows(src, rows.start, rows.weight, between)
             out = np.empty(self.shape, np.float32)
-            _weigh_cols(between, cols.start, cols.weight, out)
+            _weigh_cols(readable(between), cols.start, cols.weight, out)
         if self.how == "mask":
             np.clip(out, 0.0, 1.0, out=out)
         elif self.how == "log":
@@ -258,11 +259,11 @@ class Resampling:
         if rows.box:
             between = np.empty((self.shape[0], src.shape[1]), np.float32)
             _weigh_rows(src, rows.start, rows.weight, between)
-            src, rows = between, _identity(self.shape[0])
+            src, rows = readable(between), _identity(self.shape[0])
         if cols.box:
             between = np.empty((src.shape[0], self.shape[1]), np.float32)
             _weigh_cols(src, cols.start, cols.weight, between)
-            src, cols = between, _identity(self.shape[1])
+            src, cols = readable(between), _identity(self.shape[1])
         out = np.empty(self.shape, np.float32)
         _clamped(src, rows.start, rows.weight, cols.start, cols.weight, out)
         return out

@@ -16,6 +16,7 @@ __all__ = ["Cancel", "Stripes"]
 
 Cancel = Callable[[], bool]
 STRIPE_ROWS = 128
+WORTH_SHARING = 2**19
 
 
 class Stripes:
@@ -28,14 +29,15 @@ class Stripes:
         self.threads = threads or os.cpu_count() or 1
         self._pool = ThreadPoolExecutor(self.threads, "stripe") if self.threads > 1 else None
 
-    def run(self, rows: int, kernel: Callable[[int, int], None], cancel: Cancel | None = None) -> None:
-        """Call ``kernel(first_row, end_row)`` for stripes that cover ``rows`` rows once.
+    def run(self, rows: int, cols: int, kernel: Callable[[int, int], None], cancel: Cancel | None = None) -> None:
+        """Call ``kernel(first_row, end_row)`` for stripes that cover ``rows`` rows of ``cols`` samples once.
 
-        Raises :class:`Cancelled` when ``cancel()`` turns true between stripes. Small work stays in the caller.
+        Raises :class:`Cancelled` when ``cancel()`` turns true between stripes. Single tiles stay in the caller:
+        handing them over costs more than they do.
         """
-
         starts = range(0, rows, STRIPE_ROWS)
-        self.each(len(starts), lambda i: kernel(starts[i], min(starts[i] + STRIPE_ROWS, rows)), cancel, at_least=3)
+        at_least = 2 if rows * cols >= WORTH_SHARING else len(starts) + 1
+        self.each(len(starts), lambda i: kernel(starts[i], min(starts[i] + STRIPE_ROWS, rows)), cancel, at_least)
 
     def each(self, count: int, work: Callable[[int], None], cancel: Cancel | None = None, at_least: int = 2) -> None:
         """Call ``work(i)`` for every i below ``count``, on the pool when there are ``at_least`` that many.

@@ -7,44 +7,80 @@ from pathlib import Path
 
 import numpy as np
 
+from zigzag_meadow.core.delivery.plan import make_plan
+from zigzag_meadow.core.delivery.run import deliver
+from zigzag_meadow.core.evaluate.cache import TileCache
+from zigzag_meadow.core.evaluate.engine import Engine
 from zigzag_meadow.core.formats.png_stream import PngWriter
 from zigzag_meadow.core.grid import Grid
 from zigzag_meadow.core.layers.quantise import quantise_weights
-from zigzag_meadow.core.layers.sharing import cover
-from zigzag_meadow.core.masks import algebra
-from zigzag_meadow.core.readings.differences import extended, offsets
-from zigzag_meadow.core.readings.flow import flow
-from zigzag_meadow.core.readings.shade import shade_padded
-from zigzag_meadow.core.readings.slope import slope
-from zigzag_meadow.core.resample import resample
+from zigzag_meadow.core.project.check import parse_project
+from zigzag_meadow.core.project.document import Project
+from zigzag_meadow.core.resample import How, resample
 from zigzag_meadow.core.stripes import Stripes
 
 __all__ = ["warm_up"]
 
+SIZE = 29
+
+
+def _small_project() -> Project:
+    """A project that uses every kind of line, channel and reading."""
+
+    def band(reading: str, low: float) -> dict[str, object]:
+        return {"kind": "band", "reading": reading, "low": low, "high": 1e6, "fade_low": 1.0, "smooth": True}
+
+    lines = [
+        {"id": "a", "verb": "take", "source": band("slope", 5)},
+        {"id": "b", "verb": "leave_out", "source": band("flow", 20), "strength": 0.5},
+        {"id": "c", "verb": "keep_within", "source": band("height", 3)},
+        {"id": "d", "verb": "turn_over"},
+        {"id": "e", "verb": "levels", "middle": 1.5},
+    ]
+    channels = {
+        "r": {"kind": "weight", "layer": "l"},
+        "g": {"kind": "base"},
+        "b": {"kind": "mask", "mask": "m"},
+        "a": {"kind": "rest"},
+    }
+    grey = {"kind": "reading", "reading": "standing_water", "black": 0, "white": 1}
+    return parse_project(
+        {
+            "name": "warm",
+            "ground": {
+                "asset": "0" * 64, "file_name": "warm.png", "file_format": "png", "depth": "16", "rows": SIZE,
+                "cols": SIZE, "stored_low": 0, "stored_high": 1, "spacing_x": 3.0, "spacing_y": 2.0,
+            },
+            "masks": [{"id": "m", "name": "m", "lines": lines}],
+            "layers": [{"id": "l", "name": "l", "mask": "m", "colour": "#000000"}],
+            "sheets": [
+                {"id": "s", "name": "s", "layout": "rgba", **channels},
+                {"id": "t", "name": "t", "layout": "grey", "r": grey},
+            ],
+            "delivery": {"rows": 43, "cols": 43},
+        }
+    )  # fmt: skip
+
 
 def warm_up() -> None:
-    """Compile all kernels for the types they are called with."""
+    """Compile all kernels in the forms in which the application calls them."""
     stripes = Stripes(1)
-    grid = Grid(24, 20, 2.0, 3.0)
-    heights = np.random.default_rng(1).random(grid.shape, np.float32) * 40
-    # Arrays from the cache are read-only, which is a type of its own to the compiler.
-    heights.flags.writeable = False
-    for width in (3.0, 4.5):
-        slope(heights, grid, width=width, stripes=stripes)
-    off = offsets(grid, (2.0, 3.0))
-    shade_padded(np.ascontiguousarray(extended(heights, grid.whole, grid.whole.grown(1, 1))), off, stripes)
-    flow(heights, grid, stripes)
+    values = np.random.default_rng(1).integers(0, 65535, (SIZE, SIZE), np.uint16)
+    with tempfile.TemporaryDirectory() as folder:
+        place = Path(folder)
+        with PngWriter(place / "warm.png", SIZE, SIZE, 1, 16, stripes) as png:
+            png.write(values)
+        project = _small_project()
+        evaluation = Engine(stripes, TileCache(), lambda _: place / "warm.png").evaluation(project)
+        evaluation.map("reading:shade")
+        for name in ("reading:slope", "reading:flow", "mask:m"):
+            evaluation.map(name, evaluation.home.resized(SIZE // 2, SIZE // 2))
+        (place / "out").mkdir()
+        deliver(evaluation, make_plan(project), place / "out", stripes, lambda share, text: None)
+    heights = values.astype(np.float32)
+    grid = Grid(SIZE, SIZE, 2.0, 3.0)
+    kinds: tuple[How, ...] = ("height", "mask", "linear", "nearest")
     for rows, cols in ((40, 40), (12, 10), (40, 10)):
-        for how in ("height", "mask", "linear", "nearest"):
+        for how in kinds:
             resample(heights, grid, grid.resized(rows, cols), how)
-    mask = algebra.band(heights, 10, 20, 2, 3, smooth=True, stripes=stripes)
-    algebra.combine(mask, mask, "take", 0.5)
-    mask.flags.writeable = False
-    algebra.combine(mask, mask, "take", 0.5)
-    weights = cover(np.stack([mask, mask]))
-    for bits in (8, 16):
-        quantise_weights(weights, bits, stripes=stripes)
-    weights.flags.writeable = False
-    quantise_weights(weights, 8, stripes=stripes)
-    with tempfile.TemporaryDirectory() as folder, PngWriter(Path(folder) / "w.png", 24, 20, 1, 8, stripes) as png:
-        png.write(np.zeros((24, 20), np.uint8))
+    quantise_weights(np.full((2, 3, 3), 0.5, np.float32), 16)

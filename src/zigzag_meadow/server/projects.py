@@ -7,7 +7,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import timedelta
 from pathlib import Path
-from typing import Any, BinaryIO
+from typing import IO, Any
 
 from django.db import transaction
 from django.utils import timezone
@@ -199,7 +199,7 @@ def restore(project_id: str) -> State:
     return _state(row)
 
 
-def bring_in(source: BinaryIO | Path, name: str) -> State:
+def bring_in(source: IO[bytes] | Path, name: str) -> State:
     """A project from an open project file. Nothing is stored when anything about the file is wrong."""
     place = incoming()
     place.mkdir()

@@ -56,6 +56,11 @@ class TileCache:
                 del self._running[key]
             mine.set()
 
+    def peek(self, key: str) -> Array | None:
+        """The array of ``key`` if it is held."""
+        with self._lock:
+            return self._held.get(key)
+
     def _put(self, key: str, value: Array) -> None:
         with self._lock:
             self._held[key] = value

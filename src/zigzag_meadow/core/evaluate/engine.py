@@ -7,7 +7,7 @@ inputs, margin included; whole-ground ones run once and are sampled.
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from pathlib import Path
 from typing import Any
 
@@ -47,6 +47,8 @@ class Engine:
     cache: TileCache
     asset_path: AssetPath
     disk: DiskStore | None = None
+    scratch: TileCache = field(default_factory=lambda: TileCache(96 * 2**20))
+    """Results of unsaved states: few are asked for twice, and they must not push out the saved ones."""
 
     def evaluation(self, project: Project, *, cancel: Cancel | None = None, keep: bool = True) -> Evaluation:
         """Ready to make maps of ``project``. ``keep`` false: nothing of it reaches the disk."""
@@ -64,52 +66,64 @@ class Evaluation:
         self._cancel = cancel
         self._keep = keep
 
-    def map(self, name: str, grid: Grid | None = None, window: Window | None = None) -> Array:
+    def map(
+        self,
+        name: str,
+        grid: Grid | None = None,
+        window: Window | None = None,
+        encode: Callable[[Array], Array] | None = None,
+    ) -> Array:
         """The map called ``name`` (see :meth:`Graph.named`) on ``grid`` (default: home) and ``window``.
 
         Readings, masks and weights: float32 (rows, columns) in their unit or 0–1. Sheets: uint8 (rows, columns,
-        channels). Channels: uint8. Raises :class:`Cancelled` when the caller's cancel turns true.
+        channels). Channels: uint8. ``encode`` is applied tile by tile. Raises :class:`Cancelled` when the caller's
+        cancel turns true.
         """
         grid = grid or self.home
-        return self.window(self.graph.named(name), grid, window or grid.whole)
+        return self.window(self.graph.named(name), grid, window or grid.whole, encode)
 
     def key(self, name: str, grid: Grid | None = None) -> str:
         """What identifies a map's content: equal keys, equal bytes."""
         return f"{self.graph.named(name).key}-{(grid or self.home).key}"
 
-    def window(self, node: Node, grid: Grid, window: Window) -> Array:
-        """``node`` on any window inside ``grid``, put together from tiles."""
+    def window(self, node: Node, grid: Grid, window: Window, encode: Callable[[Array], Array] | None = None) -> Array:
+        """``node`` on any window inside ``grid``, put together from tiles (each through ``encode``, if given)."""
         if window != window.clipped(grid.rows, grid.cols):
             raise BadNumber(f"The window {window} must lie inside the grid of {grid.rows} × {grid.cols} samples.")
         i0, i1 = window.row0 // TILE, (window.row1 - 1) // TILE
         j0, j1 = window.col0 // TILE, (window.col1 - 1) // TILE
         stack = node.op in _STACKS
-        if i0 == i1 and j0 == j1:
-            return _cut(self.tile(node, grid, i0, j0), grid.tile_window(i0, j0), window, stack)
-        return np.concatenate(
-            [
-                np.concatenate(
-                    [self._piece(node, grid, i, j, window, stack) for j in range(j0, j1 + 1)],
-                    axis=2 if stack else 1,
-                )
-                for i in range(i0, i1 + 1)
-            ],
-            axis=1 if stack else 0,
-        )
-
-    def _piece(self, node: Node, grid: Grid, i: int, j: int, window: Window, stack: bool) -> Array:
-        """The part of a tile that lies in ``window``."""
-        part = grid.tile_window(i, j)
-        inside = Window(
-            max(part.row0, window.row0), min(part.row1, window.row1),
-            max(part.col0, window.col0), min(part.col1, window.col1),
-        )  # fmt: skip
-        return _cut(self.tile(node, grid, i, j), part, inside, stack)
+        out: Array | None = None
+        for i in range(i0, i1 + 1):
+            for j in range(j0, j1 + 1):
+                part = grid.tile_window(i, j)
+                inside = Window(
+                    max(part.row0, window.row0), min(part.row1, window.row1),
+                    max(part.col0, window.col0), min(part.col1, window.col1),
+                )  # fmt: skip
+                piece = _cut(self.tile(node, grid, i, j), part, inside, stack)
+                piece = piece if encode is None else encode(piece)
+                if i0 == i1 and j0 == j1:
+                    return piece
+                if out is None:
+                    shape = (piece.shape[0], *window.shape) if stack else (*window.shape, *piece.shape[2:])
+                    out = np.empty(shape, piece.dtype)
+                rows = slice(inside.row0 - window.row0, inside.row1 - window.row0)
+                cols = slice(inside.col0 - window.col0, inside.col1 - window.col0)
+                out[(slice(None), rows, cols) if stack else (rows, cols)] = piece
+        assert out is not None  # a window holds at least one tile
+        return out
 
     def tile(self, node: Node, grid: Grid, i: int, j: int) -> Array:
         raise_if(self._cancel)
         key = f"{node.key}:{grid.key}:{i}:{j}"
-        return self.engine.cache.get(key, lambda: _OPERATIONS[node.op](self, node, grid, grid.tile_window(i, j)))
+        return self._held(key, lambda: _OPERATIONS[node.op](self, node, grid, grid.tile_window(i, j)))
+
+    def _held(self, key: str, compute: Callable[[], Array]) -> Array:
+        if self._keep:
+            return self.engine.cache.get(key, compute)
+        saved = self.engine.cache.peek(key)
+        return self.engine.scratch.get(key, compute) if saved is None else saved
 
     def home_heights(self, node: Node) -> F32:
         """The whole ground in metres on the home grid."""

@@ -18,6 +18,7 @@ from isal import isal_zlib
 from numba import njit
 from numpy.typing import NDArray
 
+from zigzag_meadow.core.arrays import readable
 from zigzag_meadow.core.errors import BadNumber
 from zigzag_meadow.core.stripes import Stripes
 
@@ -84,7 +85,7 @@ class PngWriter:
         self._pending: list[U8] = []
         self._held = 0
         self._written = 0
-        self._last = np.zeros(cols * self._bpp, np.uint8)
+        self._last = readable(np.zeros(cols * self._bpp, np.uint8))
         self._adler = 1
         self._file: BinaryIO = path.open("wb")
         self._file.write(b"\x89PNG\r\n\x1a\n")
@@ -126,7 +127,7 @@ class PngWriter:
         rest = raw[count:]
         self._pending = [rest] if len(rest) else []
         self._held = len(rest)
-        raw = np.ascontiguousarray(raw[:count])
+        raw = readable(raw[:count])
         starts = range(0, count, CHUNK_ROWS)
         done: list[tuple[U8, bytes]] = [(raw, b"")] * len(starts)
 
@@ -143,7 +144,7 @@ class PngWriter:
             self._adler = isal_zlib.adler32(filtered, self._adler)
             self._part(b"IDAT", self._start + packed)
             self._start = b""
-        self._last = raw[-1].copy()
+        self._last = readable(raw[-1].copy())
         self._written += count
 
     def close(self) -> None:

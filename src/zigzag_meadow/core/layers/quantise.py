@@ -8,6 +8,7 @@ import numpy as np
 from numba import njit
 from numpy.typing import NDArray
 
+from zigzag_meadow.core.arrays import readable
 from zigzag_meadow.core.errors import BadNumber
 from zigzag_meadow.core.stripes import Cancel, Stripes
 
@@ -52,6 +53,15 @@ def _shares(w: F32, full: np.float32, out: NDArray[Any], first: int, end: int) -
                 o[c] = q[c] + np.int32(rank[c] < short[c])
 
 
+@njit(nogil=True, cache=True, error_model="numpy")
+def _whole(mask: F32, full: np.float32, out: NDArray[Any]) -> None:
+    zero, one, half = np.float32(0), np.float32(1), np.float32(0.5)
+    for r in range(mask.shape[0]):
+        row, o = mask[r], out[r]
+        for c in range(o.size):
+            o[c] = np.int32(min(max(row[c], zero), one) * full + half)
+
+
 def quantise_weights(
     weights: F32,
     bits: int = 8,
@@ -67,15 +77,17 @@ def quantise_weights(
     """
     if bits not in (8, 16):
         raise BadNumber(f"Weights are written with 8 or 16 bits, got {bits}.", field="bits")
-    weights = np.ascontiguousarray(weights, dtype=np.float32)
+    weights = readable(weights.astype(np.float32, copy=False))
     full = np.float32(2**bits - 1)
     result = np.empty(weights.shape, np.uint8 if bits == 8 else np.uint16) if out is None else out
-    (stripes or Stripes(1)).run(weights.shape[1], lambda i, j: _shares(weights, full, result, i, j), cancel)
+    (stripes or Stripes(1)).run(
+        weights.shape[1], weights.shape[0] * weights.shape[2], lambda i, j: _shares(weights, full, result, i, j), cancel
+    )
     return result
 
 
 def quantise_mask(mask: F32, bits: int = 8) -> NDArray[Any]:
     """A mask (float32, clamped to 0–1) as uint8 or uint16: floor(x·full + 0.5)."""
-    full = np.float32(2**bits - 1)
-    scaled = np.clip(mask, 0, 1) * full + np.float32(0.5)
-    return scaled.astype(np.uint8 if bits == 8 else np.uint16)
+    out = np.empty(mask.shape, np.uint8 if bits == 8 else np.uint16)
+    _whole(readable(mask), np.float32(2**bits - 1), out)
+    return out

@@ -6,6 +6,7 @@ import numpy as np
 from numba import njit
 from numpy.typing import NDArray
 
+from zigzag_meadow.core.arrays import readable
 from zigzag_meadow.core.errors import BadNumber
 
 __all__ = ["cover", "uncover"]
@@ -39,7 +40,7 @@ def cover(masks: F32) -> F32:
     if masks.ndim != 3:
         raise BadNumber(f"Masks must be a stack of layers × rows × columns, got {masks.ndim} axes.")
     out = np.empty((masks.shape[0] + 1, *masks.shape[1:]), np.float32)
-    _cover(np.ascontiguousarray(masks, dtype=np.float32), out)
+    _cover(readable(masks.astype(np.float32, copy=False)), out)
     return out
 
 

@@ -8,6 +8,7 @@ import numpy as np
 from numba import njit
 from numpy.typing import NDArray
 
+from zigzag_meadow.core.arrays import readable
 from zigzag_meadow.core.errors import BadNumber
 from zigzag_meadow.core.stripes import Cancel, Stripes
 
@@ -82,18 +83,21 @@ def band(
         if low <= 0:
             raise BadNumber(f"A band on a logarithmic reading must start above 0, got {low:g}.")
         values, low, high = np.log2(values), float(np.log2(low)), float(np.log2(high))
-    values = np.ascontiguousarray(values)
+    values = readable(values)
     result = np.empty(values.shape, np.float32) if out is None else out
     a, b, fa, fb = (np.float32(n) for n in (low, high, fade_low, fade_high))
     (stripes or Stripes(1)).run(
-        values.shape[0], lambda i, j: _band_rows(values, a, b, fa, fb, smooth, result, i, j), cancel
+        values.shape[0],
+        values.size // values.shape[0],
+        lambda i, j: _band_rows(values, a, b, fa, fb, smooth, result, i, j),
+        cancel,
     )
     return result
 
 
 @njit(nogil=True, cache=True, error_model="numpy")
 def _combine(before: F32, line: F32, kind: int, strength: np.float32) -> F32:
-    out = np.empty_like(before)
+    out: F32 = np.empty(before.shape, np.float32)
     one = np.float32(1)
     for r in range(out.shape[0]):
         a, b, o = before[r], line[r], out[r]
@@ -114,7 +118,8 @@ def combine(before: F32, line: F32, verb: Combine, strength: float = 1.0) -> F32
 
     *take*: b. *leave_out*: a·(1−b). *keep_within*: a·b. ``strength`` s mixes: (1−s)·a + s·result.
     """
-    return _combine(before, line, _KINDS[verb], np.float32(strength))
+    result: F32 = _combine(readable(before), readable(line), _KINDS[verb], np.float32(strength))
+    return result
 
 
 def turn_over(mask: F32) -> F32:

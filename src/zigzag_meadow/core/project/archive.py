@@ -6,7 +6,7 @@ import hashlib
 import zipfile
 from dataclasses import dataclass
 from pathlib import Path
-from typing import BinaryIO
+from typing import IO
 
 import orjson
 
@@ -30,7 +30,7 @@ class Opened:
     asset: Path
 
 
-def write_archive(out: BinaryIO | Path, project: Project, asset: Path) -> None:
+def write_archive(out: IO[bytes] | Path, project: Project, asset: Path) -> None:
     """Write ``project`` and the heightmap file ``asset``. The same project gives the same bytes."""
     with zipfile.ZipFile(out, "w", zipfile.ZIP_DEFLATED, compresslevel=6) as archive:
         document = orjson.dumps(project.model_dump(mode="json"), option=orjson.OPT_INDENT_2)
@@ -45,7 +45,7 @@ def write_archive(out: BinaryIO | Path, project: Project, asset: Path) -> None:
                 entry.write(block)
 
 
-def open_archive(source: BinaryIO | Path, folder: Path, name: str) -> Opened:
+def open_archive(source: IO[bytes] | Path, folder: Path, name: str) -> Opened:
     """Read a project file; the heightmap is copied into ``folder`` under its checksum.
 
     Only the two entries a project needs are read, by exact name, so no entry can reach outside ``folder``; what an

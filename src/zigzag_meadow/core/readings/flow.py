@@ -6,6 +6,7 @@ import numpy as np
 from numba import njit
 from numpy.typing import NDArray
 
+from zigzag_meadow.core.arrays import readable
 from zigzag_meadow.core.grid import Grid
 from zigzag_meadow.core.readings.depressions import fill_depressions
 from zigzag_meadow.core.stripes import Stripes
@@ -175,12 +176,13 @@ def directions(filled: F32, grid: Grid, stripes: Stripes | None = None) -> I8:
     heights are never changed. References: O'Callaghan & Mark 1984, doi:10.1016/S0734-189X(84)80011-0; Barnes,
     Lehman & Mulla 2014, doi:10.1016/j.cageo.2013.01.009.
     """
+    filled = readable(filled)
     code = np.empty(grid.shape, np.int8)
     flats = np.zeros(grid.rows, np.int64)
     away = np.hypot(_DR * grid.dy, _DC * grid.dx)
     per_metre = (1 / away).astype(np.float32)
     pool = stripes or Stripes(1)
-    pool.run(grid.rows, lambda i, j: _steepest_rows(filled, per_metre, code, flats, i, j))
+    pool.run(*grid.shape, lambda i, j: _steepest_rows(filled, per_metre, code, flats, i, j))
     if flats.any():
         _resolve_flats(filled, code, np.flatnonzero(code == _NONE))
     return code
@@ -189,7 +191,7 @@ def directions(filled: F32, grid: Grid, stripes: Stripes | None = None) -> I8:
 def accumulate(code: I8) -> NDArray[np.int64]:
     """How many samples drain through each sample, itself included (int64, shape of ``code``)."""
     out = np.zeros(code.shape, np.int64)
-    _accumulate(code, out)
+    _accumulate(readable(code), out)
     return out
 
 

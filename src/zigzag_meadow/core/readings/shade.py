@@ -8,6 +8,7 @@ import numpy as np
 from numba import njit
 from numpy.typing import NDArray
 
+from zigzag_meadow.core.arrays import readable
 from zigzag_meadow.core.readings.differences import Offsets
 from zigzag_meadow.core.readings.slope import across
 from zigzag_meadow.core.stripes import Cancel, Stripes
@@ -47,11 +48,12 @@ def shade_padded(
     left out: shade is for the eye). ``azimuth`` and ``altitude`` of the sun in degrees, azimuth clockwise from
     north. Returns float32. Reference: Horn 1981, doi:10.1109/PROC.1981.11918.
     """
+    padded = readable(padded)
     out = np.empty((padded.shape[0] - 2 * off.ky, padded.shape[1] - 2 * off.kx), np.float32)
     az, al = math.radians(azimuth), math.radians(altitude)
     sun = np.array([math.sin(az) * math.cos(al), math.cos(az) * math.cos(al), math.sin(al)], np.float32)
     wy = off.wy if off.fy == 0 else off.wy * off.ky / (off.ky + off.fy)
     wx = off.wx if off.fx == 0 else off.wx * off.kx / (off.kx + off.fx)
     a, b = np.float32(1 / (8 * wx)), np.float32(1 / (8 * wy))
-    stripes.run(out.shape[0], lambda i, j: _shade(padded, off.ky, off.kx, a, b, sun, out, i, j), cancel)
+    stripes.run(out.shape[0], out.shape[1], lambda i, j: _shade(padded, off.ky, off.kx, a, b, sun, out, i, j), cancel)
     return out

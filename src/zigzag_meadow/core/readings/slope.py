@@ -6,6 +6,7 @@ import numpy as np
 from numba import njit
 from numpy.typing import NDArray
 
+from zigzag_meadow.core.arrays import readable
 from zigzag_meadow.core.errors import BadNumber
 from zigzag_meadow.core.grid import Grid
 from zigzag_meadow.core.readings.differences import Offsets, extended, offsets
@@ -132,11 +133,13 @@ def slope_padded(padded: F32, off: Offsets, stripes: Stripes, cancel: Cancel | N
     Returns float32 of the shape without the margin.
     """
     my, mx = off.margin
+    padded = readable(padded)
     out = np.empty((padded.shape[0] - 2 * my, padded.shape[1] - 2 * mx), np.float32)
     a, b = np.float32(1 / (8 * off.wx)), np.float32(1 / (8 * off.wy))
     if off.fy == 0 and off.fx == 0:
         stripes.run(
             out.shape[0],
+            out.shape[1],
             lambda i, j: _slope_rows(padded, my, mx, off.ky, off.kx, a, b, out, i, j),
             cancel,
         )
@@ -144,6 +147,7 @@ def slope_padded(padded: F32, off: Offsets, stripes: Stripes, cancel: Cancel | N
         fy, fx = np.float32(off.fy), np.float32(off.fx)
         stripes.run(
             out.shape[0],
+            out.shape[1],
             lambda i, j: _slope_between(padded, off.ky, off.kx, fy, fx, a, b, out, i, j),
             cancel,
         )
@@ -172,11 +176,11 @@ def slope(
         raise BadNumber(f"Heights must be {grid.rows} × {grid.cols} like their grid, got {heights.shape}.")
     off = offsets(grid, width if width is not None else (grid.dy, grid.dx))
     pool = stripes or Stripes(1)
-    heights = np.ascontiguousarray(heights)
+    heights = readable(heights)
     if off.fy == 0 and off.fx == 0 and off.ky < grid.rows and off.kx < grid.cols:
         result = np.empty(grid.shape, np.float32) if out is None else out
         a, b = np.float32(1 / (8 * off.wx)), np.float32(1 / (8 * off.wy))
-        pool.run(grid.rows, lambda i, j: _slope_rows(heights, 0, 0, off.ky, off.kx, a, b, result, i, j), cancel)
+        pool.run(*grid.shape, lambda i, j: _slope_rows(heights, 0, 0, off.ky, off.kx, a, b, result, i, j), cancel)
         return result
     padded = extended(heights, grid.whole, grid.whole.grown(*off.margin))
-    return slope_padded(np.ascontiguousarray(padded), off, pool, cancel)
+    return slope_padded(padded, off, pool, cancel)

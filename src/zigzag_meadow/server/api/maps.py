@@ -80,7 +80,7 @@ def get_map(
     key = evaluation.key(name, grid) + tail
     if request.headers.get("If-None-Match") == f'"{key}"':
         return HttpResponse(status=304)
-    return raw_response(as_bytes(name, evaluation.map(name, grid, part)), grid, key)
+    return raw_response(evaluation.map(name, grid, part, lambda tile: as_bytes(name, tile)), grid, key)
 
 
 def _window(text: str, grid: Grid) -> Window:
@@ -107,10 +107,16 @@ def preview_map(request: HttpRequest, project_id: str, wanted: PreviewIn) -> Htt
     document, _ = apply_operations(projects.head(project_id).document, wanted.operations)
     evaluation = engine().evaluation(document, cancel=superseded, keep=False)
     grid = reference_grid(evaluation.home)
-    values = evaluation.map(wanted.map, grid)
-    mean = float(values.mean(dtype=np.float64)) if values.ndim == 2 else 0.0
+    total = 0.0
+
+    def measured(tile: NDArray[Any]) -> NDArray[Any]:
+        nonlocal total
+        total += float(tile.sum(dtype=np.float64))
+        return as_bytes(wanted.map, tile)
+
+    values = evaluation.map(wanted.map, grid, encode=measured)
     key = evaluation.key(wanted.map, grid)
-    return raw_response(as_bytes(wanted.map, values), grid, key, X_Map_Mean=f"{mean:.6f}")
+    return raw_response(values, grid, key, X_Map_Mean=f"{total / (grid.rows * grid.cols):.6f}")
 
 
 @router.get("/projects/{project_id}/stats", response={200: StatsOut, **Refused}, operation_id="get_stats")

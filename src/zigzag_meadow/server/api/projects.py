@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import Any
+from typing import IO, Any, cast
 
 from django.http import HttpRequest, HttpResponse
 from ninja import File, Router, Status
@@ -115,7 +115,7 @@ def create_project(request: HttpRequest, new: NewProject) -> Status[Any]:
 @router.post("/projects/bring-in", response={201: StateOut, **Refused}, operation_id="bring_in_project")
 def bring_in_project(request: HttpRequest, file: File[UploadedFile]) -> Status[Any]:
     """A project from a project file that was saved out."""
-    return Status(201, shown(projects.bring_in(file.file, safe_file_name(file.name or "", "project file"))))
+    return Status(201, shown(projects.bring_in(cast(IO[bytes], file), safe_file_name(file.name or "", "project file"))))
 
 
 @router.get("/projects/{project_id}", response={200: StateOut, **Refused}, operation_id="get_project")
