@@ -77,7 +77,8 @@ def list_projects(request: HttpRequest) -> list[dict[str, Any]]:
 
 
 def _inspected(asset: str, found: Inspection) -> dict[str, Any]:
-    return {"asset": asset, **{name: getattr(found, name) for name in InspectionOut.model_fields if name != "asset"}}
+    plain = {name: getattr(found, name) for name in InspectionOut.model_fields if name not in ("asset", "sizes")}
+    return {**plain, "asset": asset, "sizes": [{"rows": rows, "columns": cols} for rows, cols in found.sizes]}
 
 
 @router.post("/heightmaps", response={200: InspectionOut, **Refused}, operation_id="bring_heightmap")

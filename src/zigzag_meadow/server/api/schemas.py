@@ -121,6 +121,11 @@ class OddityOut(Schema):
     message: str
 
 
+class SizeOut(Schema):
+    rows: int
+    columns: int
+
+
 class InspectionOut(Schema):
     """A heightmap that was looked at and kept aside, not yet a project."""
 
@@ -134,7 +139,7 @@ class InspectionOut(Schema):
     low: float
     high: float
     levels: int
-    sizes: list[tuple[int, int]]
+    sizes: list[SizeOut]
     findings: list[OddityOut]
 
 

@@ -1,0 +1,50 @@
+# Two commands do everything: `make demo` and `make test`.
+PYTHON ?= python3.11
+BIN := .venv/bin
+SETTINGS := DJANGO_SETTINGS_MODULE=zigzag_meadow.server.settings
+export PIP_DISABLE_PIP_VERSION_CHECK := 1
+
+.PHONY: demo test setup build check types bench dev clean
+
+demo: build
+	$(BIN)/zigzag serve --demo
+
+test: build .venv/.browser
+	./tests/run.sh
+
+setup: .venv/.installed frontend/node_modules/.installed
+
+build: setup frontend/dist/index.html
+
+.venv/.installed: pyproject.toml constraints.txt
+	test -x $(BIN)/python || $(PYTHON) -m venv .venv
+	$(BIN)/pip install --quiet --editable '.[dev]' --constraint constraints.txt
+	touch $@
+
+frontend/node_modules/.installed: frontend/package-lock.json
+	cd frontend && npm ci --no-fund --no-audit --loglevel error
+	touch $@
+
+frontend/dist/index.html: frontend/node_modules/.installed frontend/index.html frontend/vite.config.ts $(shell find frontend/src frontend/public -type f 2>/dev/null)
+	cd frontend && npx vite build --logLevel warn
+	touch $@
+
+.venv/.browser:
+	./tests/browser.sh
+	touch $@
+
+types: .venv/.installed frontend/node_modules/.installed
+	$(SETTINGS) $(BIN)/python -m django export_openapi_schema --api zigzag_meadow.server.api.api --indent 1 --sorted --output docs/openapi.json
+	cd frontend && npx openapi-typescript ../docs/openapi.json -o src/api/schema.d.ts
+
+check: setup
+	./tests/check.sh
+
+bench: build
+	$(BIN)/python bench/run.py
+
+dev: setup
+	$(BIN)/zigzag serve --demo & cd frontend && npx vite; wait
+
+clean:
+	rm -rf .venv frontend/node_modules frontend/dist

@@ -1,0 +1,22 @@
+import js from "@eslint/js";
+import hooks from "eslint-plugin-react-hooks";
+import globals from "globals";
+import tseslint from "typescript-eslint";
+
+export default tseslint.config(
+  { ignores: ["dist", "src/api/schema.d.ts"] },
+  js.configs.recommended,
+  ...tseslint.configs.strict,
+  hooks.configs.flat.recommended,
+  {
+    languageOptions: { globals: globals.browser },
+    rules: {
+      "@typescript-eslint/consistent-type-imports": "error",
+      "no-restricted-syntax": [
+        "error",
+        { selector: "ExportDefaultDeclaration", message: "Named exports only." },
+      ],
+    },
+  },
+  { files: ["*.config.{js,ts}"], rules: { "no-restricted-syntax": "off" } },
+);

@@ -1,0 +1,68 @@
+import createClient from "openapi-fetch";
+import type { components, paths } from "./schema";
+
+export type Schemas = components["schemas"];
+
+/** A refusal of the server: a code for us, a sentence for the artist. */
+export class Problem extends Error {
+  readonly code: string;
+  readonly status: number;
+  readonly field: string | null;
+  readonly since: string[];
+
+  constructor(
+    status: number,
+    body: { code?: string; detail?: string; field?: string | null; since?: string[] } | undefined,
+  ) {
+    super(body?.detail ?? "The application does not answer. Is it still running?");
+    this.code = body?.code ?? "unreachable";
+    this.status = status;
+    this.field = body?.field ?? null;
+    this.since = body?.since ?? [];
+  }
+}
+
+export function token(): string {
+  return /(?:^|; )csrftoken=([^;]+)/.exec(document.cookie)?.[1] ?? "";
+}
+
+export const client = createClient<paths>({ baseUrl: "" });
+
+client.use({
+  onRequest({ request }) {
+    if (request.method !== "GET") request.headers.set("X-CSRFToken", token());
+    return request;
+  },
+});
+
+/** Unwrap an answer or throw its problem as one sentence. */
+export async function ask<T>(call: Promise<{ data?: T; error?: unknown; response: Response }>): Promise<T> {
+  let answer;
+  try {
+    answer = await call;
+  } catch (error) {
+    if (error instanceof DOMException && error.name === "AbortError") throw error;
+    throw new Problem(0, undefined);
+  }
+  if (!answer.response.ok) throw new Problem(answer.response.status, answer.error as never);
+  return answer.data as T;
+}
+
+export function sentence(error: unknown): string {
+  return error instanceof Error ? error.message : "Something went wrong that has no name.";
+}
+
+/** Send a file as a form; openapi-fetch has no good story for uploads with progress or queries. */
+export async function upload<T>(url: string, file: File): Promise<T> {
+  const form = new FormData();
+  form.append("file", file);
+  let response: Response;
+  try {
+    response = await fetch(url, { method: "POST", body: form, headers: { "X-CSRFToken": token() } });
+  } catch {
+    throw new Problem(0, undefined);
+  }
+  const body: unknown = await response.json().catch(() => undefined);
+  if (!response.ok) throw new Problem(response.status, body as never);
+  return body as T;
+}

@@ -1,0 +1,62 @@
+import { Problem, token } from "./client";
+import type { GridInfo, Operation } from "./types";
+
+/** A map as it comes from the server: typed samples, row 0 north. */
+export interface RawMap {
+  name: string;
+  rows: number;
+  cols: number;
+  channels: number;
+  values: Float32Array | Uint8Array;
+  grid: GridInfo;
+  key: string;
+  /** Mean over the reference grid, where the server says it. */
+  mean: number | null;
+}
+
+async function decode(name: string, response: Response): Promise<RawMap> {
+  if (!response.ok) {
+    const body: unknown = await response.json().catch(() => undefined);
+    throw new Problem(response.status, body as never);
+  }
+  const shape = JSON.parse(response.headers.get("X-Map-Shape") ?? "{}") as Pick<
+    RawMap,
+    "rows" | "cols" | "channels"
+  >;
+  const buffer = await response.arrayBuffer();
+  const mean = response.headers.get("X-Map-Mean");
+  return {
+    name,
+    ...shape,
+    values: response.headers.get("X-Map-Type") === "f32" ? new Float32Array(buffer) : new Uint8Array(buffer),
+    grid: JSON.parse(response.headers.get("X-Map-Grid") ?? "{}") as GridInfo,
+    key: response.headers.get("ETag") ?? "",
+    mean: mean === null ? null : Number(mean),
+  };
+}
+
+export async function fetchMap(
+  project: string,
+  name: string,
+  options: { size?: number; window?: string; signal?: AbortSignal } = {},
+): Promise<RawMap> {
+  const query = new URLSearchParams();
+  if (options.size) query.set("size", String(options.size));
+  if (options.window) query.set("window", options.window);
+  const url = name.startsWith("fit:")
+    ? `/api/projects/${project}/deliveries/${name.split(":")[1] ?? ""}/fit/maps/${name.split(":")[2] ?? ""}`
+    : `/api/projects/${project}/maps/${encodeURIComponent(name)}?${query.toString()}`;
+  return decode(name, await fetch(url, { signal: options.signal ?? null }));
+}
+
+export async function fetchPreview(
+  project: string,
+  body: { tab: string; slot: string; sequence: number; operations: Operation[]; map: string },
+): Promise<RawMap> {
+  const response = await fetch(`/api/projects/${project}/preview`, {
+    method: "POST",
+    body: JSON.stringify(body),
+    headers: { "Content-Type": "application/json", "X-CSRFToken": token() },
+  });
+  return decode(body.map, response);
+}

@@ -1,0 +1,21 @@
+import type { Schemas } from "./client";
+
+export type ProjectState = Schemas["StateOut"];
+export type ProjectDocument = Schemas["Project"];
+export type ProjectCard = Schemas["ProjectCard"];
+export type Mask = Schemas["Mask"];
+export type Layer = Schemas["Layer"];
+export type Sheet = Schemas["Sheet"];
+export type Band = Schemas["Band"];
+export type Line = Mask["lines"][number];
+export type Verb = Line["verb"];
+export type Reading = Schemas["ReadingOut"];
+export type Operation = Schemas["EditIn"]["operations"][number];
+export type Stats = Schemas["StatsOut"];
+export type Inspection = Schemas["InspectionOut"];
+export type Job = Schemas["JobOut"];
+export type Delivery = Schemas["DeliveryOut"];
+export type Fit = Schemas["FitOut"];
+export type GridInfo = Schemas["GridOut"];
+export type Channel = "r" | "g" | "b" | "a";
+export type ChannelSource = NonNullable<Sheet["r"]>;

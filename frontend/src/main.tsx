@@ -1,0 +1,32 @@
+import { CssBaseline, ThemeProvider } from "@mui/material";
+import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
+import { StrictMode } from "react";
+import { createRoot } from "react-dom/client";
+import { App } from "./App";
+import { Problem } from "./api/client";
+import "./base.css";
+import { theme } from "./theme";
+
+const queries = new QueryClient({
+  defaultOptions: {
+    queries: {
+      refetchOnWindowFocus: false,
+      // A refusal will not change by asking again; an unreachable or busy server may.
+      retry: (count, error) =>
+        count < 2 && error instanceof Problem && (error.status === 0 || error.status === 503),
+    },
+  },
+});
+
+const root = document.getElementById("root");
+if (root)
+  createRoot(root).render(
+    <StrictMode>
+      <ThemeProvider theme={theme} defaultMode="light">
+        <CssBaseline />
+        <QueryClientProvider client={queries}>
+          <App />
+        </QueryClientProvider>
+      </ThemeProvider>
+    </StrictMode>,
+  );

@@ -1,0 +1,173 @@
+import { Box } from "@mui/material";
+import { useRef, useState } from "react";
+import type { Band, Reading, Stats } from "../api/types";
+import { MONO } from "../theme";
+import { trim } from "../viewport/subjects";
+import { axisOf, dragged, HANDLES, handlePosition, type HandleName } from "./band";
+
+interface BandEditorProps {
+  band: Band;
+  reading: Reading;
+  stats: Stats | undefined;
+  onPreview: (band: Band | null) => void;
+  onCommit: (band: Band, keyStep: boolean) => void;
+}
+
+const WIDTH = 320;
+const HEIGHT = 92;
+const TOP = 16;
+const FLOOR = 74;
+
+/** A band as a shape on the histogram: filled handles are the edges, hollow ones the ends of the fades. */
+export function BandEditor({ band, reading, stats, onPreview, onCommit }: BandEditorProps) {
+  const svg = useRef<SVGSVGElement>(null);
+  const [live, setLive] = useState<Band | null>(null);
+  const held = useRef<{ handle: HandleName; from: Band } | null>(null);
+  const axis = axisOf(reading, stats, band);
+  const now = live ?? band;
+  const x = (value: number) => 8 + axis.place(value) * (WIDTH - 16);
+  const peak = Math.max(...(stats?.counts ?? [1]), 1e-9);
+
+  const at = (clientX: number): number => {
+    const box = svg.current?.getBoundingClientRect();
+    if (!box) return 0;
+    const t = (((clientX - box.left) / box.width) * WIDTH - 8) / (WIDTH - 16);
+    return axis.value(Math.min(Math.max(t, 0), 1));
+  };
+
+  const onMove = (event: React.PointerEvent) => {
+    const grab = held.current;
+    if (!grab) return;
+    const next = dragged(grab.from, grab.handle, at(event.clientX), axis);
+    setLive(next);
+    onPreview(next);
+  };
+  const onUp = () => {
+    if (held.current && live) onCommit(live, false);
+    held.current = null;
+    setLive(null);
+  };
+  const back = () => {
+    held.current = null;
+    setLive(null);
+    onPreview(null);
+  };
+  const onKey = (handle: HandleName) => (event: React.KeyboardEvent) => {
+    const way = { ArrowLeft: -1, ArrowDown: -1, ArrowRight: 1, ArrowUp: 1 }[event.key];
+    if (event.key === "Escape" && live) {
+      event.stopPropagation();
+      back();
+    }
+    if (way === undefined) return;
+    event.preventDefault();
+    const t = axis.place(handlePosition(now, handle, axis)) + way * (event.altKey ? 0.001 : 0.01);
+    onCommit(dragged(now, handle, axis.value(Math.min(Math.max(t, 0), 1)), axis), true);
+  };
+
+  const foot = (handle: HandleName) => x(handlePosition(now, handle, axis));
+  const outline = `M${foot("fade_low")},${FLOOR} L${foot("low")},${TOP} L${foot("high")},${TOP} L${foot("fade_high")},${FLOOR}`;
+  return (
+    <Box sx={{ mt: 1 }}>
+      <svg
+        ref={svg}
+        viewBox={`0 0 ${WIDTH} ${HEIGHT}`}
+        width="100%"
+        role="group"
+        aria-label={`Histogram of ${reading.title.toLowerCase()} with the band`}
+        style={{ display: "block", touchAction: "none", overflow: "visible" }}
+        onPointerMove={onMove}
+        onPointerUp={onUp}
+        onPointerCancel={back}
+      >
+        {stats?.counts.map((count, i) => {
+          const a = 8 + (i / stats.counts.length) * (WIDTH - 16);
+          const w = (WIDTH - 16) / stats.counts.length;
+          const middle = axis.value((i + 0.5) / stats.counts.length);
+          const h = Math.sqrt(count / peak) * (FLOOR - TOP - 6) || 0;
+          const full = middle >= now.low && middle <= now.high;
+          const part =
+            !full &&
+            middle >= handlePosition(now, "fade_low", axis) &&
+            middle <= handlePosition(now, "fade_high", axis);
+          return (
+            <rect
+              key={i}
+              x={a}
+              y={FLOOR - h}
+              width={Math.max(w - 0.6, 0.5)}
+              height={h}
+              fill={full ? "#7a70c4" : part ? "#aca5dc" : "#cdd0bd"}
+            />
+          );
+        })}
+        <line x1="8" x2={WIDTH - 8} y1={FLOOR} y2={FLOOR} stroke="#b9b6a6" strokeWidth="0.7" />
+        <path
+          d={outline}
+          fill="none"
+          stroke="#4b3fa3"
+          strokeWidth="1.8"
+          strokeLinejoin="round"
+          pointerEvents="none"
+        />
+        {HANDLES.map((handle) => {
+          const edge = handle.name === "low" || handle.name === "high";
+          const value = handlePosition(now, handle.name, axis);
+          return (
+            <g
+              key={handle.name}
+              role="slider"
+              tabIndex={0}
+              aria-label={handle.label}
+              aria-valuenow={Number(value.toPrecision(6))}
+              aria-valuetext={`${trim(value, reading.decimals)} ${reading.unit}`}
+              aria-valuemin={axis.low}
+              aria-valuemax={axis.high}
+              data-handle={handle.name}
+              style={{ cursor: "ew-resize", outline: "none" }}
+              className="band-handle"
+              onPointerDown={(event) => {
+                if (event.button !== 0) return;
+                svg.current?.setPointerCapture(event.pointerId);
+                event.currentTarget.focus();
+                held.current = { handle: handle.name, from: band };
+              }}
+              onKeyDown={onKey(handle.name)}
+            >
+              {/* Edges are taken at the top and fades at the floor, so that neither covers the other. */}
+              <rect
+                x={x(value) - 12}
+                y={edge ? TOP - 14 : FLOOR - 13}
+                width="24"
+                height="26"
+                fill="transparent"
+              />
+              <circle
+                cx={x(value)}
+                cy={edge ? TOP : FLOOR}
+                r="5"
+                fill={edge ? "#4b3fa3" : "#fffdf7"}
+                stroke="#4b3fa3"
+                strokeWidth="1.8"
+              />
+            </g>
+          );
+        })}
+      </svg>
+      <Box
+        sx={{
+          display: "flex",
+          justifyContent: "space-between",
+          fontFamily: MONO,
+          fontSize: 11,
+          color: "text.secondary",
+          mt: -1.6,
+          px: 0.5,
+        }}
+      >
+        {[0, 0.5, 1].map((t) => (
+          <span key={t}>{axis.label(axis.value(t))}</span>
+        ))}
+      </Box>
+    </Box>
+  );
+}

@@ -1,0 +1,27 @@
+import type { ChannelSource, ProjectDocument } from "../api/types";
+
+const READINGS: Record<string, string> = {
+  height: "Height",
+  slope: "Slope",
+  shade: "Shade",
+  flow: "Flow",
+  standing_water: "Standing water",
+};
+
+/** What a channel carries, in a few words. */
+export function sourceTitle(source: ChannelSource, document: ProjectDocument): string {
+  switch (source.kind) {
+    case "weight": {
+      const layer = document.layers.find((item) => item.id === source.layer);
+      return `${layer?.name ?? "?"} weight${layer?.muted || !layer?.mask ? " (switched off)" : ""}`;
+    }
+    case "base":
+      return `${document.base.name} base weight`;
+    case "rest":
+      return "Rest of this sheet";
+    case "mask":
+      return `${document.masks.find((item) => item.id === source.mask)?.name ?? "?"} mask`;
+    case "reading":
+      return READINGS[source.reading] ?? source.reading;
+  }
+}

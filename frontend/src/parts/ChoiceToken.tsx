@@ -1,0 +1,73 @@
+import { ButtonBase, ListSubheader, Menu, MenuItem } from "@mui/material";
+import { useState } from "react";
+import { roles } from "../theme";
+
+export interface Choice {
+  value: string;
+  label: string;
+  group?: string;
+}
+
+interface ChoiceTokenProps {
+  label: string;
+  value: string;
+  choices: Choice[];
+  onChange: (value: string) => void;
+}
+
+/** A reading, mask or word in a sentence that can be swapped for another. */
+export function ChoiceToken({ label, value, choices, onChange }: ChoiceTokenProps) {
+  const [anchor, setAnchor] = useState<HTMLElement | null>(null);
+  const chosen = choices.find((choice) => choice.value === value);
+  return (
+    <>
+      <ButtonBase
+        aria-label={label}
+        aria-haspopup="menu"
+        onClick={(event) => setAnchor(event.currentTarget)}
+        sx={{
+          display: "inline-flex",
+          verticalAlign: "baseline",
+          fontSize: 13,
+          fontWeight: 600,
+          fontFamily: "inherit",
+          px: 0.9,
+          mx: 0.2,
+          minHeight: 24,
+          borderRadius: 1,
+          bgcolor: roles.mossWash,
+          color: "text.primary",
+          "&:focus-visible": { outline: `2px solid ${roles.gentian}`, outlineOffset: 1 },
+        }}
+      >
+        {chosen?.label ?? "choose…"}
+      </ButtonBase>
+      <Menu
+        open={anchor !== null}
+        anchorEl={anchor}
+        onClose={() => setAnchor(null)}
+        slotProps={{ list: { dense: true, "aria-label": label } }}
+      >
+        {choices.flatMap((choice, i) => [
+          ...(choice.group && choice.group !== choices[i - 1]?.group
+            ? [
+                <ListSubheader key={`g-${choice.group}`} sx={{ lineHeight: "28px", bgcolor: "transparent" }}>
+                  {choice.group}
+                </ListSubheader>,
+              ]
+            : []),
+          <MenuItem
+            key={choice.value}
+            selected={choice.value === value}
+            onClick={() => {
+              setAnchor(null);
+              if (choice.value !== value) onChange(choice.value);
+            }}
+          >
+            {choice.label}
+          </MenuItem>,
+        ])}
+      </Menu>
+    </>
+  );
+}

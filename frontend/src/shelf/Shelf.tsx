@@ -1,0 +1,263 @@
+import {
+  Alert,
+  Box,
+  Button,
+  CircularProgress,
+  IconButton,
+  Menu,
+  MenuItem,
+  Snackbar,
+  Typography,
+} from "@mui/material";
+import AddIcon from "@mui/icons-material/Add";
+import MoreVertIcon from "@mui/icons-material/MoreVert";
+import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { useRef, useState } from "react";
+import { Link as RouterLink, useNavigate } from "react-router";
+import { ask, client, sentence, upload } from "../api/client";
+import type { ProjectCard, ProjectState } from "../api/types";
+import { NameDialog } from "../parts/NameDialog";
+import { Mark } from "../shell/Mark";
+import { TAB } from "../state/document";
+import { MONO } from "../theme";
+import { trim } from "../viewport/subjects";
+import { NewProjectDialog } from "./NewProjectDialog";
+import { ShelfPicture } from "./ShelfPicture";
+
+const one = (id: string) => ({ params: { path: { project_id: id } } });
+
+export function Shelf() {
+  const cache = useQueryClient();
+  const go = useNavigate();
+  const projects = useQuery({ queryKey: ["projects"], queryFn: () => ask(client.GET("/api/projects")) });
+  const [making, setMaking] = useState(false);
+  const [trouble, setTrouble] = useState<string | null>(null);
+  const [gone, setGone] = useState<ProjectCard | null>(null);
+  const picker = useRef<HTMLInputElement>(null);
+
+  const look = () => cache.invalidateQueries({ queryKey: ["projects"] });
+  const run = async (work: () => Promise<unknown>) => {
+    try {
+      await work();
+      await look();
+    } catch (error) {
+      setTrouble(sentence(error));
+    }
+  };
+  const bringIn = (file: File) =>
+    run(async () => {
+      const made = await upload<ProjectState>("/api/projects/bring-in", file);
+      await go(`/project/${made.id}/ground`);
+    });
+
+  return (
+    <Box sx={{ maxWidth: 1120, mx: "auto", px: 4, py: 4 }}>
+      <Box component="header" sx={{ display: "flex", alignItems: "center", gap: 1.5, mb: 4 }}>
+        <Mark size={38} />
+        <Box>
+          <Typography variant="h1">Zigzag Meadow</Typography>
+          <Typography color="text.secondary">
+            From a heightmap to masks, weights and packed maps that line up.
+          </Typography>
+        </Box>
+        <Box sx={{ flex: 1 }} />
+        <Button variant="outlined" color="inherit" onClick={() => picker.current?.click()}>
+          Bring in a project file
+        </Button>
+        <Button variant="contained" startIcon={<AddIcon />} onClick={() => setMaking(true)}>
+          New from a heightmap
+        </Button>
+        <input
+          ref={picker}
+          type="file"
+          hidden
+          accept=".zip"
+          data-testid="bring-in"
+          onChange={(event) => {
+            const file = event.target.files?.[0];
+            event.target.value = "";
+            if (file) void bringIn(file);
+          }}
+        />
+      </Box>
+      {projects.isPending && <CircularProgress aria-label="Looking at the shelf" />}
+      {projects.isError && <Alert severity="error">{sentence(projects.error)}</Alert>}
+      {projects.data?.length === 0 && (
+        <Box
+          sx={{
+            border: "1px dashed",
+            borderColor: "text.secondary",
+            borderRadius: 2,
+            p: 5,
+            textAlign: "center",
+          }}
+        >
+          <Typography variant="h2">The shelf is empty</Typography>
+          <Typography color="text.secondary" sx={{ mt: 1 }}>
+            Start with New from a heightmap: a PNG, TIFF or raw 16-bit file. Or bring in a project file
+            somebody saved out.
+          </Typography>
+        </Box>
+      )}
+      <Box
+        component="ul"
+        aria-label="Projects"
+        sx={{
+          display: "grid",
+          gridTemplateColumns: "repeat(auto-fill, minmax(250px, 1fr))",
+          gap: 2.5,
+          p: 0,
+          m: 0,
+          listStyle: "none",
+        }}
+      >
+        {projects.data?.map((card) => (
+          <ProjectTile key={card.id} card={card} run={run} onDeleted={() => setGone(card)} />
+        ))}
+      </Box>
+      <NewProjectDialog open={making} onClose={() => setMaking(false)} />
+      <Snackbar
+        open={gone !== null}
+        autoHideDuration={12000}
+        onClose={(_, reason) => reason !== "clickaway" && setGone(null)}
+        message={gone ? `${gone.name} was deleted.` : ""}
+        action={
+          <Button
+            color="inherit"
+            onClick={() => {
+              const card = gone;
+              setGone(null);
+              if (card) void run(() => ask(client.POST("/api/projects/{project_id}/restore", one(card.id))));
+            }}
+          >
+            Undo
+          </Button>
+        }
+      />
+      <Snackbar open={trouble !== null} onClose={(_, reason) => reason !== "clickaway" && setTrouble(null)}>
+        <Alert severity="error" variant="filled" onClose={() => setTrouble(null)} sx={{ maxWidth: 640 }}>
+          {trouble}
+        </Alert>
+      </Snackbar>
+    </Box>
+  );
+}
+
+interface ProjectTileProps {
+  card: ProjectCard;
+  run: (work: () => Promise<unknown>) => Promise<void>;
+  onDeleted: () => void;
+}
+
+function ProjectTile({ card, run, onDeleted }: ProjectTileProps) {
+  const [anchor, setAnchor] = useState<HTMLElement | null>(null);
+  const [renaming, setRenaming] = useState(false);
+  const act = (work: () => Promise<unknown>) => () => {
+    setAnchor(null);
+    void run(work);
+  };
+  const rename = (name: string) =>
+    ask(
+      client.POST("/api/projects/{project_id}/edits", {
+        ...one(card.id),
+        body: { base: card.revision, tab: TAB, merge: "", operations: [{ op: "rename_project", name }] },
+      }),
+    );
+  return (
+    <Box
+      component="li"
+      aria-label={card.name}
+      sx={{
+        border: 1,
+        borderColor: "divider",
+        borderRadius: 1.6,
+        overflow: "hidden",
+        bgcolor: "background.paper",
+      }}
+    >
+      <Box
+        component={RouterLink}
+        to={`/project/${card.id}/ground`}
+        aria-label={`Open ${card.name}`}
+        sx={{ display: "block" }}
+      >
+        <ShelfPicture card={card} />
+      </Box>
+      <Box sx={{ display: "flex", alignItems: "flex-start", p: 1.5 }}>
+        <Box sx={{ flex: 1, minWidth: 0 }}>
+          <Typography variant="h3" noWrap>
+            <Box
+              component={RouterLink}
+              to={`/project/${card.id}/ground`}
+              sx={{ color: "inherit", textDecoration: "none" }}
+            >
+              {card.name}
+            </Box>
+          </Typography>
+          <Typography variant="caption" color="text.secondary" component="div">
+            {trim(card.width, 0)} × {trim(card.length, 0)} m ·{" "}
+            {card.layers === 1 ? "1 layer" : `${card.layers} layers`}
+          </Typography>
+          <Box sx={{ fontFamily: MONO, fontSize: 11.5, color: "text.secondary" }}>
+            {trim(card.cols)} × {trim(card.rows)} · {(card.bytes / 1e6).toFixed(1)} MB
+          </Box>
+        </Box>
+        <IconButton
+          size="small"
+          aria-label={`More for ${card.name}`}
+          aria-haspopup="menu"
+          onClick={(event) => setAnchor(event.currentTarget)}
+        >
+          <MoreVertIcon fontSize="small" />
+        </IconButton>
+      </Box>
+      <Menu
+        open={anchor !== null}
+        anchorEl={anchor}
+        onClose={() => setAnchor(null)}
+        slotProps={{ list: { dense: true } }}
+      >
+        <MenuItem component={RouterLink} to={`/project/${card.id}/ground`}>
+          Open
+        </MenuItem>
+        <MenuItem
+          onClick={() => {
+            setAnchor(null);
+            setRenaming(true);
+          }}
+        >
+          Rename…
+        </MenuItem>
+        <MenuItem onClick={act(() => ask(client.POST("/api/projects/{project_id}/duplicate", one(card.id))))}>
+          Duplicate
+        </MenuItem>
+        <MenuItem
+          component="a"
+          href={`/api/projects/${card.id}/save-out`}
+          download
+          onClick={() => setAnchor(null)}
+        >
+          Save out a project file
+        </MenuItem>
+        <MenuItem
+          onClick={act(async () => {
+            await ask(client.DELETE("/api/projects/{project_id}", one(card.id)));
+            onDeleted();
+          })}
+        >
+          <Typography color="error" variant="body2">
+            Delete
+          </Typography>
+        </MenuItem>
+      </Menu>
+      <NameDialog
+        open={renaming}
+        title={`Rename ${card.name}`}
+        suggestion={card.name}
+        action="Rename"
+        onClose={() => setRenaming(false)}
+        onName={(name) => void run(() => rename(name))}
+      />
+    </Box>
+  );
+}

@@ -1,0 +1,30 @@
+import { Button, Dialog, DialogActions, DialogContent, DialogTitle, Typography } from "@mui/material";
+import { useDocument } from "../state/document";
+
+/** Two tabs edited the same project: nothing is overwritten, the unsent edit is kept, the artist decides. */
+export function ConflictDialog() {
+  const { conflict, resolve } = useDocument();
+  return (
+    <Dialog open={conflict !== null} aria-labelledby="conflict-title">
+      <DialogTitle id="conflict-title">This project changed elsewhere</DialogTitle>
+      <DialogContent>
+        <Typography>
+          While you worked here, another tab did this: <b>{conflict?.since.join(", ") || "another change"}</b>
+          .
+        </Typography>
+        <Typography sx={{ mt: 1.5 }}>
+          Yours, <b>{conflict?.what}</b>, is not saved yet and not lost. Make it on top of the newest state,
+          or leave it out.
+        </Typography>
+      </DialogContent>
+      <DialogActions>
+        <Button color="inherit" onClick={() => void resolve(false)}>
+          Leave mine out
+        </Button>
+        <Button variant="contained" onClick={() => void resolve(true)}>
+          Make mine on top
+        </Button>
+      </DialogActions>
+    </Dialog>
+  );
+}

@@ -1,0 +1,182 @@
+import { Box, Button, ButtonBase, IconButton, Tooltip, Typography } from "@mui/material";
+import { useColorScheme } from "@mui/material/styles";
+import DarkModeIcon from "@mui/icons-material/DarkModeOutlined";
+import RedoIcon from "@mui/icons-material/Redo";
+import UndoIcon from "@mui/icons-material/Undo";
+import { useState } from "react";
+import { Link as RouterLink, useLocation } from "react-router";
+import { useJobs } from "../api/queries";
+import { NameDialog } from "../parts/NameDialog";
+import { useDocument, useProject } from "../state/document";
+import { HEADING, MONO } from "../theme";
+import { trim } from "../viewport/subjects";
+import { Mark } from "./Mark";
+
+function Pill({ children, title }: { children: React.ReactNode; title: string }) {
+  return (
+    <Tooltip title={title}>
+      <Box
+        sx={{
+          border: 1,
+          borderColor: "divider",
+          bgcolor: "background.paper",
+          borderRadius: 4,
+          px: 1.4,
+          height: 26,
+          display: "flex",
+          alignItems: "center",
+          gap: 0.6,
+          fontSize: 12.5,
+          whiteSpace: "nowrap",
+        }}
+      >
+        {children}
+      </Box>
+    </Tooltip>
+  );
+}
+
+const number = { fontFamily: MONO, fontSize: 12 } as const;
+
+export function TopBar() {
+  const { id, document, home, final, undo, redo } = useProject();
+  const { saving, step, edit } = useDocument();
+  const jobs = useJobs();
+  const { mode, setMode } = useColorScheme();
+  const { pathname } = useLocation();
+  const [renaming, setRenaming] = useState(false);
+  const running = jobs.data?.[0];
+  const threads = pathname.endsWith("/threads");
+  return (
+    <Box
+      component="header"
+      sx={{
+        display: "flex",
+        alignItems: "center",
+        gap: 1.2,
+        px: 1.5,
+        borderBottom: 1,
+        borderColor: "divider",
+        bgcolor: "background.default",
+        minWidth: 0,
+      }}
+    >
+      <Tooltip title="To the shelf of projects">
+        <ButtonBase component={RouterLink} to="/" aria-label="To the shelf" sx={{ borderRadius: 1, p: 0.5 }}>
+          <Mark />
+        </ButtonBase>
+      </Tooltip>
+      <Tooltip title="Rename the project">
+        <ButtonBase
+          onClick={() => setRenaming(true)}
+          sx={{
+            fontFamily: HEADING,
+            fontWeight: 700,
+            fontSize: 15.5,
+            borderRadius: 1,
+            px: 0.5,
+            maxWidth: 220,
+            overflow: "hidden",
+            textOverflow: "ellipsis",
+            whiteSpace: "nowrap",
+          }}
+        >
+          {document.name}
+        </ButtonBase>
+      </Tooltip>
+      <Pill title="What the ground measures, and its samples">
+        {trim(home.width, 0)} m × {trim(home.length, 0)} m ·{" "}
+        <Box component="b" sx={number}>
+          {home.cols === home.rows ? `${trim(home.cols)}²` : `${trim(home.cols)} × ${trim(home.rows)}`}
+        </Box>
+      </Pill>
+      <Pill title="The size worked at, and the size that is delivered">
+        Draft{" "}
+        <Box component="b" sx={number}>
+          {trim(Math.max(home.cols, home.rows))}
+        </Box>{" "}
+        → Final{" "}
+        <Box component="b" sx={number}>
+          {trim(Math.max(final.cols, final.rows))}
+        </Box>
+      </Pill>
+      <Box sx={{ flex: 1 }} />
+      {running && (
+        <Pill title={running.message}>
+          {running.kind === "delivery" ? "Delivering" : "Checking the fit"}{" "}
+          {(running.progress * 100).toFixed(0)} %
+        </Pill>
+      )}
+      <Button
+        variant="outlined"
+        color="inherit"
+        startIcon={<UndoIcon />}
+        disabled={undo === null}
+        onClick={() => void step("undo")}
+        aria-label={undo ? `Undo ${undo}` : "Undo"}
+        sx={{
+          maxWidth: 230,
+          whiteSpace: "nowrap",
+          overflow: "hidden",
+          bgcolor: "background.paper",
+          borderColor: "divider",
+        }}
+      >
+        <Box component="span" sx={{ overflow: "hidden", textOverflow: "ellipsis" }}>
+          {undo ? `Undo “${undo}”` : "Undo"}
+        </Box>
+      </Button>
+      <Tooltip title={redo ? `Redo “${redo}”` : "Nothing to redo"}>
+        <span>
+          <IconButton
+            size="small"
+            disabled={redo === null}
+            onClick={() => void step("redo")}
+            aria-label={redo ? `Redo ${redo}` : "Redo"}
+          >
+            <RedoIcon fontSize="small" />
+          </IconButton>
+        </span>
+      </Tooltip>
+      <Box
+        role="status"
+        aria-label="Saving state"
+        sx={{ display: "flex", alignItems: "center", gap: 0.7, fontSize: 12.5, width: 66 }}
+      >
+        <Box
+          sx={{ width: 9, height: 9, borderRadius: "50%", bgcolor: saving ? "warning.main" : "primary.main" }}
+        />
+        <Typography component="span" variant="body2">
+          {saving ? "Saving" : "Saved"}
+        </Typography>
+      </Box>
+      <Tooltip title={mode === "dark" ? "Day colours" : "Dusk colours"}>
+        <IconButton
+          size="small"
+          aria-label="Dusk colours"
+          aria-pressed={mode === "dark"}
+          onClick={() => setMode(mode === "dark" ? "light" : "dark")}
+        >
+          <DarkModeIcon fontSize="small" />
+        </IconButton>
+      </Tooltip>
+      <Button
+        component={RouterLink}
+        to={`/project/${id}/threads`}
+        variant={threads ? "contained" : "outlined"}
+        color={threads ? "primary" : "inherit"}
+        sx={{ bgcolor: threads ? undefined : "background.paper", borderColor: "divider", borderRadius: 4 }}
+      >
+        Threads
+      </Button>
+      <NameDialog
+        open={renaming}
+        title="Rename the project"
+        suggestion={document.name}
+        action="Rename"
+        onClose={() => setRenaming(false)}
+        onName={(name) => void edit([{ op: "rename_project", name }])}
+      />
+    </Box>
+  );
+}

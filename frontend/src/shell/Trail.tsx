@@ -1,0 +1,208 @@
+import { Box, Typography } from "@mui/material";
+import { Link as RouterLink } from "react-router";
+import { isGoing, useDeliveries } from "../api/queries";
+import { useProject } from "../state/document";
+import { WAYPOINTS, type Waypoint } from "../state/view";
+import { trim } from "../viewport/subjects";
+import { roles } from "../theme";
+
+type Sign = "tick" | "part" | "attention" | "waiting";
+
+interface Stop {
+  sign: Sign;
+  words: string;
+}
+
+const TITLES: Record<Waypoint, string> = {
+  ground: "Ground",
+  readings: "Readings",
+  masks: "Masks",
+  layers: "Layers",
+  colour: "Colour",
+  packing: "Packing",
+  delivery: "Delivery",
+  fit: "Fit check",
+};
+
+function useStops(): Record<Waypoint, Stop> {
+  const { document, cautions } = useProject();
+  const deliveries = useDeliveries().data ?? [];
+  const { ground, masks, layers, sheets } = document;
+  const used = new Set([
+    ...layers.map((layer) => layer.mask),
+    ...masks.flatMap((mask) =>
+      mask.lines.map((line) => ("source" in line && line.source.kind === "mask" ? line.source.mask : "")),
+    ),
+    ...sheets.flatMap((sheet) =>
+      [sheet.r, sheet.g, sheet.b, sheet.a].map((s) => (s?.kind === "mask" ? s.mask : "")),
+    ),
+  ]);
+  const unused = masks.filter((mask) => !used.has(mask.id)).length;
+  const packing = cautions.filter((item) => item.waypoint === "packing");
+  const refused = cautions.find((item) => item.waypoint === "delivery");
+  const latest = deliveries[0];
+  const done = deliveries.find((item) => item.job.state === "done");
+  const wrong = done?.fit?.findings.filter((item) => item.severity === "error").length ?? 0;
+  return {
+    ground: {
+      sign: "tick",
+      words: `${ground.depth === "32f" ? "float" : `${ground.depth}-bit`}, ${trim(ground.spacing_x)} m apart`,
+    },
+    readings: { sign: "tick", words: "5 ready" },
+    masks:
+      masks.length === 0
+        ? { sign: "waiting", words: "none yet" }
+        : { sign: "tick", words: `${masks.length}${unused ? ` · ${unused} unused` : ""}` },
+    layers:
+      layers.length === 0
+        ? { sign: "waiting", words: "only the base" }
+        : { sign: "tick", words: `${layers.length} + base` },
+    colour: { sign: "waiting", words: "not in this version" },
+    packing:
+      sheets.length === 0
+        ? { sign: "waiting", words: "no sheets yet" }
+        : packing.length
+          ? { sign: "attention", words: `${packing.length} to look at` }
+          : { sign: "tick", words: `${sheets.length} ${sheets.length === 1 ? "sheet" : "sheets"}` },
+    delivery: refused
+      ? { sign: "attention", words: "size not legal" }
+      : !latest
+        ? { sign: "waiting", words: "not run yet" }
+        : isGoing(latest)
+          ? { sign: "part", words: `${(latest.job.progress * 100).toFixed(0)} %` }
+          : latest.job.state === "failed"
+            ? { sign: "attention", words: "failed" }
+            : !done
+              ? { sign: "waiting", words: "not run yet" }
+              : done.outdated.length
+                ? { sign: "attention", words: "needs running again" }
+                : { sign: "tick", words: `${done.files.length} files, whole` },
+    fit: !done
+      ? { sign: "waiting", words: "waits for files" }
+      : !done.fit
+        ? { sign: "part", words: "not checked yet" }
+        : wrong
+          ? { sign: "attention", words: `${wrong} ${wrong === 1 ? "does" : "do"} not fit` }
+          : { sign: "tick", words: "all fit" },
+  };
+}
+
+const STEP = 87;
+const LEFT = 34;
+const RIGHT = 60;
+const TOP = 40;
+
+export function Trail({ here }: { here: Waypoint | null }) {
+  const { id } = useProject();
+  const stops = useStops();
+  const points = WAYPOINTS.map((_, i) => [i % 2 ? RIGHT : LEFT, TOP + i * STEP] as const);
+  return (
+    <Box
+      component="nav"
+      aria-label="Trail of waypoints"
+      sx={{ position: "relative", borderRight: 1, borderColor: "divider", overflow: "hidden auto" }}
+    >
+      <svg width="148" height={TOP * 2 + STEP * 7} aria-hidden style={{ position: "absolute" }}>
+        <polyline
+          points={points.map((p) => p.join(",")).join(" ")}
+          fill="none"
+          stroke="#c9c5b2"
+          strokeWidth="3"
+        />
+      </svg>
+      <Box component="ol" sx={{ listStyle: "none", p: 0, m: 0, height: TOP * 2 + STEP * 7 - 24 }}>
+        {WAYPOINTS.map((waypoint, i) => {
+          const stop = stops[waypoint];
+          const [x = 0, y = 0] = points[i] ?? [];
+          return (
+            <Box
+              component="li"
+              key={waypoint}
+              sx={{ position: "absolute", left: x - 15, top: y - 16, right: 2 }}
+            >
+              <Box
+                component={RouterLink}
+                to={`/project/${id}/${waypoint}`}
+                aria-current={waypoint === here ? "step" : undefined}
+                sx={{
+                  display: "flex",
+                  gap: 0.9,
+                  color: "text.primary",
+                  textDecoration: "none",
+                  borderRadius: 1,
+                  minHeight: 34,
+                  "&:focus-visible": {
+                    outline: `2px solid ${roles.gentian}`,
+                    outlineOffset: 2,
+                  },
+                }}
+              >
+                <Marker sign={stop.sign} chosen={waypoint === here} />
+                <Box sx={{ minWidth: 0 }}>
+                  <Typography
+                    sx={{
+                      fontSize: 13.5,
+                      fontWeight: 650,
+                      lineHeight: 1.25,
+                      color: waypoint === here ? "secondary.main" : undefined,
+                    }}
+                  >
+                    {TITLES[waypoint]}
+                  </Typography>
+                  <Typography
+                    sx={{
+                      fontSize: 11.5,
+                      lineHeight: 1.2,
+                      color: stop.sign === "attention" ? "warning.main" : "text.secondary",
+                    }}
+                  >
+                    {stop.words}
+                  </Typography>
+                </Box>
+              </Box>
+            </Box>
+          );
+        })}
+      </Box>
+    </Box>
+  );
+}
+
+const SIGNS: Record<Sign, string> = {
+  tick: "M11 16.5l3.4 3.4 7-7.6",
+  part: "M11 16h10",
+  attention: "M16 10v7.5M16 21v.6",
+  waiting: "",
+};
+const NAMES: Record<Sign, string> = {
+  tick: "done",
+  part: "in part",
+  attention: "needs attention",
+  waiting: "waiting",
+};
+
+function Marker({ sign, chosen }: { sign: Sign; chosen: boolean }) {
+  return (
+    <Box
+      component="svg"
+      viewBox="0 0 32 32"
+      role="img"
+      aria-label={NAMES[sign]}
+      sx={{
+        width: 30,
+        height: 30,
+        flexShrink: 0,
+        "& rect": {
+          fill: chosen ? roles.gentian : roles.card,
+          stroke: chosen ? roles.gentian : sign === "attention" ? roles.amber : roles.ink,
+        },
+        "& path": {
+          stroke: chosen ? roles.card : sign === "attention" ? roles.amber : roles.ink,
+        },
+      }}
+    >
+      <rect x="7" y="7" width="18" height="18" rx="4.5" transform="rotate(45 16 16)" strokeWidth="1.6" />
+      <path d={SIGNS[sign]} fill="none" strokeWidth="2.3" strokeLinecap="round" strokeLinejoin="round" />
+    </Box>
+  );
+}

@@ -1,0 +1,132 @@
+import "@fontsource-variable/hanken-grotesk";
+import "@fontsource-variable/schibsted-grotesk";
+import "@fontsource-variable/sometype-mono";
+import { createTheme } from "@mui/material/styles";
+
+export const HEADING = '"Schibsted Grotesk Variable", "Hanken Grotesk Variable", sans-serif';
+export const TEXT = '"Hanken Grotesk Variable", system-ui, sans-serif';
+export const MONO = '"Sometype Mono Variable", ui-monospace, monospace';
+
+/** Neutral grey around maps, the same in both schemes, so that colours can be judged. */
+export const SURROUND = "#6f7371";
+
+interface Roles {
+  paper: string;
+  card: string;
+  ink: string;
+  muted: string;
+  rule: string;
+  moss: string;
+  mossDark: string;
+  gentian: string;
+  gentianWash: string;
+  mossWash: string;
+  amber: string;
+  amberWash: string;
+  rowan: string;
+}
+
+const day: Roles = {
+  paper: "#f4f1e8",
+  card: "#fffdf7",
+  ink: "#24302b",
+  muted: "#5c665f",
+  rule: "#d9d4c5",
+  moss: "#3d6a4b",
+  mossDark: "#2f543a",
+  gentian: "#4b3fa3",
+  gentianWash: "#e4e1f5",
+  mossWash: "#dfe7da",
+  amber: "#96590b",
+  amberWash: "#f7e7cb",
+  rowan: "#a63a2b",
+};
+
+const dusk: Roles = {
+  paper: "#1d2421",
+  card: "#262e2a",
+  ink: "#ece8db",
+  muted: "#a9b1a8",
+  rule: "#3d4742",
+  moss: "#8fc29d",
+  mossDark: "#a8d3b4",
+  gentian: "#b3a8f5",
+  gentianWash: "#3a3560",
+  mossWash: "#35453a",
+  amber: "#e8b468",
+  amberWash: "#4a3a1c",
+  rowan: "#f09a8a",
+};
+
+declare module "@mui/material/styles" {
+  interface Palette {
+    roles: Roles;
+  }
+  interface PaletteOptions {
+    roles?: Roles;
+  }
+}
+
+function palette(r: Roles) {
+  return {
+    primary: { main: r.moss, dark: r.mossDark, contrastText: r.card },
+    secondary: { main: r.gentian, contrastText: r.card },
+    warning: { main: r.amber },
+    error: { main: r.rowan },
+    background: { default: r.paper, paper: r.card },
+    text: { primary: r.ink, secondary: r.muted },
+    divider: r.rule,
+    roles: r,
+  };
+}
+
+/** The roles as style values that follow the scheme. */
+export const roles = Object.fromEntries(
+  Object.keys(day).map((role) => [role, `var(--mui-palette-roles-${role})`]),
+) as unknown as Roles;
+
+export const theme = createTheme({
+  cssVariables: { colorSchemeSelector: "data-scheme" },
+  colorSchemes: { light: { palette: palette(day) }, dark: { palette: palette(dusk) } },
+  shape: { borderRadius: 9 },
+  typography: {
+    fontFamily: TEXT,
+    fontSize: 13,
+    h1: { fontFamily: HEADING, fontSize: 30, fontWeight: 700, letterSpacing: -0.4 },
+    h2: { fontFamily: HEADING, fontSize: 19, fontWeight: 700 },
+    h3: { fontFamily: HEADING, fontSize: 15, fontWeight: 650 },
+    body1: { fontSize: 14 },
+    body2: { fontSize: 13, lineHeight: 1.4 },
+    caption: { fontSize: 12, lineHeight: 1.35 },
+    button: { textTransform: "none", fontWeight: 600, fontSize: 13 },
+  },
+  components: {
+    MuiButtonBase: { defaultProps: { disableRipple: true } },
+    MuiButton: {
+      defaultProps: { disableElevation: true, size: "small" },
+      styleOverrides: {
+        root: { borderRadius: 16, paddingInline: 13, minHeight: 30 },
+        contained: { borderRadius: 9 },
+      },
+    },
+    MuiPaper: { defaultProps: { elevation: 0 }, styleOverrides: { root: { backgroundImage: "none" } } },
+    MuiDialog: {
+      styleOverrides: { paper: { border: `1px solid ${roles.rule}` } },
+    },
+    MuiMenu: {
+      styleOverrides: { paper: { border: `1px solid ${roles.rule}` } },
+    },
+    MuiTooltip: {
+      defaultProps: { enterDelay: 500 },
+      styleOverrides: {
+        tooltip: {
+          background: roles.ink,
+          color: roles.card,
+          fontSize: 12,
+        },
+      },
+    },
+    MuiTextField: { defaultProps: { size: "small" } },
+    MuiSelect: { defaultProps: { size: "small" } },
+  },
+});

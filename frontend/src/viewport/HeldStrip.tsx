@@ -1,0 +1,78 @@
+import { Box, ButtonBase, IconButton, Typography } from "@mui/material";
+import CloseIcon from "@mui/icons-material/Close";
+import { useReadings } from "../api/queries";
+import { useProject } from "../state/document";
+import { useView } from "../state/view";
+import { MapThumb } from "./MapThumb";
+import { exists, title } from "./subjects";
+import { roles } from "../theme";
+
+/** Up to four views that stay in reach while something else is edited; they keep up with the project. */
+export function HeldStrip() {
+  const state = useProject();
+  const readings = useReadings();
+  const { held, subject, show, letGo } = useView();
+  const now = JSON.stringify(subject);
+  if (held.length === 0)
+    return (
+      <Box sx={{ px: 2, py: 1 }}>
+        <Typography variant="caption" color="text.secondary">
+          Nothing held. Hold a view to keep it here while you edit something else.
+        </Typography>
+      </Box>
+    );
+  return (
+    <Box
+      component="ul"
+      aria-label="Held views"
+      sx={{ display: "flex", gap: 1.5, px: 1.5, py: 1, m: 0, listStyle: "none" }}
+    >
+      {held.map((item, index) => {
+        const there = exists(item, state);
+        const [name, how] = there ? title(item, state, readings) : ["Gone", "deleted"];
+        const chosen = JSON.stringify(item) === now;
+        return (
+          <Box component="li" key={JSON.stringify(item)} sx={{ position: "relative", width: 84 }}>
+            <ButtonBase
+              disabled={!there}
+              aria-label={`Show ${name}, ${how}`}
+              onClick={() => show(item)}
+              sx={{
+                display: "block",
+                textAlign: "left",
+                borderRadius: 1.2,
+                outline: chosen ? `2px solid ${roles.gentian}` : "none",
+                outlineOffset: 2,
+              }}
+            >
+              {there ? (
+                <MapThumb subject={item} width={84} height={52} />
+              ) : (
+                <Box sx={{ width: 84, height: 52 }} />
+              )}
+              <Typography variant="caption" noWrap sx={{ display: "block" }}>
+                {name}
+              </Typography>
+            </ButtonBase>
+            <IconButton
+              size="small"
+              aria-label={`Let go of ${name}`}
+              onClick={() => letGo(index)}
+              sx={{
+                position: "absolute",
+                top: 2,
+                right: 2,
+                width: 24,
+                height: 24,
+                bgcolor: "background.paper",
+                "&:hover": { bgcolor: "background.paper" },
+              }}
+            >
+              <CloseIcon sx={{ fontSize: 14 }} />
+            </IconButton>
+          </Box>
+        );
+      })}
+    </Box>
+  );
+}

@@ -1,0 +1,60 @@
+import { Box } from "@mui/material";
+import { useEffect, useRef, useState, useSyncExternalStore } from "react";
+import { useReadings } from "../api/queries";
+import { useProject } from "../state/document";
+import type { Subject } from "../state/view";
+import { PictureMaker } from "./pictures";
+
+interface MapThumbProps {
+  subject: Subject;
+  width?: number;
+  height?: number;
+  tint?: number;
+}
+
+/** A small live picture of a subject. */
+export function MapThumb({ subject, width = 82, height = 56, tint = 0.8 }: MapThumbProps) {
+  const state = useProject();
+  const readings = useReadings();
+  const [maker] = useState(() => new PictureMaker());
+  const { picture, updating } = useSyncExternalStore(maker.subscribe, maker.snapshot);
+  const canvas = useRef<HTMLCanvasElement>(null);
+  const text = JSON.stringify(subject);
+
+  useEffect(() => {
+    maker.want({
+      state,
+      subject: JSON.parse(text) as Subject,
+      readings,
+      options: { tint, water: true },
+      size: 128,
+    });
+  }, [maker, state, text, readings, tint]);
+
+  useEffect(() => {
+    const image = picture?.panels[0]?.image;
+    const element = canvas.current;
+    if (!image || !element) return;
+    element.width = image.width;
+    element.height = image.height;
+    element.getContext("2d")?.putImageData(image, 0, 0);
+  }, [picture]);
+
+  return (
+    <Box
+      sx={{ width, height, borderRadius: 1, overflow: "hidden", bgcolor: "#6f7371", flexShrink: 0 }}
+      aria-hidden
+    >
+      <canvas
+        ref={canvas}
+        style={{
+          width: "100%",
+          height: "100%",
+          objectFit: "cover",
+          display: "block",
+          opacity: updating && !picture ? 0 : 1,
+        }}
+      />
+    </Box>
+  );
+}

@@ -1,0 +1,119 @@
+import { Box, Slider, Typography } from "@mui/material";
+import { useEffect, useRef, useState } from "react";
+import { sentence } from "../api/client";
+import { useReadings } from "../api/queries";
+import { useProject } from "../state/document";
+import { useView } from "../state/view";
+import { SURROUND } from "../theme";
+import type { Picture } from "./paint";
+import { mapStore } from "./pictures";
+import { ReliefScene } from "./relief";
+
+export function ReliefView({ picture }: { picture: Picture | null }) {
+  const state = useProject();
+  const readings = useReadings();
+  const { exaggeration, set } = useView();
+  const canvas = useRef<HTMLCanvasElement>(null);
+  const scene = useRef<ReliefScene | null>(null);
+  const [able] = useState(() => document.createElement("canvas").getContext("webgl2") !== null);
+  const [trouble, setTrouble] = useState<string | null>(
+    able ? null : "This browser cannot draw in three dimensions here. Plan shows the same maps.",
+  );
+
+  useEffect(() => {
+    const element = canvas.current;
+    if (!element || !able) return;
+    const made = new ReliefScene(element, SURROUND);
+    scene.current = made;
+    const box = element.parentElement;
+    const watch = new ResizeObserver(() => made.resize(box?.clientWidth ?? 0, box?.clientHeight ?? 0));
+    if (box) watch.observe(box);
+    return () => {
+      watch.disconnect();
+      made.dispose();
+      scene.current = null;
+    };
+  }, [able]);
+
+  useEffect(() => {
+    const wanted = {
+      state,
+      readings,
+      subject: { kind: "ground", style: "heights" } as const,
+      options: { tint: 0, water: false },
+    };
+    let current = true;
+    mapStore.load(wanted, "reading:height").then(
+      (map) => current && scene.current?.setHeights(map, exaggeration),
+      (error: unknown) => current && setTrouble(sentence(error)),
+    );
+    return () => {
+      current = false;
+    };
+  }, [state, readings, exaggeration]);
+
+  useEffect(() => {
+    if (picture) scene.current?.setPicture(picture);
+  }, [picture]);
+
+  const onKey = (event: React.KeyboardEvent) => {
+    const moves: Record<string, [number, number, number]> = {
+      ArrowLeft: [-0.15, 0, 0],
+      ArrowRight: [0.15, 0, 0],
+      ArrowUp: [0, 0.08, 0],
+      ArrowDown: [0, -0.08, 0],
+      "+": [0, 0, 0.15],
+      "-": [0, 0, -0.18],
+    };
+    const move = moves[event.key];
+    if (move) {
+      event.preventDefault();
+      scene.current?.nudge(...move);
+    }
+  };
+
+  return (
+    <Box sx={{ position: "absolute", inset: 0, overflow: "hidden" }}>
+      <canvas
+        ref={canvas}
+        tabIndex={0}
+        data-testid="relief"
+        aria-label="Relief of the ground. Arrow keys turn and tilt, plus and minus approach."
+        style={{ width: "100%", height: "100%", display: "block" }}
+        onKeyDown={onKey}
+      />
+      {trouble && (
+        <Typography
+          role="alert"
+          sx={{ position: "absolute", inset: "45% 12% auto", color: "#fffdf7", textAlign: "center" }}
+        >
+          {trouble}
+        </Typography>
+      )}
+      <Box
+        sx={{
+          position: "absolute",
+          right: 12,
+          bottom: 12,
+          width: 190,
+          bgcolor: "background.paper",
+          borderRadius: 1.5,
+          px: 1.5,
+          pt: 0.6,
+        }}
+      >
+        <Typography variant="caption">Heights {exaggeration.toFixed(1)}× as high</Typography>
+        <Slider
+          size="small"
+          aria-label="Exaggeration of heights"
+          min={0.5}
+          max={4}
+          step={0.1}
+          value={exaggeration}
+          onChange={(_, value) => set({ exaggeration: value as number })}
+          sx={{ display: "block", py: 0.8 }}
+        />
+      </Box>
+    </Box>
+  );
+}

@@ -1,0 +1,30 @@
+import { Box } from "@mui/material";
+import { MONO } from "../theme";
+
+/** The longest round length that fits about 120 pixels. */
+export function barLength(pixelsPerMetre: number): number {
+  const most = 130 / Math.max(pixelsPerMetre, 1e-9);
+  const power = 10 ** Math.floor(Math.log10(most));
+  const lead = most / power;
+  return (lead >= 5 ? 5 : lead >= 2 ? 2 : 1) * power;
+}
+
+export function ScaleBar({ pixelsPerMetre }: { pixelsPerMetre: number }) {
+  if (pixelsPerMetre <= 0) return null;
+  const metres = barLength(pixelsPerMetre);
+  const text = metres >= 1 ? `${metres} m` : `${Number((metres * 100).toPrecision(2))} cm`;
+  return (
+    <Box sx={{ color: "#fffdf7", fontFamily: MONO, fontSize: 11.5, textShadow: "0 0 3px #24302b" }}>
+      <Box sx={{ pl: 0.5 }}>{text}</Box>
+      <Box
+        sx={{
+          width: metres * pixelsPerMetre,
+          height: 7,
+          border: "2px solid #fffdf7",
+          borderTop: 0,
+          filter: "drop-shadow(0 0 1px #24302b)",
+        }}
+      />
+    </Box>
+  );
+}

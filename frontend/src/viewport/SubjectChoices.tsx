@@ -1,0 +1,86 @@
+import { Segments } from "../parts/Segments";
+import { useView } from "../state/view";
+
+/** The ways in which the current subject can be looked at. */
+export function SubjectChoices() {
+  const { subject, show } = useView();
+  switch (subject.kind) {
+    case "ground":
+      return (
+        <Segments
+          label="Ground as"
+          options={[
+            { value: "heights", label: "Heights" },
+            { value: "shade", label: "Shade" },
+          ]}
+          value={subject.style}
+          onChange={(style) => show({ ...subject, style })}
+        />
+      );
+    case "reading":
+    case "layers":
+      return (
+        <Segments
+          label="Laid"
+          options={[
+            { value: "over", label: "Over shade" },
+            { value: "alone", label: "Alone" },
+          ]}
+          value={subject.over ? "over" : "alone"}
+          onChange={(value) => show({ ...subject, over: value === "over" })}
+        />
+      );
+    case "mask":
+      return (
+        <Segments
+          label="Mask as"
+          options={[
+            { value: "over", label: "Over shade" },
+            { value: "alone", label: "Mask alone" },
+            { value: "wipe", label: "Before | after" },
+          ]}
+          value={subject.style}
+          onChange={(style) => show({ ...subject, style })}
+        />
+      );
+    case "sheet":
+      return (
+        <Segments
+          label="Channels"
+          options={[
+            { value: "each", label: "Each alone" },
+            { value: "together", label: "Together" },
+          ]}
+          value={subject.style}
+          onChange={(style) => show({ ...subject, style })}
+        />
+      );
+    case "channel":
+      return (
+        <Segments
+          label="Channels"
+          options={[
+            { value: "channel", label: subject.channel.toUpperCase() },
+            { value: "each", label: "Each alone" },
+            { value: "together", label: "Together" },
+          ]}
+          value="channel"
+          onChange={(value) => {
+            if (value !== "channel") show({ kind: "sheet", id: subject.sheet, style: value });
+          }}
+        />
+      );
+    case "fit":
+      return (
+        <Segments
+          label="Compared"
+          options={[
+            { value: "rebuilt", label: "Rebuilt" },
+            { value: "difference", label: "Difference" },
+          ]}
+          value={subject.style}
+          onChange={(style) => show({ ...subject, style })}
+        />
+      );
+  }
+}

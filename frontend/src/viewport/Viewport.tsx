@@ -1,0 +1,208 @@
+import { Box, Button, IconButton, LinearProgress, Slider, Tooltip, Typography } from "@mui/material";
+import AddIcon from "@mui/icons-material/Add";
+import RemoveIcon from "@mui/icons-material/Remove";
+import FitScreenIcon from "@mui/icons-material/FitScreenOutlined";
+import WaterIcon from "@mui/icons-material/WaterOutlined";
+import { lazy, Suspense, useEffect, useState, useSyncExternalStore } from "react";
+import { useStats, useReadings } from "../api/queries";
+import { previews } from "../state/preview";
+import { useProject } from "../state/document";
+import { useView, type Mode } from "../state/view";
+import { Segments } from "../parts/Segments";
+import { HeldStrip } from "./HeldStrip";
+import { PictureMaker } from "./pictures";
+import { PlanView } from "./PlanView";
+import { SubjectChoices } from "./SubjectChoices";
+import { title } from "./subjects";
+
+const ReliefView = lazy(() => import("./ReliefView").then((module) => ({ default: module.ReliefView })));
+
+const MODES: { value: Mode; label: string }[] = [
+  { value: "plan", label: "Plan" },
+  { value: "relief", label: "Relief" },
+  { value: "both", label: "Both" },
+];
+
+export function Viewport() {
+  const state = useProject();
+  const readings = useReadings();
+  const { mode, subject, tint, water, set, hold } = useView();
+  const [maker] = useState(() => new PictureMaker());
+  const picture = useSyncExternalStore(maker.subscribe, maker.snapshot);
+
+  useEffect(() => {
+    maker.want({ state, subject, readings, options: { tint, water } });
+  }, [maker, state, subject, readings, tint, water]);
+
+  const many = (picture.picture?.panels.length ?? 1) > 1;
+  const shown: Mode = many ? "plan" : mode;
+  const overlay = subject.kind === "mask" && subject.style !== "alone";
+  const wet = state.document.ground.water !== null && state.document.ground.water !== undefined;
+
+  return (
+    <Box
+      component="section"
+      aria-label="View"
+      sx={{ display: "grid", gridTemplateRows: "44px 1fr auto", minWidth: 0, minHeight: 0 }}
+    >
+      <Box sx={{ display: "flex", alignItems: "center", gap: 1, px: 1.5, minWidth: 0 }}>
+        <Segments label="View" options={MODES} value={shown} onChange={(value) => set({ mode: value })} />
+        <SubjectChoices />
+        <Box sx={{ flex: 1 }} />
+        {overlay && (
+          <Tooltip title="How strongly the mask is tinted">
+            <Box sx={{ display: "flex", alignItems: "center", gap: 1, width: 132 }}>
+              <Typography variant="body2">Tint</Typography>
+              <Slider
+                size="small"
+                color="secondary"
+                aria-label="Tint strength"
+                value={Math.round(tint * 100)}
+                min={10}
+                max={100}
+                onChange={(_, value) => set({ tint: (value as number) / 100 })}
+              />
+            </Box>
+          </Tooltip>
+        )}
+        {wet && (
+          <Tooltip title={water ? "Hide the water" : "Show the water"}>
+            <IconButton
+              size="small"
+              aria-label="Water"
+              aria-pressed={water}
+              color={water ? "secondary" : "default"}
+              onClick={() => set({ water: !water })}
+            >
+              <WaterIcon fontSize="small" />
+            </IconButton>
+          </Tooltip>
+        )}
+        <Tooltip title="Keep this view on the strip below">
+          <Button variant="outlined" color="inherit" onClick={hold} sx={{ whiteSpace: "nowrap" }}>
+            Hold
+            <Box component="kbd" sx={{ ml: 0.75, fontFamily: "inherit", color: "text.secondary" }}>
+              H
+            </Box>
+          </Button>
+        </Tooltip>
+      </Box>
+      <Box sx={{ position: "relative", minHeight: 0, bgcolor: "#6f7371", display: "flex" }}>
+        {shown !== "relief" && (
+          <Box sx={{ flex: 1, position: "relative", minWidth: 0 }}>
+            <PlanView picture={picture.picture} subject={subject} />
+          </Box>
+        )}
+        {shown !== "plan" && (
+          <Box
+            sx={{
+              flex: 1,
+              position: "relative",
+              minWidth: 0,
+              borderLeft: shown === "both" ? "1px solid #24302b" : 0,
+            }}
+          >
+            <Suspense fallback={<LinearProgress />}>
+              <ReliefView picture={picture.picture} />
+            </Suspense>
+          </Box>
+        )}
+        <ViewLabel />
+        {picture.updating && (
+          <LinearProgress
+            aria-label="Computing the map"
+            color="secondary"
+            sx={{ position: "absolute", top: 0, left: 0, right: 0, height: 3 }}
+          />
+        )}
+        {picture.trouble && (
+          <Box
+            role="alert"
+            sx={{
+              position: "absolute",
+              inset: "auto 12px 12px 12px",
+              bgcolor: "background.paper",
+              p: 1.5,
+              borderRadius: 2,
+              color: "error.main",
+            }}
+          >
+            {picture.trouble}
+          </Box>
+        )}
+        {shown !== "relief" && <ZoomButtons />}
+      </Box>
+      <HeldStrip />
+    </Box>
+  );
+}
+
+function ViewLabel() {
+  const state = useProject();
+  const readings = useReadings();
+  const subject = useView((view) => view.subject);
+  const name = subject.kind === "mask" ? `mask:${subject.id}` : null;
+  const stats = useStats(name);
+  const live = useSyncExternalStore(
+    (changed) => previews.listen(changed),
+    () => (previews.current?.name === name ? previews.current.mean : null),
+  );
+  const [first, rest] = title(subject, state, readings);
+  const mean = live ?? stats.data?.mean ?? null;
+  return (
+    <Box
+      sx={{
+        position: "absolute",
+        top: 10,
+        left: 12,
+        px: 1.2,
+        py: 0.6,
+        borderRadius: 1.2,
+        color: "#fffdf7",
+        bgcolor: "rgb(36 48 43 / 0.88)",
+        fontSize: 13,
+        pointerEvents: "none",
+      }}
+      data-testid="view-label"
+    >
+      <b>{first}</b> {rest && `· ${rest}`}
+      {name && mean !== null && ` · covers ${(mean * 100).toFixed(mean < 0.1 ? 1 : 0)} %`}
+    </Box>
+  );
+}
+
+function ZoomButtons() {
+  const { camera, set } = useView();
+  const zoom = (factor: number) =>
+    set({ camera: { ...camera, zoom: Math.min(Math.max(camera.zoom * factor, 1), 400) } });
+  const buttons: [string, () => void, React.ReactNode][] = [
+    ["Nearer", () => zoom(1.6), <AddIcon key="i" fontSize="small" />],
+    ["Farther", () => zoom(1 / 1.6), <RemoveIcon key="i" fontSize="small" />],
+    [
+      "All of it",
+      () => set({ camera: { x: 0.5, y: 0.5, zoom: 1 } }),
+      <FitScreenIcon key="i" fontSize="small" />,
+    ],
+  ];
+  return (
+    <Box
+      sx={{
+        position: "absolute",
+        top: 10,
+        right: 12,
+        display: "flex",
+        flexDirection: "column",
+        bgcolor: "background.paper",
+        borderRadius: 1.5,
+      }}
+    >
+      {buttons.map(([label, act, icon]) => (
+        <Tooltip key={label} title={label} placement="left">
+          <IconButton size="small" aria-label={label} onClick={act} sx={{ borderRadius: 1.5 }}>
+            {icon}
+          </IconButton>
+        </Tooltip>
+      ))}
+    </Box>
+  );
+}

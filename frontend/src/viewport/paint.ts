@@ -1,0 +1,272 @@
+import type { RawMap } from "../api/maps";
+import type { ProjectState, Reading } from "../api/types";
+import type { Subject } from "../state/view";
+import { GENTIAN, RAMPS, rgb, WATER, type Rgb } from "./ramps";
+import { beforeName } from "./subjects";
+
+export interface Legend {
+  ramp: string;
+  low: string;
+  high: string;
+}
+
+export interface Panel {
+  title: string;
+  image: ImageData;
+}
+
+/** What a subject looks like: one panel, or several side by side; `before` for the wipe. */
+export interface Picture {
+  panels: Panel[];
+  before: ImageData | null;
+  legend: Legend | null;
+  /** Whether the light of the relief is already in the colours. */
+  shaded: boolean;
+}
+
+export interface PaintOptions {
+  tint: number;
+  water: boolean;
+}
+
+type Maps = (name: string) => RawMap;
+
+function blank(map: RawMap): ImageData {
+  const image = new ImageData(map.cols, map.rows);
+  new Uint32Array(image.data.buffer).fill(0xff000000);
+  return image;
+}
+
+/** Hill shade with the water over it: what overlays are laid on. */
+function shadeBase(maps: Maps, state: ProjectState, water: boolean): ImageData {
+  const shade = maps("reading:shade");
+  const image = blank(shade);
+  const out = image.data;
+  for (let i = 0, o = 0; i < shade.values.length; i++, o += 4) {
+    const v = 40 + (shade.values[i] ?? 0) * 0.84;
+    out[o] = v;
+    out[o + 1] = v;
+    out[o + 2] = v;
+  }
+  if (water) drown(out, maps("reading:height").values, state.document.ground.water);
+  return image;
+}
+
+function drown(out: Uint8ClampedArray, heights: RawMap["values"], level: number | null | undefined): void {
+  if (level === null || level === undefined) return;
+  for (let i = 0, o = 0; i < heights.length; i++, o += 4) {
+    const depth = level - (heights[i] ?? 0);
+    if (depth > 0) {
+      const a = Math.min(0.45 + depth / 40, 0.8);
+      out[o] = (out[o] ?? 0) * (1 - a) + WATER[0] * a;
+      out[o + 1] = (out[o + 1] ?? 0) * (1 - a) + WATER[1] * a;
+      out[o + 2] = (out[o + 2] ?? 0) * (1 - a) + WATER[2] * a;
+    }
+  }
+}
+
+let lastBase: { key: string; image: ImageData } | null = null;
+
+/** The base stays the same while a slider moves: keep the last one. */
+function cachedBase(maps: Maps, state: ProjectState, water: boolean): ImageData {
+  const shade = maps("reading:shade");
+  const key = `${shade.key}|${shade.rows}|${water ? state.document.ground.water : "dry"}`;
+  if (lastBase?.key !== key) lastBase = { key, image: shadeBase(maps, state, water) };
+  return lastBase.image;
+}
+
+function overlay(base: ImageData, mask: RawMap, colour: Rgb, strength: number): ImageData {
+  const image = new ImageData(new Uint8ClampedArray(base.data), base.width, base.height);
+  const out = image.data;
+  const values = mask.values;
+  const [r, g, b] = colour;
+  const k = strength / 255;
+  for (let i = 0, o = 0; i < values.length; i++, o += 4) {
+    const m = values[i] ?? 0;
+    if (m === 0) continue;
+    const a = m * k;
+    out[o] = (out[o] ?? 0) + (r - (out[o] ?? 0)) * a;
+    out[o + 1] = (out[o + 1] ?? 0) + (g - (out[o + 1] ?? 0)) * a;
+    out[o + 2] = (out[o + 2] ?? 0) + (b - (out[o + 2] ?? 0)) * a;
+  }
+  return image;
+}
+
+function grey(map: RawMap, channel = 0): ImageData {
+  const image = blank(map);
+  const out = image.data;
+  const n = map.channels;
+  for (let i = channel, o = 0; o < out.length; i += n, o += 4) {
+    const v = map.values[i] ?? 0;
+    out[o] = v;
+    out[o + 1] = v;
+    out[o + 2] = v;
+  }
+  return image;
+}
+
+function together(map: RawMap): ImageData {
+  const image = blank(map);
+  const out = image.data;
+  const n = map.channels;
+  for (let i = 0, o = 0; o < out.length; i += n, o += 4) {
+    for (let c = 0; c < Math.min(n, 3); c++) out[o + c] = map.values[i + c] ?? 0;
+    if (n === 1) out[o + 1] = out[o + 2] = out[o] ?? 0;
+  }
+  return image;
+}
+
+function ramped(
+  map: RawMap,
+  name: string,
+  low: number,
+  high: number,
+  log: boolean,
+  shade: RawMap | null,
+): ImageData {
+  const image = blank(map);
+  const out = image.data;
+  const table = RAMPS[name] ?? RAMPS.grey ?? new Uint8Array(768);
+  const start = log ? Math.log2(Math.max(low, 1e-6)) : low;
+  const span = (log ? Math.log2(Math.max(high, 1e-6)) : high) - start || 1;
+  for (let i = 0, o = 0; i < map.values.length; i++, o += 4) {
+    const v = map.values[i] ?? 0;
+    const t = ((log ? Math.log2(v) : v) - start) / span;
+    const k = (t <= 0 ? 0 : t >= 1 ? 255 : (t * 255 + 0.5) | 0) * 3;
+    const light = shade ? 0.42 + (shade.values[i] ?? 0) / 300 : 1;
+    out[o] = (table[k] ?? 0) * light;
+    out[o + 1] = (table[k + 1] ?? 0) * light;
+    out[o + 2] = (table[k + 2] ?? 0) * light;
+  }
+  return image;
+}
+
+function mixed(maps: Maps, state: ProjectState, over: boolean): ImageData {
+  const base = maps("weight:base");
+  const image = blank(base);
+  const out = image.data;
+  const shade = over ? maps("reading:shade").values : null;
+  const parts: [RawMap["values"], Rgb][] = [[base.values, rgb(state.document.base.colour)]];
+  for (const layer of state.document.layers)
+    parts.push([maps(`weight:${layer.id}`).values, rgb(layer.colour)]);
+  for (let i = 0, o = 0; o < out.length; i++, o += 4) {
+    let r = 0;
+    let g = 0;
+    let b = 0;
+    for (const [values, colour] of parts) {
+      const w = (values[i] ?? 0) / 255;
+      r += colour[0] * w;
+      g += colour[1] * w;
+      b += colour[2] * w;
+    }
+    const light = shade ? 0.45 + (shade[i] ?? 0) / 290 : 1;
+    out[o] = r * light;
+    out[o + 1] = g * light;
+    out[o + 2] = b * light;
+  }
+  return image;
+}
+
+function ends(map: RawMap): [number, number] {
+  let low = Infinity;
+  let high = -Infinity;
+  for (const v of map.values) {
+    if (v < low) low = v;
+    if (v > high) high = v;
+  }
+  return [low, high];
+}
+
+function number(value: number, unit: string, decimals: number): string {
+  const text = Math.abs(value) >= 10000 ? value.toExponential(1) : value.toFixed(decimals);
+  return unit === "°" ? `${text}°` : `${text} ${unit}`.trim();
+}
+
+function single(
+  image: ImageData,
+  legend: Legend | null,
+  shaded: boolean,
+  before: ImageData | null = null,
+): Picture {
+  return { panels: [{ title: "", image }], before, legend, shaded };
+}
+
+export function paint(
+  subject: Subject,
+  state: ProjectState,
+  readings: Reading[],
+  maps: Maps,
+  options: PaintOptions,
+): Picture {
+  switch (subject.kind) {
+    case "ground": {
+      const height = maps("reading:height");
+      if (subject.style === "shade") return single(cachedBase(maps, state, options.water), null, true);
+      const [low, high] = ends(height);
+      const image = ramped(height, "height", low, high, false, maps("reading:shade"));
+      if (options.water) drown(image.data, height.values, state.document.ground.water);
+      return single(image, { ramp: "height", low: number(low, "m", 0), high: number(high, "m", 0) }, true);
+    }
+    case "reading": {
+      const map = maps(`reading:${subject.name}`);
+      const declared = readings.find((item) => item.name === subject.name);
+      const [least, most] = ends(map);
+      const low = declared?.low ?? least;
+      const high = subject.name === "slope" ? Math.min(60, Math.max(most, 10)) : (declared?.high ?? most);
+      const shade = subject.over && subject.name !== "shade" ? maps("reading:shade") : null;
+      const image = ramped(map, subject.name, low, high, declared?.scale === "log", shade);
+      const unit = declared?.unit ?? "";
+      const decimals = declared?.scale === "log" ? 0 : Math.min(declared?.decimals ?? 0, 1);
+      const legend = {
+        ramp: subject.name,
+        low: number(low, unit, decimals),
+        high: number(high, unit, decimals),
+      };
+      return single(image, legend, shade !== null || subject.name === "shade");
+    }
+    case "mask": {
+      const mask = maps(`mask:${subject.id}`);
+      if (subject.style === "alone") return single(grey(mask), { ramp: "grey", low: "0", high: "1" }, false);
+      const base = cachedBase(maps, state, options.water);
+      const image = overlay(base, mask, GENTIAN, options.tint);
+      const before =
+        subject.style === "wipe" ? overlay(base, maps(beforeName(subject)), GENTIAN, options.tint) : null;
+      return single(image, null, true, before);
+    }
+    case "layers": {
+      const image = mixed(maps, state, subject.over);
+      if (options.water && subject.over)
+        drown(image.data, maps("reading:height").values, state.document.ground.water);
+      return single(image, null, subject.over);
+    }
+    case "sheet": {
+      const map = maps(`sheet:${subject.id}`);
+      if (subject.style === "together") return single(together(map), null, false);
+      const letters = ["R", "G", "B", "A"].slice(0, map.channels);
+      const panels = letters.map((letter, i) => ({ title: letter, image: grey(map, i) }));
+      return { panels, before: null, legend: null, shaded: false };
+    }
+    case "channel":
+      return single(
+        grey(maps(`channel:${subject.sheet}:${subject.channel}`)),
+        { ramp: "grey", low: "0", high: "255" },
+        false,
+      );
+    case "fit": {
+      const map = maps(`fit:${subject.number}:${subject.style}`);
+      if (subject.style === "rebuilt") {
+        const [low, high] = ends(map);
+        const legend = { ramp: "height", low: number(low, "m", 0), high: number(high, "m", 0) };
+        return single(ramped(map, "height", low, high, false, null), legend, false);
+      }
+      const [low, high] = ends(map);
+      const far = Math.max(Math.abs(low), Math.abs(high), 1e-9);
+      const unit = far < 1 ? `${(far * 1000).toPrecision(2)} mm` : `${far.toPrecision(3)} m`;
+      return single(
+        ramped(map, "difference", -far, far, false, null),
+        { ramp: "difference", low: `−${unit}`, high: `+${unit}` },
+        false,
+      );
+    }
+  }
+}

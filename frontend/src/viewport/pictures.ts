@@ -1,0 +1,162 @@
+import { fetchMap, type RawMap } from "../api/maps";
+import { sentence } from "../api/client";
+import type { ProjectState, Reading } from "../api/types";
+import { previews } from "../state/preview";
+import type { Subject } from "../state/view";
+import { paint, type Picture, type PaintOptions } from "./paint";
+import { needs } from "./subjects";
+
+export interface Wanted {
+  state: ProjectState;
+  subject: Subject;
+  readings: Reading[];
+  options: PaintOptions;
+  /** Samples on the longer side; the overview when left out. */
+  size?: number;
+  /** A window of the home grid instead of the overview. */
+  window?: string;
+}
+
+interface Held {
+  stamp: string;
+  map: RawMap;
+}
+
+const MOST_BYTES = 256 * 1024 * 1024;
+
+/** Maps by project, name and size, each with the stamp of what it was made from. Least recently used go first. */
+class MapStore {
+  private held = new Map<string, Held>();
+  private running = new Map<string, Promise<RawMap>>();
+
+  private place(wanted: Wanted, name: string): string {
+    return `${wanted.state.id}|${name}|${wanted.size ?? ""}|${wanted.window ?? ""}`;
+  }
+
+  /** Readings depend on the ground alone, everything else on the revision. */
+  private stamp(wanted: Wanted, name: string): string {
+    const { state } = wanted;
+    if (name.startsWith("fit:")) return name;
+    return name.startsWith("reading:")
+      ? `${state.ground_key}|${state.document.ground.slope_width ?? ""}`
+      : String(state.revision);
+  }
+
+  get(wanted: Wanted, name: string): RawMap | null {
+    const place = this.place(wanted, name);
+    const found = this.held.get(place);
+    if (!found || found.stamp !== this.stamp(wanted, name)) return null;
+    this.held.delete(place);
+    this.held.set(place, found);
+    return found.map;
+  }
+
+  /** A fit check ran again: its pictures are new under the same name. */
+  forgetFits(): void {
+    for (const place of this.held.keys()) if (place.includes("|fit:")) this.held.delete(place);
+  }
+
+  async load(wanted: Wanted, name: string): Promise<RawMap> {
+    const have = this.get(wanted, name);
+    if (have) return have;
+    const place = this.place(wanted, name);
+    const stamp = this.stamp(wanted, name);
+    const run = `${place}|${stamp}`;
+    let running = this.running.get(run);
+    if (!running) {
+      running = fetchMap(wanted.state.id, name, {
+        ...(wanted.size ? { size: wanted.size } : {}),
+        ...(wanted.window ? { window: wanted.window } : {}),
+      }).finally(() => this.running.delete(run));
+      this.running.set(run, running);
+    }
+    const map = await running;
+    this.held.set(place, { stamp, map });
+    this.trim();
+    return map;
+  }
+
+  private trim(): void {
+    let bytes = 0;
+    for (const { map } of this.held.values()) bytes += map.values.byteLength;
+    for (const [place, { map }] of this.held) {
+      if (bytes <= MOST_BYTES || this.held.size <= 8) return;
+      bytes -= map.values.byteLength;
+      this.held.delete(place);
+    }
+  }
+}
+
+export const mapStore = new MapStore();
+
+export interface PictureState {
+  picture: Picture | null;
+  /** Whether what is shown is older than the project. */
+  updating: boolean;
+  trouble: string | null;
+  version: number;
+}
+
+/** Keeps one picture up to date with the project, the subject and unsaved previews. */
+export class PictureMaker {
+  private wanted: Wanted | null = null;
+  private listeners = new Set<() => void>();
+  private stop: (() => void) | null = null;
+  state: PictureState = { picture: null, updating: true, trouble: null, version: 0 };
+
+  subscribe = (listener: () => void): (() => void) => {
+    this.listeners.add(listener);
+    this.stop ??= previews.listen(() => this.paint());
+    return () => {
+      this.listeners.delete(listener);
+      if (this.listeners.size === 0) {
+        this.stop?.();
+        this.stop = null;
+      }
+    };
+  };
+
+  snapshot = (): PictureState => this.state;
+
+  want(wanted: Wanted): void {
+    this.wanted = wanted;
+    if (this.paint()) return;
+    this.put({ updating: true, trouble: null });
+    const names = needs(wanted.subject, wanted.state);
+    Promise.all(names.map((name) => mapStore.load(wanted, name))).then(
+      () => {
+        if (this.wanted === wanted) this.paint();
+      },
+      (error: unknown) => {
+        if (this.wanted === wanted) this.put({ updating: false, trouble: sentence(error) });
+      },
+    );
+  }
+
+  /** Paint if every map is there; previews stand in for the maps of unsaved positions. */
+  private paint(): boolean {
+    const wanted = this.wanted;
+    if (!wanted) return false;
+    const found = new Map<string, RawMap>();
+    for (const name of needs(wanted.subject, wanted.state)) {
+      const live =
+        previews.current?.name === name && !wanted.size && !wanted.window ? previews.current : null;
+      const map = live ?? mapStore.get(wanted, name);
+      if (!map) return false;
+      found.set(name, map);
+    }
+    const maps = (name: string): RawMap => {
+      const map = found.get(name);
+      if (!map) throw new Error(`The picture was painted without ${name}.`);
+      return map;
+    };
+    const picture = paint(wanted.subject, wanted.state, wanted.readings, maps, wanted.options);
+    this.put({ picture, updating: false, trouble: null });
+    return true;
+  }
+
+  private put(part: Partial<PictureState>): void {
+    this.state = { ...this.state, ...part, version: this.state.version + 1 };
+    this.listeners.forEach((listener) => listener());
+  }
+}
