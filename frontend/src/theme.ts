@@ -105,7 +105,7 @@ export const theme = createTheme({
     MuiButton: {
       defaultProps: { disableElevation: true, size: "small" },
       styleOverrides: {
-        root: { borderRadius: 16, paddingInline: 13, minHeight: 30 },
+        root: { borderRadius: 16, paddingInline: 13, minHeight: 30, whiteSpace: "nowrap" },
         contained: { borderRadius: 9 },
       },
     },

@@ -48,7 +48,7 @@ export function DeliveryCard() {
           >
             Deliver {plan.data ? `${plan.data.items.length} files` : ""}
           </Button>
-          <Typography variant="caption" color="text.secondary">
+          <Typography variant="caption" color="textSecondary">
             {refused ?? (going ? "one is running" : "plus import note and manifest")}
           </Typography>
         </Box>
@@ -94,7 +94,7 @@ export function DeliveryCard() {
               }
             />
           ) : (
-            <Box component="span" color="text.secondary">
+            <Box component="span" sx={{ color: "text.secondary" }}>
               PNG 8, {item.channels === 1 ? "grey" : item.channels === 3 ? "RGB" : "RGBA"}
             </Box>
           )}
@@ -119,13 +119,13 @@ export function DeliveryCard() {
       )}
       {waits.length > 0 && <Heading>To look at first</Heading>}
       {waits.map((item) => (
-        <Typography key={item.message} variant="body2" color="warning.main" sx={{ fontWeight: 600 }}>
+        <Typography key={item.message} variant="body2" color="warning" sx={{ fontWeight: 600 }}>
           ! {item.message}
         </Typography>
       ))}
       <Heading>Deliveries</Heading>
       {deliveries.data?.length === 0 && (
-        <Typography variant="body2" color="text.secondary">
+        <Typography variant="body2" color="textSecondary">
           None yet. Files go into a folder and a zip; then the fit check can read them back.
         </Typography>
       )}
@@ -141,7 +141,7 @@ export function Numbers({ rows }: { rows: [string, string][] }) {
     <Box sx={{ display: "grid", gridTemplateColumns: "auto 1fr", gap: "4px 14px", fontSize: 12.5 }}>
       {rows.map(([title, value]) => (
         <Box key={title} sx={{ display: "contents" }}>
-          <Box component="span" color="text.secondary">
+          <Box component="span" sx={{ color: "text.secondary" }}>
             {title}
           </Box>
           <Box component="span" sx={{ fontFamily: MONO, textAlign: "right", userSelect: "all" }}>
@@ -169,7 +169,7 @@ function SizeAndTarget() {
   return (
     <>
       <Heading>{chosen?.title ?? "Target"}</Heading>
-      <Typography variant="caption" color="text.secondary" component="p" sx={{ mt: 0 }}>
+      <Typography variant="caption" color="textSecondary" component="p" sx={{ mt: 0 }}>
         {chosen?.sentence}
       </Typography>
       <TextField
@@ -179,13 +179,13 @@ function SizeAndTarget() {
         value={now}
         onChange={(event) => choose(event.target.value)}
         slotProps={{ select: { MenuProps: { slotProps: { paper: { sx: { maxHeight: 340 } } } } } }}
-        sx={{ mt: 0.5 }}
+        sx={{ mt: 1.5 }}
       >
         {!known && <MenuItem value={now}>{`${delivery.cols} × ${delivery.rows}`} · not legal here</MenuItem>}
         {sizes.map((size) => (
           <MenuItem key={`${size.cols}x${size.rows}`} value={`${size.cols}x${size.rows}`}>
             {size.cols} × {size.rows}
-            <Typography component="span" variant="caption" color="text.secondary" sx={{ ml: 1 }}>
+            <Typography component="span" variant="caption" color="textSecondary" sx={{ ml: 1 }}>
               {size.cols === home.cols && size.rows === home.rows
                 ? "the ground's own"
                 : `${trim(home.width / (size.cols - 1), 3)} m apart`}
@@ -236,7 +236,7 @@ function DeliveryPiece({ delivery }: { delivery: Delivery }) {
         <Typography sx={{ fontWeight: 650 }}>Delivery {delivery.number}</Typography>
         <Typography
           variant="caption"
-          color={job.state === "failed" ? "error" : "text.secondary"}
+          color={job.state === "failed" ? "error" : "textSecondary"}
           sx={{ ml: "auto" }}
         >
           {stateWords(delivery)}
@@ -250,7 +250,7 @@ function DeliveryPiece({ delivery }: { delivery: Delivery }) {
               value={job.progress * 100}
               aria-label={`Progress of delivery ${delivery.number}`}
             />
-            <Typography variant="caption" color="text.secondary" noWrap sx={{ display: "block" }}>
+            <Typography variant="caption" color="textSecondary" noWrap sx={{ display: "block" }}>
               {job.message}
             </Typography>
           </Box>
@@ -272,7 +272,7 @@ function DeliveryPiece({ delivery }: { delivery: Delivery }) {
       {job.state === "done" && (
         <>
           {delivery.outdated.length > 0 && (
-            <Typography variant="body2" color="warning.main" sx={{ fontWeight: 600 }}>
+            <Typography variant="body2" color="warning" sx={{ fontWeight: 600 }}>
               ! The project has changed since: {delivery.outdated.join(", ")}
             </Typography>
           )}
@@ -292,7 +292,7 @@ function DeliveryPiece({ delivery }: { delivery: Delivery }) {
           </Box>
           <Typography
             variant="caption"
-            color="text.secondary"
+            color="textSecondary"
             sx={{ display: "block", mt: 0.5, overflowWrap: "anywhere", userSelect: "all" }}
           >
             {delivery.folder}

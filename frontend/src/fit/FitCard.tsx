@@ -79,7 +79,7 @@ export function FitCard() {
       }
     >
       {!delivery && (
-        <Typography color="text.secondary" sx={{ mt: 1 }}>
+        <Typography color="textSecondary" sx={{ mt: 1 }}>
           {deliveries.data?.some(isGoing)
             ? "A delivery is being written. When it is there, its files can be read back here."
             : "There is nothing to read back yet. Deliver first: then the files are read from disk as the target would read them, and compared with the project."}
@@ -88,13 +88,13 @@ export function FitCard() {
       {busy && (
         <Box sx={{ my: 1 }}>
           <LinearProgress aria-label="Reading the files back" />
-          <Typography variant="caption" color="text.secondary">
+          <Typography variant="caption" color="textSecondary">
             {checking.message}
           </Typography>
         </Box>
       )}
       {delivery && !fit && !busy && (
-        <Typography color="text.secondary" sx={{ mt: 1 }}>
+        <Typography color="textSecondary" sx={{ mt: 1 }}>
           Not checked yet. The check reads all files back from disk, knowing only the import note, and
           rebuilds height and weights from them.
         </Typography>
@@ -120,7 +120,7 @@ function Result({ fit, delivery, onAgain }: { fit: Fit; delivery: Delivery; onAg
           bgcolor: fit.fits ? roles.mossWash : roles.amberWash,
         }}
       >
-        <Typography variant="h3" color={fit.fits ? "primary" : "warning.main"}>
+        <Typography variant="h3" color={fit.fits ? "primary" : "warning"}>
           {fit.fits ? "Everything fits" : wrong === 1 ? "One file does not fit" : `${wrong} files do not fit`}
         </Typography>
         <Typography variant="body2">
@@ -130,7 +130,7 @@ function Result({ fit, delivery, onAgain }: { fit: Fit; delivery: Delivery; onAg
         </Typography>
       </Box>
       {delivery.outdated.length > 0 && (
-        <Typography variant="body2" color="warning.main" sx={{ fontWeight: 600, mb: 1 }}>
+        <Typography variant="body2" color="warning" sx={{ fontWeight: 600, mb: 1 }}>
           ! The project has changed since this delivery: {delivery.outdated.join(", ")}
         </Typography>
       )}
@@ -138,10 +138,10 @@ function Result({ fit, delivery, onAgain }: { fit: Fit; delivery: Delivery; onAg
         <Piece key={item.kind + item.file + item.message}>
           <Box sx={{ display: "flex", gap: 1, alignItems: "center" }}>
             <Box sx={{ flex: 1 }}>
-              <Typography variant="body2" color="warning.main" sx={{ fontWeight: 700 }}>
+              <Typography variant="body2" color="warning" sx={{ fontWeight: 700 }}>
                 {item.message}
               </Typography>
-              <Typography variant="caption" color="text.secondary">
+              <Typography variant="caption" color="textSecondary">
                 {item.fix}
               </Typography>
             </Box>
@@ -198,7 +198,7 @@ function Result({ fit, delivery, onAgain }: { fit: Fit; delivery: Delivery; onAg
           <Box key={point.title} sx={{ display: "flex", justifyContent: "space-between", gap: 1, py: 0.2 }}>
             <span>
               {point.title}
-              <Box component="span" color="text.secondary">
+              <Box component="span" sx={{ color: "text.secondary" }}>
                 , {trim(point.east)} m east, {trim(point.north)} m north
               </Box>
             </span>

@@ -118,7 +118,7 @@ export function GroundCard() {
           Neighbouring samples lie {spacing("Spacing east–west", "spacing_x", ground.spacing_x)} apart
           east–west and {spacing("Spacing north–south", "spacing_y", ground.spacing_y)} north–south.
         </Box>
-        <Typography variant="caption" color="text.secondary">
+        <Typography variant="caption" color="textSecondary">
           The edge samples lie on the border: {trim(home.cols)} samples at {trim(ground.spacing_x, 4)} m span{" "}
           {trim(home.width)} m.
         </Typography>
@@ -148,7 +148,7 @@ export function GroundCard() {
           )}
         </Box>
       </Piece>
-      <Typography variant="caption" color="text.secondary">
+      <Typography variant="caption" color="textSecondary">
         This version reads the heightmap as it is: preparation steps (fill, crop, soften…) and replacing the
         file come later. A new heightmap makes a new project, from the shelf.
       </Typography>

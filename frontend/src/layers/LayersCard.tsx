@@ -59,7 +59,7 @@ export function LayersCard() {
       foot={<WhereItGoes steps={["Layers", "weights", "channels of sheets", "files"]} />}
     >
       {document.layers.length === 0 && (
-        <Typography color="text.secondary" sx={{ my: 1.5 }}>
+        <Typography color="textSecondary" sx={{ my: 1.5 }}>
           No layers yet: everything is base. Make a layer of a mask with New layer.
         </Typography>
       )}
@@ -87,12 +87,12 @@ export function LayersCard() {
             <CheckIcon fontSize="small" /> All shares add up to {(sum * 100).toFixed(2)} %
           </>
         ) : (
-          <Box component="span" color="error.main">
+          <Box component="span" sx={{ color: "error.main" }}>
             Shares add up to {(sum * 100).toFixed(3)} %
           </Box>
         )}
       </Box>
-      <Typography variant="caption" color="text.secondary" sx={{ display: "block", mt: 1.5 }}>
+      <Typography variant="caption" color="textSecondary" sx={{ display: "block", mt: 1.5 }}>
         Sharing is by cover here, with a plain colour a layer; textures, sharing by strength and by relief,
         and budgets come later.
       </Typography>
@@ -153,7 +153,7 @@ function LayerRow({
                 {layer.muted ? "off" : percent(share)}
               </Box>
             </Box>
-            <Typography variant="caption" color="text.secondary">
+            <Typography variant="caption" color="textSecondary">
               where{" "}
               <ChoiceToken
                 label={`Mask of ${layer.name}`}
@@ -301,7 +301,7 @@ function NewLayer() {
           <MenuItem key={mask.id} onClick={() => add(mask)}>
             {mask.name}
             {used.has(mask.id) && (
-              <Typography component="span" variant="caption" color="text.secondary" sx={{ ml: 1 }}>
+              <Typography component="span" variant="caption" color="textSecondary" sx={{ ml: 1 }}>
                 already a layer
               </Typography>
             )}

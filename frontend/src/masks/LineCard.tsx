@@ -195,22 +195,29 @@ function BandNumbers({ line, band, tell }: { line: Combining; band: Band; tell: 
       />
     );
   };
-  const open = band.high >= (axis.log ? 1e9 : Infinity);
+  const shape = (
+    <ChoiceToken
+      label="Shape of the fades"
+      value={band.smooth ? "smooth" : "straight"}
+      choices={[
+        { value: "straight", label: "straight" },
+        { value: "smooth", label: "smooth" },
+      ]}
+      onChange={(v) => void tell.commit({ ...line, source: { ...band, smooth: v === "smooth" } })}
+    />
+  );
+  // A band that reaches the end of what there can be has one edge; its handle on the histogram brings the other back.
+  if (band.high >= most && band.fade_high === 0)
+    return (
+      <>
+        {token("Lower edge", "low")} or {reading.name === "slope" ? "steeper" : "more"}, fading in over{" "}
+        {token("Lower fade", "fade_low")}, {shape}
+      </>
+    );
   return (
     <>
-      {open ? "over " : ""}
-      {token("Lower edge", "low")}
-      {!open && <> to {token("Upper edge", "high")}</>}, fading in over {token("Lower fade", "fade_low")}
-      {!open && <> and out over {token("Upper fade", "fade_high")}</>}
-      <ChoiceToken
-        label="Shape of the fades"
-        value={band.smooth ? "smooth" : "straight"}
-        choices={[
-          { value: "straight", label: "straight" },
-          { value: "smooth", label: "smooth" },
-        ]}
-        onChange={(v) => void tell.commit({ ...line, source: { ...band, smooth: v === "smooth" } })}
-      />
+      {token("Lower edge", "low")} to {token("Upper edge", "high")}, fading in over{" "}
+      {token("Lower fade", "fade_low")} and out over {token("Upper fade", "fade_high")}, {shape}
     </>
   );
 }

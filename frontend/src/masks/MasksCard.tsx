@@ -47,7 +47,7 @@ export function MasksCard() {
       foot={mask && <WhereItGoes steps={thread(document, mask)} />}
     >
       {document.masks.length === 0 && (
-        <Typography color="text.secondary" sx={{ mt: 2 }}>
+        <Typography color="textSecondary" sx={{ mt: 2 }}>
           No masks yet. A mask is a recipe of sentences, such as “take ground where slope is 32° to 90°”. Make
           one with New mask.
         </Typography>
@@ -57,7 +57,7 @@ export function MasksCard() {
         aria-label="Masks"
         sx={{
           display: "grid",
-          gridTemplateColumns: "repeat(4, 1fr)",
+          gridTemplateColumns: "repeat(4, minmax(0, 1fr))",
           gap: 1,
           p: 0,
           m: 0,
@@ -79,7 +79,7 @@ export function MasksCard() {
           <Box sx={{ display: "flex", alignItems: "center", justifyContent: "space-between", mt: 1 }}>
             <Heading>{mask.name}</Heading>
             <Box sx={{ display: "flex", alignItems: "center", gap: 0.5 }}>
-              <Typography variant="caption" color="text.secondary">
+              <Typography variant="caption" color="textSecondary">
                 reads top to bottom
               </Typography>
               <MaskMenu mask={mask} />
@@ -140,7 +140,7 @@ function MaskTile({ mask, chosen, onChoose }: { mask: Mask; chosen: boolean; onC
       >
         <MapThumb
           subject={{ kind: "mask", id: mask.id, style: "alone", lines: null }}
-          width={76}
+          width="100%"
           height={54}
         />
         <Box sx={{ display: "flex", justifyContent: "space-between", fontSize: 11.5, gap: 0.5, mt: 0.3 }}>
@@ -294,7 +294,7 @@ function ThenButton({ mask }: { mask: Mask }) {
         {THEN.map((item) => (
           <MenuItem key={item.verb} onClick={() => void add(item.verb)}>
             <b>{item.label}</b>
-            <Typography component="span" variant="caption" color="text.secondary" sx={{ ml: 1 }}>
+            <Typography component="span" variant="caption" color="textSecondary" sx={{ ml: 1 }}>
               {item.hint}
             </Typography>
           </MenuItem>

@@ -53,7 +53,7 @@ export function PackingCard() {
       }
       foot={
         <Box sx={{ display: "flex", alignItems: "center", justifyContent: "space-between", gap: 1 }}>
-          <Typography variant="caption" color="text.secondary">
+          <Typography variant="caption" color="textSecondary">
             As few sheets as hold every layer and the base
           </Typography>
           <Button variant="outlined" onClick={() => void edit([{ op: "propose_sheets" }])}>
@@ -63,7 +63,7 @@ export function PackingCard() {
       }
     >
       {document.sheets.length === 0 && (
-        <Typography color="text.secondary" sx={{ my: 1.5 }}>
+        <Typography color="textSecondary" sx={{ my: 1.5 }}>
           No sheets yet. A sheet is one image with up to four maps in its channels. Let us propose sheets for
           the layers, or make one yourself.
         </Typography>
@@ -79,12 +79,7 @@ export function PackingCard() {
       {cautions
         .filter((item) => item.waypoint === "packing")
         .map((item) => (
-          <Typography
-            key={item.message}
-            variant="body2"
-            color="warning.main"
-            sx={{ fontWeight: 600, mt: 0.5 }}
-          >
+          <Typography key={item.message} variant="body2" color="warning" sx={{ fontWeight: 600, mt: 0.5 }}>
             ! {item.message}
           </Typography>
         ))}
@@ -331,7 +326,7 @@ function ChannelRow({
             flexShrink: 0,
           }}
         >
-          {sheet.layout === "grey" ? "G" : letter.toUpperCase()}
+          {letter.toUpperCase()}
         </ButtonBase>
       </Tooltip>
       {source ? (

@@ -41,7 +41,7 @@ export function Card({ title, action, sub, foot, children }: CardProps) {
         {action}
       </Box>
       {sub && (
-        <Typography variant="caption" color="text.secondary" sx={{ px: 2, pb: 1 }}>
+        <Typography variant="caption" color="textSecondary" sx={{ px: 2, pb: 1 }}>
           {sub}
         </Typography>
       )}
@@ -60,7 +60,7 @@ export function Heading({ children, aside }: { children: ReactNode; aside?: Reac
     <Box sx={{ display: "flex", alignItems: "baseline", justifyContent: "space-between", mt: 1.5, mb: 0.8 }}>
       <Typography variant="h3">{children}</Typography>
       {aside && (
-        <Typography variant="caption" color="text.secondary">
+        <Typography variant="caption" color="textSecondary">
           {aside}
         </Typography>
       )}

@@ -41,7 +41,7 @@ export function ReadingsCard() {
             aria-label={title}
             sx={{
               display: "grid",
-              gridTemplateColumns: "repeat(4, 1fr)",
+              gridTemplateColumns: "repeat(4, minmax(0, 1fr))",
               gap: 1,
               p: 0,
               m: 0,
@@ -69,7 +69,7 @@ export function ReadingsCard() {
                   >
                     <MapThumb
                       subject={{ kind: "reading", name: item.name, over: item.name === "height" }}
-                      width={76}
+                      width="100%"
                       height={54}
                     />
                     {item.title}
@@ -80,7 +80,7 @@ export function ReadingsCard() {
         </Box>
       ))}
       {reading && <Numbers reading={reading} />}
-      <Typography variant="caption" color="text.secondary" sx={{ display: "block", mt: 1.5 }}>
+      <Typography variant="caption" color="textSecondary" sx={{ display: "block", mt: 1.5 }}>
         Curvature, occlusion, erosion, noise and more come later; masks can be built on what is here.
       </Typography>
     </Card>
@@ -110,7 +110,7 @@ function Numbers({ reading }: { reading: Reading }) {
           ] as const
         ).map(([title, value]) => (
           <div key={title}>
-            <Typography variant="caption" color="text.secondary">
+            <Typography variant="caption" color="textSecondary">
               {title}
             </Typography>
             <Box sx={{ fontFamily: MONO, fontSize: 12.5 }}>{value === undefined ? "…" : unit(value)}</Box>

@@ -82,7 +82,7 @@ function Choose({ onFound, onClose }: { onFound: (found: Inspection) => void; on
         >
           <UploadIcon />
           <Typography sx={{ fontWeight: 650 }}>Choose a file, or drop it here</Typography>
-          <Typography variant="body2" color="text.secondary">
+          <Typography variant="body2" color="textSecondary">
             PNG 8 or 16 grey, TIFF 16 or 32-bit float, raw 16 of any extension
           </Typography>
           <input

@@ -56,7 +56,7 @@ export function Shelf() {
         <Mark size={38} />
         <Box>
           <Typography variant="h1">Zigzag Meadow</Typography>
-          <Typography color="text.secondary">
+          <Typography color="textSecondary">
             From a heightmap to masks, weights and packed maps that line up.
           </Typography>
         </Box>
@@ -93,7 +93,7 @@ export function Shelf() {
           }}
         >
           <Typography variant="h2">The shelf is empty</Typography>
-          <Typography color="text.secondary" sx={{ mt: 1 }}>
+          <Typography color="textSecondary" sx={{ mt: 1 }}>
             Start with New from a heightmap: a PNG, TIFF or raw 16-bit file. Or bring in a project file
             somebody saved out.
           </Typography>
@@ -194,7 +194,7 @@ function ProjectTile({ card, run, onDeleted }: ProjectTileProps) {
               {card.name}
             </Box>
           </Typography>
-          <Typography variant="caption" color="text.secondary" component="div">
+          <Typography variant="caption" color="textSecondary" component="div">
             {trim(card.width, 0)} × {trim(card.length, 0)} m ·{" "}
             {card.layers === 1 ? "1 layer" : `${card.layers} layers`}
           </Typography>

@@ -16,7 +16,7 @@ export function HeldStrip() {
   if (held.length === 0)
     return (
       <Box sx={{ px: 2, py: 1 }}>
-        <Typography variant="caption" color="text.secondary">
+        <Typography variant="caption" color="textSecondary">
           Nothing held. Hold a view to keep it here while you edit something else.
         </Typography>
       </Box>

@@ -7,7 +7,7 @@ import { PictureMaker } from "./pictures";
 
 interface MapThumbProps {
   subject: Subject;
-  width?: number;
+  width?: number | string;
   height?: number;
   tint?: number;
 }

@@ -6,6 +6,7 @@ import type { ProjectState, Reading } from "../api/types";
 import { sourceTitle } from "../packing/sources";
 import { useProject } from "../state/document";
 import type { Subject } from "../state/view";
+import { mapStore } from "./pictures";
 import { MONO } from "../theme";
 import { trim } from "./subjects";
 
@@ -17,6 +18,7 @@ export interface ProbePoint {
 
 interface Row {
   title: string;
+  group?: string;
   name: string;
   unit: string;
   decimals: number;
@@ -39,6 +41,7 @@ function rowsOf(subject: Subject, state: ProjectState, readings: Reading[]): Row
   const weights = () =>
     [{ id: "base", name: document.base.name }, ...document.layers].map((layer) => ({
       title: layer.name,
+      group: "Weights after sharing",
       name: `weight:${layer.id}`,
       unit: "",
       decimals: 2,
@@ -51,7 +54,7 @@ function rowsOf(subject: Subject, state: ProjectState, readings: Reading[]): Row
       return rows;
     case "mask": {
       const mask = document.masks.find((item) => item.id === subject.id);
-      rows.push({ title: mask?.name ?? "Mask", name: `mask:${subject.id}`, unit: "", decimals: 2 });
+      rows.push({ title: `${mask?.name ?? "Mask"} mask`, name: `mask:${subject.id}`, unit: "", decimals: 2 });
       if (document.layers.some((layer) => layer.mask === subject.id)) rows.push(...weights());
       return rows;
     }
@@ -69,8 +72,46 @@ function rowsOf(subject: Subject, state: ProjectState, readings: Reading[]): Row
       });
     }
     case "fit":
-      return [reading("height", readings)];
+      return [{ ...reading("height", readings), title: "Project now", decimals: 4 }];
   }
+}
+
+/** What the last fit check read at a place, from its own arrays. */
+function useFitValues(subject: Subject, state: ProjectState, row: number, col: number) {
+  const [found, setFound] = useState<{ title: string; value: string }[] | null>(null);
+  const number = subject.kind === "fit" ? subject.number : null;
+  useEffect(() => {
+    if (number === null || row < 0) return;
+    let current = true;
+    const wanted = { state, subject, readings: [], options: { tint: 0, water: false } };
+    const names = [`fit:${number}:rebuilt`, `fit:${number}:difference`];
+    Promise.all(names.map((name) => mapStore.load(wanted, name))).then(
+      (maps) => {
+        const values = maps.map((map) => {
+          const r = Math.round((row / (state.home.rows - 1)) * (map.rows - 1));
+          const c = Math.round((col / (state.home.cols - 1)) * (map.cols - 1));
+          return map.values[r * map.cols + c] ?? 0;
+        });
+        if (current)
+          setFound([
+            { title: "Rebuilt", value: `${trim(values[0] ?? 0, 4)} m` },
+            { title: "Difference", value: `${((values[1] ?? 0) * 1000).toFixed(2)} mm` },
+          ]);
+      },
+      // Without pictures of the check there is nothing to add.
+      () => undefined,
+    );
+    return () => {
+      current = false;
+    };
+  }, [number, state, subject, row, col]);
+  return number === null ? null : found;
+}
+
+function shown(value: number | undefined, row: Row): string {
+  if (value === undefined) return "…";
+  if (row.unit === "") return value.toFixed(row.decimals);
+  return row.unit === "°" ? `${value.toFixed(row.decimals)}°` : `${trim(value, row.decimals)} ${row.unit}`;
 }
 
 export function Probe({ point, subject }: { point: ProbePoint | null; subject: Subject }) {
@@ -103,24 +144,21 @@ export function Probe({ point, subject }: { point: ProbePoint | null; subject: S
     };
   }, [id, revision, row, col, names]);
 
+  const fitted = useFitValues(subject, state, row, col);
   if (!point) return null;
   const water = state.document.ground.water;
   const height = values["reading:height"];
-  const lines: [string, string][] = [
-    ["East", `${trim(col * home.spacing_x, 1)} m`],
-    ["North", `${trim((home.rows - 1 - row) * home.spacing_y, 1)} m`],
-    ...rows.map((item): [string, string] => {
-      const value = values[item.name];
-      return [
-        item.title,
-        value === undefined
-          ? "…"
-          : `${trim(value, item.decimals)}${item.unit === "°" ? "°" : ` ${item.unit}`}`,
-      ];
-    }),
+  const lines: { title: string; value: string; group?: string | undefined }[] = [
+    { title: "East", value: `${trim(col * home.spacing_x, 1)} m` },
+    { title: "North", value: `${trim((home.rows - 1 - row) * home.spacing_y, 1)} m` },
+    ...rows.map((item) => ({ title: item.title, group: item.group, value: shown(values[item.name], item) })),
   ];
+  if (fitted) lines.push(...fitted);
   if (subject.kind === "ground" && typeof water === "number" && height !== undefined)
-    lines.push(["Over water", `${height >= water ? "+" : "−"}${trim(Math.abs(height - water), 1)} m`]);
+    lines.push({
+      title: "Over water",
+      value: `${height >= water ? "+" : "−"}${trim(Math.abs(height - water), 1)} m`,
+    });
   return (
     <Box
       data-testid="probe"
@@ -137,14 +175,29 @@ export function Probe({ point, subject }: { point: ProbePoint | null; subject: S
         pointerEvents: "none",
       }}
     >
-      {lines.map(([title, value]) => (
-        <Box
-          key={title}
-          sx={{ display: "flex", justifyContent: "space-between", gap: 2, fontSize: 12.5, lineHeight: 1.6 }}
-        >
-          <span>{title}</span>
-          <Box component="span" sx={{ fontFamily: MONO, whiteSpace: "nowrap" }}>
-            {value.trim()}
+      {lines.map((line, i) => (
+        <Box key={`${line.group ?? ""}${line.title}`}>
+          {line.group && line.group !== lines[i - 1]?.group && (
+            <Box
+              sx={{
+                fontSize: 11.5,
+                color: "text.secondary",
+                borderTop: 1,
+                borderColor: "divider",
+                mt: 0.5,
+                pt: 0.4,
+              }}
+            >
+              {line.group}
+            </Box>
+          )}
+          <Box
+            sx={{ display: "flex", justifyContent: "space-between", gap: 2, fontSize: 12.5, lineHeight: 1.6 }}
+          >
+            <span>{line.title}</span>
+            <Box component="span" sx={{ fontFamily: MONO, whiteSpace: "nowrap" }}>
+              {line.value}
+            </Box>
           </Box>
         </Box>
       ))}

@@ -37,7 +37,9 @@ export function Viewport() {
   const many = (picture.picture?.panels.length ?? 1) > 1;
   const shown: Mode = many ? "plan" : mode;
   const overlay = subject.kind === "mask" && subject.style !== "alone";
-  const wet = state.document.ground.water !== null && state.document.ground.water !== undefined;
+  const painted =
+    subject.kind === "ground" || overlay || ("over" in subject && subject.over && subject.kind === "layers");
+  const wet = painted && typeof state.document.ground.water === "number";
 
   return (
     <Box

@@ -260,13 +260,16 @@ export function paint(
         return single(ramped(map, "height", low, high, false, null), legend, false);
       }
       const [low, high] = ends(map);
-      const far = Math.max(Math.abs(low), Math.abs(high), 1e-9);
-      const unit = far < 1 ? `${(far * 1000).toPrecision(2)} mm` : `${far.toPrecision(3)} m`;
-      return single(
-        ramped(map, "difference", -far, far, false, null),
-        { ramp: "difference", low: `−${unit}`, high: `+${unit}` },
-        false,
-      );
+      const { ground } = state.document;
+      const range =
+        ground.heights === "stored" ? ground.stored_high - ground.stored_low : ground.high - ground.low;
+      // Half a step is what rounding may cost: less than that is no difference worth a colour.
+      const half = range / 65535 / 2;
+      const far = Math.max(Math.abs(low), Math.abs(high), half);
+      const size =
+        far === half ? "½ step" : far < 1 ? `${(far * 1000).toPrecision(2)} mm` : `${far.toPrecision(3)} m`;
+      const legend = { ramp: "difference", low: `−${size}`, high: `+${size}` };
+      return single(ramped(map, "difference", -far, far, false, null), legend, false);
     }
   }
 }
