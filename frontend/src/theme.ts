@@ -114,6 +114,7 @@ export const theme = createTheme({
       styleOverrides: { paper: { border: `1px solid ${roles.rule}` } },
     },
     MuiMenu: {
+      defaultProps: { elevation: 0 },
       styleOverrides: { paper: { border: `1px solid ${roles.rule}` } },
     },
     MuiTooltip: {
@@ -126,6 +127,7 @@ export const theme = createTheme({
         },
       },
     },
+    MuiPopover: { defaultProps: { elevation: 0 } },
     MuiTextField: { defaultProps: { size: "small" } },
     MuiSelect: { defaultProps: { size: "small" } },
   },

@@ -24,6 +24,8 @@ interface LineCardProps {
 export function LineCard({ mask, line, index, chosen, onChoose }: LineCardProps) {
   const { id } = useProject();
   const edit = useDocument((store) => store.edit);
+  // While a handle of the histogram moves, the sentence moves with it.
+  const [dragging, setDragging] = useState<Line | null>(null);
   const tell = {
     preview: (next: Line | null) => {
       if (next) previews.ask(id, `mask:${mask.id}`, [{ op: "set_line", mask: mask.id, line: next }]);
@@ -55,12 +57,12 @@ export function LineCard({ mask, line, index, chosen, onChoose }: LineCardProps)
     >
       <Box sx={{ display: "flex", alignItems: "flex-start" }}>
         <Box sx={{ flex: 1, lineHeight: 2, fontSize: 13.5 }}>
-          <Sentence line={line} mask={mask} tell={tell} />
+          <Sentence line={dragging ?? line} mask={mask} tell={tell} />
         </Box>
         <LineMenu mask={mask} line={line} index={index} />
       </Box>
       {chosen && "source" in line && line.source.kind === "band" && (
-        <Histogram line={line} band={line.source} tell={tell} />
+        <Histogram line={line} band={line.source} tell={tell} onDrag={setDragging} />
       )}
     </Box>
   );
@@ -211,18 +213,25 @@ function BandNumbers({ line, band, tell }: { line: Combining; band: Band; tell: 
     return (
       <>
         {token("Lower edge", "low")} or {reading.name === "slope" ? "steeper" : "more"}, fading in over{" "}
-        {token("Lower fade", "fade_low")}, {shape}
+        {token("Lower fade", "fade_low")} in a {shape} fade,
       </>
     );
   return (
     <>
       {token("Lower edge", "low")} to {token("Upper edge", "high")}, fading in over{" "}
-      {token("Lower fade", "fade_low")} and out over {token("Upper fade", "fade_high")}, {shape}
+      {token("Lower fade", "fade_low")} and out over {token("Upper fade", "fade_high")} in a {shape} fade,
     </>
   );
 }
 
-function Histogram({ line, band, tell }: { line: Combining; band: Band; tell: Tell }) {
+interface HistogramProps {
+  line: Combining;
+  band: Band;
+  tell: Tell;
+  onDrag: (line: Line | null) => void;
+}
+
+function Histogram({ line, band, tell, onDrag }: HistogramProps) {
   const readings = useReadings();
   const stats = useStats(`reading:${band.reading}`);
   const reading = readings.find((item) => item.name === band.reading);
@@ -232,8 +241,14 @@ function Histogram({ line, band, tell }: { line: Combining; band: Band; tell: Te
       band={band}
       reading={reading}
       stats={stats.data}
-      onPreview={(next) => tell.preview(next && { ...line, source: next })}
-      onCommit={(next, key) => void tell.commit({ ...line, source: next }, key, "band")}
+      onPreview={(next) => {
+        const moved = next && { ...line, source: next };
+        onDrag(moved);
+        tell.preview(moved);
+      }}
+      onCommit={(next, key) =>
+        void tell.commit({ ...line, source: next }, key, "band").then(() => onDrag(null))
+      }
     />
   );
 }

@@ -4,7 +4,7 @@ import { useReadings } from "../api/queries";
 import { sourceTitle } from "../packing/sources";
 import { useProject } from "../state/document";
 import { useView, type Subject } from "../state/view";
-import { SURROUND } from "../theme";
+import { roles, SURROUND } from "../theme";
 import { LegendBox } from "./LegendBox";
 import type { Picture } from "./paint";
 import { PictureMaker } from "./pictures";
@@ -227,7 +227,7 @@ export function PlanView({ picture, subject }: PlanViewProps) {
           max={100}
           value={Math.round(wipe * 100)}
           onChange={(event) => set({ wipe: Number(event.target.value) / 100 })}
-          style={{ position: "absolute", bottom: 8, left: "30%", width: "40%" }}
+          style={{ position: "absolute", bottom: 8, left: "30%", width: "40%", accentColor: roles.gentian }}
         />
       )}
       <Box

@@ -8,7 +8,7 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-__all__ = ["ORIENTATIONS", "Orientation", "best_orientation", "best_shift", "likeness"]
+__all__ = ["ORIENTATIONS", "Orientation", "best_orientation", "best_shift", "exact_turn", "likeness"]
 
 F64 = NDArray[np.float64]
 Turn = Callable[[F64], F64]
@@ -38,7 +38,7 @@ class Orientation:
     @property
     def wrong(self) -> bool:
         """Whether another orientation matches well, and clearly better than the map as it is."""
-        return self.happened != "as it is" and self.likeness > 0.9 and self.likeness > self.as_it_is + 0.02
+        return self.happened != "as it is" and self.likeness > 0.6 and self.likeness > self.as_it_is + 0.15
 
 
 def likeness(a: F64, b: F64) -> float:
@@ -61,23 +61,35 @@ def best_orientation(seen: F64, expected: F64) -> Orientation:
     return Orientation(best[1], best[2], best[0], as_it_is)
 
 
+def exact_turn(seen: F64, expected: F64, within: float) -> Orientation | None:
+    """The turn after which ``seen`` equals ``expected`` (sample by sample, up to ``within``), if there is one."""
+    for happened, cure, turn in ORIENTATIONS[1:]:
+        turned = turn(seen)
+        if turned.shape == expected.shape and float((np.abs(turned - expected) <= within).mean()) > 0.999:
+            return Orientation(happened, cure, 1.0, likeness(seen, expected))
+    return None
+
+
 def best_shift(seen: F64, expected: F64, reach: int = 4) -> tuple[int, int]:
     """(rows south, columns east) by which ``seen`` lies off ``expected``, whole samples up to ``reach``.
 
-    Compared on the middle of the maps by mean absolute difference.
+    Compared on the middle of the maps by mean absolute difference; (0, 0) unless a shift takes away nearly all
+    of it.
     """
     rows, cols = expected.shape
     r0, r1, c0, c1 = reach, min(rows, 640) - reach, reach, min(cols, 640) - reach
     if r1 - r0 < 8 or c1 - c0 < 8:
         return 0, 0
     middle = expected[r0:r1, c0:c1]
-    best, found = np.inf, (0, 0)
+    best, found, unmoved = np.inf, (0, 0), np.inf
     steps = sorted(
         ((dy, dx) for dy in range(-reach, reach + 1) for dx in range(-reach, reach + 1)),
         key=lambda step: abs(step[0]) + abs(step[1]),
     )
     for dy, dx in steps:
         off = float(np.abs(seen[r0 + dy : r1 + dy, c0 + dx : c1 + dx] - middle).mean())
+        if (dy, dx) == (0, 0):
+            unmoved = off
         if off < best - 1e-12:
             best, found = off, (dy, dx)
-    return found
+    return found if best < 0.1 * unmoved else (0, 0)

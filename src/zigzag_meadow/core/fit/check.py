@@ -13,7 +13,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from zigzag_meadow.core.errors import MeadowError
-from zigzag_meadow.core.fit.alignment import Orientation, best_orientation, best_shift, likeness
+from zigzag_meadow.core.fit.alignment import Orientation, best_orientation, best_shift, exact_turn, likeness
 from zigzag_meadow.core.fit.rehearsal import NoteFile, Rehearsal
 from zigzag_meadow.core.fit.report import Fact, Finding, FitReport
 from zigzag_meadow.core.targets.rules import target
@@ -238,6 +238,10 @@ def _check_height(run: _Run, entry: NoteFile, values: NDArray[Any]) -> None:
     run.report.height_error_steps = worst
     good = worst <= 0.51
     named = run.report.has(entry.file)
+    turned = None if good or named else exact_turn(rebuilt, expected.astype(np.float64), 0.51 * step)
+    if turned is not None:
+        _say_turned(run, entry, turned)
+        named = True
     dy, dx = (0, 0) if good or named else best_shift(rebuilt, expected.astype(np.float64))
     run.report.facts.append(
         Fact(
@@ -261,6 +265,8 @@ def _check_height(run: _Run, entry: NoteFile, values: NDArray[Any]) -> None:
 
 
 def _check_sheet(run: _Run, entry: NoteFile, seen: NDArray[Any], expected: NDArray[np.uint8]) -> None:
+    if np.array_equal(seen, expected) or _is_turned(run, entry, seen, expected):
+        return
     for index, channel in enumerate(entry.channels):
         off = np.abs(seen[:, :, index].astype(np.int16) - expected[:, :, index])
         if not off.any():
@@ -279,6 +285,17 @@ def _check_sheet(run: _Run, entry: NoteFile, seen: NDArray[Any], expected: NDArr
                 f"{entry.file}: {name} ({channel['title']}) differs at {share:.2%} of the samples, by up to "
                 f"{int(off.max())} of 255.")  # fmt: skip
         return
+
+
+def _is_turned(run: _Run, entry: NoteFile, seen: NDArray[Any], expected: NDArray[np.uint8]) -> bool:
+    """Whether all channels that say anything are the project's own in another orientation."""
+    telling = [i for i in range(expected.shape[2]) if expected[:, :, i].std() > 0]
+    turns = [exact_turn(seen[:, :, i].astype(np.float64), expected[:, :, i].astype(np.float64), 0) for i in telling]
+    first = turns[0] if turns else None
+    if first is None or any(turn is None or turn.happened != first.happened for turn in turns):
+        return False
+    _say_turned(run, entry, first)
+    return True
 
 
 def _is_premultiplied(seen: NDArray[Any], expected: NDArray[np.uint8], index: int) -> bool:

@@ -1,0 +1,30 @@
+"""Tests use a data folder of their own; compiled kernels are kept between runs."""
+
+from __future__ import annotations
+
+import os
+import tempfile
+from collections.abc import Iterator
+from pathlib import Path
+
+import pytest
+
+ROOT = Path(__file__).resolve().parents[1]
+os.environ["ZIGZAG_DATA"] = tempfile.mkdtemp(prefix="zigzag-test-")
+os.environ.setdefault("NUMBA_CACHE_DIR", str(ROOT / "build" / "kernels"))
+
+
+@pytest.fixture(scope="session", autouse=True)
+def _warm() -> None:
+    from zigzag_meadow.core.warm import warm_up
+
+    warm_up()
+
+
+@pytest.fixture(scope="session")
+def stripes() -> Iterator[object]:
+    from zigzag_meadow.core.stripes import Stripes
+
+    pool = Stripes(2)
+    yield pool
+    pool.close()

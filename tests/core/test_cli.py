@@ -1,0 +1,69 @@
+"""The command line, as scripts call it."""
+
+from __future__ import annotations
+
+import json
+
+import numpy as np
+import pytest
+from typer.testing import CliRunner
+
+from tests.support.ground import hills, png16
+from zigzag_meadow.cli import app
+
+RUN = CliRunner()
+
+
+def call(*arguments, code=0):
+    result = RUN.invoke(app, [str(a) for a in arguments])
+    assert result.exit_code == code, result.output
+    return json.loads(result.stdout) if "--json" in arguments else result.output
+
+
+@pytest.fixture(scope="module")
+def demos(tmp_path_factory):
+    folder = tmp_path_factory.mktemp("demos")
+    call("demo", "--out", folder)
+    return folder
+
+
+def test_demo_to_fit(demos, tmp_path):
+    project = demos / "skerry_sound.meadow.zip"
+    done = call("deliver", project, "--target", "block-grid", "--out", tmp_path / "out", "--size", 505, "--json")
+    assert "import_note.json" in done["files"]
+    assert call("fit", tmp_path / "out", "--project", project, "--json")["fits"] is True
+    (tmp_path / "out" / "skerry_sound_splat_a.png").unlink()
+    report = call("fit", tmp_path / "out", "--json", code=1)
+    assert report["findings"][0]["kind"] == "missing-file"
+    assert set(report["findings"][0]) == {"kind", "severity", "file", "message", "fix"}
+    call("fit", tmp_path, code=2)
+    call("deliver", project, "--out", tmp_path / "out", code=2)
+    call("deliver", project, "--out", tmp_path / "other", "--target", "moon", code=2)
+    call("deliver", project, "--out", tmp_path / "other", "--size", 500, code=2)
+
+
+def test_maps_by_name(demos, tmp_path):
+    project = demos / "lantern_moor.meadow.zip"
+    made = call("map", project, "mask:Scree", "--out", tmp_path / "s.npy", "--size", 505, "--json")
+    values = np.load(tmp_path / "s.npy")
+    assert values.shape == (505, 505)
+    assert made["mean"] == pytest.approx(float(values.mean()), abs=1e-6)
+    assert 0.1 < made["mean"] < 0.3
+    assert "There are: Scree" in RUN.invoke(app, ["map", str(project), "mask:Ice", "--out", "x.png"]).stderr
+
+
+def test_inspect_and_reading(tmp_path):
+    path = tmp_path / "hills.png"
+    path.write_bytes(png16(hills(40, 60)))
+    seen = call("inspect", path, "--json")
+    assert (seen["rows"], seen["columns"], seen["depth"], seen["low"], seen["high"]) == (40, 60, "16", 0, 65535)
+    assert {"levels", "findings"} <= set(seen)
+    out = tmp_path / "slope.npy"
+    ends = ("--low", 0, "--high", 90)
+    call("reading", path, "--name", "slope", "--spacing", "5,4", "--out", out, *ends)
+    assert np.load(out).max() <= 90
+    call("reading", path, "--name", "glow", "--spacing", "5,4", "--out", out, code=2)
+    call("reading", path, "--name", "slope", "--spacing", "wide", "--out", out, code=2)
+    call("inspect", tmp_path / "none.png", code=2)
+    path.write_bytes(b"")
+    assert call("inspect", path, "--json", code=2)["error"] == "bad-file"
