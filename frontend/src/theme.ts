@@ -118,7 +118,7 @@ export const theme = createTheme({
       styleOverrides: { paper: { border: `1px solid ${roles.rule}` } },
     },
     MuiTooltip: {
-      defaultProps: { enterDelay: 500 },
+      defaultProps: { enterDelay: 500, describeChild: true },
       styleOverrides: {
         tooltip: {
           background: roles.ink,

@@ -12,13 +12,14 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from tests.support.ground import document, evaluation
-from zigzag_meadow.core.delivery.plan import cautions, make_plan
+from zigzag_meadow.core.delivery.plan import block_layout, cautions, legal_pairs, make_plan, nearest_pair
 from zigzag_meadow.core.delivery.run import deliver, zip_delivery
 from zigzag_meadow.core.errors import BadDocument, BadNumber, Cancelled, IllegalSize, NotFound
 from zigzag_meadow.core.fit.alignment import ORIENTATIONS, best_orientation
 from zigzag_meadow.core.fit.check import check_delivery
 from zigzag_meadow.core.fit.rehearsal import Rehearsal
 from zigzag_meadow.core.fit.truth import ProjectTruth
+from zigzag_meadow.core.grid import Grid
 from zigzag_meadow.core.project.check import parse_project
 from zigzag_meadow.core.stripes import Stripes
 from zigzag_meadow.core.targets.encode import signed_step
@@ -33,6 +34,16 @@ def test_legal_sizes_of_the_block_grid():
     assert not {33, 513, 1025, 2049, 4097} & set(legal)
     assert {(lay.patch, lay.patches, lay.blocks) for lay in GRID.layouts(1009)} == {(63, 1, 16), (63, 2, 8)}
     assert [GRID.nearest_sizes(n, 1)[0] for n in (1024, 2048, 4096)] == [1021, 2041, 4081]
+
+
+@pytest.mark.parametrize(("rows", "cols"), [(505, 1009), (1009, 1009), (700, 1000), (90, 800), (4097, 4097)])
+def test_a_ground_of_any_shape_gets_legal_sizes(rows, cols):
+    home = Grid(rows, cols, 3, 3)
+    for pair in legal_pairs(GRID, home):
+        block_layout(GRID, *pair)
+    found = nearest_pair(GRID, home)
+    assert found == (rows, cols) or not GRID.is_legal(cols)
+    assert abs((found[0] - 1) / (found[1] - 1) / ((rows - 1) / (cols - 1)) - 1) < 0.12
 
 
 @given(st.floats(-5000, 5000), st.floats(0.5, 9000))

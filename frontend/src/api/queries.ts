@@ -68,7 +68,8 @@ export function useDeliveries() {
   const state = useDocument((store) => store.state);
   const jobs = useJobs();
   return useQuery({
-    queryKey: ["deliveries", state?.id, state?.revision],
+    // A job that ended is one that left the list: look once more.
+    queryKey: ["deliveries", state?.id, state?.revision, jobs.data?.map((job) => job.id).join()],
     queryFn: () =>
       ask(
         client.GET("/api/projects/{project_id}/deliveries", {

@@ -458,7 +458,7 @@ export interface paths {
         };
         /**
          * List Targets
-         * @description Targets with the sizes they take for a ground of these proportions: legal_rows[i] goes with legal_cols[i].
+         * @description Targets with the sizes they take for a ground of these proportions.
          */
         get: operations["list_targets"];
         put?: never;
@@ -1623,10 +1623,6 @@ export interface components {
         TargetOut: {
             /** Id */
             id: string;
-            /** Legal Cols */
-            legal_cols: number[];
-            /** Legal Rows */
-            legal_rows: number[];
             /** Neutral */
             neutral: [
                 string,
@@ -1635,6 +1631,8 @@ export interface components {
             ][];
             /** Sentence */
             sentence: string;
+            /** Sizes */
+            sizes: components["schemas"]["SizeOut"][];
             /** Title */
             title: string;
         };

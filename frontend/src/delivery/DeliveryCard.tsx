@@ -5,7 +5,7 @@ import { isGoing, useDeliveries, useJobActions, usePlan, useTargets } from "../a
 import type { Delivery } from "../api/types";
 import { Card, Heading, Piece } from "../parts/Card";
 import { ChoiceToken } from "../parts/ChoiceToken";
-import { useDocument, useProject } from "../state/document";
+import { settled, useDocument, useProject } from "../state/document";
 import { useView } from "../state/view";
 import { MONO } from "../theme";
 import { trim } from "../viewport/subjects";
@@ -26,6 +26,7 @@ export function DeliveryCard() {
   const start = async () => {
     setStarting(true);
     try {
+      await settled();
       await jobs.deliver();
     } catch (error) {
       tell(sentence(error));
@@ -159,7 +160,7 @@ function SizeAndTarget() {
   const targets = useTargets();
   const { delivery } = document;
   const chosen = targets.data?.find((item) => item.id === delivery.target);
-  const sizes = chosen?.legal_rows.map((rows, i) => ({ rows, cols: chosen.legal_cols[i] ?? rows })) ?? [];
+  const sizes = chosen?.sizes.map(({ rows, columns }) => ({ rows, cols: columns })) ?? [];
   const now = `${delivery.cols}x${delivery.rows}`;
   const known = sizes.some((size) => `${size.cols}x${size.rows}` === now);
   const choose = (text: string) => {

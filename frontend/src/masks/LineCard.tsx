@@ -45,7 +45,10 @@ export function LineCard({ mask, line, index, chosen, onChoose }: LineCardProps)
       component="li"
       aria-label={`Line ${index + 1}`}
       onClick={onChoose}
-      onFocus={onChoose}
+      onFocus={(event) => {
+        // By pointer a line is chosen with the click: choosing earlier would move what is being clicked.
+        if (event.target.matches(":focus-visible")) onChoose();
+      }}
       sx={{
         listStyle: "none",
         border: chosen ? `2px solid ${roles.gentian}` : `1px solid ${roles.rule}`,

@@ -21,10 +21,13 @@ const DRAG_PIXELS = 4;
 /** A number in a sentence: click for slider and field, drag sideways, arrow keys step (Alt: a tenth), Escape takes back. */
 export function NumberToken(props: NumberTokenProps) {
   const { label, value, unit, min, max, step, decimals = 2, onPreview, onCommit } = props;
-  // What is shown while it moves, for as long as the saved value stays what it was.
-  const [moved, setMoved] = useState<{ from: number; to: number } | null>(null);
-  const live = moved && moved.from === value ? moved.to : null;
-  const setLive = (to: number | null) => setMoved(to === null ? null : { from: value, to });
+  const [live, setLive] = useState<number | null>(null);
+  // What is shown while it moves gives way to every newly saved value, an undone one included.
+  const [seen, setSeen] = useState(value);
+  if (seen !== value) {
+    setSeen(value);
+    setLive(null);
+  }
   const [anchor, setAnchor] = useState<HTMLElement | null>(null);
   const [text, setText] = useState("");
   const drag = useRef<{ x: number; from: number; moved: boolean } | null>(null);
@@ -177,7 +180,10 @@ export function NumberToken(props: NumberTokenProps) {
             onChange={(event) => setText(event.target.value)}
             onFocus={(event) => event.target.select()}
             onKeyDown={(event) => {
-              if (event.key === "Enter") typed();
+              if (event.key !== "Enter") return;
+              // Otherwise the token, focused again, would take the same key as a click.
+              event.preventDefault();
+              typed();
             }}
             sx={{ width: 96 }}
             slotProps={{

@@ -35,6 +35,11 @@ function queued<T>(work: () => Promise<T>): Promise<T> {
   return next;
 }
 
+/** Resolves when every edit made so far has been answered: what runs on the saved project waits for it. */
+export async function settled(): Promise<void> {
+  await queue;
+}
+
 export const useDocument = create<DocumentStore>((set, get) => ({
   state: null,
   saving: 0,

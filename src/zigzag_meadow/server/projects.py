@@ -12,12 +12,11 @@ from typing import IO, Any
 from django.db import transaction
 from django.utils import timezone
 
+from zigzag_meadow.core.delivery.plan import nearest_pair
 from zigzag_meadow.core.errors import Conflict, NotFound
 from zigzag_meadow.core.ground.diagnose import Inspection
 from zigzag_meadow.core.project.archive import open_archive, write_archive
-from zigzag_meadow.core.project.check import check_project, parse_project
-from zigzag_meadow.core.project.document import Delivery as DeliverySettings
-from zigzag_meadow.core.project.document import Ground
+from zigzag_meadow.core.project.check import parse_project
 from zigzag_meadow.core.project.document import Project as Document
 from zigzag_meadow.core.project.operations import Operation, apply_operations
 from zigzag_meadow.core.targets.rules import target
@@ -124,15 +123,14 @@ def _new(document: Document, label: str) -> State:
 def create(name: str, asset: str, found: Inspection, measures: dict[str, Any]) -> State:
     """A project from an inspected heightmap; the delivery starts at the nearest legal size."""
     asset_path(asset)
-    ground = Ground(
-        asset=asset, file_name=found.name, file_format=found.format, depth=found.depth,
-        byte_order=found.byte_order, rows=found.rows, cols=found.columns, stored_low=found.low,
-        stored_high=found.high, **measures,
-    )  # fmt: skip
-    chosen = target("block-grid")
-    rows, cols = (chosen.nearest_sizes(n, 1)[0] for n in (found.rows, found.columns))
-    document = Document(name=name, ground=ground, delivery=DeliverySettings(rows=rows, cols=cols))
-    check_project(document)
+    ground = {
+        "asset": asset, "file_name": found.name, "file_format": found.format, "depth": found.depth,
+        "byte_order": found.byte_order, "rows": found.rows, "cols": found.columns, "stored_low": found.low,
+        "stored_high": found.high, **measures,
+    }  # fmt: skip
+    draft = parse_project({"name": name, "ground": ground, "delivery": {"rows": found.rows, "cols": found.columns}})
+    rows, cols = nearest_pair(target(draft.delivery.target), draft.ground.home)
+    document = draft.model_copy(update={"delivery": draft.delivery.model_copy(update={"rows": rows, "cols": cols})})
     return _new(document, "new project")
 
 

@@ -32,7 +32,8 @@ def parse_project(data: Any) -> Project:
     except ValidationError as error:
         first = error.errors()[0]
         place = ".".join(str(part) for part in first["loc"])
-        raise BadDocument(f"The project document is wrong at {place or 'its root'}: {first['msg']}.") from None
+        message = f"The project document is wrong at {place or 'its root'}: {first['msg']}."
+        raise BadDocument(message, field=place or None) from None
     check_project(project)
     return project
 

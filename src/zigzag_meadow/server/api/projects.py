@@ -8,13 +8,13 @@ from django.http import HttpRequest, HttpResponse
 from ninja import File, Router, Status
 from ninja.files import UploadedFile
 
-from zigzag_meadow.core.delivery.plan import block_layout, cautions, make_plan
-from zigzag_meadow.core.errors import IllegalSize, MeadowError
+from zigzag_meadow.core.delivery.plan import cautions, legal_pairs, make_plan
+from zigzag_meadow.core.errors import MeadowError
 from zigzag_meadow.core.evaluate.nodes import Graph
 from zigzag_meadow.core.formats.names import file_stem, safe_file_name
 from zigzag_meadow.core.grid import reference_grid
 from zigzag_meadow.core.ground.diagnose import Inspection, inspect_file
-from zigzag_meadow.core.targets.rules import TARGETS, target
+from zigzag_meadow.core.targets.rules import TARGETS
 from zigzag_meadow.server import projects
 from zigzag_meadow.server.api.schemas import (
     EditIn,
@@ -189,30 +189,14 @@ def get_plan(request: HttpRequest, project_id: str) -> dict[str, Any]:
     }  # fmt: skip
 
 
-def _serves(target_id: str, rows: int, cols: int) -> bool:
-    try:
-        block_layout(target(target_id), rows, cols)
-    except IllegalSize:
-        return False
-    return True
-
-
 @router.get("/projects/{project_id}/targets", response={200: list[TargetOut], **Refused}, operation_id="list_targets")
 def list_targets(request: HttpRequest, project_id: str) -> list[dict[str, Any]]:
-    """Targets with the sizes they take for a ground of these proportions: legal_rows[i] goes with legal_cols[i]."""
+    """Targets with the sizes they take for a ground of these proportions."""
     home = projects.head(project_id).document.ground.home
-    found = []
-    for item in TARGETS:
-        pairs = []
-        for size in item.legal_sizes():
-            across = size if home.cols >= home.rows else round((size - 1) * (home.cols - 1) / (home.rows - 1)) + 1
-            down = size if home.rows >= home.cols else round((size - 1) * (home.rows - 1) / (home.cols - 1)) + 1
-            if 64 <= max(across, down) <= 8193 and min(across, down) >= 8 and _serves(item.id, down, across):
-                pairs.append((down, across))
-        found.append(
-            {
-                "id": item.id, "title": item.title, "sentence": item.sentence, "neutral": item.neutral,
-                "legal_rows": [p[0] for p in pairs], "legal_cols": [p[1] for p in pairs],
-            }
-        )  # fmt: skip
-    return found
+    return [
+        {
+            "id": item.id, "title": item.title, "sentence": item.sentence, "neutral": item.neutral,
+            "sizes": [{"rows": rows, "columns": cols} for rows, cols in legal_pairs(item, home)],
+        }
+        for item in TARGETS
+    ]  # fmt: skip

@@ -33,6 +33,11 @@ class GridOut(Schema):
     length: float
 
 
+class SizeOut(Schema):
+    rows: int
+    columns: int
+
+
 class ProjectCard(Schema):
     """A project on the shelf."""
 
@@ -57,8 +62,7 @@ class TargetOut(Schema):
     id: str
     title: str
     sentence: str
-    legal_rows: list[int]
-    legal_cols: list[int]
+    sizes: list[SizeOut]
     neutral: list[tuple[str, str, str]]
 
 
@@ -119,11 +123,6 @@ class OddityOut(Schema):
     code: str
     severity: Literal["note", "attention"]
     message: str
-
-
-class SizeOut(Schema):
-    rows: int
-    columns: int
 
 
 class InspectionOut(Schema):

@@ -1,0 +1,164 @@
+"""Maps, previews, jobs and fit checks through HTTP."""
+
+from __future__ import annotations
+
+import json
+from datetime import timedelta
+
+import numpy as np
+import pytest
+from django.utils import timezone
+
+from tests.api.test_projects import low
+from tests.core.test_delivery_fit import rewrite
+from zigzag_meadow.server.engine import engine, latest
+from zigzag_meadow.server.jobs import claim_next, delivery_folder
+from zigzag_meadow.server.models import Delivery, Job
+from zigzag_meadow.server.projects import at_revision
+from zigzag_meadow.server.work import run_claim
+
+
+def samples(response):
+    shape = json.loads(response["X-Map-Shape"])
+    kind = {"f32": np.float32, "u8": np.uint8}[response["X-Map-Type"]]
+    return np.frombuffer(response.content, kind).reshape(shape["rows"], shape["cols"], shape["channels"])
+
+
+@pytest.mark.parametrize(
+    ("name", "kind", "channels"),
+    [
+        ("reading:height", "f32", 1), ("reading:flow", "f32", 1), ("reading:shade", "u8", 1), ("mask:steep", "u8", 1),
+        ("mask:steep:1", "u8", 1), ("weight:base", "u8", 1), ("sheet:splat", "u8", 4), ("channel:data:g", "u8", 1),
+    ],
+)  # fmt: skip
+def test_maps_travel_as_typed_bytes(api, project, name, kind, channels):
+    path = f"/projects/{project['id']}/maps/{name}"
+    response = api.get(path)
+    assert response["X-Map-Type"] == kind
+    assert samples(response).shape == (127, 127, channels)
+    again = api.client.get(f"/api{path}", headers={"If-None-Match": response["ETag"]})
+    assert (again.status_code, again.content) == (304, b"")
+    assert samples(api.get(f"{path}?window=3,9,120,200")).shape == (6, 7, channels)
+    assert (samples(api.get(f"{path}?window=3,9,120,200")) == samples(response)[3:9, 120:]).all()
+
+
+@pytest.mark.parametrize(
+    ("path", "status"),
+    [
+        ("maps/mask:gone", 404), ("maps/reading:glow", 404), ("maps/mask:", 404), ("maps/nonsense", 404),
+        ("maps/channel:splat:x", 404), ("maps/mask:steep?window=1,2,3", 422),
+        ("maps/mask:steep?window=5,5,0,9", 422), ("maps/mask:steep?size=9", 422), ("stats?name=sheet:splat", 422),
+        ("probe?row=500&col=0&names=mask:steep", 422),
+        ("probe?row=0&col=0&names=mask:no", 404), ("deliveries/7/zip", 404),
+        ("deliveries/7/files/..%2f..%2fsecret", 404),
+    ],
+)  # fmt: skip
+def test_impossible_maps_are_refused(api, project, path, status):
+    api.get(f"/projects/{project['id']}/{path}", status=status)
+
+
+def test_previews_show_unsaved_positions_and_old_ones_stop(api, project):
+    pid = project["id"]
+    ask = {"tab": "t", "slot": "s", "map": "mask:steep", "operations": [low(10)]}
+    saved = samples(api.get(f"/projects/{pid}/maps/mask:steep"))
+    response = api.post(f"/projects/{pid}/preview", {**ask, "sequence": 5})
+    assert samples(response).mean() > saved.mean()
+    assert float(response["X-Map-Mean"]) == pytest.approx(samples(response).mean() / 255, abs=2e-3)
+    assert api.get(f"/projects/{pid}")["revision"] == project["revision"]
+    latest.enter("t", "s", 9)
+    assert api.post(f"/projects/{pid}/preview", {**ask, "sequence": 8}, status=409)["code"] == "cancelled"
+    api.edit(pid, project["revision"], low(10))
+    assert (samples(api.get(f"/projects/{pid}/maps/mask:steep")) == samples(response)).all()
+
+
+def test_numbers_come_from_the_arrays(api, project):
+    pid = project["id"]
+    stats = api.get(f"/projects/{pid}/stats?name=mask:steep")
+    values = engine().evaluation(at_revision(pid, project["revision"])).map("mask:steep")
+    assert stats["mean"] == pytest.approx(float(values.mean()), abs=1e-6)
+    assert sum(stats["counts"]) == pytest.approx(1)
+    probe = api.get(f"/projects/{pid}/probe?row=40&col=77&names=mask:steep,weight:base,reading:height")
+    assert probe["values"]["mask:steep"] == float(values[40, 77])
+    assert (probe["east"], probe["north"]) == (77 * 5, (126 - 40) * 4)
+    shares = [api.get(f"/projects/{pid}/stats?name=weight:{w}")["mean"] for w in ("base", "rock", "mud")]
+    assert sum(shares) == pytest.approx(1, abs=1e-6)
+
+
+def run_all() -> None:
+    while (claim := claim_next()) is not None:
+        run_claim(claim)
+
+
+def test_deliver_then_check_then_damage_then_check(api, project):
+    pid = project["id"]
+    job = api.post(f"/projects/{pid}/deliveries", status=202)
+    assert job["state"] == "waiting"
+    assert api.post(f"/projects/{pid}/deliveries/1/fit", status=409)["code"] == "conflict"
+    run_all()
+    assert api.get(f"/jobs/{job['id']}")["state"] == "done"
+    (made,) = api.get(f"/projects/{pid}/deliveries")
+    assert made["outdated"] == []
+    zipped = b"".join(api.get(f"/projects/{pid}/deliveries/1/zip").streaming_content)
+    assert zipped.startswith(b"PK")
+    note = api.get(f"/projects/{pid}/deliveries/1/files/import_note.html")
+    assert "default-src 'none'" in note["Content-Security-Policy"]
+    api.post(f"/projects/{pid}/deliveries/1/fit", status=202)
+    run_all()
+    (made,) = api.get(f"/projects/{pid}/deliveries")
+    assert made["fit"]["fits"]
+    assert (
+        np.abs(samples(api.get(f"/projects/{pid}/deliveries/1/fit/maps/difference"))).max() < made["fit"]["height_step"]
+    )
+    rewrite(delivery_folder(Delivery.objects.get(number=1)) / "files" / "test_moor_splat.png", lambda a: a[::-1])
+    api.post(f"/projects/{pid}/deliveries/1/fit", status=202)
+    run_all()
+    (made,) = api.get(f"/projects/{pid}/deliveries")
+    assert [item["kind"] for item in made["fit"]["findings"]] == ["orientation"]
+    api.edit(pid, project["revision"], low(60))
+    assert api.get(f"/projects/{pid}/deliveries")[0]["outdated"] == ["test_moor_splat.png"]
+
+
+def test_illegal_deliveries_never_run(api, project):
+    pid = project["id"]
+    wrong = {**project["document"]["delivery"], "cols": 130}
+    api.edit(pid, project["revision"], {"op": "set_delivery", "delivery": wrong})
+    assert api.post(f"/projects/{pid}/deliveries", status=422)["code"] == "illegal-size"
+    assert "130 columns" in api.get(f"/projects/{pid}/plan")["refused"]
+    assert Job.objects.count() == 0
+
+
+def test_jobs_can_be_stopped_before_and_while_they_run(api, project):
+    pid = project["id"]
+    job = api.post(f"/projects/{pid}/deliveries", status=202)
+    assert api.post(f"/jobs/{job['id']}/cancel")["state"] == "cancelled"
+    running = api.post(f"/projects/{pid}/deliveries", status=202)
+    claim = claim_next()
+    assert api.post(f"/jobs/{running['id']}/cancel")["cancel"] is True
+    claim.cancelled = lambda: Job.objects.get(id=running["id"]).cancel
+    run_claim(claim)
+    assert api.get(f"/jobs/{running['id']}")["state"] == "cancelled"
+    assert not delivery_folder(Delivery.objects.get(number=2)).exists()
+    assert not claim.staging.exists()
+    api.post("/jobs/none/cancel", status=404)
+
+
+def test_only_the_newest_attempt_publishes(api, project):
+    """A worker that fell silent comes back: its job has been taken over and it must not publish."""
+    job = api.post(f"/projects/{project['id']}/deliveries", status=202)
+    silent = claim_next()
+    assert claim_next() is None
+    Job.objects.filter(id=job["id"]).update(heartbeat_at=timezone.now() - timedelta(minutes=1))
+    taken = claim_next()
+    assert (silent.attempt, taken.attempt) == (1, 2)
+    moved = []
+    assert silent.publish(lambda: moved.append("old"), "late") is False
+    run_claim(taken)
+    assert moved == []
+    assert api.get(f"/jobs/{job['id']}")["state"] == "done"
+
+
+def test_unknown_addresses_are_problems(api, db):
+    api.get("/nothing", status=404)
+    api.get("/projects/none", status=404)
+    api.get("/jobs/none", status=404)
+    api.post("/projects/none/deliveries", status=404)

@@ -1,0 +1,26 @@
+#!/usr/bin/env bash
+# Everything that can be said about the code without running it.
+set -euo pipefail
+cd "$(dirname "$0")/.."
+export DJANGO_SETTINGS_MODULE=zigzag_meadow.server.settings
+export ZIGZAG_DATA=${ZIGZAG_DATA:-$(mktemp -d)}
+bin=.venv/bin
+step() { echo "• $1"; shift; "$@"; }
+quiet() { local out; out=$("$@" 2>&1) || { echo "$out"; return 1; }; }
+
+step "ruff" $bin/ruff check --quiet .
+step "ruff format" $bin/ruff format --quiet --check .
+step "mypy" quiet $bin/mypy
+step "import contracts" quiet $bin/lint-imports
+step "migrations" quiet $bin/python -m django makemigrations --check --dry-run
+
+fresh=$(mktemp -d)
+$bin/python -m django export_openapi_schema --api zigzag_meadow.server.api.api --indent 1 --sorted --output "$fresh/openapi.json"
+step "API description is current (make types)" diff -q docs/openapi.json "$fresh/openapi.json"
+cd frontend
+quiet npx openapi-typescript "$fresh/openapi.json" -o "$fresh/schema.d.ts"
+step "API types are current (make types)" diff -q src/api/schema.d.ts "$fresh/schema.d.ts"
+step "tsc" npx tsc --noEmit
+step "eslint" npx eslint .
+step "prettier" quiet npx prettier --check .
+step "lock file has no addresses" sh -c '! grep -q "\"resolved\"" package-lock.json'

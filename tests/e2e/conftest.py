@@ -1,0 +1,89 @@
+"""The real application: server and worker as they are started for artists, and a browser on its pages."""
+
+from __future__ import annotations
+
+import os
+import shutil
+import signal
+import socket
+import subprocess
+import sys
+import time
+import urllib.error
+import urllib.request
+from collections.abc import Iterator
+from dataclasses import dataclass
+from pathlib import Path
+
+import pytest
+from playwright.sync_api import Browser, Page, sync_playwright
+
+ROOT = Path(__file__).resolve().parents[2]
+FLAGS = [
+    "--headless", "--no-sandbox", "--disable-gpu", "--enable-unsafe-swiftshader", "--disable-quic", "--no-first-run",
+    "--disable-background-networking", "--disable-component-update", "--disable-sync",
+]  # fmt: skip
+START_SECONDS = 120
+
+
+@dataclass
+class Site:
+    """A running application: its address, its data folder and its process."""
+
+    url: str
+    data: Path
+    process: subprocess.Popen[bytes]
+
+
+def free_port() -> int:
+    with socket.socket() as probe:
+        probe.bind(("127.0.0.1", 0))
+        return int(probe.getsockname()[1])
+
+
+@pytest.fixture(scope="session")
+def site(tmp_path_factory: pytest.TempPathFactory) -> Iterator[Site]:
+    """Started by the command that `make demo` uses, on a data folder of its own."""
+    data = tmp_path_factory.mktemp("site")
+    port = free_port()
+    environment = {**os.environ, "ZIGZAG_DATA": str(data)}
+    command = [sys.executable, "-m", "zigzag_meadow.cli", "serve", "--demo", "--port", str(port)]
+    process = subprocess.Popen(command, env=environment, cwd=ROOT)
+    url = f"http://127.0.0.1:{port}"
+    deadline = time.monotonic() + START_SECONDS
+    while True:
+        try:
+            with urllib.request.urlopen(f"{url}/api/readings", timeout=5):
+                break
+        except (urllib.error.URLError, OSError):
+            assert process.poll() is None, "the application ended while starting"
+            assert time.monotonic() < deadline, "the application did not start in time"
+            time.sleep(0.1)
+    yield Site(url, data, process)
+    process.send_signal(signal.SIGINT)
+    assert process.wait(30) == 0
+    shutil.rmtree(data, ignore_errors=True)
+
+
+@pytest.fixture(scope="session")
+def browser() -> Iterator[Browser]:
+    path = shutil.which("chromium") or "/usr/bin/chromium"
+    assert Path(path).exists(), "Chromium is missing. Install Debian's package chromium, then run make test again."
+    with sync_playwright() as play:
+        made = play.chromium.launch(executable_path=path, args=FLAGS)
+        yield made
+        made.close()
+
+
+@pytest.fixture
+def page(browser: Browser, site: Site) -> Iterator[Page]:
+    """A fresh page; a journey fails when anything in it throws or an address answers 500."""
+    context = browser.new_context(viewport={"width": 1280, "height": 800}, base_url=site.url, accept_downloads=True)
+    made = context.new_page()
+    made.set_default_timeout(20000)
+    broken: list[str] = []
+    made.on("pageerror", lambda error: broken.append(str(error)))
+    made.on("response", lambda answer: broken.append(answer.url) if answer.status >= 500 else None)
+    yield made
+    context.close()
+    assert broken == []
