@@ -48,11 +48,33 @@ def _pop(heap: NDArray[np.uint64], size: int) -> int:
 
 
 @njit(nogil=True, cache=True)
-def _flood(z: F32, order: NDArray[np.uint32], filled: F32) -> None:
-    """Priority flood with a plain queue for everything that needs no sorting.
+def _may_spill(flat: F32, out: F32, closed: NDArray[np.bool_], step: NDArray[np.int64], j: int) -> bool:
+    """Whether water may have to pass over ``j``: it has a lower open neighbour that nobody else will reach.
 
-    ``z`` and ``filled`` are flat arrays with a one-sample rim whose cells are closed; ``order`` holds the heights
-    as integers that sort the same way.
+    A neighbour that has another closed sample beside it, no higher than itself, is reached from there at its own
+    height (Wei, Zhou & Fu 2019).
+    """
+    for k in range(8):
+        n = j + step[k]
+        if closed[n] or flat[n] > flat[j]:
+            continue
+        reached = False
+        for m in range(8):
+            w = n + step[m]
+            if w != j and closed[w] and out[w] <= flat[n]:
+                reached = True
+                break
+        if not reached:
+            return True
+    return False
+
+
+@njit(nogil=True, cache=True)
+def _flood(z: F32, order: NDArray[np.uint32], filled: F32) -> None:
+    """Priority flood in which only samples that water may spill over are sorted.
+
+    ``z`` and ``filled`` have a rim of one sample that is closed (``filled`` is +∞ there); ``order`` holds the
+    heights as integers that sort the same way. Flooded samples wait in ``pit``, dry slopes in ``slope``.
     """
     rows, cols = z.shape
     flat = z.ravel()
@@ -66,8 +88,9 @@ def _flood(z: F32, order: NDArray[np.uint32], filled: F32) -> None:
         closed[r * cols + cols - 1] = True
     step = np.array([-cols - 1, -cols, -cols + 1, -1, 1, cols - 1, cols, cols + 1])
     heap = np.empty(flat.size, np.uint64)
-    queue = np.empty(flat.size, np.int64)
-    size, head, tail = 0, 0, 0
+    pit = np.empty(flat.size, np.int32)
+    slope = np.empty(flat.size, np.int32)
+    size, pits, head, tail = 0, 0, 0, 0
     low = np.uint64(0xFFFFFFFF)
     shift = np.uint64(32)
     for r in range(1, rows - 1):
@@ -77,10 +100,15 @@ def _flood(z: F32, order: NDArray[np.uint32], filled: F32) -> None:
                 closed[i] = True
                 out[i] = flat[i]
                 size = _push(heap, size, (np.uint64(rank[i]) << shift) | np.uint64(i))
-    while size > 0 or head < tail:
-        if head < tail:
-            i = queue[head]
+    while size > 0 or pits > 0 or head < tail:
+        dry = False
+        if pits > 0:
+            pits -= 1
+            i = np.int64(pit[pits])
+        elif head < tail:
+            i = np.int64(slope[head])
             head += 1
+            dry = True
         else:
             head, tail = 0, 0
             i = np.int64(heap[0] & low)
@@ -90,26 +118,23 @@ def _flood(z: F32, order: NDArray[np.uint32], filled: F32) -> None:
             j = i + step[k]
             if closed[j]:
                 continue
-            closed[j] = True
-            if flat[j] <= level:
+            if dry:
+                # What lies lower is reached by somebody lower: that is why this one was not sorted.
+                if flat[j] < level:
+                    continue
+            elif flat[j] <= level:
+                closed[j] = True
                 out[j] = level
-                queue[tail] = j
-                tail += 1
+                pit[pits] = j
+                pits += 1
                 continue
+            closed[j] = True
             out[j] = flat[j]
-            # A cell all of whose open neighbours are higher can never be where water spills over: it needs
-            # no place in the heap (Zhou, Sun & Fu 2016).
-            uphill = True
-            for m in range(8):
-                n = j + step[m]
-                if not closed[n] and flat[n] <= flat[j]:
-                    uphill = False
-                    break
-            if uphill:
-                queue[tail] = j
-                tail += 1
-            else:
+            if _may_spill(flat, out, closed, step, j):
                 size = _push(heap, size, (np.uint64(rank[j]) << shift) | np.uint64(j))
+            else:
+                slope[tail] = j
+                tail += 1
 
 
 def fill_depressions(heights: F32) -> F32:
@@ -117,13 +142,13 @@ def fill_depressions(heights: F32) -> F32:
 
     The result is unique: no two algorithms may differ. Border samples keep their height. Returns float32 metres.
 
-    References: Barnes, Lehman & Mulla 2014, Priority-flood, doi:10.1016/j.cageo.2013.04.024; Zhou, Sun & Fu
-    2016, doi:10.1016/j.cageo.2016.02.021.
+    References: Barnes, Lehman & Mulla 2014, Priority-flood, doi:10.1016/j.cageo.2013.04.024; Wei, Zhou & Fu
+    2019, doi:10.1109/JSTARS.2018.2889063.
     """
     rimmed = np.zeros((heights.shape[0] + 2, heights.shape[1] + 2), np.float32)
     rimmed[1:-1, 1:-1] = heights
     bits = rimmed.view(np.uint32)
     order = np.where(bits >> 31 == 1, ~bits, bits | np.uint32(0x80000000)).astype(np.uint32)
-    filled = np.zeros_like(rimmed)
+    filled = np.full_like(rimmed, np.inf)
     _flood(rimmed, order, filled)
     return np.ascontiguousarray(filled[1:-1, 1:-1])

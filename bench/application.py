@@ -1,0 +1,92 @@
+"""A band dragged in Plan, in the running application: server time, and input to painted overlay."""
+
+from __future__ import annotations
+
+import os
+import shutil
+import signal
+import socket
+import statistics
+import subprocess
+import sys
+import tempfile
+import time
+import urllib.error
+import urllib.request
+
+from playwright.sync_api import Page, sync_playwright
+
+from measure import Row
+
+FLAGS = ["--headless", "--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run",
+         "--disable-background-networking", "--disable-component-update", "--disable-sync"]  # fmt: skip
+# Every pointer movement waits for the overlay it caused: the time between the two is what a hand feels.
+WATCH = """
+() => { window.__painted = 0;
+  const plan = document.querySelector('[data-testid=plan]');
+  new MutationObserver(() => { window.__painted = performance.now(); })
+    .observe(plan, { attributes: true, attributeFilter: ['data-painted'] }); }
+"""
+
+
+def _start(folder: str) -> tuple[subprocess.Popen[bytes], str]:
+    with socket.socket() as probe:
+        probe.bind(("127.0.0.1", 0))
+        port = probe.getsockname()[1]
+    environment = {**os.environ, "ZIGZAG_DATA": folder}
+    command = [sys.executable, "-m", "zigzag_meadow.cli", "serve", "--demo", "--port", str(port)]
+    process = subprocess.Popen(command, env=environment)
+    url = f"http://127.0.0.1:{port}"
+    while process.poll() is None:
+        try:
+            with urllib.request.urlopen(f"{url}/api/readings", timeout=5):
+                return process, url
+        except (urllib.error.URLError, OSError):
+            time.sleep(0.2)
+    raise RuntimeError("the application ended while starting")
+
+
+def _drag(page: Page, url: str) -> tuple[list[float], list[float]]:
+    page.goto(url)
+    page.get_by_role("link", name="Open Lantern Moor").click()
+    page.get_by_role("navigation").get_by_role("link", name="Masks").click()
+    page.get_by_test_id("view-label").get_by_text("covers").wait_for()
+    page.wait_for_load_state("networkidle")
+    page.evaluate(WATCH)
+    box = page.locator("[data-handle=low]").bounding_box()
+    assert box
+    x, y = box["x"] + 12, box["y"] + 12
+    page.mouse.move(x, y)
+    page.mouse.down()
+    painted: list[float] = []
+    server: list[float] = []
+    for i in range(60):
+        with page.expect_response(lambda answer: answer.url.endswith("/preview")) as answer:
+            start = page.evaluate("() => performance.now()")
+            page.mouse.move(x - 1 - i, y)
+        page.wait_for_function("start => window.__painted > start", arg=start)
+        painted.append(page.evaluate("start => window.__painted - start", start))
+        timing = answer.value.request.timing
+        server.append(timing["responseStart"] - timing["requestStart"])
+    page.mouse.up()
+    return server[10:], painted[10:]
+
+
+def rows() -> list[Row]:
+    folder = tempfile.mkdtemp()
+    process, url = _start(folder)
+    try:
+        with sync_playwright() as play:
+            browser = play.chromium.launch(executable_path=shutil.which("chromium") or "/usr/bin/chromium", args=FLAGS)
+            page = browser.new_page(viewport={"width": 1280, "height": 800})
+            server, painted = _drag(page, url)
+            browser.close()
+    finally:
+        process.send_signal(signal.SIGINT)
+        process.wait(30)
+        shutil.rmtree(folder, ignore_errors=True)
+    a, b = statistics.median(server), statistics.median(painted)
+    return [
+        Row("band drag in Plan at 1009²: server", f"{a:.0f} ms", "<= 25 ms", a <= 25),
+        Row("band drag in Plan at 1009²: input to paint", f"{b:.0f} ms", "<= 120 ms", b <= 120),
+    ]
