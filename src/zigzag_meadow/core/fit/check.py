@@ -356,5 +356,5 @@ def _untagged_fact(run: _Run) -> None:
             tags = " and ".join(chunks)
             run.say("gamma", entry.file, f"{entry.file} is tagged {tags}: it would be bent like a colour.",
                     "Write it again without colour tags.")  # fmt: skip
-    detail = "no data map is tagged as colour" if not tagged else ", ".join(tagged)
+    detail = "no data file is tagged as colour" if not tagged else ", ".join(tagged)
     run.report.facts.append(Fact("Colour space", not tagged, "wrong" if tagged else "right", detail))
