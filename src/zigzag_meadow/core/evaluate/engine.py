@@ -138,7 +138,7 @@ class Evaluation:
                 raise BadNumber(f"{ground.file_name} no longer has the size that the project was made with.")
             return in_metres(stored.samples, node.params["low"], node.params["high"])
 
-        return self.engine.cache.get(f"{node.key}:home", load)
+        return self._held(f"{node.key}:home", load)
 
     def whole(self, node: Node) -> tuple[F32, Grid]:
         """A whole-ground map on its own grid, from memory, disk or computed now."""
@@ -157,7 +157,7 @@ class Evaluation:
                 self.engine.disk.save(key, value)
             return value
 
-        return self.engine.cache.get(key, make), grid
+        return self._held(key, make), grid
 
     @property
     def cancel(self) -> Cancel | None:

@@ -1,0 +1,78 @@
+import { afterEach, beforeEach, describe, expect, it, vi } from "vitest";
+import type { RawMap } from "../api/maps";
+import type { Operation } from "../api/types";
+import { testMap } from "../testing/state";
+
+interface Call {
+  body: { sequence: number; operations: Operation[]; map: string };
+  answer: (map: RawMap) => void;
+  refuse: (error: unknown) => void;
+}
+
+const calls: Call[] = [];
+vi.mock("../api/maps", () => ({
+  fetchPreview: (_project: string, body: Call["body"]) =>
+    new Promise<RawMap>((answer, refuse) => calls.push({ body, answer, refuse })),
+}));
+
+const { previews } = await import("./preview");
+const { Problem } = await import("../api/client");
+
+const tint = (n: number): Operation[] => [{ op: "rename_project", name: `n${n}` }];
+const named = (operations: Operation[]) => operations.map((o) => ("name" in o ? o.name : "")).join();
+const turn = () => new Promise((resolve) => setTimeout(resolve, 0));
+
+describe("previews of unsaved positions", () => {
+  let seen: (RawMap | null)[] = [];
+  let stop: () => void;
+
+  beforeEach(() => {
+    calls.length = 0;
+    seen = [];
+    stop = previews.listen((map) => seen.push(map));
+  });
+  afterEach(() => {
+    stop();
+    previews.clear();
+  });
+
+  it("keeps one request in flight and then asks for the newest position only", async () => {
+    for (const n of [1, 2, 3, 4]) previews.ask("p", "mask:a", tint(n));
+    expect(calls.map((call) => named(call.body.operations))).toEqual(["n1"]);
+    calls[0]?.answer(testMap("mask:a", [1, 1, 1, 1]));
+    await turn();
+    expect(calls.map((call) => named(call.body.operations))).toEqual(["n1", "n4"]);
+    expect(calls[1]?.body.sequence).toBeGreaterThan(calls[0]?.body.sequence ?? 0);
+    expect(seen).toHaveLength(1);
+    calls[1]?.answer(testMap("mask:a", [4, 4, 4, 4]));
+    await turn();
+    expect(previews.current?.values[0]).toBe(4);
+  });
+
+  it("drops an answer that comes after the drag was given up", async () => {
+    previews.ask("p", "mask:a", tint(1));
+    previews.clear();
+    calls[0]?.answer(testMap("mask:a", [9, 9, 9, 9]));
+    await turn();
+    expect(previews.current).toBeNull();
+    expect(seen.filter((map) => map !== null)).toHaveLength(0);
+  });
+
+  it("goes on after a position that cannot be evaluated", async () => {
+    previews.ask("p", "mask:a", tint(1));
+    previews.ask("p", "mask:a", tint(2));
+    calls[0]?.refuse(new Problem(409, { code: "cancelled", detail: "A newer preview was asked for." }));
+    await turn();
+    calls[1]?.answer(testMap("mask:a", [2, 2, 2, 2]));
+    await turn();
+    expect(previews.current?.values[0]).toBe(2);
+  });
+
+  it("tells its listeners when the saved state is shown again", async () => {
+    previews.ask("p", "mask:a", tint(1));
+    calls[0]?.answer(testMap("mask:a", [1, 1, 1, 1]));
+    await turn();
+    previews.clear();
+    expect(seen.at(-1)).toBeNull();
+  });
+});

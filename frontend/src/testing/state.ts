@@ -1,0 +1,104 @@
+import type { RawMap } from "../api/maps";
+import type { GridInfo, ProjectState, Reading } from "../api/types";
+
+/** A 2 × 2 ground with one mask, one layer and one sheet, for tests of what is drawn and said. */
+export function testState(ground: { water?: number | null } = {}): ProjectState {
+  const grid: GridInfo = {
+    rows: 2,
+    cols: 2,
+    spacing_x: 4,
+    spacing_y: 4,
+    registration: "vertex",
+    width: 4,
+    length: 4,
+  };
+  return {
+    id: "p1",
+    revision: 7,
+    document: {
+      version: 1,
+      name: "Lantern Moor",
+      ground: {
+        asset: "0".repeat(64),
+        file_name: "moor.png",
+        file_format: "png",
+        depth: "16",
+        byte_order: null,
+        rows: 2,
+        cols: 2,
+        stored_low: 0,
+        stored_high: 65535,
+        heights: "range",
+        low: 10,
+        high: 90,
+        spacing_x: 4,
+        spacing_y: 4,
+        water: ground.water ?? null,
+        slope_width: null,
+      },
+      masks: [{ id: "scree", name: "Scree", lines: [] }],
+      base: { name: "Moor grass", colour: "#8d9a57" },
+      layers: [{ id: "rock", name: "Rock", mask: "scree", colour: "#9c9a92", muted: false }],
+      sheets: [
+        {
+          id: "splat",
+          name: "splat_a",
+          layout: "rgba",
+          r: { kind: "weight", layer: "rock" },
+          g: { kind: "base" },
+          b: { kind: "mask", mask: "scree" },
+          a: null,
+        },
+      ],
+      delivery: {
+        target: "block-grid",
+        rows: 1009,
+        cols: 1009,
+        height_format: "png16",
+        pattern: "{project}_{map}",
+      },
+    },
+    undo: null,
+    redo: null,
+    cautions: [],
+    home: grid,
+    view: grid,
+    final: grid,
+    ground_key: "g1",
+  };
+}
+
+export function testMap(name: string, values: number[], channels = 1): RawMap {
+  const bytes = !name.startsWith("reading:") && !name.startsWith("fit:");
+  return {
+    name,
+    rows: 2,
+    cols: 2,
+    channels,
+    values: bytes || name === "reading:shade" ? Uint8Array.from(values) : Float32Array.from(values),
+    grid: testState().home,
+    key: `${name}|${values.join()}`,
+    mean: null,
+  };
+}
+
+export function testReadings(): Reading[] {
+  const reading = (name: string, unit: string, scale: "linear" | "log", low: number | null): Reading => ({
+    name,
+    title: name === "flow" ? "Flow" : name === "slope" ? "Slope" : "Height",
+    family: "relief",
+    unit,
+    scale,
+    decimals: 1,
+    low,
+    high: null,
+    whole_ground: false,
+    sentence: "",
+    good_for: "",
+  });
+  return [
+    reading("height", "m", "linear", null),
+    reading("slope", "°", "linear", 0),
+    reading("flow", "m²", "log", null),
+  ];
+}

@@ -1,0 +1,157 @@
+import { beforeAll, describe, expect, it } from "vitest";
+import type { RawMap } from "../api/maps";
+import type { ProjectState, Reading } from "../api/types";
+import { testMap, testReadings, testState } from "../testing/state";
+import type { Subject } from "../state/view";
+import { paint, type Picture } from "./paint";
+import { rgb } from "./ramps";
+import { needs } from "./subjects";
+
+beforeAll(() => {
+  // The browser has this class; the test environment does not.
+  class Image {
+    readonly data: Uint8ClampedArray;
+    readonly width: number;
+    readonly height: number;
+    constructor(first: number | Uint8ClampedArray, second: number, third?: number) {
+      this.width = typeof first === "number" ? first : second;
+      this.height = typeof first === "number" ? second : (third ?? 0);
+      this.data = typeof first === "number" ? new Uint8ClampedArray(first * second * 4) : first;
+    }
+  }
+  Object.assign(globalThis, { ImageData: Image });
+});
+
+const readings: Reading[] = testReadings();
+
+/** Paint a subject from maps given as plain numbers, row by row. */
+function painted(
+  subject: Subject,
+  values: Record<string, number[]>,
+  options: Partial<{ tint: number; water: boolean; state: ProjectState; channels: number }> = {},
+): Picture {
+  const state = options.state ?? testState();
+  const maps = (name: string): RawMap => {
+    const found = values[name];
+    if (!found) throw new Error(`no ${name}`);
+    return testMap(name, found, options.channels ?? 1);
+  };
+  expect(needs(subject, state).every((name) => name in values)).toBe(true);
+  return paint(subject, state, readings, maps, { tint: options.tint ?? 1, water: options.water ?? false });
+}
+
+function pixel(picture: Picture, index: number, panel = 0): number[] {
+  return [...(picture.panels[panel]?.image.data.slice(index * 4, index * 4 + 4) ?? [])];
+}
+
+const shade = [255, 255, 255, 255];
+const height = [10, 50, 70, 90];
+const over = { "reading:shade": shade, "reading:height": height };
+const mask = (style: "over" | "alone" | "wipe"): Subject => ({ kind: "mask", id: "scree", style, lines: 1 });
+
+describe("masks", () => {
+  it("alone are their own grey, exactly", () => {
+    const picture = painted(mask("alone"), { "mask:scree": [0, 128, 200, 255] });
+    expect([0, 1, 2, 3].map((i) => pixel(picture, i)[0])).toEqual([0, 128, 200, 255]);
+    expect(picture.legend).toEqual({ ramp: "grey", low: "0", high: "1" });
+    expect(picture.shaded).toBe(false);
+  });
+
+  it("over shade tint by strength and leave the rest as it was", () => {
+    const values = { "mask:scree": [0, 255, 128, 255], ...over };
+    const full = painted(mask("over"), values, { tint: 1 });
+    const half = painted(mask("over"), values, { tint: 0.5 });
+    const base = pixel(full, 0);
+    expect(pixel(full, 1).slice(0, 3)).toEqual([75, 63, 163]);
+    expect(pixel(half, 1)[0]).toBeCloseTo(((base[0] ?? 0) + 75) / 2, -0.5);
+    expect(pixel(half, 0)).toEqual(base);
+    expect(pixel(full, 2)[0]).toBeLessThan(base[0] ?? 0);
+    expect(pixel(full, 3)[3]).toBe(255);
+  });
+
+  it("keep what came before a line for the wipe", () => {
+    const picture = painted(mask("wipe"), {
+      "mask:scree": [255, 255, 255, 255],
+      "mask:scree:1": [0, 0, 0, 255],
+      ...over,
+    });
+    expect([...(picture.before?.data.slice(0, 3) ?? [])]).not.toEqual(pixel(picture, 0).slice(0, 3));
+    expect([...(picture.before?.data.slice(12, 15) ?? [])]).toEqual(pixel(picture, 3).slice(0, 3));
+  });
+
+  it("show water below its level, deeper ones bluer, and only when asked", () => {
+    const values = { "mask:scree": [0, 0, 0, 0], ...over };
+    const wet = painted(mask("over"), values, { water: true, state: testState({ water: 60 }) });
+    const dry = painted(mask("over"), values, { water: false, state: testState({ water: 60 }) });
+    expect(pixel(dry, 0)).toEqual(pixel(dry, 3));
+    expect(pixel(wet, 3)).toEqual(pixel(dry, 3));
+    expect(pixel(wet, 0)[0]).toBeLessThan(pixel(wet, 1)[0] ?? 0);
+    const none = painted(mask("over"), values, { water: true, state: testState({ water: null }) });
+    expect(pixel(none, 0)).toEqual(pixel(dry, 0));
+  });
+});
+
+describe("readings and ground", () => {
+  it("run along their ramp between the ends that the legend names", () => {
+    const picture = painted(
+      { kind: "reading", name: "slope", over: false },
+      { "reading:slope": [0, 20, 40, 60] },
+    );
+    expect(pixel(picture, 0).slice(0, 3)).toEqual([...rgb("#f6f3e2")]);
+    expect(pixel(picture, 3).slice(0, 3)).toEqual([...rgb("#43143a")]);
+    expect(picture.legend).toMatchObject({ low: "0.0°", high: "60.0°" });
+  });
+
+  it("are even on the logarithm where the reading says so", () => {
+    const flow: Subject = { kind: "reading", name: "flow", over: false };
+    const picture = painted(flow, { "reading:flow": [16, 256, 4096, 65536] });
+    const linear = painted(
+      { kind: "reading", name: "slope", over: false },
+      { "reading:slope": [0, 20, 40, 60] },
+    );
+    expect(picture.legend?.high).toBe("6.6e+4 m²");
+    // Equal factors are equal steps: the second sample sits a third along, as 20 of 60 does.
+    const third = (p: Picture) => pixel(p, 1).slice(0, 3).join();
+    expect(third(picture)).not.toBe(third(linear));
+    expect(pixel(picture, 1)).not.toEqual(pixel(picture, 0));
+  });
+
+  it("give the ground its lowest and highest colour", () => {
+    const picture = painted({ kind: "ground", style: "heights" }, over);
+    expect(picture.legend).toEqual({ ramp: "height", low: "10 m", high: "90 m" });
+    expect(picture.shaded).toBe(true);
+    expect(painted({ kind: "ground", style: "shade" }, over).legend).toBeNull();
+  });
+});
+
+describe("layers, sheets and fit", () => {
+  it("mix layers in their own colours by weight", () => {
+    const values = { "weight:base": [255, 0, 128, 0], "weight:rock": [0, 255, 127, 255], ...over };
+    const picture = painted({ kind: "layers", over: false }, values);
+    expect(pixel(picture, 0).slice(0, 3)).toEqual([...rgb("#8d9a57")]);
+    expect(pixel(picture, 1).slice(0, 3)).toEqual([...rgb("#9c9a92")]);
+    const [r = 0] = pixel(picture, 2);
+    expect(r).toBeGreaterThan(0x8d - 1);
+    expect(r).toBeLessThan(0x9c + 1);
+  });
+
+  it("show channels one by one without touching them, alpha included", () => {
+    const values = { "sheet:splat": [1, 2, 3, 4, 10, 20, 30, 40, 0, 0, 0, 0, 255, 255, 255, 255] };
+    const each = painted({ kind: "sheet", id: "splat", style: "each" }, values, { channels: 4 });
+    expect(each.panels.map((panel) => panel.title)).toEqual(["R", "G", "B", "A"]);
+    expect([0, 1, 2, 3].map((panel) => pixel(each, 1, panel)[0])).toEqual([10, 20, 30, 40]);
+    const together = painted({ kind: "sheet", id: "splat", style: "together" }, values, { channels: 4 });
+    expect(pixel(together, 1)).toEqual([10, 20, 30, 255]);
+  });
+
+  it("does not colour differences below half a step, and names larger ones", () => {
+    const fit: Subject = { kind: "fit", number: 3, style: "difference" };
+    const exact = painted(fit, { "fit:3:difference": [0, 0.00001, -0.00001, 0] });
+    expect(exact.legend).toMatchObject({ low: "−½ step", high: "+½ step" });
+    expect(pixel(exact, 0)[0]).toBeCloseTo(0xef, -1);
+    const off = painted(fit, { "fit:3:difference": [-2, 0, 0, 2] });
+    expect(off.legend).toMatchObject({ low: "−2.00 m", high: "+2.00 m" });
+    expect(pixel(off, 0).slice(0, 3)).toEqual([...rgb("#2d4f9e")]);
+    expect(pixel(off, 3).slice(0, 3)).toEqual([...rgb("#8f4a1f")]);
+  });
+});

@@ -1,0 +1,108 @@
+import { beforeEach, describe, expect, it, vi } from "vitest";
+import type { RawMap } from "../api/maps";
+import { testMap, testReadings, testState } from "../testing/state";
+import type { Subject } from "../state/view";
+
+const asked: { name: string; answer: (map: RawMap) => void; refuse: (error: Error) => void }[] = [];
+vi.mock("../api/maps", () => ({
+  fetchMap: (_project: string, name: string) =>
+    new Promise<RawMap>((answer, refuse) => asked.push({ name, answer, refuse })),
+  fetchPreview: () => new Promise<RawMap>(() => undefined),
+}));
+vi.mock("./paint", () => ({
+  paint: (_s: unknown, _p: unknown, _r: unknown, maps: (name: string) => RawMap) => ({
+    panels: [{ title: "", image: { first: maps("mask:scree").values[0] } }],
+    before: null,
+    legend: null,
+    shaded: false,
+  }),
+}));
+
+const { mapStore, PictureMaker } = await import("./pictures");
+const { previews } = await import("../state/preview");
+const subject: Subject = { kind: "mask", id: "scree", style: "alone", lines: null };
+const turn = () => new Promise((resolve) => setTimeout(resolve, 0));
+
+function wanted(revision: number, id = "p1") {
+  const state = { ...testState(), id, revision };
+  return { state, subject, readings: testReadings(), options: { tint: 1, water: false } };
+}
+
+function first(maker: InstanceType<typeof PictureMaker>): unknown {
+  return (maker.state.picture?.panels[0]?.image as { first?: number } | undefined)?.first;
+}
+
+describe("a picture", () => {
+  beforeEach(() => {
+    asked.length = 0;
+  });
+
+  it("is painted when all its maps are there, and says that it waits until then", async () => {
+    const maker = new PictureMaker();
+    maker.subscribe(() => undefined);
+    maker.want(wanted(1, "a"));
+    expect(maker.state).toMatchObject({ updating: true, picture: null });
+    asked[0]?.answer(testMap("mask:scree", [10, 0, 0, 0]));
+    await turn();
+    expect(maker.state.updating).toBe(false);
+    expect(first(maker)).toBe(10);
+  });
+
+  it("keeps the last one while a new revision is fetched, marked as old", async () => {
+    const maker = new PictureMaker();
+    maker.subscribe(() => undefined);
+    maker.want(wanted(1, "b"));
+    asked[0]?.answer(testMap("mask:scree", [10, 0, 0, 0]));
+    await turn();
+    maker.want(wanted(2, "b"));
+    expect(maker.state.updating).toBe(true);
+    expect(first(maker)).toBe(10);
+    asked[1]?.answer(testMap("mask:scree", [20, 0, 0, 0]));
+    await turn();
+    expect(first(maker)).toBe(20);
+    maker.want(wanted(2, "b"));
+    expect(asked).toHaveLength(2);
+  });
+
+  it("ignores an answer that is no longer wanted", async () => {
+    const maker = new PictureMaker();
+    maker.subscribe(() => undefined);
+    maker.want(wanted(1, "c"));
+    maker.want(wanted(2, "c"));
+    asked[1]?.answer(testMap("mask:scree", [2, 0, 0, 0]));
+    await turn();
+    asked[0]?.answer(testMap("mask:scree", [1, 0, 0, 0]));
+    await turn();
+    expect(first(maker)).toBe(2);
+  });
+
+  it("shows an unsaved position in place of the saved map", async () => {
+    const maker = new PictureMaker();
+    maker.subscribe(() => undefined);
+    maker.want(wanted(1, "d"));
+    asked[0]?.answer(testMap("mask:scree", [10, 0, 0, 0]));
+    await turn();
+    previews.current = testMap("mask:scree", [99, 0, 0, 0]);
+    maker.want(wanted(1, "d"));
+    expect(first(maker)).toBe(99);
+    previews.clear();
+    expect(first(maker)).toBe(10);
+  });
+
+  it("says in a sentence why it cannot be made", async () => {
+    const maker = new PictureMaker();
+    maker.subscribe(() => undefined);
+    maker.want(wanted(1, "e"));
+    asked[0]?.refuse(new Error("There is no mask with the id 'scree'."));
+    await turn();
+    expect(maker.state).toMatchObject({ updating: false, trouble: "There is no mask with the id 'scree'." });
+  });
+
+  it("asks once for a map that two pictures need at the same time", async () => {
+    const one = mapStore.load(wanted(1, "f"), "mask:scree");
+    const two = mapStore.load(wanted(1, "f"), "mask:scree");
+    expect(asked).toHaveLength(1);
+    asked[0]?.answer(testMap("mask:scree", [1, 0, 0, 0]));
+    expect(await one).toBe(await two);
+  });
+});

@@ -1,0 +1,61 @@
+import { describe, expect, it } from "vitest";
+import { sourceTitle } from "../packing/sources";
+import { testReadings, testState } from "../testing/state";
+import { beforeName, exists, needs, title } from "./subjects";
+
+const state = testState();
+const readings = testReadings();
+
+describe("what a subject is called", () => {
+  it("names everything that is shown, with its unit", () => {
+    expect(title({ kind: "ground", style: "heights" }, state, readings)).toEqual([
+      "Ground",
+      "heights from low to high · 10 to 90 m",
+    ]);
+    expect(title({ kind: "reading", name: "slope", over: true }, state, readings)).toEqual([
+      "Slope",
+      "degrees · over 4 m",
+    ]);
+    expect(title({ kind: "mask", id: "scree", style: "over", lines: null }, state, readings)[0]).toBe(
+      "Scree",
+    );
+    expect(title({ kind: "channel", sheet: "splat", channel: "a" }, state, readings)[0]).toBe("splat_a · A");
+    expect(title({ kind: "fit", number: 4, style: "difference" }, state, readings)[1]).toBe("delivery 4");
+  });
+});
+
+describe("what a subject is painted from", () => {
+  it("asks for the line before, for the wipe alone", () => {
+    const wipe = { kind: "mask", id: "scree", style: "wipe", lines: 2 } as const;
+    expect(beforeName(wipe)).toBe("mask:scree:2");
+    expect(needs(wipe, state)).toContain("mask:scree:2");
+    expect(needs({ ...wipe, style: "over" }, state)).not.toContain("mask:scree:2");
+    expect(needs({ ...wipe, style: "alone" }, state)).toEqual(["mask:scree"]);
+  });
+
+  it("asks for every weight of every layer and the base", () => {
+    expect(needs({ kind: "layers", over: true }, state).slice(0, 2)).toEqual(["weight:base", "weight:rock"]);
+  });
+});
+
+describe("held views", () => {
+  it("know when what they show was deleted", () => {
+    expect(exists({ kind: "mask", id: "scree", style: "over", lines: null }, state)).toBe(true);
+    expect(exists({ kind: "mask", id: "gone", style: "over", lines: null }, state)).toBe(false);
+    expect(exists({ kind: "channel", sheet: "gone", channel: "r" }, state)).toBe(false);
+    expect(exists({ kind: "layers", over: true }, state)).toBe(true);
+  });
+});
+
+describe("what a channel carries", () => {
+  it("tells base weight, rest of this sheet and masks apart", () => {
+    const { document } = state;
+    expect(sourceTitle({ kind: "weight", layer: "rock" }, document)).toBe("Rock weight");
+    expect(sourceTitle({ kind: "base" }, document)).toBe("Moor grass base weight");
+    expect(sourceTitle({ kind: "rest" }, document)).toBe("Rest of this sheet");
+    expect(sourceTitle({ kind: "mask", mask: "scree" }, document)).toBe("Scree mask");
+    expect(sourceTitle({ kind: "reading", reading: "flow", black: 1, white: 2 }, document)).toBe("Flow");
+    const off = { ...document, layers: document.layers.map((layer) => ({ ...layer, muted: true })) };
+    expect(sourceTitle({ kind: "weight", layer: "rock" }, off)).toContain("switched off");
+  });
+});

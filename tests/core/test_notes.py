@@ -1,0 +1,117 @@
+"""What people read: the import note, legends, statistics."""
+
+from __future__ import annotations
+
+import base64
+import re
+
+import numpy as np
+import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from tests.support.ground import document
+from zigzag_meadow.core.delivery.note import import_note
+from zigzag_meadow.core.delivery.note_text import note_as_html, note_as_text
+from zigzag_meadow.core.delivery.plan import make_plan
+from zigzag_meadow.core.delivery.summaries import Summariser, packed
+from zigzag_meadow.core.project.check import parse_project
+from zigzag_meadow.core.readings.statistics import summary
+
+POINT = {"title": "Middle", "east": 315.0, "north": 252.0, "height": 123.456}
+
+
+def note_of(data):
+    return import_note(make_plan(parse_project(data)), [POINT])
+
+
+def test_the_note_says_what_to_type():
+    note = note_of(document())
+    text = note_as_text(note)
+    step = 300 / 65535
+    assert note["height"]["vertical_scale"] == pytest.approx(step * 128)
+    assert note["height"]["vertical_position"] == pytest.approx(20 + 32768 * step)
+    assert note["terrain"] | {"columns": 127, "width": 630.0, "length": 504.0, "blocks_x": 1} == note["terrain"]
+    for line in (
+        r"Columns × rows +127 × 127",
+        r"Cells per patch side +63",
+        r"Spacing east–west +5 m +so that it is 630 m wide",
+        r"Spacing north–south +4 m",
+        r"Vertical scale +0\.58594",
+        r"Lowest and highest +20 to 320 m",
+        r"Water level +40 m",
+        r"R  Rock, weight",
+        r"B  Base, base weight",
+        r"A  Steep, mask",
+        r"R  Slope: black is 0 °, white is 60 °",
+        r"even on the logarithm",
+        r"add up to 255 at every sample",
+        r"Colour space of every sheet: linear, not sRGB",
+        r"Middle: 315 m east, 252 m north of the south-west corner: 123\.46 m",
+    ):
+        assert re.search(line, text), line
+
+
+@pytest.mark.parametrize(
+    ("change", "adds_up"),
+    [
+        ({}, True),
+        ({"b": None}, False),
+        ({"b": {"kind": "rest"}}, False),
+        ({"a": {"kind": "weight", "layer": "rock"}}, False),
+    ],
+)
+def test_sums_are_promised_only_where_they_hold(change, adds_up):
+    data = document()
+    data["sheets"][0] |= change
+    assert note_of(data)["weights_add_up"] is adds_up
+
+
+def test_switched_off_layers_and_empty_channels_are_said():
+    data = document()
+    data["layers"][0]["muted"] = True
+    data["sheets"][0]["g"] = None
+    text = note_as_text(note_of(data))
+    assert "Rock (switched off), weight" in text
+    assert re.search(r"G  empty", text)
+
+
+def test_names_cannot_break_the_page():
+    data = document(name="<script>alert(1)</script>".replace("/", ""))
+    data["layers"][0]["name"] = "Rock & <b>roll"
+    page = note_as_html(note_of(data), {})
+    assert "<script>" not in page
+    assert "Rock &amp; &lt;b&gt;roll" in page
+    assert page.count("<tr>") == page.count("</tr>")
+
+
+@settings(max_examples=40, deadline=None)
+@given(st.integers(8, 300), st.integers(8, 300), st.integers(1, 4), st.integers(1, 97))
+def test_small_means_do_not_depend_on_the_pieces(rows, cols, channels, piece):
+    values = np.random.default_rng(rows).integers(0, 255, (rows, cols, channels), np.uint8)
+    pieces, whole = (Summariser(rows, cols, channels, 255) for _ in range(2))
+    for start in range(0, rows, piece):
+        pieces.add(values[start : start + piece])
+    whole.add(values)
+    assert pieces.means() == pytest.approx(whole.means())
+    assert whole.means().shape[0] <= 128
+    # Every sample counts once.
+    weights = whole._counts / (rows * cols)
+    assert (whole.means() * weights[:, :, None]).sum(axis=(0, 1)) == pytest.approx(values.mean(axis=(0, 1)) / 255)
+
+
+def test_summaries_are_small_and_exact_to_sixteen_bits():
+    means = np.random.default_rng(2).random((128, 128))
+    back = np.frombuffer(base64.b64decode(packed(means)), "<u2").reshape(64, 64) / 65535
+    assert back == pytest.approx(means.reshape(64, 2, 64, 2).mean(axis=(1, 3)), abs=1 / 65535)
+
+
+def test_histograms():
+    values = np.concatenate([np.zeros(50), np.full(50, 10.0)]).astype(np.float32)
+    found = summary(values, low=0, high=10)
+    assert (found.low, found.high, found.mean) == (0, 10, 5)
+    assert found.counts[0] == found.counts[-1] == 0.5
+    logs = summary(np.geomspace(1, 1024, 4000).astype(np.float32), scale="log")
+    assert max(logs.counts) < 1.2 * min(logs.counts)
+    flat = summary(np.full(9, 3, np.float32))
+    assert sum(flat.counts) == 1
