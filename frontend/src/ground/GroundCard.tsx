@@ -19,7 +19,7 @@ export function GroundCard() {
   useEffect(() => show({ kind: "ground", style: "heights" }), [show]);
 
   const set = (part: Record<string, unknown>, key: boolean, field: string) =>
-    void edit([{ op: "set_ground", no_water: false, ...part }], {
+    edit([{ op: "set_ground", no_water: false, ...part }], {
       merge: key ? `ground:${field}` : "",
       what: "a measure of the ground",
     });
@@ -99,7 +99,7 @@ export function GroundCard() {
               { value: "range", label: "from low to high" },
               { value: "stored", label: "as stored, in metres" },
             ]}
-            onChange={(v) => set({ heights: v }, false, "heights")}
+            onChange={(v) => void set({ heights: v }, false, "heights")}
           />
           {stored ? (
             <> : the file's numbers are metres.</>
@@ -140,7 +140,7 @@ export function GroundCard() {
               <Button
                 variant="outlined"
                 color="inherit"
-                onClick={() => set({ water: Math.round(low + (high - low) * 0.05) }, false, "water")}
+                onClick={() => void set({ water: Math.round(low + (high - low) * 0.05) }, false, "water")}
               >
                 Set a level
               </Button>

@@ -33,11 +33,12 @@ export function LineCard({ mask, line, index, chosen, onChoose }: LineCardProps)
     },
     commit: async (next: Line, keyStep = false, field = "") => {
       const merge = keyStep ? `${line.id}:${field}` : "";
-      await edit([{ op: "set_line", mask: mask.id, line: next }], {
+      const saved = await edit([{ op: "set_line", mask: mask.id, line: next }], {
         merge,
         what: `a change to ${mask.name}`,
       });
       previews.clear();
+      return saved;
     },
   };
   return (
@@ -73,7 +74,7 @@ export function LineCard({ mask, line, index, chosen, onChoose }: LineCardProps)
 
 interface Tell {
   preview: (next: Line | null) => void;
-  commit: (next: Line, keyStep?: boolean, field?: string) => Promise<void>;
+  commit: (next: Line, keyStep?: boolean, field?: string) => Promise<boolean>;
 }
 
 interface SentenceProps {
@@ -140,7 +141,7 @@ function SourceSentence({ line, mask, tell }: { line: Combining; mask: Mask; tel
         step={1}
         decimals={0}
         onPreview={(v) => tell.preview(v === null ? null : { ...line, strength: v / 100 })}
-        onCommit={(v, key) => void tell.commit({ ...line, strength: v / 100 }, key, "strength")}
+        onCommit={(v, key) => tell.commit({ ...line, strength: v / 100 }, key, "strength")}
       />
     </>
   );
@@ -196,7 +197,7 @@ function BandNumbers({ line, band, tell }: { line: Combining; band: Band; tell: 
         step={fade && axis.log ? 0.25 : step}
         decimals={2}
         onPreview={(v) => tell.preview(v === null ? null : set(v))}
-        onCommit={(v, key) => void tell.commit(set(v), key, field)}
+        onCommit={(v, key) => tell.commit(set(v), key, field)}
       />
     );
   };
@@ -267,7 +268,7 @@ function LevelsSentence({ line, tell }: { line: Extract<Line, { verb: "levels" }
       max={max}
       step={0.01}
       onPreview={(v) => tell.preview(v === null ? null : { ...line, [field]: v })}
-      onCommit={(v, key) => void tell.commit({ ...line, [field]: v }, key, field)}
+      onCommit={(v, key) => tell.commit({ ...line, [field]: v }, key, field)}
     />
   );
   return (

@@ -125,7 +125,7 @@ function SheetPiece({ sheet, chosen }: { sheet: Sheet; chosen: boolean }) {
   const edit = useDocument((store) => store.edit);
   const show = useView((view) => view.show);
   const set = (part: Partial<Sheet>) =>
-    void edit([{ op: "set_sheet", sheet: { ...sheet, ...part } }], { what: `a change to ${sheet.name}` });
+    edit([{ op: "set_sheet", sheet: { ...sheet, ...part } }], { what: `a change to ${sheet.name}` });
   const style = useView((view) => (view.subject.kind === "sheet" ? view.subject.style : "each"));
   return (
     <Piece chosen={chosen} role="group" aria-label={`Sheet ${sheet.name}`}>
@@ -155,7 +155,7 @@ function SheetPiece({ sheet, chosen }: { sheet: Sheet; chosen: boolean }) {
               { value: "rgb", label: "RGB 8" },
               { value: "grey", label: "grey 8" },
             ]}
-            onChange={(layout) => set({ layout: layout as Sheet["layout"] })}
+            onChange={(layout) => void set({ layout: layout as Sheet["layout"] })}
           />
         </Box>
         <SheetMenu sheet={sheet} />
@@ -264,7 +264,7 @@ function ChannelRow({
 }: {
   sheet: Sheet;
   letter: Channel;
-  onSet: (source: ChannelSource | null) => void;
+  onSet: (source: ChannelSource | null) => Promise<boolean>;
 }) {
   const { id: project, document } = useProject();
   const readings = useReadings();
@@ -290,13 +290,13 @@ function ChannelRow({
   };
   const choose = async (value: string) => {
     const [kind, name = ""] = value.split(":");
-    if (kind === "weight") onSet({ kind: "weight", layer: name });
-    else if (kind === "mask") onSet({ kind: "mask", mask: name });
-    else if (kind === "base" || kind === "rest") onSet({ kind });
+    if (kind === "weight") await onSet({ kind: "weight", layer: name });
+    else if (kind === "mask") await onSet({ kind: "mask", mask: name });
+    else if (kind === "base" || kind === "rest") await onSet({ kind });
     else if (kind === "reading") {
       const made = await readingSource(name);
-      if (made) onSet(made);
-    } else onSet(null);
+      if (made) await onSet(made);
+    } else await onSet(null);
   };
   return (
     <Box
@@ -366,7 +366,13 @@ function ChannelRow({
 
 type ReadingSource = Extract<ChannelSource, { kind: "reading" }>;
 
-function ReadingEnds({ source, onSet }: { source: ReadingSource; onSet: (source: ChannelSource) => void }) {
+function ReadingEnds({
+  source,
+  onSet,
+}: {
+  source: ReadingSource;
+  onSet: (source: ChannelSource) => Promise<boolean>;
+}) {
   const readings = useReadings();
   const reading = readings.find((item) => item.name === source.reading);
   const log = reading?.scale === "log";

@@ -13,7 +13,8 @@ export interface NumberTokenProps {
   decimals?: number;
   /** While it moves; null: back to what is saved. */
   onPreview?: (value: number | null) => void;
-  onCommit: (value: number, keyStep: boolean) => void;
+  /** Saves it; resolves to false when it was refused. */
+  onCommit: (value: number, keyStep: boolean) => Promise<boolean>;
 }
 
 const DRAG_PIXELS = 4;
@@ -49,7 +50,9 @@ export function NumberToken(props: NumberTokenProps) {
       return;
     }
     setLive(next);
-    onCommit(next, keyStep);
+    void onCommit(next, keyStep).then((saved) => {
+      if (!saved) setLive(null);
+    });
   };
   const back = () => {
     drag.current = null;
@@ -151,7 +154,7 @@ export function NumberToken(props: NumberTokenProps) {
         onClose={(_, reason) => {
           if (reason === "escapeKeyDown") {
             back();
-            if (value !== before.current) onCommit(before.current, false);
+            if (value !== before.current) void onCommit(before.current, false);
           }
           close();
         }}

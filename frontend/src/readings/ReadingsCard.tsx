@@ -162,7 +162,7 @@ function Foot({ reading }: { reading: Reading }) {
             max={500}
             step={1}
             onCommit={(v, key) =>
-              void edit([{ op: "set_ground", no_water: false, slope_width: v }], {
+              edit([{ op: "set_ground", no_water: false, slope_width: v }], {
                 merge: key ? "slope-width" : "",
               })
             }
