@@ -73,6 +73,7 @@ function palette(r: Roles) {
     secondary: { main: r.gentian, contrastText: r.card },
     warning: { main: r.amber },
     error: { main: r.rowan },
+    info: { main: r.gentian },
     background: { default: r.paper, paper: r.card },
     text: { primary: r.ink, secondary: r.muted },
     divider: r.rule,
@@ -110,7 +111,9 @@ export const theme = createTheme({
       },
     },
     MuiPaper: { defaultProps: { elevation: 0 }, styleOverrides: { root: { backgroundImage: "none" } } },
+    MuiDialogTitle: { styleOverrides: { root: { fontFamily: HEADING, fontSize: 19, fontWeight: 700 } } },
     MuiDialog: {
+      defaultProps: { slotProps: { paper: { elevation: 0 } } },
       styleOverrides: { paper: { border: `1px solid ${roles.rule}` } },
     },
     MuiMenu: {

@@ -109,7 +109,7 @@ describe("readings and ground", () => {
       { kind: "reading", name: "slope", over: false },
       { "reading:slope": [0, 20, 40, 60] },
     );
-    expect(picture.legend?.high).toBe("6.6e+4 m²");
+    expect(picture.legend?.high).toBe("66k m²");
     // Equal factors are equal steps: the second sample sits a third along, as 20 of 60 does.
     const third = (p: Picture) => pixel(p, 1).slice(0, 3).join();
     expect(third(picture)).not.toBe(third(linear));

@@ -1,5 +1,6 @@
 import type { RawMap } from "../api/maps";
 import type { ProjectState, Reading } from "../api/types";
+import { short } from "../masks/band";
 import type { Subject } from "../state/view";
 import { GENTIAN, RAMPS, rgb, WATER, type Rgb } from "./ramps";
 import { beforeName } from "./subjects";
@@ -178,7 +179,7 @@ function ends(map: RawMap): [number, number] {
 }
 
 function number(value: number, unit: string, decimals: number): string {
-  const text = Math.abs(value) >= 10000 ? value.toExponential(1) : value.toFixed(decimals);
+  const text = Math.abs(value) >= 10000 ? short(value) : value.toFixed(decimals);
   return unit === "°" ? `${text}°` : `${text} ${unit}`.trim();
 }
 

@@ -200,7 +200,7 @@ def _say_turned(run: _Run, entry: NoteFile, found: Orientation) -> None:
     run.say(
         "orientation", entry.file,
         f"{entry.file} is {found.happened}. It matches {found.likeness:.2f} when put right, "
-        f"{found.as_it_is:.2f} as it is.",
+        f"{max(found.as_it_is, 0):.2f} as it is.",
         f"Write it again, or {found.cure}.",
     )  # fmt: skip
 
