@@ -12,10 +12,7 @@ export default tseslint.config(
     languageOptions: { globals: globals.browser },
     rules: {
       "@typescript-eslint/consistent-type-imports": "error",
-      "no-restricted-syntax": [
-        "error",
-        { selector: "ExportDefaultDeclaration", message: "Named exports only." },
-      ],
+      "no-restricted-syntax": ["error", { selector: "ExportDefaultDeclaration", message: "Named exports only." }],
     },
   },
   { files: ["*.config.{js,ts}"], rules: { "no-restricted-syntax": "off" } },

@@ -12,8 +12,7 @@ const queries = new QueryClient({
     queries: {
       refetchOnWindowFocus: false,
       // A refusal will not change by asking again; an unreachable or busy server may.
-      retry: (count, error) =>
-        count < 2 && error instanceof Problem && (error.status === 0 || error.status === 503),
+      retry: (count, error) => count < 2 && error instanceof Problem && (error.status === 0 || error.status === 503),
     },
   },
 });

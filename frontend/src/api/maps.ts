@@ -19,10 +19,7 @@ async function decode(name: string, response: Response): Promise<RawMap> {
     const body: unknown = await response.json().catch(() => undefined);
     throw new Problem(response.status, body as never);
   }
-  const shape = JSON.parse(response.headers.get("X-Map-Shape") ?? "{}") as Pick<
-    RawMap,
-    "rows" | "cols" | "channels"
-  >;
+  const shape = JSON.parse(response.headers.get("X-Map-Shape") ?? "{}") as Pick<RawMap, "rows" | "cols" | "channels">;
   const buffer = await response.arrayBuffer();
   const mean = response.headers.get("X-Map-Mean");
   return {

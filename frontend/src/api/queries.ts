@@ -36,9 +36,7 @@ export function usePlan() {
   return useQuery({
     queryKey: ["plan", state?.id, state?.revision],
     queryFn: () =>
-      ask(
-        client.GET("/api/projects/{project_id}/plan", { params: { path: { project_id: state?.id ?? "" } } }),
-      ),
+      ask(client.GET("/api/projects/{project_id}/plan", { params: { path: { project_id: state?.id ?? "" } } })),
     enabled: state !== null,
     placeholderData: keepPreviousData,
   });
@@ -87,9 +85,7 @@ export function useJobs() {
   return useQuery({
     queryKey: ["jobs", state?.id],
     queryFn: () =>
-      ask(
-        client.GET("/api/projects/{project_id}/jobs", { params: { path: { project_id: state?.id ?? "" } } }),
-      ),
+      ask(client.GET("/api/projects/{project_id}/jobs", { params: { path: { project_id: state?.id ?? "" } } })),
     enabled: state !== null,
     refetchInterval: (query) => (query.state.data?.length ? 500 : false),
   });

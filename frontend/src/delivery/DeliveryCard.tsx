@@ -89,9 +89,7 @@ export function DeliveryCard() {
                 { value: "raw16", label: "raw 16" },
               ]}
               onChange={(v) =>
-                void edit([
-                  { op: "set_delivery", delivery: { ...delivery, height_format: v as "png16" | "raw16" } },
-                ])
+                void edit([{ op: "set_delivery", delivery: { ...delivery, height_format: v as "png16" | "raw16" } }])
               }
             />
           ) : (
@@ -235,11 +233,7 @@ function DeliveryPiece({ delivery }: { delivery: Delivery }) {
     <Piece aria-label={`Delivery ${delivery.number}`} role="group">
       <Box sx={{ display: "flex", alignItems: "baseline", gap: 1 }}>
         <Typography sx={{ fontWeight: 650 }}>Delivery {delivery.number}</Typography>
-        <Typography
-          variant="caption"
-          color={job.state === "failed" ? "error" : "textSecondary"}
-          sx={{ ml: "auto" }}
-        >
+        <Typography variant="caption" color={job.state === "failed" ? "error" : "textSecondary"} sx={{ ml: "auto" }}>
           {stateWords(delivery)}
         </Typography>
       </Box>
@@ -255,12 +249,7 @@ function DeliveryPiece({ delivery }: { delivery: Delivery }) {
               {job.message}
             </Typography>
           </Box>
-          <Button
-            color="inherit"
-            variant="outlined"
-            disabled={job.cancel}
-            onClick={() => void jobs.cancel(job.id)}
-          >
+          <Button color="inherit" variant="outlined" disabled={job.cancel} onClick={() => void jobs.cancel(job.id)}>
             {job.cancel ? "Stopping" : "Stop"}
           </Button>
         </Box>

@@ -95,8 +95,8 @@ export function FitCard() {
       )}
       {delivery && !fit && !busy && (
         <Typography color="textSecondary" sx={{ mt: 1 }}>
-          Not checked yet. The check reads all files back from disk, knowing only the import note, and
-          rebuilds height and weights from them.
+          Not checked yet. The check reads all files back from disk, knowing only the import note, and rebuilds height
+          and weights from them.
         </Typography>
       )}
       {delivery && fit && <Result fit={fit} delivery={delivery} onAgain={() => void again()} />}
@@ -105,8 +105,7 @@ export function FitCard() {
 }
 
 function Result({ fit, delivery, onAgain }: { fit: Fit; delivery: Delivery; onAgain: () => void }) {
-  const wrong = new Set(fit.findings.filter((item) => item.severity === "error").map((item) => item.file))
-    .size;
+  const wrong = new Set(fit.findings.filter((item) => item.severity === "error").map((item) => item.file)).size;
   return (
     <>
       <Box
@@ -174,11 +173,7 @@ function Result({ fit, delivery, onAgain }: { fit: Fit; delivery: Delivery; onAg
                 {fact.good ? (
                   <CheckIcon sx={{ fontSize: 16, verticalAlign: "-3px" }} aria-label="right" />
                 ) : (
-                  <PriorityHighIcon
-                    color="warning"
-                    sx={{ fontSize: 16, verticalAlign: "-3px" }}
-                    aria-label="wrong"
-                  />
+                  <PriorityHighIcon color="warning" sx={{ fontSize: 16, verticalAlign: "-3px" }} aria-label="wrong" />
                 )}
               </td>
               <td>

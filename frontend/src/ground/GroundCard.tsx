@@ -50,8 +50,7 @@ export function GroundCard() {
   const stored = ground.heights === "stored";
   const low = stored ? ground.stored_low : ground.low;
   const high = stored ? ground.stored_high : ground.high;
-  const levels =
-    ground.depth === "8" ? 255 : ground.depth === "16" ? ground.stored_high - ground.stored_low : null;
+  const levels = ground.depth === "8" ? 255 : ground.depth === "16" ? ground.stored_high - ground.stored_low : null;
   const order = ground.byte_order ? ` · ${ground.byte_order} endian` : "";
   const format = { png: "PNG", tiff: "TIFF", raw16: "raw" }[ground.file_format];
   return (
@@ -115,8 +114,8 @@ export function GroundCard() {
       <Heading>Spacing</Heading>
       <Piece>
         <Box sx={{ lineHeight: 2.1, fontSize: 13.5 }}>
-          Neighbouring samples lie {spacing("Spacing east–west", "spacing_x", ground.spacing_x)} apart
-          east–west and {spacing("Spacing north–south", "spacing_y", ground.spacing_y)} north–south.
+          Neighbouring samples lie {spacing("Spacing east–west", "spacing_x", ground.spacing_x)} apart east–west and{" "}
+          {spacing("Spacing north–south", "spacing_y", ground.spacing_y)} north–south.
         </Box>
         <Typography variant="caption" color="textSecondary">
           The edge samples lie on the border: {trim(home.cols)} samples at {trim(ground.spacing_x, 4)} m span{" "}
@@ -149,8 +148,8 @@ export function GroundCard() {
         </Box>
       </Piece>
       <Typography variant="caption" color="textSecondary">
-        This version reads the heightmap as it is: preparation steps (fill, crop, soften…) and replacing the
-        file come later. A new heightmap makes a new project, from the shelf.
+        This version reads the heightmap as it is: preparation steps (fill, crop, soften…) and replacing the file come
+        later. A new heightmap makes a new project, from the shelf.
       </Typography>
     </Card>
   );

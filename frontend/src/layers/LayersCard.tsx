@@ -93,8 +93,8 @@ export function LayersCard() {
         )}
       </Box>
       <Typography variant="caption" color="textSecondary" sx={{ display: "block", mt: 1.5 }}>
-        Sharing is by cover here, with a plain colour a layer; textures, sharing by strength and by relief,
-        and budgets come later.
+        Sharing is by cover here, with a plain colour a layer; textures, sharing by strength and by relief, and budgets
+        come later.
       </Typography>
       {document.layers.length > 0 && document.sheets.length === 0 && (
         <Button variant="contained" sx={{ mt: 1.5 }} onClick={() => void edit([{ op: "propose_sheets" }])}>
@@ -130,11 +130,7 @@ function LayerRow({
     <Box component="li" aria-label={`Layer ${layer.name}`}>
       <Piece>
         <Box sx={{ display: "flex", alignItems: "center", gap: 1, opacity: layer.muted ? 0.5 : 1 }}>
-          <ColourToken
-            label={`Colour of ${layer.name}`}
-            value={layer.colour}
-            onCommit={(colour) => set({ colour })}
-          />
+          <ColourToken label={`Colour of ${layer.name}`} value={layer.colour} onCommit={(colour) => set({ colour })} />
           <Box sx={{ flex: 1, minWidth: 0 }}>
             <Box sx={{ display: "flex", alignItems: "baseline", gap: 1 }}>
               <Typography sx={{ fontWeight: 650 }} noWrap>
@@ -216,13 +212,7 @@ function Act({
   return (
     <Tooltip title={label}>
       <span>
-        <IconButton
-          size="small"
-          aria-label={label}
-          onClick={act}
-          disabled={off}
-          sx={{ "& svg": { fontSize: 17 } }}
-        >
+        <IconButton size="small" aria-label={label} onClick={act} disabled={off} sx={{ "& svg": { fontSize: 17 } }}>
           {icon}
         </IconButton>
       </span>
@@ -275,9 +265,7 @@ function NewLayer() {
     let name = mask.name;
     for (let i = 2; taken.has(name.toLowerCase()); i++) name = `${mask.name} ${i}`;
     const colour = COLOURS[document.layers.length % COLOURS.length] ?? "#888888";
-    void edit([
-      { op: "add_layer", layer: { id: newId("layer"), name, mask: mask.id, colour, muted: false } },
-    ]);
+    void edit([{ op: "add_layer", layer: { id: newId("layer"), name, mask: mask.id, colour, muted: false } }]);
   };
   return (
     <>

@@ -101,14 +101,7 @@ export function BandEditor({ band, reading, stats, onPreview, onCommit }: BandEd
           );
         })}
         <line x1="8" x2={WIDTH - 8} y1={FLOOR} y2={FLOOR} stroke="#b9b6a6" strokeWidth="0.7" />
-        <path
-          d={outline}
-          fill="none"
-          stroke="#4b3fa3"
-          strokeWidth="1.8"
-          strokeLinejoin="round"
-          pointerEvents="none"
-        />
+        <path d={outline} fill="none" stroke="#4b3fa3" strokeWidth="1.8" strokeLinejoin="round" pointerEvents="none" />
         {HANDLES.map((handle) => {
           const edge = handle.name === "low" || handle.name === "high";
           const value = handlePosition(now, handle.name, axis);
@@ -134,13 +127,7 @@ export function BandEditor({ band, reading, stats, onPreview, onCommit }: BandEd
               onKeyDown={onKey(handle.name)}
             >
               {/* Edges are taken at the top and fades at the floor, so that neither covers the other. */}
-              <rect
-                x={x(value) - 12}
-                y={edge ? TOP - 14 : FLOOR - 13}
-                width="24"
-                height="26"
-                fill="transparent"
-              />
+              <rect x={x(value) - 12} y={edge ? TOP - 14 : FLOOR - 13} width="24" height="26" fill="transparent" />
               <circle
                 cx={x(value)}
                 cy={edge ? TOP : FLOOR}

@@ -146,12 +146,7 @@ function SourceSentence({ line, mask, tell }: { line: Combining; mask: Mask; tel
     </>
   );
   const token = (
-    <ChoiceToken
-      label="What is read"
-      value={value}
-      choices={choices}
-      onChange={(next) => void choose(next)}
-    />
+    <ChoiceToken label="What is read" value={value} choices={choices} onChange={(next) => void choose(next)} />
   );
   if (line.source.kind === "mask")
     return (
@@ -162,8 +157,7 @@ function SourceSentence({ line, mask, tell }: { line: Combining; mask: Mask; tel
     );
   return (
     <span>
-      <b>{VERBS[line.verb]}</b> ground where {token} is{" "}
-      <BandNumbers line={line} band={line.source} tell={tell} />
+      <b>{VERBS[line.verb]}</b> ground where {token} is <BandNumbers line={line} band={line.source} tell={tell} />
       {strength}
     </span>
   );
@@ -222,8 +216,8 @@ function BandNumbers({ line, band, tell }: { line: Combining; band: Band; tell: 
     );
   return (
     <>
-      {token("Lower edge", "low")} to {token("Upper edge", "high")}, fading in over{" "}
-      {token("Lower fade", "fade_low")} and out over {token("Upper fade", "fade_high")} in a {shape} fade,
+      {token("Lower edge", "low")} to {token("Upper edge", "high")}, fading in over {token("Lower fade", "fade_low")}{" "}
+      and out over {token("Upper fade", "fade_high")} in a {shape} fade,
     </>
   );
 }
@@ -250,9 +244,7 @@ function Histogram({ line, band, tell, onDrag }: HistogramProps) {
         onDrag(moved);
         tell.preview(moved);
       }}
-      onCommit={(next, key) =>
-        void tell.commit({ ...line, source: next }, key, "band").then(() => onDrag(null))
-      }
+      onCommit={(next, key) => void tell.commit({ ...line, source: next }, key, "band").then(() => onDrag(null))}
     />
   );
 }
@@ -298,11 +290,7 @@ function LineMenu({ mask, line, index }: { mask: Mask; line: Line; index: number
           aria-pressed={line.muted}
           onClick={() => void mute()}
         >
-          {line.muted ? (
-            <VisibilityOffIcon sx={{ fontSize: 17 }} />
-          ) : (
-            <VisibilityIcon sx={{ fontSize: 17 }} />
-          )}
+          {line.muted ? <VisibilityOffIcon sx={{ fontSize: 17 }} /> : <VisibilityIcon sx={{ fontSize: 17 }} />}
         </IconButton>
       </Tooltip>
       <IconButton

@@ -32,8 +32,7 @@ export function MasksCard() {
 
   const create = async (name: string) => {
     const id = newId("mask");
-    if (await edit([{ op: "add_mask", mask: { id, name, lines: [] } }]))
-      set({ selectedMask: id, selectedLine: null });
+    if (await edit([{ op: "add_mask", mask: { id, name, lines: [] } }])) set({ selectedMask: id, selectedLine: null });
   };
   const free = freeName(document, "Mask");
   return (
@@ -48,8 +47,8 @@ export function MasksCard() {
     >
       {document.masks.length === 0 && (
         <Typography color="textSecondary" sx={{ mt: 2 }}>
-          No masks yet. A mask is a recipe of sentences, such as “take ground where slope is 32° to 90°”. Make
-          one with New mask.
+          No masks yet. A mask is a recipe of sentences, such as “take ground where slope is 32° to 90°”. Make one with
+          New mask.
         </Typography>
       )}
       <Box
@@ -114,8 +113,7 @@ export function MasksCard() {
 
 function freeName(document: ProjectDocument, stem: string): string {
   const taken = new Set(document.masks.map((item) => item.name.toLowerCase()));
-  for (let i = document.masks.length + 1; ; i++)
-    if (!taken.has(`${stem} ${i}`.toLowerCase())) return `${stem} ${i}`;
+  for (let i = document.masks.length + 1; ; i++) if (!taken.has(`${stem} ${i}`.toLowerCase())) return `${stem} ${i}`;
 }
 
 function MaskTile({ mask, chosen, onChoose }: { mask: Mask; chosen: boolean; onChoose: () => void }) {
@@ -138,11 +136,7 @@ function MaskTile({ mask, chosen, onChoose }: { mask: Mask; chosen: boolean; onC
           "&:focus-visible": { outline: `2px dashed ${roles.gentian}` },
         }}
       >
-        <MapThumb
-          subject={{ kind: "mask", id: mask.id, style: "alone", lines: null }}
-          width="100%"
-          height={54}
-        />
+        <MapThumb subject={{ kind: "mask", id: mask.id, style: "alone", lines: null }} width="100%" height={54} />
         <Box sx={{ display: "flex", justifyContent: "space-between", fontSize: 11.5, gap: 0.5, mt: 0.3 }}>
           <Box component="span" sx={{ overflow: "hidden", textOverflow: "ellipsis", whiteSpace: "nowrap" }}>
             {mask.name}
@@ -170,8 +164,7 @@ function MaskMenu({ mask }: { mask: Mask }) {
     const taken = new Set(document.masks.map((item) => item.name.toLowerCase()));
     let name = `${mask.name} copy`;
     for (let i = 2; taken.has(name.toLowerCase()); i++) name = `${mask.name} copy ${i}`;
-    if (await edit([{ op: "copy_mask", mask: mask.id, id, name }]))
-      set({ selectedMask: id, selectedLine: null });
+    if (await edit([{ op: "copy_mask", mask: mask.id, id, name }])) set({ selectedMask: id, selectedLine: null });
   };
   return (
     <>
@@ -319,11 +312,8 @@ function thread(document: ProjectDocument, mask: Mask): string[] {
     }
   }
   const readers = document.masks.filter((item) =>
-    item.lines.some(
-      (line) => "source" in line && line.source.kind === "mask" && line.source.mask === mask.id,
-    ),
+    item.lines.some((line) => "source" in line && line.source.kind === "mask" && line.source.mask === mask.id),
   );
-  if (!layer && readers.length > 0)
-    return [...steps, `read by ${readers.map((item) => item.name).join(", ")}`];
+  if (!layer && readers.length > 0) return [...steps, `read by ${readers.map((item) => item.name).join(", ")}`];
   return [...steps, layer ? "no channel yet" : "nowhere yet: make a layer of it"];
 }

@@ -40,11 +40,7 @@ const band = (part: Partial<Band>): Band => ({
 
 describe("the band on its histogram", () => {
   const slope = axisOf(reading("slope", "°", "linear"), stats(0, 70), band({}));
-  const flow = axisOf(
-    reading("flow", "m²", "log"),
-    stats(16, 16 * 2 ** 20),
-    band({ low: 4096, high: 65536 }),
-  );
+  const flow = axisOf(reading("flow", "m²", "log"), stats(16, 16 * 2 ** 20), band({ low: 4096, high: 65536 }));
 
   it("places values and finds them again", () => {
     expect(slope.place(35)).toBe(0.5);

@@ -37,9 +37,7 @@ export function PackingCard() {
 
   const create = async (name: string) => {
     const id = newId("sheet");
-    await edit([
-      { op: "add_sheet", sheet: { id, name, layout: "rgba", r: null, g: null, b: null, a: null } },
-    ]);
+    await edit([{ op: "add_sheet", sheet: { id, name, layout: "rgba", r: null, g: null, b: null, a: null } }]);
     show({ kind: "sheet", id, style: "each" });
   };
   const complete = addsUp(document);
@@ -64,8 +62,8 @@ export function PackingCard() {
     >
       {document.sheets.length === 0 && (
         <Typography color="textSecondary" sx={{ my: 1.5 }}>
-          No sheets yet. A sheet is one image with up to four maps in its channels. Let us propose sheets for
-          the layers, or make one yourself.
+          No sheets yet. A sheet is one image with up to four maps in its channels. Let us propose sheets for the
+          layers, or make one yourself.
         </Typography>
       )}
       {document.sheets.map((sheet) => (
@@ -113,10 +111,7 @@ function addsUp(document: ProjectDocument): string | null {
     if (weights.length) names.push(sheet.name);
     carried.push(...weights);
   }
-  const wanted = [
-    "base",
-    ...document.layers.filter((layer) => !layer.muted && layer.mask).map((layer) => layer.id),
-  ];
+  const wanted = ["base", ...document.layers.filter((layer) => !layer.muted && layer.mask).map((layer) => layer.id)];
   const right = wanted.every((id) => carried.filter((other) => other === id).length === 1);
   return right ? names.join(" and ") : null;
 }
@@ -161,12 +156,7 @@ function SheetPiece({ sheet, chosen }: { sheet: Sheet; chosen: boolean }) {
         <SheetMenu sheet={sheet} />
       </Box>
       {LETTERS[sheet.layout].map((letter) => (
-        <ChannelRow
-          key={letter}
-          sheet={sheet}
-          letter={letter}
-          onSet={(source) => set({ [letter]: source })}
-        />
+        <ChannelRow key={letter} sheet={sheet} letter={letter} onSet={(source) => set({ [letter]: source })} />
       ))}
     </Piece>
   );
@@ -353,10 +343,7 @@ function ChannelRow({
         {source?.kind === "reading" && <ReadingEnds source={source} onSet={onSet} />}
       </Box>
       {stats.data && (
-        <Box
-          component="span"
-          sx={{ fontFamily: MONO, fontSize: 11.5, color: "text.secondary", whiteSpace: "nowrap" }}
-        >
+        <Box component="span" sx={{ fontFamily: MONO, fontSize: 11.5, color: "text.secondary", whiteSpace: "nowrap" }}>
           {((stats.data.mean / 255) * 100).toFixed(0)} %
         </Box>
       )}
@@ -366,13 +353,7 @@ function ChannelRow({
 
 type ReadingSource = Extract<ChannelSource, { kind: "reading" }>;
 
-function ReadingEnds({
-  source,
-  onSet,
-}: {
-  source: ReadingSource;
-  onSet: (source: ChannelSource) => Promise<boolean>;
-}) {
+function ReadingEnds({ source, onSet }: { source: ReadingSource; onSet: (source: ChannelSource) => Promise<boolean> }) {
   const readings = useReadings();
   const reading = readings.find((item) => item.name === source.reading);
   const log = reading?.scale === "log";

@@ -47,9 +47,7 @@ export function Card({ title, action, sub, foot, children }: CardProps) {
       )}
       <Box sx={{ flex: 1, overflowY: "auto", px: 2, pb: 2, minHeight: 0 }}>{children}</Box>
       {foot && (
-        <Box sx={{ borderTop: 1, borderColor: "divider", bgcolor: "background.default", px: 2, py: 1.3 }}>
-          {foot}
-        </Box>
+        <Box sx={{ borderTop: 1, borderColor: "divider", bgcolor: "background.default", px: 2, py: 1.3 }}>{foot}</Box>
       )}
     </Box>
   );

@@ -41,11 +41,7 @@ function NameForm({ title, suggestion, action, onClose, onName }: NameDialogProp
           value={name}
           error={bad || name.trim().length > 60}
           helperText={
-            bad
-              ? "A name has no slash, backslash or colon."
-              : name.trim().length > 60
-                ? "At most 60 letters."
-                : " "
+            bad ? "A name has no slash, backslash or colon." : name.trim().length > 60 ? "At most 60 letters." : " "
           }
           onFocus={(event) => event.target.select()}
           onChange={(event) => setName(event.target.value)}

@@ -28,11 +28,7 @@ export function ReadingsCard() {
   useEffect(() => show({ kind: "reading", name: chosen, over }), [chosen, over, show]);
   const reading = readings.find((item) => item.name === chosen);
   return (
-    <Card
-      title="Readings"
-      sub="What can be measured on this ground."
-      foot={reading && <Foot reading={reading} />}
-    >
+    <Card title="Readings" sub="What can be measured on this ground." foot={reading && <Foot reading={reading} />}>
       {FAMILIES.map(([family, title]) => (
         <Box key={family}>
           <Heading>{title}</Heading>
@@ -96,9 +92,7 @@ function Numbers({ reading }: { reading: Reading }) {
   };
   return (
     <>
-      <Heading aside={reading.scale === "log" ? "even on the logarithm" : undefined}>
-        How it is spread
-      </Heading>
+      <Heading aside={reading.scale === "log" ? "even on the logarithm" : undefined}>How it is spread</Heading>
       {data && <PlainHistogram stats={data} label={`Histogram of ${reading.title.toLowerCase()}`} />}
       <Box sx={{ display: "grid", gridTemplateColumns: "repeat(4, 1fr)", fontSize: 12, mt: 0.5, gap: 0.5 }}>
         {(

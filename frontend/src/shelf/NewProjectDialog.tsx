@@ -227,16 +227,12 @@ function Measures({ found, onFound, onClose, onBack }: MeasuresProps) {
       <DialogTitle>What it measures</DialogTitle>
       <DialogContent>
         <Typography variant="body2" sx={{ mb: 1 }} data-testid="inspection">
-          <b>{found.name}</b> · {found.format === "raw16" ? "raw" : found.format.toUpperCase()} {found.depth}{" "}
-          · {trim(found.columns)} × {trim(found.rows)} · {trim(found.low)} to {trim(found.high)} stored ·{" "}
+          <b>{found.name}</b> · {found.format === "raw16" ? "raw" : found.format.toUpperCase()} {found.depth} ·{" "}
+          {trim(found.columns)} × {trim(found.rows)} · {trim(found.low)} to {trim(found.high)} stored ·{" "}
           {trim(found.levels)} levels
         </Typography>
         {found.findings.map((item) => (
-          <Alert
-            key={item.code}
-            severity={item.severity === "attention" ? "warning" : "info"}
-            sx={{ mb: 1, py: 0 }}
-          >
+          <Alert key={item.code} severity={item.severity === "attention" ? "warning" : "info"} sx={{ mb: 1, py: 0 }}>
             {item.message}
           </Alert>
         ))}

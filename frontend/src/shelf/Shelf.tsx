@@ -1,14 +1,4 @@
-import {
-  Alert,
-  Box,
-  Button,
-  CircularProgress,
-  IconButton,
-  Menu,
-  MenuItem,
-  Snackbar,
-  Typography,
-} from "@mui/material";
+import { Alert, Box, Button, CircularProgress, IconButton, Menu, MenuItem, Snackbar, Typography } from "@mui/material";
 import AddIcon from "@mui/icons-material/Add";
 import MoreVertIcon from "@mui/icons-material/MoreVert";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
@@ -94,8 +84,8 @@ export function Shelf() {
         >
           <Typography variant="h2">The shelf is empty</Typography>
           <Typography color="textSecondary" sx={{ mt: 1 }}>
-            Start with New from a heightmap: a PNG, TIFF or raw 16-bit file. Or bring in a project file
-            somebody saved out.
+            Start with New from a heightmap: a PNG, TIFF or raw 16-bit file. Or bring in a project file somebody saved
+            out.
           </Typography>
         </Box>
       )}
@@ -195,8 +185,7 @@ function ProjectTile({ card, run, onDeleted }: ProjectTileProps) {
             </Box>
           </Typography>
           <Typography variant="caption" color="textSecondary" component="div">
-            {trim(card.width, 0)} × {trim(card.length, 0)} m ·{" "}
-            {card.layers === 1 ? "1 layer" : `${card.layers} layers`}
+            {trim(card.width, 0)} × {trim(card.length, 0)} m · {card.layers === 1 ? "1 layer" : `${card.layers} layers`}
           </Typography>
           <Box sx={{ fontFamily: MONO, fontSize: 11.5, color: "text.secondary" }}>
             {trim(card.cols)} × {trim(card.rows)} · {(card.bytes / 1e6).toFixed(1)} MB
@@ -231,12 +220,7 @@ function ProjectTile({ card, run, onDeleted }: ProjectTileProps) {
         <MenuItem onClick={act(() => ask(client.POST("/api/projects/{project_id}/duplicate", one(card.id))))}>
           Duplicate
         </MenuItem>
-        <MenuItem
-          component="a"
-          href={`/api/projects/${card.id}/save-out`}
-          download
-          onClick={() => setAnchor(null)}
-        >
+        <MenuItem component="a" href={`/api/projects/${card.id}/save-out`} download onClick={() => setAnchor(null)}>
           Save out a project file
         </MenuItem>
         <MenuItem

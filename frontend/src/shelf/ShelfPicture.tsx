@@ -10,10 +10,7 @@ export function ShelfPicture({ card }: { card: ProjectCard }) {
   useEffect(() => {
     const stop = new AbortController();
     const options = { size: 320, signal: stop.signal };
-    Promise.all([
-      fetchMap(card.id, "reading:height", options),
-      fetchMap(card.id, "reading:shade", options),
-    ]).then(
+    Promise.all([fetchMap(card.id, "reading:height", options), fetchMap(card.id, "reading:shade", options)]).then(
       ([height, shade]) => {
         const element = canvas.current;
         const pen = element?.getContext("2d");

@@ -9,12 +9,11 @@ export function ConflictDialog() {
       <DialogTitle id="conflict-title">This project changed elsewhere</DialogTitle>
       <DialogContent>
         <Typography>
-          While you worked here, another tab did this: <b>{conflict?.since.join(", ") || "another change"}</b>
-          .
+          While you worked here, another tab did this: <b>{conflict?.since.join(", ") || "another change"}</b>.
         </Typography>
         <Typography sx={{ mt: 1.5 }}>
-          Yours, <b>{conflict?.what}</b>, is not saved yet and not lost. Make it on top of the newest state,
-          or leave it out.
+          Yours, <b>{conflict?.what}</b>, is not saved yet and not lost. Make it on top of the newest state, or leave it
+          out.
         </Typography>
       </DialogContent>
       <DialogActions>

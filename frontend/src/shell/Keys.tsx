@@ -57,8 +57,7 @@ export function Keys() {
         if (subject.kind === "mask") show({ ...subject, style: subject.style === "wipe" ? "over" : "wipe" });
         return;
       case "m":
-        if (subject.kind === "mask")
-          show({ ...subject, style: subject.style === "alone" ? "over" : "alone" });
+        if (subject.kind === "mask") show({ ...subject, style: subject.style === "alone" ? "over" : "alone" });
     }
   });
 

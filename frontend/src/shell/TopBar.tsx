@@ -103,8 +103,7 @@ export function TopBar() {
       <Box sx={{ flex: 1 }} />
       {running && (
         <Pill title={running.message}>
-          {running.kind === "delivery" ? "Delivering" : "Checking the fit"}{" "}
-          {(running.progress * 100).toFixed(0)} %
+          {running.kind === "delivery" ? "Delivering" : "Checking the fit"} {(running.progress * 100).toFixed(0)} %
         </Pill>
       )}
       <Button
@@ -143,9 +142,7 @@ export function TopBar() {
         aria-label="Saving state"
         sx={{ display: "flex", alignItems: "center", gap: 0.7, fontSize: 12.5, width: 66 }}
       >
-        <Box
-          sx={{ width: 9, height: 9, borderRadius: "50%", bgcolor: saving ? "warning.main" : "primary.main" }}
-        />
+        <Box sx={{ width: 9, height: 9, borderRadius: "50%", bgcolor: saving ? "warning.main" : "primary.main" }} />
         <Typography component="span" variant="body2">
           {saving ? "Saving" : "Saved"}
         </Typography>

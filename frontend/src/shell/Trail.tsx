@@ -33,9 +33,7 @@ function useStops(): Record<Waypoint, Stop> {
     ...masks.flatMap((mask) =>
       mask.lines.map((line) => ("source" in line && line.source.kind === "mask" ? line.source.mask : "")),
     ),
-    ...sheets.flatMap((sheet) =>
-      [sheet.r, sheet.g, sheet.b, sheet.a].map((s) => (s?.kind === "mask" ? s.mask : "")),
-    ),
+    ...sheets.flatMap((sheet) => [sheet.r, sheet.g, sheet.b, sheet.a].map((s) => (s?.kind === "mask" ? s.mask : ""))),
   ]);
   const unused = masks.filter((mask) => !used.has(mask.id)).length;
   const packing = cautions.filter((item) => item.waypoint === "packing");
@@ -103,23 +101,14 @@ export function Trail({ here }: { here: Waypoint | null }) {
       sx={{ position: "relative", borderRight: 1, borderColor: "divider", overflow: "hidden auto" }}
     >
       <svg width="148" height={TOP * 2 + STEP * 7} aria-hidden style={{ position: "absolute" }}>
-        <polyline
-          points={points.map((p) => p.join(",")).join(" ")}
-          fill="none"
-          stroke="#c9c5b2"
-          strokeWidth="3"
-        />
+        <polyline points={points.map((p) => p.join(",")).join(" ")} fill="none" stroke="#c9c5b2" strokeWidth="3" />
       </svg>
       <Box component="ol" sx={{ listStyle: "none", p: 0, m: 0, height: TOP * 2 + STEP * 7 - 24 }}>
         {WAYPOINTS.map((waypoint, i) => {
           const stop = stops[waypoint];
           const [x = 0, y = 0] = points[i] ?? [];
           return (
-            <Box
-              component="li"
-              key={waypoint}
-              sx={{ position: "absolute", left: x - 15, top: y - 16, right: 2 }}
-            >
+            <Box component="li" key={waypoint} sx={{ position: "absolute", left: x - 15, top: y - 16, right: 2 }}>
               <Box
                 component={RouterLink}
                 to={`/project/${id}/${waypoint}`}

@@ -48,9 +48,7 @@ export const useDocument = create<DocumentStore>((set, get) => ({
 
   async open(id) {
     set({ state: null, conflict: null, trouble: null });
-    const state = await ask(
-      client.GET("/api/projects/{project_id}", { params: { path: { project_id: id } } }),
-    );
+    const state = await ask(client.GET("/api/projects/{project_id}", { params: { path: { project_id: id } } }));
     set({ state });
   },
 
@@ -60,9 +58,7 @@ export const useDocument = create<DocumentStore>((set, get) => ({
     const now = get().state;
     if (!now) return;
     try {
-      const state = await ask(
-        client.GET("/api/projects/{project_id}", { params: { path: { project_id: now.id } } }),
-      );
+      const state = await ask(client.GET("/api/projects/{project_id}", { params: { path: { project_id: now.id } } }));
       if (get().state?.id === state.id && state.revision > (get().state?.revision ?? 0)) set({ state });
     } catch (error) {
       set({ trouble: sentence(error) });

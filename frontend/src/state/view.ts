@@ -1,15 +1,6 @@
 import { create } from "zustand";
 
-export const WAYPOINTS = [
-  "ground",
-  "readings",
-  "masks",
-  "layers",
-  "colour",
-  "packing",
-  "delivery",
-  "fit",
-] as const;
+export const WAYPOINTS = ["ground", "readings", "masks", "layers", "colour", "packing", "delivery", "fit"] as const;
 export type Waypoint = (typeof WAYPOINTS)[number];
 
 export type Mode = "plan" | "relief" | "both";
@@ -48,15 +39,7 @@ interface ViewStore {
     part: Partial<
       Pick<
         ViewStore,
-        | "mode"
-        | "tint"
-        | "water"
-        | "wipe"
-        | "exaggeration"
-        | "camera"
-        | "selectedMask"
-        | "selectedLine"
-        | "singleKeys"
+        "mode" | "tint" | "water" | "wipe" | "exaggeration" | "camera" | "selectedMask" | "selectedLine" | "singleKeys"
       >
     >,
   ) => void;

@@ -45,11 +45,7 @@ export function HeldStrip() {
                 outlineOffset: 2,
               }}
             >
-              {there ? (
-                <MapThumb subject={item} width={84} height={52} />
-              ) : (
-                <Box sx={{ width: 84, height: 52 }} />
-              )}
+              {there ? <MapThumb subject={item} width={84} height={52} /> : <Box sx={{ width: 84, height: 52 }} />}
               <Typography variant="caption" noWrap sx={{ display: "block" }}>
                 {name}
               </Typography>

@@ -5,14 +5,9 @@ import { cssRamp } from "./ramps";
 
 export function LegendBox({ legend }: { legend: Legend }) {
   return (
-    <Box
-      sx={{ bgcolor: "background.paper", borderRadius: 1.2, px: 1.2, py: 1, width: 158 }}
-      data-testid="legend"
-    >
+    <Box sx={{ bgcolor: "background.paper", borderRadius: 1.2, px: 1.2, py: 1, width: 158 }} data-testid="legend">
       <Box sx={{ height: 10, borderRadius: 1, background: cssRamp(legend.ramp) }} />
-      <Box
-        sx={{ display: "flex", justifyContent: "space-between", fontFamily: MONO, fontSize: 11.5, mt: 0.5 }}
-      >
+      <Box sx={{ display: "flex", justifyContent: "space-between", fontFamily: MONO, fontSize: 11.5, mt: 0.5 }}>
         <span>{legend.low}</span>
         <span>{legend.high}</span>
       </Box>

@@ -41,10 +41,7 @@ export function MapThumb({ subject, width = 82, height = 56, tint = 0.8 }: MapTh
   }, [picture]);
 
   return (
-    <Box
-      sx={{ width, height, borderRadius: 1, overflow: "hidden", bgcolor: "#6f7371", flexShrink: 0 }}
-      aria-hidden
-    >
+    <Box sx={{ width, height, borderRadius: 1, overflow: "hidden", bgcolor: "#6f7371", flexShrink: 0 }} aria-hidden>
       <canvas
         ref={canvas}
         style={{

@@ -54,9 +54,7 @@ export function PlanView({ picture, subject }: PlanViewProps) {
   useEffect(() => {
     const element = canvas.current;
     if (!element) return;
-    const watch = new ResizeObserver(() =>
-      setSize({ width: element.clientWidth, height: element.clientHeight }),
-    );
+    const watch = new ResizeObserver(() => setSize({ width: element.clientWidth, height: element.clientHeight }));
     watch.observe(element);
     return () => watch.disconnect();
   }, []);

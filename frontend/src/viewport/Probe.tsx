@@ -191,9 +191,7 @@ export function Probe({ point, subject }: { point: ProbePoint | null; subject: S
               {line.group}
             </Box>
           )}
-          <Box
-            sx={{ display: "flex", justifyContent: "space-between", gap: 2, fontSize: 12.5, lineHeight: 1.6 }}
-          >
+          <Box sx={{ display: "flex", justifyContent: "space-between", gap: 2, fontSize: 12.5, lineHeight: 1.6 }}>
             <span>{line.title}</span>
             <Box component="span" sx={{ fontFamily: MONO, whiteSpace: "nowrap" }}>
               {line.value}

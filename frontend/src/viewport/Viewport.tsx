@@ -180,11 +180,7 @@ function ZoomButtons() {
   const buttons: [string, () => void, React.ReactNode][] = [
     ["Nearer", () => zoom(1.6), <AddIcon key="i" fontSize="small" />],
     ["Farther", () => zoom(1 / 1.6), <RemoveIcon key="i" fontSize="small" />],
-    [
-      "All of it",
-      () => set({ camera: { x: 0.5, y: 0.5, zoom: 1 } }),
-      <FitScreenIcon key="i" fontSize="small" />,
-    ],
+    ["All of it", () => set({ camera: { x: 0.5, y: 0.5, zoom: 1 } }), <FitScreenIcon key="i" fontSize="small" />],
   ];
   return (
     <Box

@@ -93,10 +93,7 @@ describe("masks", () => {
 
 describe("readings and ground", () => {
   it("run along their ramp between the ends that the legend names", () => {
-    const picture = painted(
-      { kind: "reading", name: "slope", over: false },
-      { "reading:slope": [0, 20, 40, 60] },
-    );
+    const picture = painted({ kind: "reading", name: "slope", over: false }, { "reading:slope": [0, 20, 40, 60] });
     expect(pixel(picture, 0).slice(0, 3)).toEqual([...rgb("#f6f3e2")]);
     expect(pixel(picture, 3).slice(0, 3)).toEqual([...rgb("#43143a")]);
     expect(picture.legend).toMatchObject({ low: "0.0°", high: "60.0°" });
@@ -105,10 +102,7 @@ describe("readings and ground", () => {
   it("are even on the logarithm where the reading says so", () => {
     const flow: Subject = { kind: "reading", name: "flow", over: false };
     const picture = painted(flow, { "reading:flow": [16, 256, 4096, 65536] });
-    const linear = painted(
-      { kind: "reading", name: "slope", over: false },
-      { "reading:slope": [0, 20, 40, 60] },
-    );
+    const linear = painted({ kind: "reading", name: "slope", over: false }, { "reading:slope": [0, 20, 40, 60] });
     expect(picture.legend?.high).toBe("66k m²");
     // Equal factors are equal steps: the second sample sits a third along, as 20 of 60 does.
     const third = (p: Picture) => pixel(p, 1).slice(0, 3).join();

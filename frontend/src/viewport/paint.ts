@@ -117,14 +117,7 @@ function together(map: RawMap): ImageData {
   return image;
 }
 
-function ramped(
-  map: RawMap,
-  name: string,
-  low: number,
-  high: number,
-  log: boolean,
-  shade: RawMap | null,
-): ImageData {
+function ramped(map: RawMap, name: string, low: number, high: number, log: boolean, shade: RawMap | null): ImageData {
   const image = blank(map);
   const out = image.data;
   const table = RAMPS[name] ?? RAMPS.grey ?? new Uint8Array(768);
@@ -148,8 +141,7 @@ function mixed(maps: Maps, state: ProjectState, over: boolean): ImageData {
   const out = image.data;
   const shade = over ? maps("reading:shade").values : null;
   const parts: [RawMap["values"], Rgb][] = [[base.values, rgb(state.document.base.colour)]];
-  for (const layer of state.document.layers)
-    parts.push([maps(`weight:${layer.id}`).values, rgb(layer.colour)]);
+  for (const layer of state.document.layers) parts.push([maps(`weight:${layer.id}`).values, rgb(layer.colour)]);
   for (let i = 0, o = 0; o < out.length; i++, o += 4) {
     let r = 0;
     let g = 0;
@@ -183,12 +175,7 @@ function number(value: number, unit: string, decimals: number): string {
   return unit === "°" ? `${text}°` : `${text} ${unit}`.trim();
 }
 
-function single(
-  image: ImageData,
-  legend: Legend | null,
-  shaded: boolean,
-  before: ImageData | null = null,
-): Picture {
+function single(image: ImageData, legend: Legend | null, shaded: boolean, before: ImageData | null = null): Picture {
   return { panels: [{ title: "", image }], before, legend, shaded };
 }
 
@@ -230,14 +217,12 @@ export function paint(
       if (subject.style === "alone") return single(grey(mask), { ramp: "grey", low: "0", high: "1" }, false);
       const base = cachedBase(maps, state, options.water);
       const image = overlay(base, mask, GENTIAN, options.tint);
-      const before =
-        subject.style === "wipe" ? overlay(base, maps(beforeName(subject)), GENTIAN, options.tint) : null;
+      const before = subject.style === "wipe" ? overlay(base, maps(beforeName(subject)), GENTIAN, options.tint) : null;
       return single(image, null, true, before);
     }
     case "layers": {
       const image = mixed(maps, state, subject.over);
-      if (options.water && subject.over)
-        drown(image.data, maps("reading:height").values, state.document.ground.water);
+      if (options.water && subject.over) drown(image.data, maps("reading:height").values, state.document.ground.water);
       return single(image, null, subject.over);
     }
     case "sheet": {
@@ -262,13 +247,11 @@ export function paint(
       }
       const [low, high] = ends(map);
       const { ground } = state.document;
-      const range =
-        ground.heights === "stored" ? ground.stored_high - ground.stored_low : ground.high - ground.low;
+      const range = ground.heights === "stored" ? ground.stored_high - ground.stored_low : ground.high - ground.low;
       // Half a step is what rounding may cost: less than that is no difference worth a colour.
       const half = range / 65535 / 2;
       const far = Math.max(Math.abs(low), Math.abs(high), half);
-      const size =
-        far === half ? "½ step" : far < 1 ? `${(far * 1000).toPrecision(2)} mm` : `${far.toPrecision(3)} m`;
+      const size = far === half ? "½ step" : far < 1 ? `${(far * 1000).toPrecision(2)} mm` : `${far.toPrecision(3)} m`;
       const legend = { ramp: "difference", low: `−${size}`, high: `+${size}` };
       return single(ramped(map, "difference", -far, far, false, null), legend, false);
     }

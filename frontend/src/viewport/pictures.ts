@@ -139,8 +139,7 @@ export class PictureMaker {
     if (!wanted) return false;
     const found = new Map<string, RawMap>();
     for (const name of needs(wanted.subject, wanted.state)) {
-      const live =
-        previews.current?.name === name && !wanted.size && !wanted.window ? previews.current : null;
+      const live = previews.current?.name === name && !wanted.size && !wanted.window ? previews.current : null;
       const map = live ?? mapStore.get(wanted, name);
       if (!map) return false;
       found.set(name, map);

@@ -34,11 +34,6 @@ describe("the plan", () => {
 
   it("draws round scale bars and groups thousands", () => {
     expect([barLength(0.16), barLength(1), barLength(400)]).toEqual([500, 100, 0.2]);
-    expect([trim(4032), trim(0.5), trim(-40), trim(1234.5)]).toEqual([
-      "4\u202f032",
-      "0.5",
-      "-40",
-      "1\u202f234.5",
-    ]);
+    expect([trim(4032), trim(0.5), trim(-40), trim(1234.5)]).toEqual(["4\u202f032", "0.5", "-40", "1\u202f234.5"]);
   });
 });

@@ -14,8 +14,7 @@ function ramp(...stops: string[]): Uint8Array {
     const k = Math.min(Math.floor(at), stops.length - 2);
     const a = rgb(stops[k] ?? "#000000");
     const b = rgb(stops[k + 1] ?? "#000000");
-    for (let c = 0; c < 3; c++)
-      out[i * 3 + c] = Math.round((a[c] ?? 0) + ((b[c] ?? 0) - (a[c] ?? 0)) * (at - k));
+    for (let c = 0; c < 3; c++) out[i * 3 + c] = Math.round((a[c] ?? 0) + ((b[c] ?? 0) - (a[c] ?? 0)) * (at - k));
   }
   return out;
 }

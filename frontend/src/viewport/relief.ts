@@ -127,12 +127,7 @@ export class ReliefScene {
       this.mesh.geometry.dispose();
     }
     const density = meshDensity(this.renderer);
-    const geometry = new PlaneGeometry(
-      width,
-      length,
-      Math.round(density * width),
-      Math.round(density * length),
-    );
+    const geometry = new PlaneGeometry(width, length, Math.round(density * width), Math.round(density * length));
     this.mesh = new Mesh(geometry, this.material);
     this.mesh.frustumCulled = false;
     this.scene.add(this.mesh);

@@ -16,9 +16,7 @@ describe("what a subject is called", () => {
       "Slope",
       "degrees · over 4 m",
     ]);
-    expect(title({ kind: "mask", id: "scree", style: "over", lines: null }, state, readings)[0]).toBe(
-      "Scree",
-    );
+    expect(title({ kind: "mask", id: "scree", style: "over", lines: null }, state, readings)[0]).toBe("Scree");
     expect(title({ kind: "channel", sheet: "splat", channel: "a" }, state, readings)[0]).toBe("splat_a · A");
     expect(title({ kind: "fit", number: 4, style: "difference" }, state, readings)[1]).toBe("delivery 4");
   });

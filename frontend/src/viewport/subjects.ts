@@ -12,12 +12,7 @@ export function needs(subject: Subject, state: ProjectState): string[] {
       return subject.over ? [`reading:${subject.name}`, shade, height] : [`reading:${subject.name}`];
     case "mask":
       if (subject.style === "alone") return [`mask:${subject.id}`];
-      return [
-        `mask:${subject.id}`,
-        ...(subject.style === "wipe" ? [beforeName(subject)] : []),
-        shade,
-        height,
-      ];
+      return [`mask:${subject.id}`, ...(subject.style === "wipe" ? [beforeName(subject)] : []), shade, height];
     case "layers":
       return ["weight:base", ...state.document.layers.map((layer) => `weight:${layer.id}`), shade, height];
     case "sheet":
@@ -61,9 +56,7 @@ export function title(subject: Subject, state: ProjectState, readings: Reading[]
     case "reading": {
       const reading = readings.find((item) => item.name === subject.name);
       const width =
-        subject.name === "slope"
-          ? ` · over ${trim(document.ground.slope_width ?? document.ground.spacing_x)} m`
-          : "";
+        subject.name === "slope" ? ` · over ${trim(document.ground.slope_width ?? document.ground.spacing_x)} m` : "";
       return [reading?.title ?? subject.name, `${unitWord(reading?.unit ?? "")}${width}`];
     }
     case "mask": {

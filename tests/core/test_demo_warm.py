@@ -1,0 +1,123 @@
+"""The demo grounds are what they are said to be, and nobody waits for the compiler after set-up."""
+
+from __future__ import annotations
+
+import os
+import subprocess
+import sys
+from pathlib import Path
+
+import numpy as np
+import pytest
+
+from zigzag_meadow.core.delivery.plan import cautions, make_plan
+from zigzag_meadow.core.evaluate.cache import TileCache
+from zigzag_meadow.core.evaluate.engine import Engine
+from zigzag_meadow.core.formats.read import read_png
+from zigzag_meadow.core.ground.diagnose import inspect_file
+from zigzag_meadow.core.project.check import parse_project
+from zigzag_meadow.core.stripes import Stripes
+from zigzag_meadow.demo import FOLDER, demos, lantern_moor, skerry_sound
+
+MOOR = FOLDER / "lantern_moor.png"
+
+
+@pytest.fixture(scope="module")
+def moor():
+    return Engine(Stripes(2), TileCache(), lambda _: MOOR).evaluation(lantern_moor())
+
+
+def test_sizes_heights_and_water():
+    for project, file, shape, ends, width in (
+        (lantern_moor(), "lantern_moor.png", (1009, 1009), (38, 458, 61), 4032),
+        (skerry_sound(), "skerry_sound.png", (505, 1009), (-40, 180, 0), 3024),
+    ):
+        found = inspect_file(FOLDER / file)
+        assert (found.rows, found.columns) == shape
+        assert found.depth == "16"
+        assert found.findings == ()
+        assert found.levels > 30000
+        ground = project.ground
+        assert (ground.low, ground.high, ground.water) == ends
+        assert ground.home.width == width
+        assert (FOLDER / file).stat().st_size < 4 * 2**20
+
+
+def test_demos_are_ready_to_deliver():
+    for demo in demos():
+        assert cautions(demo.project) == []
+        assert len(make_plan(demo.project).items) >= 2
+        assert parse_project(demo.project.model_dump(mode="json")) == demo.project
+
+
+def test_the_land_looks_like_land(moor):
+    """Water gathers in few long channels, hollows hold tarns, faces are steep and plains are not."""
+    flow = moor.map("reading:flow")
+    slope = moor.map("reading:slope")
+    height = moor.map("reading:height")
+    assert 0.005 < float((flow > 50_000).mean()) < 0.03
+    assert flow.max() > 2_000_000
+    assert 0.05 < float((slope > 35).mean()) < 0.25
+    assert 0.1 < float((slope < 5).mean()) < 0.5
+    assert moor.map("reading:standing_water").max() > 1
+    wet = height < 61
+    assert 0.03 < float(wet.mean()) < 0.15
+    # Neighbours differ little: it is ground, not noise.
+    rough = np.abs(np.diff(height, axis=1)).mean() / height.std()
+    assert rough < 0.03
+
+
+def test_every_layer_shows_and_they_share_all_of_the_ground(moor):
+    shares = {name: float(moor.map(f"weight:{name}").mean()) for name in ("base", "peat", "heather", "scree", "wet")}
+    assert sum(shares.values()) == pytest.approx(1, abs=1e-6)
+    assert all(0.02 < share < 0.5 for share in shares.values()), shares
+
+
+def test_the_file_is_the_script_s_own():
+    """The committed heightmap is data of ours, made by the script beside it."""
+    values = read_png(MOOR, MOOR.name)
+    assert values.dtype == np.uint16
+    assert (values.min(), values.max()) == (0, 65535)
+    assert (FOLDER / "make_terrain.py").is_file()
+
+
+PROGRAM = """
+import sys
+from pathlib import Path
+kernels = Path(sys.argv[1])
+before = {p.name for p in kernels.rglob("*.nbc")}
+from zigzag_meadow.core.delivery.plan import make_plan
+from zigzag_meadow.core.delivery.run import deliver
+from zigzag_meadow.core.evaluate.cache import TileCache
+from zigzag_meadow.core.evaluate.engine import Engine
+from zigzag_meadow.core.grid import Window
+from zigzag_meadow.core.stripes import Stripes
+from zigzag_meadow.demo import FOLDER, skerry_sound
+project = skerry_sound()
+project = project.model_copy(update={"delivery": project.delivery.model_copy(update={"rows": 127, "cols": 253})})
+ev = Engine(Stripes(2), TileCache(), lambda _: FOLDER / "skerry_sound.png").evaluation(project)
+for name in ("reading:slope", "reading:flow", "reading:shade", "mask:rock", "weight:base", "sheet:splat_a"):
+    ev.map(name)
+    ev.map(name, ev.home.resized(90, 180))
+    ev.map(name, ev.home.resized(800, 1600), Window(3, 90, 500, 530))
+out = Path(sys.argv[2])
+deliver(ev, make_plan(project), out, Stripes(2), lambda share, text: None)
+after = {p.name for p in kernels.rglob("*.nbc")}
+print(len(before), *sorted(after - before))
+"""
+
+
+def test_after_the_warm_up_nothing_is_compiled_any_more(tmp_path):
+    """Maps on finer, coarser and windowed grids and a whole delivery find every kernel ready."""
+    kernels = tmp_path / "kernels"
+    kernels.mkdir()
+    environment = {**os.environ, "NUMBA_CACHE_DIR": str(kernels)}
+    (tmp_path / "out").mkdir()
+    warm = [sys.executable, "-c", "from zigzag_meadow.core.warm import warm_up; warm_up()"]
+    subprocess.run(warm, env=environment, check=True)
+    use = [sys.executable, "-c", PROGRAM, str(kernels), str(tmp_path / "out")]
+    done = subprocess.run(use, env=environment, check=True, capture_output=True, text=True)
+    ready, *compiled = done.stdout.split()
+    assert int(ready) >= 20
+    assert compiled == []
+    assert Path(tmp_path / "out" / "manifest.json").is_file()
