@@ -150,13 +150,14 @@ def skerry_sound() -> F64:
     z -= 90 * np.exp(-(((y - 0.62 - 0.28 * np.sin(2.4 * x)) / 0.10) ** 2))
     z = erode(z, spacing, 16, 0.06, np.ones(shape), 0.03)
     z += 0.25 * noise(shape, 6, 391)
-    return _into(z, -40, 180, floor=0.004)
+    # Bent towards the low side, so that a good part of it lies under the sea.
+    return _into(z, -40, 180, floor=0.004, bend=1.8)
 
 
-def _into(z: F64, low: float, high: float, floor: float) -> F64:
+def _into(z: F64, low: float, high: float, floor: float, bend: float = 1.0) -> F64:
     """Stretch to exactly low…high, ignoring a thin tail of outliers."""
     a, b = np.quantile(z, [floor, 1.0])
-    return np.clip((z - a) / (b - a), 0, 1) * (high - low) + low
+    return np.clip((z - a) / (b - a), 0, 1) ** bend * (high - low) + low
 
 
 def write(name: str, z: F64) -> None:

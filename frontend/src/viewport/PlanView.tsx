@@ -7,10 +7,11 @@ import { useView, type Subject } from "../state/view";
 import { roles, SURROUND } from "../theme";
 import { LegendBox } from "./LegendBox";
 import type { Picture } from "./paint";
-import { PictureMaker } from "./pictures";
+import { mapStore, PictureMaker } from "./pictures";
 import { groundAt, panelRects, PlanPainter, scale } from "./plan";
 import { Probe, type ProbePoint } from "./Probe";
 import { ScaleBar } from "./ScaleBar";
+import { ZoomButtons } from "./ZoomButtons";
 
 interface PlanViewProps {
   picture: Picture | null;
@@ -89,7 +90,9 @@ export function PlanView({ picture, subject }: PlanViewProps) {
         draw();
       });
       const window = `${part.row0},${part.row1},${part.col0},${part.col1}`;
-      maker.want({ state, subject, readings, options: { tint, water }, window });
+      const overview = { state, subject, readings, options: { tint, water } };
+      const whole = (name: string) => mapStore.get(overview, name);
+      maker.want({ ...overview, options: { tint, water, whole }, window });
     }, 160);
     return () => clearTimeout(timer);
   }, [camera, home, view, panels, size, state, subject, readings, tint, water]);
@@ -242,6 +245,7 @@ export function PlanView({ picture, subject }: PlanViewProps) {
         {picture?.legend && <LegendBox legend={picture.legend} />}
         <ScaleBar pixelsPerMetre={rects[0] ? scale(rects[0], view, camera) : 0} />
       </Box>
+      <ZoomButtons />
       <NorthMark />
       <Probe point={point} subject={subject} />
     </>
@@ -266,17 +270,20 @@ function NorthMark() {
       aria-label="North is up"
       sx={{
         position: "absolute",
-        right: 18,
-        top: 112,
+        right: 12,
+        top: 108,
+        width: 30,
+        py: 0.6,
+        borderRadius: 1.5,
+        bgcolor: "rgb(36 48 43 / 0.88)",
         color: "#fffdf7",
         textAlign: "center",
         fontSize: 11,
         lineHeight: 1,
         pointerEvents: "none",
-        opacity: 0.9,
       }}
     >
-      <svg width="14" height="20" viewBox="0 0 14 20" aria-hidden>
+      <svg width="14" height="18" viewBox="0 0 14 20" aria-hidden>
         <path d="M7 1l5 13-5-3-5 3z" fill="#fffdf7" />
       </svg>
       <div>N</div>

@@ -1,7 +1,4 @@
 import { Box, Button, IconButton, LinearProgress, Slider, Tooltip, Typography } from "@mui/material";
-import AddIcon from "@mui/icons-material/Add";
-import RemoveIcon from "@mui/icons-material/Remove";
-import FitScreenIcon from "@mui/icons-material/FitScreenOutlined";
 import WaterIcon from "@mui/icons-material/WaterOutlined";
 import { lazy, Suspense, useEffect, useState, useSyncExternalStore } from "react";
 import { useStats, useReadings } from "../api/queries";
@@ -132,7 +129,6 @@ export function Viewport() {
             {picture.trouble}
           </Box>
         )}
-        {shown !== "relief" && <ZoomButtons />}
       </Box>
       <HeldStrip />
     </Box>
@@ -169,38 +165,6 @@ function ViewLabel() {
     >
       <b>{first}</b> {rest && `· ${rest}`}
       {name && mean !== null && ` · covers ${(mean * 100).toFixed(mean < 0.1 ? 1 : 0)} %`}
-    </Box>
-  );
-}
-
-function ZoomButtons() {
-  const { camera, set } = useView();
-  const zoom = (factor: number) =>
-    set({ camera: { ...camera, zoom: Math.min(Math.max(camera.zoom * factor, 1), 400) } });
-  const buttons: [string, () => void, React.ReactNode][] = [
-    ["Nearer", () => zoom(1.6), <AddIcon key="i" fontSize="small" />],
-    ["Farther", () => zoom(1 / 1.6), <RemoveIcon key="i" fontSize="small" />],
-    ["All of it", () => set({ camera: { x: 0.5, y: 0.5, zoom: 1 } }), <FitScreenIcon key="i" fontSize="small" />],
-  ];
-  return (
-    <Box
-      sx={{
-        position: "absolute",
-        top: 10,
-        right: 12,
-        display: "flex",
-        flexDirection: "column",
-        bgcolor: "background.paper",
-        borderRadius: 1.5,
-      }}
-    >
-      {buttons.map(([label, act, icon]) => (
-        <Tooltip key={label} title={label} placement="left">
-          <IconButton size="small" aria-label={label} onClick={act} sx={{ borderRadius: 1.5 }}>
-            {icon}
-          </IconButton>
-        </Tooltip>
-      ))}
     </Box>
   );
 }

@@ -149,3 +149,24 @@ describe("layers, sheets and fit", () => {
     expect(pixel(off, 3).slice(0, 3)).toEqual([...rgb("#8f4a1f")]);
   });
 });
+
+describe("a part of a larger ground", () => {
+  it("is coloured by the ends of the whole, not its own", () => {
+    const whole = testMap("reading:slope", [0, 20, 40, 60]);
+    const part = testMap("reading:slope", [20, 20, 40, 40]);
+    const state = testState();
+    const slope: Subject = { kind: "reading", name: "slope", over: false };
+    const options = { tint: 1, water: false };
+    const inside = paint(slope, state, readings, () => part, { ...options, whole: () => whole });
+    const alone = paint(slope, state, readings, () => whole, options);
+    expect(inside.legend).toEqual(alone.legend);
+    expect(pixel(inside, 0)).toEqual(pixel(alone, 1));
+    expect(pixel(inside, 2)).toEqual(pixel(alone, 2));
+    expect(
+      pixel(
+        paint(slope, state, readings, () => part, options),
+        0,
+      ),
+    ).not.toEqual(pixel(inside, 0));
+  });
+});

@@ -28,6 +28,8 @@ export interface Picture {
 export interface PaintOptions {
   tint: number;
   water: boolean;
+  /** Where a ramp's ends are measured, when not on the map itself: a part must be coloured like the whole. */
+  whole?: (name: string) => RawMap | null;
 }
 
 type Maps = (name: string) => RawMap;
@@ -190,7 +192,7 @@ export function paint(
     case "ground": {
       const height = maps("reading:height");
       if (subject.style === "shade") return single(cachedBase(maps, state, options.water), null, true);
-      const [low, high] = ends(height);
+      const [low, high] = ends(options.whole?.("reading:height") ?? height);
       const image = ramped(height, "height", low, high, false, maps("reading:shade"));
       if (options.water) drown(image.data, height.values, state.document.ground.water);
       return single(image, { ramp: "height", low: number(low, "m", 0), high: number(high, "m", 0) }, true);
@@ -198,7 +200,7 @@ export function paint(
     case "reading": {
       const map = maps(`reading:${subject.name}`);
       const declared = readings.find((item) => item.name === subject.name);
-      const [least, most] = ends(map);
+      const [least, most] = ends(options.whole?.(map.name) ?? map);
       const low = declared?.low ?? least;
       const high = subject.name === "slope" ? Math.min(60, Math.max(most, 10)) : (declared?.high ?? most);
       const shade = subject.over && subject.name !== "shade" ? maps("reading:shade") : null;

@@ -65,6 +65,7 @@ export class ReliefScene {
   private colours: CanvasTexture | null = null;
   private painted: Picture | null = null;
   private frame = 0;
+  private placed = false;
 
   constructor(canvas: HTMLCanvasElement, surround: string) {
     this.renderer = new WebGLRenderer({ canvas, antialias: true });
@@ -160,6 +161,9 @@ export class ReliefScene {
     if (width < 2 || height < 2) return;
     this.renderer.setPixelRatio(Math.min(window.devicePixelRatio || 1, 2));
     this.renderer.setSize(width, height, false);
+    // In a narrow view step back, so that the whole width is seen at first.
+    if (!this.placed) this.camera.position.multiplyScalar(Math.max(1, (1.15 * height) / width));
+    this.placed = true;
     this.camera.aspect = width / height;
     this.camera.updateProjectionMatrix();
     this.ask();
