@@ -1,11 +1,11 @@
-import { Box, IconButton, Menu, MenuItem, Tooltip, Typography } from "@mui/material";
-import MoreVertIcon from "@mui/icons-material/MoreVert";
+import { Box, IconButton, Tooltip } from "@mui/material";
 import VisibilityIcon from "@mui/icons-material/VisibilityOutlined";
 import VisibilityOffIcon from "@mui/icons-material/VisibilityOffOutlined";
 import { useState } from "react";
 import { useReadings, useStats } from "../api/queries";
 import type { Band, Line, Mask } from "../api/types";
 import { ChoiceToken, type Choice } from "../parts/ChoiceToken";
+import { MoreMenu } from "../parts/MoreMenu";
 import { NumberToken } from "../parts/NumberToken";
 import { newId, useDocument, useProject } from "../state/document";
 import { previews } from "../state/preview";
@@ -274,12 +274,7 @@ function LevelsSentence({ line, tell }: { line: Extract<Line, { verb: "levels" }
 
 function LineMenu({ mask, line, index }: { mask: Mask; line: Line; index: number }) {
   const edit = useDocument((store) => store.edit);
-  const [anchor, setAnchor] = useState<HTMLElement | null>(null);
-  const act = (work: () => Promise<unknown>) => () => {
-    setAnchor(null);
-    void work();
-  };
-  const move = (to: number) => edit([{ op: "move_line", mask: mask.id, line: line.id, to }]);
+  const move = (to: number) => void edit([{ op: "move_line", mask: mask.id, line: line.id, to }]);
   const mute = () => edit([{ op: "set_line", mask: mask.id, line: { ...line, muted: !line.muted } }]);
   return (
     <Box sx={{ display: "flex", flexShrink: 0 }} onClick={(event) => event.stopPropagation()}>
@@ -293,39 +288,23 @@ function LineMenu({ mask, line, index }: { mask: Mask; line: Line; index: number
           {line.muted ? <VisibilityOffIcon sx={{ fontSize: 17 }} /> : <VisibilityIcon sx={{ fontSize: 17 }} />}
         </IconButton>
       </Tooltip>
-      <IconButton
-        size="small"
-        aria-label={`More for line ${index + 1}`}
-        aria-haspopup="menu"
-        onClick={(event) => setAnchor(event.currentTarget)}
-      >
-        <MoreVertIcon sx={{ fontSize: 17 }} />
-      </IconButton>
-      <Menu
-        open={anchor !== null}
-        anchorEl={anchor}
-        onClose={() => setAnchor(null)}
-        slotProps={{ list: { dense: true } }}
-      >
-        <MenuItem disabled={index === 0} onClick={act(() => move(index - 1))}>
-          Move up
-        </MenuItem>
-        <MenuItem disabled={index === mask.lines.length - 1} onClick={act(() => move(index + 1))}>
-          Move down
-        </MenuItem>
-        <MenuItem
-          onClick={act(() =>
-            edit([{ op: "add_line", mask: mask.id, line: { ...line, id: newId("line") }, at: index + 1 }]),
-          )}
-        >
-          Copy below
-        </MenuItem>
-        <MenuItem onClick={act(() => edit([{ op: "delete_line", mask: mask.id, line: line.id }]))}>
-          <Typography color="error" variant="body2">
-            Delete
-          </Typography>
-        </MenuItem>
-      </Menu>
+      <MoreMenu
+        label={`More for line ${index + 1}`}
+        actions={[
+          { label: "Move up", act: () => move(index - 1), off: index === 0 },
+          { label: "Move down", act: () => move(index + 1), off: index === mask.lines.length - 1 },
+          {
+            label: "Copy below",
+            act: () =>
+              void edit([{ op: "add_line", mask: mask.id, line: { ...line, id: newId("line") }, at: index + 1 }]),
+          },
+          {
+            label: "Delete",
+            act: () => void edit([{ op: "delete_line", mask: mask.id, line: line.id }]),
+            danger: true,
+          },
+        ]}
+      />
     </Box>
   );
 }

@@ -1,10 +1,10 @@
-import { Box, Button, ButtonBase, IconButton, Menu, MenuItem, Tooltip, Typography } from "@mui/material";
+import { Box, Button, ButtonBase, Menu, MenuItem, Typography } from "@mui/material";
 import AddIcon from "@mui/icons-material/Add";
-import MoreHorizIcon from "@mui/icons-material/MoreHoriz";
 import { useEffect, useState } from "react";
 import { useReadings, useStats } from "../api/queries";
 import type { Line, Mask, ProjectDocument, Verb } from "../api/types";
 import { Card, Heading, WhereItGoes } from "../parts/Card";
+import { MoreMenu } from "../parts/MoreMenu";
 import { NameDialog } from "../parts/NameDialog";
 import { newId, useDocument, useProject } from "../state/document";
 import { useView } from "../state/view";
@@ -154,12 +154,10 @@ function MaskMenu({ mask }: { mask: Mask }) {
   const { document } = useProject();
   const edit = useDocument((store) => store.edit);
   const set = useView((view) => view.set);
-  const [anchor, setAnchor] = useState<HTMLElement | null>(null);
   const [renaming, setRenaming] = useState(false);
   const at = document.masks.findIndex((item) => item.id === mask.id);
-  const close = () => setAnchor(null);
+  const move = (to: number) => void edit([{ op: "move_mask", mask: mask.id, to }]);
   const copy = async () => {
-    close();
     const id = newId("mask");
     const taken = new Set(document.masks.map((item) => item.name.toLowerCase()));
     let name = `${mask.name} copy`;
@@ -168,55 +166,16 @@ function MaskMenu({ mask }: { mask: Mask }) {
   };
   return (
     <>
-      <Tooltip title="Rename, copy, move, delete">
-        <IconButton
-          size="small"
-          aria-label={`More for ${mask.name}`}
-          aria-haspopup="menu"
-          onClick={(event) => setAnchor(event.currentTarget)}
-        >
-          <MoreHorizIcon fontSize="small" />
-        </IconButton>
-      </Tooltip>
-      <Menu open={anchor !== null} anchorEl={anchor} onClose={close} slotProps={{ list: { dense: true } }}>
-        <MenuItem
-          onClick={() => {
-            close();
-            setRenaming(true);
-          }}
-        >
-          Rename…
-        </MenuItem>
-        <MenuItem onClick={() => void copy()}>Copy</MenuItem>
-        <MenuItem
-          disabled={at === 0}
-          onClick={() => {
-            close();
-            void edit([{ op: "move_mask", mask: mask.id, to: at - 1 }]);
-          }}
-        >
-          Move earlier
-        </MenuItem>
-        <MenuItem
-          disabled={at === document.masks.length - 1}
-          onClick={() => {
-            close();
-            void edit([{ op: "move_mask", mask: mask.id, to: at + 1 }]);
-          }}
-        >
-          Move later
-        </MenuItem>
-        <MenuItem
-          onClick={() => {
-            close();
-            void edit([{ op: "delete_mask", mask: mask.id }]);
-          }}
-        >
-          <Typography color="error" variant="body2">
-            Delete
-          </Typography>
-        </MenuItem>
-      </Menu>
+      <MoreMenu
+        label={`More for ${mask.name}`}
+        actions={[
+          { label: "Rename…", act: () => setRenaming(true) },
+          { label: "Copy", act: () => void copy() },
+          { label: "Move earlier", act: () => move(at - 1), off: at === 0 },
+          { label: "Move later", act: () => move(at + 1), off: at === document.masks.length - 1 },
+          { label: "Delete", act: () => void edit([{ op: "delete_mask", mask: mask.id }]), danger: true },
+        ]}
+      />
       <NameDialog
         open={renaming}
         title={`Rename ${mask.name}`}

@@ -1,13 +1,13 @@
-import { Box, Button, ButtonBase, IconButton, Menu, MenuItem, Tooltip, Typography } from "@mui/material";
+import { Box, Button, ButtonBase, Tooltip, Typography } from "@mui/material";
 import AddIcon from "@mui/icons-material/Add";
 import CheckIcon from "@mui/icons-material/Check";
-import MoreHorizIcon from "@mui/icons-material/MoreHoriz";
 import { useEffect, useState } from "react";
 import { ask, client } from "../api/client";
 import { useReadings, useStats } from "../api/queries";
 import type { Channel, ChannelSource, ProjectDocument, Reading, Sheet } from "../api/types";
 import { Card, Piece } from "../parts/Card";
 import { ChoiceToken, type Choice } from "../parts/ChoiceToken";
+import { MoreMenu } from "../parts/MoreMenu";
 import { NameDialog } from "../parts/NameDialog";
 import { NumberToken } from "../parts/NumberToken";
 import { newId, useDocument, useProject } from "../state/document";
@@ -164,43 +164,16 @@ function SheetPiece({ sheet, chosen }: { sheet: Sheet; chosen: boolean }) {
 
 function SheetMenu({ sheet }: { sheet: Sheet }) {
   const edit = useDocument((store) => store.edit);
-  const [anchor, setAnchor] = useState<HTMLElement | null>(null);
   const [renaming, setRenaming] = useState(false);
   return (
     <>
-      <IconButton
-        size="small"
-        aria-label={`More for ${sheet.name}`}
-        aria-haspopup="menu"
-        onClick={(event) => setAnchor(event.currentTarget)}
-      >
-        <MoreHorizIcon sx={{ fontSize: 18 }} />
-      </IconButton>
-      <Menu
-        open={anchor !== null}
-        anchorEl={anchor}
-        onClose={() => setAnchor(null)}
-        slotProps={{ list: { dense: true } }}
-      >
-        <MenuItem
-          onClick={() => {
-            setAnchor(null);
-            setRenaming(true);
-          }}
-        >
-          Rename…
-        </MenuItem>
-        <MenuItem
-          onClick={() => {
-            setAnchor(null);
-            void edit([{ op: "delete_sheet", sheet: sheet.id }]);
-          }}
-        >
-          <Typography color="error" variant="body2">
-            Delete
-          </Typography>
-        </MenuItem>
-      </Menu>
+      <MoreMenu
+        label={`More for ${sheet.name}`}
+        actions={[
+          { label: "Rename…", act: () => setRenaming(true) },
+          { label: "Delete", act: () => void edit([{ op: "delete_sheet", sheet: sheet.id }]), danger: true },
+        ]}
+      />
       <NameDialog
         open={renaming}
         title={`Rename ${sheet.name}`}

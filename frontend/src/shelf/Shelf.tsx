@@ -1,11 +1,11 @@
-import { Alert, Box, Button, CircularProgress, IconButton, Menu, MenuItem, Snackbar, Typography } from "@mui/material";
+import { Alert, Box, Button, CircularProgress, Snackbar, Typography } from "@mui/material";
 import AddIcon from "@mui/icons-material/Add";
-import MoreVertIcon from "@mui/icons-material/MoreVert";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useRef, useState } from "react";
 import { Link as RouterLink, useNavigate } from "react-router";
 import { ask, client, sentence, upload } from "../api/client";
 import type { ProjectCard, ProjectState } from "../api/types";
+import { MoreMenu } from "../parts/MoreMenu";
 import { NameDialog } from "../parts/NameDialog";
 import { Mark } from "../shell/Mark";
 import { TAB } from "../state/document";
@@ -140,11 +140,11 @@ interface ProjectTileProps {
 }
 
 function ProjectTile({ card, run, onDeleted }: ProjectTileProps) {
-  const [anchor, setAnchor] = useState<HTMLElement | null>(null);
+  const go = useNavigate();
   const [renaming, setRenaming] = useState(false);
-  const act = (work: () => Promise<unknown>) => () => {
-    setAnchor(null);
-    void run(work);
+  const remove = async () => {
+    await ask(client.DELETE("/api/projects/{project_id}", one(card.id)));
+    onDeleted();
   };
   const rename = (name: string) =>
     ask(
@@ -191,49 +191,20 @@ function ProjectTile({ card, run, onDeleted }: ProjectTileProps) {
             {trim(card.cols)} × {trim(card.rows)} · {(card.bytes / 1e6).toFixed(1)} MB
           </Box>
         </Box>
-        <IconButton
-          size="small"
-          aria-label={`More for ${card.name}`}
-          aria-haspopup="menu"
-          onClick={(event) => setAnchor(event.currentTarget)}
-        >
-          <MoreVertIcon fontSize="small" />
-        </IconButton>
+        <MoreMenu
+          label={`More for ${card.name}`}
+          actions={[
+            { label: "Open", act: () => void go(`/project/${card.id}/ground`) },
+            { label: "Rename…", act: () => setRenaming(true) },
+            {
+              label: "Duplicate",
+              act: () => void run(() => ask(client.POST("/api/projects/{project_id}/duplicate", one(card.id)))),
+            },
+            { label: "Save out a project file", act: { href: `/api/projects/${card.id}/save-out` } },
+            { label: "Delete", act: () => void run(remove), danger: true },
+          ]}
+        />
       </Box>
-      <Menu
-        open={anchor !== null}
-        anchorEl={anchor}
-        onClose={() => setAnchor(null)}
-        slotProps={{ list: { dense: true } }}
-      >
-        <MenuItem component={RouterLink} to={`/project/${card.id}/ground`}>
-          Open
-        </MenuItem>
-        <MenuItem
-          onClick={() => {
-            setAnchor(null);
-            setRenaming(true);
-          }}
-        >
-          Rename…
-        </MenuItem>
-        <MenuItem onClick={act(() => ask(client.POST("/api/projects/{project_id}/duplicate", one(card.id))))}>
-          Duplicate
-        </MenuItem>
-        <MenuItem component="a" href={`/api/projects/${card.id}/save-out`} download onClick={() => setAnchor(null)}>
-          Save out a project file
-        </MenuItem>
-        <MenuItem
-          onClick={act(async () => {
-            await ask(client.DELETE("/api/projects/{project_id}", one(card.id)));
-            onDeleted();
-          })}
-        >
-          <Typography color="error" variant="body2">
-            Delete
-          </Typography>
-        </MenuItem>
-      </Menu>
       <NameDialog
         open={renaming}
         title={`Rename ${card.name}`}
