@@ -65,7 +65,7 @@ def test_from_a_heightmap_to_a_checked_delivery(page: Page, site: Site, tmp_path
     expect(page.get_by_role("alert")).to_contain_text("named like PNG but does not start like one")
     page.get_by_test_id("heightmap").set_input_files(path)
     expect(page.get_by_test_id("inspection")).to_contain_text("PNG 16 · 253 × 253")
-    page.get_by_label("High, m").fill("400")
+    page.get_by_label("High, m").fill("400,0")
     page.get_by_label("Spacing east–west, m").fill("5")
     page.get_by_label("Water level, m").fill("30")
     page.get_by_role("button", name="Make the project").click()

@@ -138,6 +138,11 @@ function Choose({ onFound, onClose }: { onFound: (found: Inspection) => void; on
   );
 }
 
+/** A typed number; a comma is as good as a point. */
+function value(text: string): number {
+  return Number(text.replace(",", "."));
+}
+
 interface MeasuresProps {
   found: Inspection;
   onFound: (found: Inspection) => void;
@@ -187,11 +192,11 @@ function Measures({ found, onFound, onClose, onBack }: MeasuresProps) {
             name: name.trim(),
             source,
             heights,
-            low: Number(low),
-            high: Number(high),
-            spacing_x: Number(x),
-            spacing_y: Number(y),
-            water: water.trim() === "" ? null : Number(water),
+            low: value(low),
+            high: value(high),
+            spacing_x: value(x),
+            spacing_y: value(y),
+            water: water.trim() === "" ? null : value(water),
           },
         }),
       );
@@ -204,14 +209,14 @@ function Measures({ found, onFound, onClose, onBack }: MeasuresProps) {
   const numbers = [x, y, ...(heights === "range" ? [low, high] : [])];
   const good =
     name.trim() !== "" &&
-    numbers.every((text) => text.trim() !== "" && Number.isFinite(Number(text))) &&
-    (water.trim() === "" || Number.isFinite(Number(water)));
-  const width = (found.columns - 1) * Number(x);
-  const length = (found.rows - 1) * Number(y);
-  const field = (label: string, value: string, set: (text: string) => void, help = " ") => (
+    numbers.every((text) => text.trim() !== "" && Number.isFinite(value(text))) &&
+    (water.trim() === "" || Number.isFinite(value(water)));
+  const width = (found.columns - 1) * value(x);
+  const length = (found.rows - 1) * value(y);
+  const field = (label: string, shown: string, set: (text: string) => void, help = " ") => (
     <TextField
       label={label}
-      value={value}
+      value={shown}
       helperText={help}
       onChange={(event) => set(event.target.value)}
       slotProps={{ htmlInput: { inputMode: "decimal", style: { fontFamily: MONO } } }}
@@ -289,7 +294,7 @@ function Measures({ found, onFound, onClose, onBack }: MeasuresProps) {
           {heights === "range" && (
             <>
               {field("Low, m", low, setLow, "height of the lowest sample")}
-              {field("High, m", high, setHigh, `range ${trim(Number(high) - Number(low))} m`)}
+              {field("High, m", high, setHigh, `range ${trim(value(high) - value(low))} m`)}
             </>
           )}
           {field("Spacing east–west, m", x, setX, Number.isFinite(width) ? `${trim(width)} m wide` : " ")}
