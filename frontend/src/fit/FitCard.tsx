@@ -4,7 +4,7 @@ import PriorityHighIcon from "@mui/icons-material/PriorityHigh";
 import { useEffect } from "react";
 import { useNavigate } from "react-router";
 import { sentence } from "../api/client";
-import { isGoing, useDeliveries, useJobActions, useJobs } from "../api/queries";
+import { isGoing, useDeliveries, useJobActions, useJobs, useTargets } from "../api/queries";
 import type { Delivery, Fit } from "../api/types";
 import { Card, Heading, Piece } from "../parts/Card";
 import { ChoiceToken } from "../parts/ChoiceToken";
@@ -16,14 +16,16 @@ import { trim } from "../viewport/subjects";
 import { useState } from "react";
 
 export function FitCard() {
-  const { id } = useProject();
+  const { id, document } = useProject();
   const tell = useDocument((store) => store.tell);
   const { subject, show } = useView();
   const deliveries = useDeliveries();
   const running = useJobs();
+  const targets = useTargets();
   const jobs = useJobActions();
   const go = useNavigate();
   const [picked, setPicked] = useState<number | null>(null);
+  const target = targets.data?.find((item) => item.id === document.delivery.target);
   const done = deliveries.data?.filter((item) => item.job.state === "done") ?? [];
   const delivery = done.find((item) => item.number === picked) ?? done[0] ?? null;
   const checking = running.data?.find((job) => job.kind === "fit" && job.number === delivery?.number);
@@ -66,7 +68,7 @@ export function FitCard() {
       sub={
         delivery ? (
           <>
-            Block grid ·{" "}
+            {target?.title} ·{" "}
             <ChoiceToken
               label="Which delivery"
               value={String(number)}

@@ -10,7 +10,8 @@ interface BandEditorProps {
   reading: Reading;
   stats: Stats | undefined;
   onPreview: (band: Band | null) => void;
-  onCommit: (band: Band, keyStep: boolean) => void;
+  /** Saves it; resolves when it is answered. */
+  onCommit: (band: Band, keyStep: boolean) => Promise<unknown>;
 }
 
 const WIDTH = 320;
@@ -42,10 +43,20 @@ export function BandEditor({ band, reading, stats, onPreview, onCommit }: BandEd
     setLive(next);
     onPreview(next);
   };
+  // Until the last of them is answered, what was made here is what the next step goes on from.
+  const pending = useRef(0);
+  const keep = (next: Band, keyStep: boolean) => {
+    setLive(next);
+    pending.current += 1;
+    void onCommit(next, keyStep).then(() => {
+      pending.current -= 1;
+      if (pending.current === 0 && !held.current) setLive(null);
+    });
+  };
   const onUp = () => {
-    if (held.current && live) onCommit(live, false);
+    const moved = held.current !== null && live !== null;
     held.current = null;
-    setLive(null);
+    if (moved) keep(live, false);
   };
   const back = () => {
     held.current = null;
@@ -61,7 +72,7 @@ export function BandEditor({ band, reading, stats, onPreview, onCommit }: BandEd
     if (way === undefined) return;
     event.preventDefault();
     const t = axis.place(handlePosition(now, handle, axis)) + way * (event.altKey ? 0.001 : 0.01);
-    onCommit(dragged(now, handle, axis.value(Math.min(Math.max(t, 0), 1)), axis), true);
+    keep(dragged(now, handle, axis.value(Math.min(Math.max(t, 0), 1)), axis), true);
   };
 
   const foot = (handle: HandleName) => x(handlePosition(now, handle, axis));

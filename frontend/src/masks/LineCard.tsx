@@ -244,7 +244,7 @@ function Histogram({ line, band, tell, onDrag }: HistogramProps) {
         onDrag(moved);
         tell.preview(moved);
       }}
-      onCommit={(next, key) => void tell.commit({ ...line, source: next }, key, "band").then(() => onDrag(null))}
+      onCommit={(next, key) => tell.commit({ ...line, source: next }, key, "band").then(() => onDrag(null))}
     />
   );
 }

@@ -1,15 +1,7 @@
-import type { ChannelSource, ProjectDocument } from "../api/types";
-
-const READINGS: Record<string, string> = {
-  height: "Height",
-  slope: "Slope",
-  shade: "Shade",
-  flow: "Flow",
-  standing_water: "Standing water",
-};
+import type { ChannelSource, ProjectDocument, Reading } from "../api/types";
 
 /** What a channel carries, in a few words. */
-export function sourceTitle(source: ChannelSource, document: ProjectDocument): string {
+export function sourceTitle(source: ChannelSource, document: ProjectDocument, readings: Reading[]): string {
   switch (source.kind) {
     case "weight": {
       const layer = document.layers.find((item) => item.id === source.layer);
@@ -22,6 +14,6 @@ export function sourceTitle(source: ChannelSource, document: ProjectDocument): s
     case "mask":
       return `${document.masks.find((item) => item.id === source.mask)?.name ?? "?"} mask`;
     case "reading":
-      return READINGS[source.reading] ?? source.reading;
+      return readings.find((item) => item.name === source.reading)?.title ?? source.reading;
   }
 }

@@ -88,14 +88,31 @@ describe("a number in a sentence", () => {
     expect(onCommit).not.toHaveBeenCalled();
   });
 
-  it("gives way to every newly saved value, an undone one included", () => {
+  it("gives way to every newly saved value, an undone one included", async () => {
     const { element, change } = token();
     fireEvent.keyDown(element(), { key: "ArrowUp" });
     fireEvent.keyDown(element(), { key: "ArrowUp" });
     expect(element().textContent).toBe("33°");
     change({ value: 33 });
     change({ value: 32 });
-    expect(element().textContent).toBe("32°");
+    await waitFor(() => expect(element().textContent).toBe("32°"));
+  });
+
+  it("loses no step while earlier ones are being saved", async () => {
+    const answers: ((saved: boolean) => void)[] = [];
+    const onCommit = vi.fn<NumberTokenProps["onCommit"]>(() => new Promise((answer) => answers.push(answer)));
+    const { element, change } = token({ onCommit });
+    fireEvent.keyDown(element(), { key: "ArrowUp" });
+    fireEvent.keyDown(element(), { key: "ArrowUp" });
+    answers[0]?.(true);
+    change({ value: 32.5, onCommit });
+    await Promise.resolve();
+    fireEvent.keyDown(element(), { key: "ArrowUp" });
+    expect(onCommit.mock.calls.map(([saved]) => saved)).toEqual([32.5, 33, 33.5]);
+    answers[1]?.(true);
+    answers[2]?.(true);
+    change({ value: 33.5, onCommit });
+    await waitFor(() => expect(element().textContent).toBe("33.5°"));
   });
 
   it("goes back when it was refused", async () => {

@@ -23,12 +23,8 @@ const DRAG_PIXELS = 4;
 export function NumberToken(props: NumberTokenProps) {
   const { label, value, unit, min, max, step, decimals = 2, onPreview, onCommit } = props;
   const [live, setLive] = useState<number | null>(null);
-  // What is shown while it moves gives way to every newly saved value, an undone one included.
-  const [seen, setSeen] = useState(value);
-  if (seen !== value) {
-    setSeen(value);
-    setLive(null);
-  }
+  // Steps come faster than they are saved: until all are answered, the next goes on from the last one made.
+  const pending = useRef(0);
   const [anchor, setAnchor] = useState<HTMLElement | null>(null);
   const [text, setText] = useState("");
   const drag = useRef<{ x: number; from: number; moved: boolean } | null>(null);
@@ -50,8 +46,10 @@ export function NumberToken(props: NumberTokenProps) {
       return;
     }
     setLive(next);
-    void onCommit(next, keyStep).then((saved) => {
-      if (!saved) setLive(null);
+    pending.current += 1;
+    void onCommit(next, keyStep).then(() => {
+      pending.current -= 1;
+      if (pending.current === 0) setLive(null);
     });
   };
   const back = () => {

@@ -4,7 +4,7 @@ import { MemoryRouter } from "react-router";
 import { afterEach, describe, expect, it } from "vitest";
 import type { Delivery, Fit, Job, ProjectState } from "../api/types";
 import { useDocument } from "../state/document";
-import { testState } from "../testing/state";
+import { testReadings, testState } from "../testing/state";
 import { Trail } from "./Trail";
 
 afterEach(cleanup);
@@ -65,6 +65,7 @@ function trail(change: (state: ProjectState) => void = () => undefined, deliveri
   useDocument.setState({ state });
   const cache = new QueryClient({ defaultOptions: { queries: { staleTime: Infinity, retry: false } } });
   cache.setQueryData(["jobs", state.id], []);
+  cache.setQueryData(["readings"], testReadings());
   cache.setQueryData(["deliveries", state.id, state.revision, ""], deliveries);
   render(
     <QueryClientProvider client={cache}>
@@ -83,6 +84,7 @@ describe("the trail says how far everything is, in sign and words", () => {
   it("of a project that has everything but files", () => {
     const says = trail();
     expect(says("Ground")).toBe("done: 16-bit, 4 m apart");
+    expect(says("Readings")).toBe("done: 3 ready");
     expect(says("Masks")).toBe("done: 1");
     expect(says("Layers")).toBe("done: 1 + base");
     expect(says("Packing")).toBe("done: 1 sheet");

@@ -1,6 +1,6 @@
 import { Box, Typography } from "@mui/material";
 import { Link as RouterLink } from "react-router";
-import { isGoing, useDeliveries } from "../api/queries";
+import { isGoing, useDeliveries, useReadings } from "../api/queries";
 import { useProject } from "../state/document";
 import { WAYPOINTS, type Waypoint } from "../state/view";
 import { trim } from "../viewport/subjects";
@@ -27,6 +27,7 @@ const TITLES: Record<Waypoint, string> = {
 function useStops(): Record<Waypoint, Stop> {
   const { document, cautions } = useProject();
   const deliveries = useDeliveries().data ?? [];
+  const readings = useReadings();
   const { ground, masks, layers, sheets } = document;
   const used = new Set([
     ...layers.map((layer) => layer.mask),
@@ -46,7 +47,7 @@ function useStops(): Record<Waypoint, Stop> {
       sign: "tick",
       words: `${ground.depth === "32f" ? "float" : `${ground.depth}-bit`}, ${trim(ground.spacing_x)} m apart`,
     },
-    readings: { sign: "tick", words: "5 ready" },
+    readings: { sign: "tick", words: `${readings.length} ready` },
     masks:
       masks.length === 0
         ? { sign: "waiting", words: "none yet" }

@@ -254,12 +254,13 @@ export function PlanView({ picture, subject }: PlanViewProps) {
 
 function PanelTitle({ subject, letter }: { subject: Subject; letter: string }) {
   const state = useProject();
+  const readings = useReadings();
   if (subject.kind !== "sheet") return <b>{letter}</b>;
   const sheet = state.document.sheets.find((item) => item.id === subject.id);
   const source = sheet?.[letter.toLowerCase() as "r" | "g" | "b" | "a"];
   return (
     <>
-      <b>{letter}</b> · {source ? sourceTitle(source, state.document) : "empty"}
+      <b>{letter}</b> · {source ? sourceTitle(source, state.document, readings) : "empty"}
     </>
   );
 }

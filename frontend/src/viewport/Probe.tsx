@@ -67,7 +67,7 @@ function rowsOf(subject: Subject, state: ProjectState, readings: Reading[]): Row
       const letters = sheet?.layout === "grey" ? "r" : sheet?.layout === "rgb" ? "rgb" : "rgba";
       return [...letters].map((letter) => {
         const source = sheet?.[letter as "r" | "g" | "b" | "a"];
-        const title = `${letter.toUpperCase()} ${source ? sourceTitle(source, document) : "empty"}`;
+        const title = `${letter.toUpperCase()} ${source ? sourceTitle(source, document, readings) : "empty"}`;
         return { title, name: `channel:${id}:${letter}`, unit: "", decimals: 0 };
       });
     }

@@ -48,12 +48,12 @@ describe("held views", () => {
 describe("what a channel carries", () => {
   it("tells base weight, rest of this sheet and masks apart", () => {
     const { document } = state;
-    expect(sourceTitle({ kind: "weight", layer: "rock" }, document)).toBe("Rock weight");
-    expect(sourceTitle({ kind: "base" }, document)).toBe("Moor grass base weight");
-    expect(sourceTitle({ kind: "rest" }, document)).toBe("Rest of this sheet");
-    expect(sourceTitle({ kind: "mask", mask: "scree" }, document)).toBe("Scree mask");
-    expect(sourceTitle({ kind: "reading", reading: "flow", black: 1, white: 2 }, document)).toBe("Flow");
+    expect(sourceTitle({ kind: "weight", layer: "rock" }, document, readings)).toBe("Rock weight");
+    expect(sourceTitle({ kind: "base" }, document, readings)).toBe("Moor grass base weight");
+    expect(sourceTitle({ kind: "rest" }, document, readings)).toBe("Rest of this sheet");
+    expect(sourceTitle({ kind: "mask", mask: "scree" }, document, readings)).toBe("Scree mask");
+    expect(sourceTitle({ kind: "reading", reading: "flow", black: 1, white: 2 }, document, readings)).toBe("Flow");
     const off = { ...document, layers: document.layers.map((layer) => ({ ...layer, muted: true })) };
-    expect(sourceTitle({ kind: "weight", layer: "rock" }, off)).toContain("switched off");
+    expect(sourceTitle({ kind: "weight", layer: "rock" }, off, readings)).toContain("switched off");
   });
 });
