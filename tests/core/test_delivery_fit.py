@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import dataclasses
 import shutil
 
 import imagecodecs
@@ -14,7 +15,7 @@ from hypothesis import strategies as st
 from tests.support.ground import document, evaluation
 from zigzag_meadow.core.delivery.plan import block_layout, cautions, legal_pairs, make_plan, nearest_pair
 from zigzag_meadow.core.delivery.run import deliver, zip_delivery
-from zigzag_meadow.core.errors import BadDocument, BadNumber, Cancelled, IllegalSize, NotFound
+from zigzag_meadow.core.errors import BadDocument, BadNumber, Cancelled, IllegalSize, NotFound, WrongFormat
 from zigzag_meadow.core.fit.alignment import ORIENTATIONS, best_orientation
 from zigzag_meadow.core.fit.check import check_delivery
 from zigzag_meadow.core.fit.rehearsal import Rehearsal
@@ -194,13 +195,18 @@ def test_same_project_same_bytes(tmp_path):
     assert note["height"]["clipped_samples"] == 0
 
 
-def test_plans_that_cannot_work_are_refused():
+def test_plans_that_cannot_work_are_refused(monkeypatch):
     with pytest.raises(IllegalSize, match="does not take 130 columns"):
         make_plan(parse_project(document(delivery={"rows": 127, "cols": 130})))
     with pytest.raises(IllegalSize, match="no patch size serves both"):
         make_plan(parse_project(document(delivery={"rows": 127, "cols": 1017})))
     with pytest.raises(BadNumber, match=r"Put \{map\} into"):
         make_plan(parse_project(document(delivery={"rows": 127, "cols": 127, "pattern": "{project}"})))
+    raw_only = dataclasses.replace(GRID, height_formats=("raw16",))
+    monkeypatch.setattr("zigzag_meadow.core.delivery.plan.target", lambda _: raw_only)
+    with pytest.raises(WrongFormat, match=r"does not take png16\. It takes: raw16"):
+        make_plan(parse_project(document()))
+    monkeypatch.undo()
     data = document()
     data["sheets"][0]["r"] = None
     said = " ".join(item.message for item in cautions(parse_project(data)))

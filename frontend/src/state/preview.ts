@@ -15,8 +15,6 @@ class Previews {
   private running = false;
   private wanted: { project: string; map: string; operations: Operation[] } | null = null;
   current: RawMap | null = null;
-  /** From asking to painted, newest last: shown nowhere, read by the speed measurement. */
-  readonly latencies: number[] = [];
 
   listen(listener: Listener): () => void {
     this.listeners.add(listener);
@@ -44,7 +42,6 @@ class Previews {
       const { project, map, operations } = this.wanted;
       this.wanted = null;
       const mine = ++this.sequence;
-      const asked = performance.now();
       try {
         const result = await fetchPreview(project, {
           tab: TAB,
@@ -56,8 +53,6 @@ class Previews {
         if (mine === this.sequence) {
           this.current = result;
           this.listeners.forEach((listener) => listener(result));
-          this.latencies.push(performance.now() - asked);
-          if (this.latencies.length > 400) this.latencies.shift();
         }
       } catch (error) {
         // A position that cannot be evaluated (crossed edges, superseded) shows nothing new; saving it says why.

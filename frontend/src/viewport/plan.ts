@@ -15,7 +15,7 @@ const GAP = 12;
 /** Where each panel lies on a view of this size, in CSS pixels. */
 export function panelRects(count: number, width: number, height: number): Rect[] {
   if (count === 1) return [{ x: 0, y: 0, width, height }];
-  const cols = count === 2 ? 2 : 2;
+  const cols = 2;
   const rows = Math.ceil(count / cols);
   const w = (width - GAP * (cols + 1)) / cols;
   const h = (height - GAP * (rows + 1)) / rows;

@@ -1,4 +1,4 @@
-"""Grids, windows and fields: where samples lie on the ground.
+"""Grids and windows: where samples lie on the ground.
 
 Row 0 is north and column 0 is west. Lengths are metres. Arrays and code are (row, column) = (y, x).
 """
@@ -7,16 +7,12 @@ from __future__ import annotations
 
 import hashlib
 import math
-from collections.abc import Iterator
 from dataclasses import dataclass
 from typing import Any, Literal
 
-import numpy as np
-from numpy.typing import NDArray
-
 from zigzag_meadow.core.errors import BadNumber
 
-__all__ = ["TILE", "Field", "Grid", "Registration", "Window", "reference_grid", "whole_ground_grid"]
+__all__ = ["TILE", "Grid", "Registration", "Window", "reference_grid", "whole_ground_grid"]
 
 Registration = Literal["vertex", "area"]
 TILE = 512
@@ -118,12 +114,6 @@ class Grid:
             raise BadNumber(f"A grid needs at least 2 × 2 samples, got {rows} rows × {cols} columns.")
         return Grid(rows, cols, self.length / (rows - less), self.width / (cols - less), kind, self.origin)
 
-    def tiles(self) -> Iterator[tuple[int, int]]:
-        """Every (tile row, tile column), row by row."""
-        for i in range(-(-self.rows // TILE)):
-            for j in range(-(-self.cols // TILE)):
-                yield (i, j)
-
     def tile_window(self, i: int, j: int) -> Window:
         return Window(i * TILE, (i + 1) * TILE, j * TILE, (j + 1) * TILE).clipped(self.rows, self.cols)
 
@@ -137,15 +127,6 @@ class Grid:
             "width": self.width,
             "length": self.length,
         }
-
-
-@dataclass(frozen=True, slots=True)
-class Field:
-    """An array that knows its grid and its unit."""
-
-    values: NDArray[np.float32]
-    grid: Grid
-    unit: str
 
 
 def reference_grid(home: Grid) -> Grid:

@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import Literal
 
-from zigzag_meadow.core.errors import BadNumber, IllegalSize, MeadowError
+from zigzag_meadow.core.errors import BadNumber, IllegalSize, MeadowError, WrongFormat
 from zigzag_meadow.core.formats.limits import LONGEST_SIDE, SHORTEST_SIDE
 from zigzag_meadow.core.formats.names import file_stem
 from zigzag_meadow.core.grid import Grid
@@ -121,6 +121,9 @@ def make_plan(project: Project) -> Plan:
     grid = project.final
     across, down = block_layout(chosen, grid.rows, grid.cols)
     coding = signed_step(project.ground.lowest, project.ground.highest, chosen.base_step)
+    if project.delivery.height_format not in chosen.height_formats:
+        takes = ", ".join(chosen.height_formats)
+        raise WrongFormat(f"{chosen.title} does not take {project.delivery.height_format}. It takes: {takes}.")
     raw = project.delivery.height_format == "raw16"
     size = f"{grid.cols}x{grid.rows}"
     ending = "r16" if raw else "png"

@@ -10,7 +10,7 @@ import zipfile
 from collections.abc import Callable
 from contextlib import ExitStack
 from pathlib import Path
-from typing import Any, Protocol
+from typing import Any
 
 import numpy as np
 import orjson
@@ -34,10 +34,6 @@ NOTE_HTML = "import_note.html"
 MANIFEST = "manifest.json"
 Progress = Callable[[float, str], None]
 _DATE = (2000, 1, 1, 0, 0, 0)
-
-
-class _Writer(Protocol):
-    def write(self, block: NDArray[Any]) -> None: ...
 
 
 class _RawWriter:

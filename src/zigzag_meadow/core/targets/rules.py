@@ -39,14 +39,12 @@ class Target:
     title: str
     sentence: str
     registration: Registration
-    mask_registration: Registration
     patches: tuple[int, ...]
     patches_per_side: tuple[int, ...]
     most_blocks: int
     coding: HeightCoding
     base_step: float
     height_formats: tuple[HeightFormat, ...]
-    sheet_bits: tuple[int, ...]
     byte_order: Literal["little", "big"]
     most_layers: int
     neutral: tuple[tuple[str, str, str], ...]
@@ -83,14 +81,12 @@ _BLOCK_GRID = Target(
     title="Block grid",
     sentence="Square blocks of patches; heights count signed steps about a middle; maps sit on the same vertices.",
     registration="vertex",
-    mask_registration="vertex",
     patches=(7, 15, 31, 63, 127, 255),
     patches_per_side=(1, 2),
     most_blocks=32,
     coding="signed-step",
     base_step=1 / 128,
     height_formats=("png16", "raw16"),
-    sheet_bits=(8,),
     byte_order="little",
     most_layers=16,
     neutral=(
