@@ -233,7 +233,8 @@ function Histogram({ line, band, tell, onDrag }: HistogramProps) {
   const readings = useReadings();
   const stats = useStats(`reading:${band.reading}`);
   const reading = readings.find((item) => item.name === band.reading);
-  if (!reading) return null;
+  // Without its histogram the axis has no ends yet, and a handle would mean nothing.
+  if (!reading || !stats.data) return <Box sx={{ height: 110 }} />;
   return (
     <BandEditor
       band={band}
