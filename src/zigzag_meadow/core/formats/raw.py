@@ -1,10 +1,10 @@
-"""Headerless 16-bit heights: size proposals, byte order, reading."""
+"""Headerless heights: size proposals, sample type, byte order, reading."""
 
 from __future__ import annotations
 
 import math
 from pathlib import Path
-from typing import Literal
+from typing import Any, Literal
 
 import numpy as np
 from numpy.typing import NDArray
@@ -12,20 +12,32 @@ from numpy.typing import NDArray
 from zigzag_meadow.core.errors import BadFile, BadNumber
 from zigzag_meadow.core.formats.limits import LONGEST_SIDE, SHORTEST_SIDE, check_size
 
-__all__ = ["ByteOrder", "guess_byte_order", "propose_sizes", "read_raw16"]
+__all__ = ["BYTES", "ByteOrder", "SampleType", "guess_byte_order", "propose_sizes", "read_raw", "sample_of_name"]
 
 ByteOrder = Literal["little", "big"]
+SampleType = Literal["u8", "i8", "u16", "i16", "f32"]
+BYTES: dict[SampleType, int] = {"u8": 1, "i8": 1, "u16": 2, "i16": 2, "f32": 4}
+_ENDINGS: dict[str, SampleType] = {
+    ".r8": "u8", ".raw8": "u8", ".r16": "u16", ".raw16": "u16", ".r32": "f32", ".raw32": "f32", ".f32": "f32",
+    ".flt": "f32",
+}  # fmt: skip
 
 
-def propose_sizes(byte_count: int) -> list[tuple[int, int]]:
-    """(rows, columns) that a raw 16-bit file of this length could have, likeliest first.
+def sample_of_name(name: str) -> SampleType:
+    """What a raw file's ending says about its samples; 16-bit unsigned where it says nothing."""
+    return _ENDINGS.get(Path(name).suffix.lower(), "u16")
+
+
+def propose_sizes(byte_count: int, sample: SampleType = "u16", header: int = 0) -> list[tuple[int, int]]:
+    """(rows, columns) that a raw file of this length could have, likeliest first.
 
     A square comes first when the root is whole; then pairs of at most 4 : 1, nearest to square first.
-    Odd lengths propose nothing.
+    Lengths that hold no whole number of samples propose nothing.
     """
-    if byte_count % 2:
+    left = byte_count - header
+    if left <= 0 or left % BYTES[sample]:
         return []
-    samples = byte_count // 2
+    samples = left // BYTES[sample]
     proposals: list[tuple[int, int]] = []
     root = math.isqrt(samples)
     for short in range(root, SHORTEST_SIDE - 1, -1):
@@ -39,49 +51,66 @@ def propose_sizes(byte_count: int) -> list[tuple[int, int]]:
     return proposals
 
 
-def guess_byte_order(words: NDArray[np.uint16]) -> ByteOrder:
+def guess_byte_order(words: NDArray[Any]) -> ByteOrder:
     """The byte order with the smaller total variation along rows.
 
-    ``words`` is uint16 of shape (rows, columns) as read little-endian. Real ground changes little from sample
-    to sample; with its bytes swapped it is noise.
+    ``words``: samples of two or four bytes of shape (rows, columns) as read little-endian. Real ground changes
+    little from sample to sample; with its bytes swapped it is noise.
     """
     step = max(1, words.shape[0] // 256)
     some = words[::step]
 
-    def variation(a: NDArray[np.uint16]) -> float:
-        return float(np.abs(np.diff(a.astype(np.int64), axis=1)).sum())
+    def variation(a: NDArray[Any]) -> float:
+        with np.errstate(invalid="ignore", over="ignore"):
+            steps = np.abs(np.diff(a.astype(np.float64), axis=1))
+            odd = ~np.isfinite(steps)
+            return math.inf if odd.mean() > 0.2 else float(steps[~odd].sum())
 
     return "little" if variation(some) <= variation(some.byteswap()) else "big"
 
 
-def read_raw16(
-    path: Path, name: str, rows: int | None, cols: int | None, order: ByteOrder | None
-) -> tuple[NDArray[np.uint16], ByteOrder, bool]:
-    """Read headerless unsigned 16-bit samples: (uint16 array, byte order, whether the order was guessed).
+def read_raw(
+    path: Path,
+    name: str,
+    *,
+    rows: int | None,
+    cols: int | None,
+    sample: SampleType | None = None,
+    header: int = 0,
+    order: ByteOrder | None = None,
+) -> tuple[NDArray[Any], SampleType, ByteOrder | None, bool]:
+    """Read headerless samples: (array, sample type, byte order, whether the order was guessed).
 
-    Raises :class:`BadFile` when the length does not fit the size, or no size is given and none can be guessed.
+    The order is None where samples are single bytes. Raises :class:`BadFile` when the length does not fit the size,
+    or no size is given and none can be guessed.
     """
     length = path.stat().st_size
+    kind = sample or sample_of_name(name)
+    size = BYTES[kind]
     if (rows is None) != (cols is None):
         raise BadNumber("Give both rows and columns of the raw file, or neither.", field="rows")
+    if not 0 <= header < length:
+        raise BadNumber(f"The header to skip must be 0 to {length - 1} bytes, got {header}.", field="header")
     if rows is None or cols is None:
-        proposals = propose_sizes(length)
+        proposals = propose_sizes(length, kind, header)
         square = [p for p in proposals if p[0] == p[1]]
         if not square:
             known = ", ".join(f"{c} × {r}" for r, c in proposals[:4])
-            hint = f"It could be {known}: type the size." if known else "Its length fits no 16-bit heightmap."
+            hint = f"It could be {known}: type the size." if known else f"Its length fits no {8 * size}-bit heightmap."
             raise BadFile(f"{name} has no header and its {length} bytes are not a square. {hint}", field="rows")
         rows, cols = square[0]
     check_size(rows, cols, name)
-    if length != 2 * rows * cols:
+    if length - header != size * rows * cols:
         raise BadFile(
-            f"{name} has {length} bytes; {cols} × {rows} samples of 16 bits need {2 * rows * cols}. "
-            "Check columns and rows, or save it without a header.",
+            f"{name} has {length} bytes; {cols} × {rows} samples of {8 * size} bits need {size * rows * cols}"
+            f"{f' after {header} skipped' if header else ''}. Check columns and rows, or save it without a header.",
             field="rows",
         )
-    words = np.fromfile(path, dtype="<u2").reshape(rows, cols)
-    guessed = order is None
+    code = {"u8": "u1", "i8": "i1", "u16": "<u2", "i16": "<i2", "f32": "<f4"}[kind]
+    words: NDArray[Any] = np.fromfile(path, dtype=code, offset=header).reshape(rows, cols)
+    if size == 1:
+        return words, kind, None, False
     chosen = order or guess_byte_order(words)
     if chosen == "big":
         words = words.byteswap()
-    return np.ascontiguousarray(words.astype(np.uint16, copy=False)), chosen, guessed
+    return np.ascontiguousarray(words.astype(words.dtype.newbyteorder("="), copy=False)), kind, chosen, order is None

@@ -1,36 +1,38 @@
-"""Read heightmap files at their stored depth: PNG 8/16 grey, TIFF 16 and 32-bit float, raw 16.
+"""Read heightmap files at their stored depth. The content decides what a file is, not its extension.
 
-The content decides what a file is, not its extension; sizes are checked against what the header declares before
-anything is decoded. Nothing here squeezes 16 bits to 8.
+Sizes are checked against what the header declares before anything is decoded. Nothing here squeezes 16 bits to 8.
 """
 
 from __future__ import annotations
 
-import struct
-import zlib
-from dataclasses import dataclass
+from dataclasses import replace
 from pathlib import Path
-from typing import Any, Literal
 
-import imagecodecs
 import numpy as np
-import tifffile
-from numpy.typing import NDArray
 
 from zigzag_meadow.core.errors import BadFile, WrongFormat
-from zigzag_meadow.core.formats.limits import check_bytes, check_size
-from zigzag_meadow.core.formats.raw import ByteOrder, read_raw16
+from zigzag_meadow.core.formats.exr import EXR_SIGNATURE, read_exr
+from zigzag_meadow.core.formats.layout import FileFormat, Layout
+from zigzag_meadow.core.formats.limits import check_bytes
+from zigzag_meadow.core.formats.plain import (
+    ASC_START,
+    HGT_SIDES,
+    NPY_SIGNATURE,
+    read_asc,
+    read_bmp,
+    read_hgt,
+    read_npy,
+)
+from zigzag_meadow.core.formats.png import PNG_SIGNATURE, PngHeader, png_header, read_png, read_png_heights
+from zigzag_meadow.core.formats.raw import read_raw
+from zigzag_meadow.core.formats.stored import Stored
+from zigzag_meadow.core.formats.tiff import read_tiff
 
-__all__ = ["FileFormat", "PngHeader", "Stored", "png_header", "read_png", "read_stored", "sniff"]
+__all__ = ["PngHeader", "Stored", "png_header", "read_png", "read_stored", "sniff"]
 
-FileFormat = Literal["png", "tiff", "raw16"]
-
-PNG_SIGNATURE = b"\x89PNG\r\n\x1a\n"
 _FOREIGN = {
     b"\xff\xd8\xff": "a JPEG picture",
-    b"BM": "a BMP picture",
     b"GIF8": "a GIF picture",
-    b"\x76\x2f\x31\x01": "an OpenEXR image",
     b"PK\x03\x04": "a zip archive",
     b"%PDF": "a PDF",
     b"8BPS": "a layered painting file",
@@ -38,176 +40,83 @@ _FOREIGN = {
 }
 _NAMED = {
     ".png": "png", ".tif": "tiff", ".tiff": "tiff", ".jpg": "JPEG", ".jpeg": "JPEG", ".bmp": "BMP", ".exr": "EXR",
+    ".npy": "NPY", ".asc": "ASCII grid",
 }  # fmt: skip
-# What the decoders raise on damaged input; each becomes one typed error.
-_DECODER_ERRORS = (
-    RuntimeError, ValueError, IndexError, KeyError, TypeError, AttributeError, OverflowError, AssertionError,
-    ZeroDivisionError, EOFError, OSError, struct.error, zlib.error, tifffile.TiffFileError,
-)  # fmt: skip
 
 
-@dataclass(frozen=True, slots=True)
-class Stored:
-    """A file as it is: samples at stored depth, and how it was understood."""
+def sniff(head: bytes, name: str, size: int = 0) -> FileFormat:
+    """What a file is by its first bytes (and, for HGT, name and size).
 
-    samples: NDArray[Any]
-    format: FileFormat
-    depth: str
-    byte_order: ByteOrder | None = None
-    order_guessed: bool = False
-
-
-@dataclass(frozen=True, slots=True)
-class PngHeader:
-    cols: int
-    rows: int
-    bits: int
-    colour_type: int
-
-    @property
-    def channels(self) -> int:
-        return {0: 1, 2: 3, 3: 1, 4: 2, 6: 4}[self.colour_type]
-
-
-def sniff(head: bytes, name: str) -> FileFormat:
-    """What a file is by its first bytes. Raises :class:`WrongFormat` for known kinds that hold no heights."""
-    if head.startswith(PNG_SIGNATURE):
-        return "png"
-    if head[:4] in (b"II*\0", b"MM\0*", b"II+\0", b"MM\0+"):
-        return "tiff"
-    for start, kind in _FOREIGN.items():
+    Raises :class:`WrongFormat` for known kinds that hold no heights.
+    """
+    starts: dict[bytes, FileFormat] = {
+        PNG_SIGNATURE: "png", EXR_SIGNATURE: "exr", NPY_SIGNATURE: "npy", b"II*\0": "tiff", b"MM\0*": "tiff",
+        b"II+\0": "tiff", b"MM\0+": "tiff",
+    }  # fmt: skip
+    for start, kind in starts.items():
         if head.startswith(start):
-            raise WrongFormat(f"{name} is {kind}. Bring in a PNG, TIFF or raw 16-bit heightmap.")
+            return kind
     suffix = Path(name).suffix.lower()
+    if head.startswith(b"BM") and suffix in (".bmp", ""):
+        return "bmp"
+    if ASC_START.match(head):
+        return "asc"
+    if suffix == ".hgt" and size in {2 * n * n for n in HGT_SIDES}:
+        return "hgt"
+    for start, title in _FOREIGN.items():
+        if head.startswith(start):
+            raise WrongFormat(f"{name} is {title}. Bring in a heightmap: PNG, TIFF, OpenEXR, raw, BMP, ASCII or NPY.")
     if suffix in _NAMED:
         raise WrongFormat(
             f"{name} is named like {_NAMED[suffix].upper()} but does not start like one: it is mislabelled or "
             "damaged. If it is a raw heightmap, rename it to .r16."
         )
-    return "raw16"
+    return "raw"
 
 
-def png_header(data: bytes, name: str) -> PngHeader:
-    """The size and kind a PNG declares. Raises :class:`BadFile` when the header is cut or makes no sense."""
-    if len(data) < 33 or data[12:16] != b"IHDR" or struct.unpack(">I", data[8:12])[0] != 13:
-        raise BadFile(f"{name} is cut short: it ends inside the PNG header. Save it again.")
-    if zlib.crc32(data[12:29]) != struct.unpack(">I", data[29:33])[0]:
-        raise BadFile(f"{name} is damaged: the PNG header does not match its checksum. Save it again.")
-    cols, rows, bits, colour, _compression, _filter, _interlace = struct.unpack(">IIBBBBB", data[16:29])
-    if colour not in (0, 2, 3, 4, 6) or bits not in (1, 2, 4, 8, 16):
-        raise BadFile(f"{name} is damaged: PNG colour type {colour} with {bits} bits does not exist.")
-    return PngHeader(cols, rows, bits, colour)
+def read_stored(path: Path, name: str, layout: Layout | None = None) -> Stored:
+    """Read a heightmap: samples at stored depth, of shape (rows, columns); float32 with NaN where some are missing.
 
-
-def _check_png_chunks(data: bytes, name: str) -> None:
-    """Every chunk must be there in full, its checksum right, and the end marked."""
-    at = 8
-    while at + 12 <= len(data):
-        size, kind = struct.unpack(">I4s", data[at : at + 8])
-        end = at + 12 + size
-        if end > len(data):
-            break
-        if zlib.crc32(data[at + 4 : end - 4]) != struct.unpack(">I", data[end - 4 : end])[0]:
-            raise BadFile(f"{name} is damaged: part {kind.decode('ascii', 'replace')} fails its checksum.")
-        if kind == b"IEND":
-            return
-        at = end
-    raise BadFile(f"{name} is cut short: the file ends before the picture does. Save or copy it again.")
-
-
-def read_png(path: Path, name: str) -> NDArray[Any]:
-    """Decode a PNG at its stored depth: uint8 or uint16 of shape (rows, columns[, channels]).
-
-    Raises :class:`BadFile` when it is truncated or damaged and :class:`TooLarge` over the size limit.
+    ``layout``: what the file does not say itself. Raises :class:`BadFile` for anything that is empty, cut, damaged
+    or holds no heights, :class:`WrongFormat` for other kinds of file, and :class:`TooLarge` over the limits.
     """
-    check_bytes(path.stat().st_size, name)
-    data = path.read_bytes()
-    header = png_header(data, name)
-    check_size(header.rows, header.cols, name)
-    _check_png_chunks(data, name)
-    try:
-        pixels: NDArray[Any] = imagecodecs.png_decode(data)
-    except _DECODER_ERRORS as error:
-        raise BadFile(f"{name} cannot be decoded: its picture data is damaged. Save it again.") from error
-    if pixels.shape[:2] != (header.rows, header.cols):
-        raise BadFile(f"{name} decodes to another size than it declares.")
-    return pixels
-
-
-def _read_png_heights(path: Path, name: str) -> Stored:
-    header = png_header(path.read_bytes()[:64], name)
-    if header.colour_type != 0:
-        kind = "a palette" if header.colour_type == 3 else f"{header.channels} channels"
-        raise WrongFormat(f"{name} has {kind}; a heightmap has one grey channel. Save it as grey, 16 bits.")
-    if header.bits < 8:
-        raise WrongFormat(f"{name} has {header.bits} bits a sample; heights need 16 (or at the least 8).")
-    return Stored(read_png(path, name), "png", str(header.bits))
-
-
-def _read_tiff(path: Path, name: str) -> Stored:
+    told = layout or Layout()
     size = path.stat().st_size
-    try:
-        with tifffile.TiffFile(path) as tiff:
-            page = tiff.pages[0]
-            if not isinstance(page, tifffile.TiffPage):
-                raise BadFile(f"{name} is damaged: its first image cannot be found.")
-            rows, cols = int(page.imagelength), int(page.imagewidth)
-            check_size(rows, cols, name)
-            if page.samplesperpixel != 1 or page.imagedepth != 1 or page.shape != (rows, cols):
-                raise WrongFormat(f"{name} has {page.samplesperpixel} channels; a heightmap has one. Save it as grey.")
-            depth = {"uint16": "16", "float32": "32f"}.get(str(page.dtype))
-            if depth is None:
-                raise WrongFormat(f"{name} stores {page.dtype}; heights must be 16-bit unsigned or 32-bit float.")
-            segments = zip(page.dataoffsets, page.databytecounts, strict=True)
-            if any(offset + count > size or count == 0 for offset, count in segments):
-                raise BadFile(f"{name} is cut short: the file ends before the picture does. Copy it again.")
-            samples = page.asarray(maxworkers=1)
-    except BadFile:
-        raise
-    except _DECODER_ERRORS as error:
-        raise BadFile(f"{name} cannot be read as TIFF: it is damaged or cut short. Save it again.") from error
-    native = np.ascontiguousarray(samples.astype(samples.dtype.newbyteorder("="), copy=False))
-    return Stored(native, "tiff", depth)
-
-
-def read_stored(
-    path: Path,
-    name: str,
-    *,
-    rows: int | None = None,
-    cols: int | None = None,
-    byte_order: ByteOrder | None = None,
-) -> Stored:
-    """Read a heightmap: samples as uint8, uint16 or float32 of shape (rows, columns).
-
-    ``rows``, ``cols`` and ``byte_order`` matter only for raw files. Raises :class:`BadFile` for anything that is
-    empty, cut, damaged or holds NaN or infinity, :class:`WrongFormat` for other kinds of file, and
-    :class:`TooLarge` over the limits.
-    """
-    check_bytes(path.stat().st_size, name)
+    check_bytes(size, name)
     with path.open("rb") as file:
-        kind = sniff(file.read(64), name)
+        kind = sniff(file.read(256), name, size)
     if kind == "png":
-        stored = _read_png_heights(path, name)
+        stored = read_png_heights(path, name, told)
     elif kind == "tiff":
-        stored = _read_tiff(path, name)
+        stored = read_tiff(path, name, told)
+    elif kind == "exr":
+        stored = read_exr(path, name, told)
+    elif kind == "raw":
+        samples, sample, order, guessed = read_raw(
+            path, name, rows=told.rows, cols=told.cols, sample=told.sample, header=told.header, order=told.byte_order
+        )
+        depth = {"u8": "8", "i8": "8 signed", "u16": "16", "i16": "16 signed", "f32": "32f"}[sample]
+        stored = Stored(
+            samples, "raw", depth, order, sample, told.header, guessed=("byte_order",) if guessed else ()
+        )  # fmt: skip
     else:
-        samples, order, guessed = read_raw16(path, name, rows, cols, byte_order)
-        stored = Stored(samples, "raw16", "16", order, guessed)
-    _check_values(stored.samples, name)
-    return stored
+        stored = {"bmp": read_bmp, "asc": read_asc, "hgt": read_hgt, "npy": read_npy}[kind](path, name)
+    return _with_voids(stored, told.nodata if told.nodata is not None else stored.nodata, name)
 
 
-def _check_values(samples: NDArray[Any], name: str) -> None:
-    if samples.dtype.kind == "f":
-        wrong = ~np.isfinite(samples)
-        count = int(wrong.sum())
-        if count:
-            row, col = (int(v) for v in np.argwhere(wrong)[0])
-            raise BadFile(
-                f"{name} has {count} samples that are not numbers (the first in row {row}, column {col}). "
-                "Fill them with a height before bringing it in."
-            )
-    low = samples.flat[0]
-    if bool((samples == low).all()):
+def _with_voids(stored: Stored, nodata: float | None, name: str) -> Stored:
+    """Samples that stand for no height become NaN. Raises :class:`BadFile` when nothing is left to stand on."""
+    samples = stored.samples
+    void = ~np.isfinite(samples) if samples.dtype.kind == "f" else np.zeros(samples.shape, np.bool_)
+    if nodata is not None:
+        with np.errstate(over="ignore"):
+            void |= samples.astype(np.float32) == np.float32(nodata)
+    if void.any():
+        if void.all():
+            raise BadFile(f"{name} has no sample with a height: all are marked as missing or are not numbers.")
+        samples = np.where(void, np.float32(np.nan), samples.astype(np.float32))
+        stored = replace(stored, samples=samples)
+    low = np.nanmin(samples)
+    if bool((samples[~void] == low).all()):
         raise BadFile(f"{name} has the same height everywhere ({low}). Check that it was exported with its relief.")
+    return replace(stored, nodata=nodata)

@@ -1,0 +1,167 @@
+"""OpenEXR, half and float, one named channel; the chunk table is checked before anything is decoded."""
+
+from __future__ import annotations
+
+import struct
+import zlib
+from dataclasses import dataclass
+from pathlib import Path
+from typing import Any
+
+import numpy as np
+from numpy.typing import NDArray
+
+from zigzag_meadow.core.errors import BadFile, WrongFormat
+from zigzag_meadow.core.formats.layout import Layout
+from zigzag_meadow.core.formats.limits import check_size
+from zigzag_meadow.core.formats.stored import DECODER_ERRORS, Stored
+
+__all__ = ["EXR_SIGNATURE", "read_exr"]
+
+EXR_SIGNATURE = b"\x76\x2f\x31\x01"
+_PIXEL = {0: ("u4", 4), 1: ("f2", 2), 2: ("f4", 4)}
+_LINES = {0: 1, 1: 1, 2: 1, 3: 16, 4: 32, 5: 16, 6: 32, 7: 32, 8: 32, 9: 256}
+_NAMES = {1: "RLE", 4: "PIZ", 5: "PXR24", 6: "B44", 7: "B44A", 8: "DWAA", 9: "DWAB"}
+_LIKELY = ("height", "h", "z", "y", "depth", "displacement", "r")
+
+
+@dataclass(frozen=True, slots=True)
+class _Header:
+    channels: tuple[tuple[str, int], ...]
+    compression: int
+    rows: int
+    cols: int
+    top: int
+    table: int
+
+
+def _string(data: bytes, at: int) -> tuple[str, int]:
+    end = data.index(b"\0", at, at + 256)
+    return data[at:end].decode("latin-1"), end + 1
+
+
+def _channel_list(value: bytes, name: str) -> tuple[tuple[str, int], ...]:
+    found, at = [], 0
+    while at < len(value) and value[at] != 0:
+        title, at = _string(value, at)
+        kind, _, across, down = struct.unpack_from("<iIii", value, at)
+        at += 16
+        if kind not in _PIXEL or across != 1 or down != 1:
+            raise WrongFormat(f"{name}: the channel {title} is thinned out or of an unknown type.")
+        found.append((title, kind))
+    return tuple(found)
+
+
+def _header(data: bytes, name: str) -> _Header:
+    version = struct.unpack_from("<I", data, 4)[0]
+    if version & 0xFF != 2 or version & ~0xFF & ~0x400:
+        raise WrongFormat(f"{name} is tiled, deep or has several parts. Save it as one scan-line image.")
+    at, values = 8, {}
+    while data[at] != 0:
+        title, at = _string(data, at)
+        _, at = _string(data, at)
+        size = struct.unpack_from("<i", data, at)[0]
+        if not 0 <= size <= len(data) - at - 4:
+            raise BadFile(f"{name} is cut short inside its header. Save it again.")
+        values[title] = data[at + 4 : at + 4 + size]
+        at += 4 + size
+    x0, y0, x1, y1 = struct.unpack("<4i", values["dataWindow"])
+    return _Header(
+        _channel_list(values["channels"], name), values["compression"][0], y1 - y0 + 1, x1 - x0 + 1, y0, at + 1
+    )
+
+
+def _chunks(data: bytes, header: _Header, name: str) -> list[tuple[int, bytes]]:
+    """(first line, packed bytes) of every chunk. Raises :class:`BadFile` where one reaches outside the file."""
+    lines = _LINES[header.compression]
+    count = -(-header.rows // lines)
+    if header.table + 8 * count > len(data):
+        raise BadFile(f"{name} is cut short: it ends inside its table of lines. Save it again.")
+    found = []
+    for k, offset in enumerate(struct.unpack_from(f"<{count}Q", data, header.table)):
+        if not header.table + 8 * count <= offset <= len(data) - 8:
+            raise BadFile(f"{name} is cut short or damaged: line {k * lines} lies outside the file. Save it again.")
+        first, size = struct.unpack_from("<ii", data, offset)
+        if size < 0 or offset + 8 + size > len(data) or first != header.top + k * lines:
+            raise BadFile(f"{name} is cut short or damaged at line {k * lines}. Save it again.")
+        found.append((first - header.top, data[offset + 8 : offset + 8 + size]))
+    return found
+
+
+def _unzipped(packed: bytes, size: int, name: str) -> bytes:
+    if len(packed) == size:
+        return packed
+    engine = zlib.decompressobj()
+    plain = engine.decompress(packed, size)
+    if len(plain) != size or not engine.eof:
+        raise BadFile(f"{name} is damaged: a block of lines does not unpack to its size.")
+    # Bytes were split into halves and stored as differences.
+    steps = np.frombuffer(plain, np.uint8).astype(np.int64)
+    steps[1:] -= 128
+    whole = np.cumsum(steps).astype(np.uint8)
+    out = np.empty(size, np.uint8)
+    half = (size + 1) // 2
+    out[0::2], out[1::2] = whole[:half], whole[half:]
+    return out.tobytes()
+
+
+def _decoded(data: bytes, header: _Header, index: int, name: str) -> NDArray[Any]:
+    """One channel of a file packed with nothing or zip."""
+    lines = _LINES[header.compression]
+    code, _ = _PIXEL[header.channels[index][1]]
+    row = sum(_PIXEL[kind][1] for _, kind in header.channels) * header.cols
+    before = sum(_PIXEL[kind][1] for _, kind in header.channels[:index]) * header.cols
+    out = np.empty((header.rows, header.cols), np.dtype(code).newbyteorder("<"))
+    for first, packed in _chunks(data, header, name):
+        count = min(lines, header.rows - first)
+        plain = _unzipped(packed, row * count, name) if header.compression else packed
+        if len(plain) != row * count:
+            raise BadFile(f"{name} is damaged at line {first}. Save it again.")
+        block = np.frombuffer(plain, np.uint8).reshape(count, row)
+        width = header.cols * out.dtype.itemsize
+        out[first : first + count] = np.ascontiguousarray(block[:, before : before + width]).view(out.dtype)
+    return out
+
+
+def _by_library(path: Path, data: bytes, header: _Header, title: str, name: str) -> NDArray[Any]:
+    import OpenEXR  # only here: it is slow to load and few files need it
+
+    _chunks(data, header, name)
+    pixels: NDArray[Any] = OpenEXR.File(str(path), separate_channels=True).channels()[title].pixels
+    return pixels
+
+
+def read_exr(path: Path, name: str, layout: Layout) -> Stored:
+    """One channel of an OpenEXR image as float32: the one asked for, or the likeliest.
+
+    Raises :class:`BadFile` when damaged or cut, :class:`WrongFormat` for tiled and deep files and unknown channels.
+    """
+    data = path.read_bytes()
+    try:
+        header = _header(data, name)
+        check_size(header.rows, header.cols, name)
+        if header.compression not in _LINES:
+            raise WrongFormat(f"{name} is packed in an unknown way. Save it with ZIP or without compression.")
+        titles = tuple(title for title, _ in header.channels)
+        if not titles:
+            raise WrongFormat(f"{name} has no channels.")
+        by_likelihood = sorted(titles, key=lambda t: _LIKELY.index(t.lower()) if t.lower() in _LIKELY else len(_LIKELY))
+        chosen = layout.channel or by_likelihood[0]
+        if chosen not in titles:
+            raise WrongFormat(f"{name} has no channel {chosen}. It has: {', '.join(titles)}.", field="channel")
+        index = titles.index(chosen)
+        if header.compression in (0, 2, 3):
+            samples = _decoded(data, header, index, name)
+        else:
+            samples = _by_library(path, data, header, chosen, name)
+    except BadFile:
+        raise
+    except DECODER_ERRORS as error:
+        raise BadFile(f"{name} cannot be read as OpenEXR: it is damaged or cut short. Save it again.") from error
+    if samples.shape != (header.rows, header.cols):
+        raise BadFile(f"{name} decodes to another size than it declares.")
+    depth = {0: "32", 1: "16f", 2: "32f"}[header.channels[index][1]]
+    guessed = () if layout.channel or len(titles) == 1 else ("channel",)
+    return Stored(
+        samples.astype(np.float32), "exr", depth, channel=chosen, channels=titles, guessed=guessed
+    )  # fmt: skip
