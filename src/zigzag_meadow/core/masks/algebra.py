@@ -12,7 +12,7 @@ from zigzag_meadow.core.arrays import readable
 from zigzag_meadow.core.errors import BadNumber
 from zigzag_meadow.core.stripes import Cancel, Stripes
 
-__all__ = ["Combine", "band", "combine", "levels", "turn_over"]
+__all__ = ["Combine", "band", "combine", "levels", "turn_over", "wrapped_band"]
 
 F32 = NDArray[np.float32]
 Combine = Literal["take", "leave_out", "keep_within"]
@@ -111,6 +111,23 @@ def _combine(before: F32, line: F32, kind: int, strength: np.float32) -> F32:
             for c in range(o.size):
                 o[c] = a[c] * (one - strength * (one - b[c]))
     return out
+
+
+def wrapped_band(
+    values: F32, low: float, high: float, fade_low: float, fade_high: float, smooth: bool, turn: float = 360.0
+) -> F32:
+    """A band of a reading whose end meets its beginning (degrees): from ``low`` clockwise to ``high``.
+
+    1 between the edges, fades outside, 0 where there is no direction (NaN). float32 of the same shape. A band as
+    wide as the ``turn`` holds everything that has a direction.
+    """
+    span = high - low if high - low >= turn else (high - low) % turn
+    past = (values - np.float32(low)) % np.float32(turn)
+    rise = 1 - (np.float32(turn) - past) / np.float32(max(fade_low, 1e-9))
+    fall = 1 - (past - np.float32(span)) / np.float32(max(fade_high, 1e-9))
+    out = np.where(past <= span, np.float32(1), np.clip(np.maximum(rise, fall), 0, 1)).astype(np.float32)
+    out[np.isnan(values)] = 0
+    return out * out * (3 - 2 * out) if smooth else out
 
 
 def combine(before: F32, line: F32, verb: Combine, strength: float = 1.0) -> F32:

@@ -1,4 +1,4 @@
-"""Slope in degrees."""
+"""Slope and aspect in degrees: how steep the ground is and which way it falls."""
 
 from __future__ import annotations
 
@@ -9,10 +9,11 @@ from numpy.typing import NDArray
 from zigzag_meadow.core.arrays import readable
 from zigzag_meadow.core.errors import BadNumber
 from zigzag_meadow.core.grid import Grid
+from zigzag_meadow.core.readings.aspect import aspect_row
 from zigzag_meadow.core.readings.differences import Offsets, extended, offsets
 from zigzag_meadow.core.stripes import Cancel, Stripes
 
-__all__ = ["across", "slope", "slope_padded"]
+__all__ = ["across", "aspect_padded", "slope", "slope_padded"]
 
 F32 = NDArray[np.float32]
 _DEGREES = np.float32(180 / np.pi)
@@ -79,8 +80,9 @@ def beyond(z: F32, r: int, spare: F32) -> F32:
 
 @njit(nogil=True, cache=True, error_model="numpy")
 def _slope_rows(
-    z: F32, my: int, mx: int, ky: int, kx: int, a: np.float32, b: np.float32, out: F32, first: int, end: int
-) -> None:
+    z: F32, my: int, mx: int, ky: int, kx: int, a: np.float32, b: np.float32, aspect: bool, out: F32,
+    first: int, end: int,
+) -> None:  # fmt: skip
     """``my`` and ``mx``: the margin that ``z`` already carries; what it lacks is extrapolated."""
     v = np.empty(out.shape[1] + 2 * kx, np.float32)
     d = np.empty(out.shape[1] + 2 * kx, np.float32)
@@ -89,7 +91,10 @@ def _slope_rows(
         n = beyond(z, r + my - ky, spare[0])
         s = beyond(z, r + my + ky, spare[1])
         across(n, z[r + my], s, kx, v, d)
-        _degrees_row(v, d, kx, a, b, out[r])
+        if aspect:
+            aspect_row(v, d, kx, a, b, out[r])
+        else:
+            _degrees_row(v, d, kx, a, b, out[r])
 
 
 @njit(nogil=True, cache=True, error_model="numpy")
@@ -100,7 +105,7 @@ def _mix(p: F32, q: F32, f: np.float32, out: F32) -> None:
 
 @njit(nogil=True, cache=True, error_model="numpy")
 def _slope_between(
-    z: F32, ky: int, kx: int, fy: np.float32, fx: np.float32, a: np.float32, b: np.float32, out: F32,
+    z: F32, ky: int, kx: int, fy: np.float32, fx: np.float32, a: np.float32, b: np.float32, aspect: bool, out: F32,
     first: int, end: int,
 ) -> None:  # fmt: skip
     """As above where ±width falls between samples: neighbours are interpolated linearly."""
@@ -124,34 +129,51 @@ def _slope_between(
                 fx,
                 wide[2 * cols :],
             )
-        _degrees_row(vv, dd, cols, a, b, out[r])
+        if aspect:
+            aspect_row(vv, dd, cols, a, b, out[r])
+        else:
+            _degrees_row(vv, dd, cols, a, b, out[r])
 
 
-def slope_padded(padded: F32, off: Offsets, stripes: Stripes, cancel: Cancel | None = None) -> F32:
-    """Slope in degrees of heights (float32, metres) that already carry ``off.margin`` on every side.
-
-    Returns float32 of the shape without the margin.
-    """
+def _fall_padded(
+    padded: F32, off: Offsets, aspect: bool, stripes: Stripes, cancel: Cancel | None, out: F32 | None
+) -> F32:
     my, mx = off.margin
     padded = readable(padded)
-    out = np.empty((padded.shape[0] - 2 * my, padded.shape[1] - 2 * mx), np.float32)
+    shape = (padded.shape[0] - 2 * my, padded.shape[1] - 2 * mx)
+    result = np.empty(shape, np.float32) if out is None else out
     a, b = np.float32(1 / (8 * off.wx)), np.float32(1 / (8 * off.wy))
     if off.fy == 0 and off.fx == 0:
         stripes.run(
-            out.shape[0],
-            out.shape[1],
-            lambda i, j: _slope_rows(padded, my, mx, off.ky, off.kx, a, b, out, i, j),
-            cancel,
+            *shape, lambda i, j: _slope_rows(padded, my, mx, off.ky, off.kx, a, b, aspect, result, i, j), cancel
         )
     else:
         fy, fx = np.float32(off.fy), np.float32(off.fx)
         stripes.run(
-            out.shape[0],
-            out.shape[1],
-            lambda i, j: _slope_between(padded, off.ky, off.kx, fy, fx, a, b, out, i, j),
-            cancel,
+            *shape, lambda i, j: _slope_between(padded, off.ky, off.kx, fy, fx, a, b, aspect, result, i, j), cancel
         )
-    return out
+    return result
+
+
+def slope_padded(
+    padded: F32, off: Offsets, stripes: Stripes, cancel: Cancel | None = None, out: F32 | None = None
+) -> F32:
+    """Slope in degrees of heights (float32, metres) that already carry ``off.margin`` on every side.
+
+    Returns float32 of the shape without the margin.
+    """
+    return _fall_padded(padded, off, False, stripes, cancel, out)
+
+
+def aspect_padded(
+    padded: F32, off: Offsets, stripes: Stripes, cancel: Cancel | None = None, out: F32 | None = None
+) -> F32:
+    """Direction of steepest fall in degrees clockwise from north, 0 ≤ aspect < 360; NaN where the ground is level.
+
+    ``padded``: float32 metres, row 0 north, with ``off.margin`` on every side. Returns float32 without the margin.
+    Gradient: Horn 1981, doi:10.1109/PROC.1981.11918.
+    """
+    return _fall_padded(padded, off, True, stripes, cancel, out)
 
 
 def slope(
@@ -180,7 +202,9 @@ def slope(
     if off.fy == 0 and off.fx == 0 and off.ky < grid.rows and off.kx < grid.cols:
         result = np.empty(grid.shape, np.float32) if out is None else out
         a, b = np.float32(1 / (8 * off.wx)), np.float32(1 / (8 * off.wy))
-        pool.run(*grid.shape, lambda i, j: _slope_rows(heights, 0, 0, off.ky, off.kx, a, b, result, i, j), cancel)
+        pool.run(
+            *grid.shape, lambda i, j: _slope_rows(heights, 0, 0, off.ky, off.kx, a, b, False, result, i, j), cancel
+        )
         return result
     padded = extended(heights, grid.whole, grid.whole.grown(*off.margin))
     return slope_padded(padded, off, pool, cancel)

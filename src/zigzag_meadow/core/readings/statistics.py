@@ -35,8 +35,14 @@ def summary(
     high: float | None = None,
     scale: Literal["linear", "log"] = "linear",
 ) -> Summary:
-    """Summarise a float32 map of any shape in its own unit; ``low`` and ``high`` fix the histogram's ends."""
-    least, most = float(values.min()), float(values.max())
+    """Summarise a float32 map of any shape in its own unit (NaN where there is none).
+
+    ``low`` and ``high`` fix the histogram's ends.
+    """
+    there = values[np.isfinite(values)]
+    if there.size == 0:
+        there = np.zeros(1, np.float32)
+    least, most = float(there.min()), float(there.max())
     start = least if low is None else low
     end = most if high is None else high
     if end <= start:
@@ -46,12 +52,12 @@ def summary(
         edges = np.geomspace(start, max(end, start * 2), BINS + 1)
     else:
         edges = np.linspace(start, end, BINS + 1)
-    counts, _ = np.histogram(values, edges)
+    counts, _ = np.histogram(there, edges)
     return Summary(
         low=least,
         high=most,
-        mean=float(values.mean(dtype=np.float64)),
-        below_90=float(np.percentile(values, 90)),
+        mean=float(there.mean(dtype=np.float64)),
+        below_90=float(np.percentile(there, 90)),
         scale=scale,
-        counts=[float(c) for c in counts / values.size],
+        counts=[float(c) for c in counts / there.size],
     )

@@ -1,0 +1,86 @@
+"""Curvature at a width, in 1/m; convex ground is positive."""
+
+from __future__ import annotations
+
+from typing import Literal
+
+import numpy as np
+from numba import njit
+from numpy.typing import NDArray
+
+from zigzag_meadow.core.readings.differences import Offsets
+from zigzag_meadow.core.readings.neighbours import NE, NW, SE, SW, C, E, N, S, W, gather, over_neighbours
+from zigzag_meadow.core.stripes import Cancel, Stripes
+
+__all__ = ["CURVATURES", "CurvatureKind", "curvature_padded"]
+
+F32 = NDArray[np.float32]
+CurvatureKind = Literal["profile", "plan", "tangential", "mean"]
+CURVATURES: tuple[CurvatureKind, ...] = ("profile", "plan", "tangential", "mean")
+# Below this squared gradient (about 0.006°) the ground has no direction of fall.
+_LEVEL = np.float32(1e-8)
+
+
+@njit(nogil=True, cache=True, error_model="numpy")
+def _curvature_rows(
+    z: F32, ky: int, kx: int, fy: np.float32, fx: np.float32, numbers: F32, out: F32, first: int, end: int
+) -> None:
+    cols = out.shape[1]
+    kind = int(numbers[0])
+    ax, ay, axx, ayy, axy, most = numbers[1], numbers[2], numbers[3], numbers[4], numbers[5], numbers[6]
+    near = np.empty((9, cols), np.float32)
+    spare = np.empty(z.shape[1], np.float32)
+    one, two, half = np.float32(1), np.float32(2), np.float32(0.5)
+    for k in range(first, end):
+        gather(z, k, ky, kx, fy, fx, spare, near)
+        o = out[k]
+        nw, n, ne, w, m = near[NW], near[N], near[NE], near[W], near[C]
+        e, sw, s, se = near[E], near[SW], near[S], near[SE]
+        for c in range(cols):
+            # Relative to the middle first: heights are large, their differences small.
+            d1, d2, d3 = nw[c] - m[c], n[c] - m[c], ne[c] - m[c]
+            d4, d6 = w[c] - m[c], e[c] - m[c]
+            d7, d8, d9 = sw[c] - m[c], s[c] - m[c], se[c] - m[c]
+            p = ((d3 + two * d6 + d9) - (d1 + two * d4 + d7)) * ax
+            q = ((d1 + two * d2 + d3) - (d7 + two * d8 + d9)) * ay
+            r = (d1 + d3 + d7 + d9 + two * (d4 + d6) - two * (d2 + d8)) * axx
+            t = (d1 + d3 + d7 + d9 + two * (d2 + d8) - two * (d4 + d6)) * ayy
+            x = (d3 - d1 - d9 + d7) * axy
+            pp, qq, g = p * p, q * q, p * p + q * q
+            up = one + g
+            root = np.sqrt(up)
+            along = pp * r + two * p * q * x + qq * t
+            across = qq * r - two * p * q * x + pp * t
+            level = -half * (r + t)
+            if kind == 0:
+                o[c] = -along / (g * up * root) if g > _LEVEL else level
+            elif kind == 1:
+                o[c] = min(max(-across / (g * np.sqrt(g)), -most), most) if g > _LEVEL else level
+            elif kind == 2:
+                o[c] = -across / (g * root) if g > _LEVEL else level
+            else:
+                o[c] = -((one + qq) * r - two * p * q * x + (one + pp) * t) / (two * up * root)
+
+
+def curvature_padded(
+    padded: F32,
+    off: Offsets,
+    kind: CurvatureKind,
+    stripes: Stripes,
+    cancel: Cancel | None = None,
+    out: F32 | None = None,
+) -> F32:
+    """Curvature of ``kind`` in 1/m, positive where the ground bulges.
+
+    *profile*: along the fall line; *tangential*: across it; *plan*: of the contour line, at most 1/width; *mean*:
+    of the surface. Level ground has no fall line: there all but *mean* give −(r + t)/2.
+    ``padded``: float32 metres, row 0 north, with ``off.margin`` on every side. Returns float32 without the margin.
+    References: Evans 1980, Zeitschrift für Geomorphologie Suppl. 36; Mitášová & Hofierka 1993,
+    doi:10.1007/BF00893172.
+    """
+    wy, wx = off.wy, off.wx
+    numbers = (
+        float(CURVATURES.index(kind)), 1 / (8 * wx), 1 / (8 * wy), 1 / (4 * wx * wx), 1 / (4 * wy * wy),
+        1 / (4 * wx * wy), 1 / min(wx, wy),
+    )  # fmt: skip
+    return over_neighbours(padded, off, numbers, _curvature_rows, stripes, cancel, out)

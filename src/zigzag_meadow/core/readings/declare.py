@@ -1,0 +1,124 @@
+"""How a reading is declared: what it measures, in which unit, and which numbers it can be given."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+from typing import Literal
+
+from zigzag_meadow.core.errors import BadNumber
+from zigzag_meadow.core.grid import Grid
+
+__all__ = ["Param", "Reading", "Value"]
+
+Value = float | str
+Family = Literal["relief", "light", "water", "erosion", "breakup", "picture"]
+Scale = Literal["linear", "log"]
+Agrees = Literal["agrees", "home", "fine"]
+
+
+@dataclass(frozen=True, slots=True)
+class Param:
+    """A number or a choice that a reading takes.
+
+    ``of`` says what ``default`` counts: itself, home spacings, or the ground's longer side; so that a default means
+    the same on every ground. ``choices`` are (value, title); a parameter that has them is no number. *map*: the name
+    of a mask or reading, or empty.
+    """
+
+    name: str
+    title: str
+    unit: str = ""
+    default: Value = 0.0
+    low: float = 0.0
+    high: float = 0.0
+    step: float = 1.0
+    decimals: int = 0
+    of: Literal["", "spacing", "extent", "area"] = ""
+    kind: Literal["number", "choice", "map"] = "number"
+    choices: tuple[tuple[str, str], ...] = ()
+
+    def default_on(self, home: Grid) -> Value:
+        """The default on a ground with this home grid, rounded to two digits where it is measured."""
+        if isinstance(self.default, str) or self.of == "":
+            return self.default
+        longest = max(home.width, home.length)
+        spacing = max(home.dy, home.dx)
+        if self.of == "spacing":
+            return self.default * spacing
+        raw = self.default * (longest if self.of == "extent" else home.width * home.length)
+        rounded = float(f"{raw:.2g}")
+        return max(rounded, spacing) if self.of == "extent" else rounded
+
+    def checked(self, value: object, home: Grid, where: str) -> Value:
+        """``value`` if it can be taken. Raises :class:`BadNumber` naming the value and what it must be."""
+        if self.kind == "choice":
+            known = [v for v, _ in self.choices]
+            if value not in known:
+                raise BadNumber(
+                    f"{where}: {self.title} must be one of {', '.join(known)}, got {value}.", field=self.name
+                )
+            return str(value)
+        if self.kind == "map":
+            if not isinstance(value, str):
+                raise BadNumber(f"{where}: {self.title} must name a map, got {value}.", field=self.name)
+            return value
+        if isinstance(value, bool) or not isinstance(value, int | float):
+            raise BadNumber(f"{where}: {self.title} must be a number, got {value}.", field=self.name)
+        low, high = self.bounds(home)
+        if not low * (1 - 1e-6) <= value <= high * (1 + 1e-6):
+            raise BadNumber(
+                f"{where}: {self.title} must be {low:g} to {high:g} {self.unit}".rstrip() + f", got {value:g}.",
+                field=self.name,
+            )
+        return float(value)
+
+    def bounds(self, home: Grid) -> tuple[float, float]:
+        """Least and most; lengths counted in spacings begin at the home spacing."""
+        if self.of in ("spacing", "extent"):
+            spacing = max(home.dy, home.dx)
+            return spacing, max(self.high, 4 * spacing)
+        return self.low, self.high
+
+
+@dataclass(frozen=True, slots=True)
+class Reading:
+    """One kind of reading.
+
+    ``scale`` *log*: bands, histograms and fades work on the logarithm. ``whole_ground``: runs once on the home grid
+    and is sampled. ``low`` and ``high`` are fixed ends of its range; None: as measured. ``ramp`` names its colours.
+    ``wraps``: the end meets the beginning (compass directions). ``numbers_of``: shares the numbers of another
+    reading. ``at_other_sizes``: *agrees* within its stated bound, comes from the *home* grid whatever the size, or
+    shows *fine* detail only where samples are dense enough.
+    """
+
+    name: str
+    title: str
+    family: Family
+    unit: str
+    scale: Scale
+    decimals: int
+    low: float | None
+    high: float | None
+    whole_ground: bool
+    sentence: str
+    good_for: str
+    ramp: str = "plain"
+    params: tuple[Param, ...] = ()
+    wraps: bool = False
+    signed: bool = False
+    numbers_of: str = ""
+    at_other_sizes: Agrees = "agrees"
+
+    def numbers(self, given: Mapping[str, object], home: Grid) -> dict[str, Value]:
+        """All numbers: those given, checked, and defaults for the rest. Raises :class:`BadNumber`."""
+        known = {param.name for param in self.params}
+        for name in given:
+            if name not in known:
+                raise BadNumber(f"{self.title} has no number called {name}.", field=name)
+        return {
+            param.name: param.checked(given[param.name], home, self.title)
+            if param.name in given
+            else param.default_on(home)
+            for param in self.params
+        }
