@@ -1,4 +1,4 @@
-"""Look at a heightmap file before it becomes a ground: what it is and what is odd about it."""
+"""Look at a heightmap file before it becomes a ground: what it is and how it was understood."""
 
 from __future__ import annotations
 
@@ -9,9 +9,11 @@ from typing import Any, Literal
 import numpy as np
 from numpy.typing import NDArray
 
+from zigzag_meadow.core.formats.layout import FileFormat, Layout, RgbCode
 from zigzag_meadow.core.formats.names import safe_file_name
-from zigzag_meadow.core.formats.raw import ByteOrder, propose_sizes
-from zigzag_meadow.core.formats.read import Stored, read_stored
+from zigzag_meadow.core.formats.raw import ByteOrder, SampleType, propose_sizes
+from zigzag_meadow.core.formats.read import read_stored
+from zigzag_meadow.core.formats.stored import Placement, Stored
 
 __all__ = ["Inspection", "Oddity", "inspect_file"]
 
@@ -27,14 +29,22 @@ class Oddity:
 
 @dataclass(frozen=True, slots=True)
 class Inspection:
-    """What a heightmap file holds. ``depth`` is 8, 16 or 32f; low and high are stored values."""
+    """What a heightmap file holds. Low and high are stored values; ``placement`` is what it says of the world."""
 
     name: str
-    format: str
+    format: FileFormat
     rows: int
     columns: int
     depth: str
     byte_order: ByteOrder | None
+    sample: SampleType | None
+    header: int
+    channel: str | None
+    channels: tuple[str, ...]
+    code: RgbCode | None
+    nodata: float | None
+    voids: int
+    placement: Placement | None
     low: float
     high: float
     levels: int
@@ -45,76 +55,61 @@ class Inspection:
 def _levels(samples: NDArray[Any]) -> int:
     if samples.dtype == np.uint8 or samples.dtype == np.uint16:
         return int(np.count_nonzero(np.bincount(samples.ravel(), minlength=2)))
-    return int(np.unique(samples).size)
+    return int(np.unique(samples[np.isfinite(samples)]).size)
+
+
+def _guesses(stored: Stored) -> list[Oddity]:
+    found = []
+    if "byte_order" in stored.guessed:
+        text = f"The byte order was guessed as {stored.byte_order} endian: the other way the ground is noise."
+        found.append(Oddity("byte-order-guessed", "note", text))
+    if "channel" in stored.guessed:
+        others = ", ".join(stored.channels)
+        text = f"Heights are taken from the channel {stored.channel}. There are: {others}."
+        found.append(Oddity("channel-guessed", "note", text))
+    if "code" in stored.guessed:
+        way = "tenths of a metre" if stored.code == "tenths" else "metres and 256ths"
+        found.append(Oddity("code-guessed", "note", f"Its colours look like heights in three bytes, in {way}."))
+    return found
 
 
 def _oddities(stored: Stored, levels: int) -> list[Oddity]:
     samples = stored.samples
-    found = []
-    if stored.order_guessed:
-        found.append(
-            Oddity(
-                "byte-order-guessed",
-                "note",
-                f"The byte order was guessed as {stored.byte_order} endian: the other way the ground is noise.",
-            )
-        )
+    found = _guesses(stored)
+    if stored.voids:
+        share = stored.voids / samples.size
+        text = f"{stored.voids} samples ({share:.2%}) have no height. Fill them as a first step of preparation."
+        found.append(Oddity("voids", "attention", text))
     if stored.depth == "8":
-        found.append(
-            Oddity(
-                "eight-bit",
-                "attention",
-                "Heights have 8 bits: slopes will show stair steps. Use 16 if you can.",
-            )
-        )
+        text = "Heights have 8 bits: slopes will show stair steps. Un-terrace takes them out."
+        found.append(Oddity("eight-bit", "attention", text))
     elif levels <= 256:
-        found.append(
-            Oddity(
-                "few-levels",
-                "attention",
-                f"Only {levels} different heights are used: 8-bit heights in a {stored.depth}-bit file.",
-            )
-        )
+        text = f"Only {levels} different heights are used: 8-bit heights in a {stored.depth}-bit file."
+        found.append(Oddity("few-levels", "attention", text))
     for code, edge, word in (
-        ("flat-top", samples.max(), "highest"),
-        ("flat-bottom", samples.min(), "lowest"),
+        ("flat-top", np.nanmax(samples), "highest"),
+        ("flat-bottom", np.nanmin(samples), "lowest"),
     ):
         share = float((samples == edge).mean())
         if share > 0.005:
-            found.append(
-                Oddity(
-                    code,
-                    "note",
-                    f"{share:.1%} of the samples are at the {word} value: level ground, or cut off.",
-                )
-            )
+            text = f"{share:.1%} of the samples are at the {word} value: level ground, or cut off."
+            found.append(Oddity(code, "note", text))
     return found
 
 
-def inspect_file(
-    path: Path,
-    name: str | None = None,
-    *,
-    rows: int | None = None,
-    cols: int | None = None,
-    byte_order: ByteOrder | None = None,
-) -> Inspection:
+def inspect_file(path: Path, name: str | None = None, layout: Layout | None = None) -> Inspection:
     """Read a heightmap file and say what it is. Raises what :func:`read_stored` raises."""
     shown = safe_file_name(name if name is not None else path.name)
-    stored = read_stored(path, shown, rows=rows, cols=cols, byte_order=byte_order)
+    stored = read_stored(path, shown, layout)
     samples = stored.samples
     levels = _levels(samples)
-    sizes = tuple(propose_sizes(path.stat().st_size)) if stored.format == "raw16" else ()
+    sizes: tuple[tuple[int, int], ...] = ()
+    if stored.format == "raw":
+        sizes = tuple(propose_sizes(path.stat().st_size, stored.sample or "u16", stored.header))
     return Inspection(
-        name=shown,
-        format=stored.format,
-        rows=samples.shape[0],
-        columns=samples.shape[1],
-        depth=stored.depth,
-        byte_order=stored.byte_order,
-        low=float(samples.min()),
-        high=float(samples.max()),
-        levels=levels,
-        sizes=sizes,
-        findings=tuple(_oddities(stored, levels)),
-    )
+        name=shown, format=stored.format, rows=samples.shape[0], columns=samples.shape[1], depth=stored.depth,
+        byte_order=stored.byte_order, sample=stored.sample, header=stored.header, channel=stored.channel,
+        channels=stored.channels, code=stored.code, nodata=stored.nodata, voids=stored.voids,
+        placement=stored.placement, low=float(np.nanmin(samples)), high=float(np.nanmax(samples)), levels=levels,
+        sizes=sizes, findings=tuple(_oddities(stored, levels)),
+    )  # fmt: skip
