@@ -1,9 +1,10 @@
-"""The open project file: the document as JSON and its heightmap, in a zip with fixed dates."""
+"""The open project file: the document as JSON and its files (heightmap, pictures), in a zip with fixed dates."""
 
 from __future__ import annotations
 
 import hashlib
 import zipfile
+from collections.abc import Callable
 from dataclasses import dataclass
 from pathlib import Path
 from typing import IO
@@ -24,38 +25,39 @@ _DATE = (2000, 1, 1, 0, 0, 0)
 
 @dataclass(frozen=True, slots=True)
 class Opened:
-    """A project read from a file, with its heightmap copied out to ``asset``."""
+    """A project read from a file, with its files copied out to ``assets``, the heightmap first."""
 
     project: Project
-    asset: Path
+    assets: tuple[Path, ...]
 
 
-def write_archive(out: IO[bytes] | Path, project: Project, asset: Path) -> None:
-    """Write ``project`` and the heightmap file ``asset``. The same project gives the same bytes."""
+def write_archive(out: IO[bytes] | Path, project: Project, asset_path: Callable[[str], Path]) -> None:
+    """Write ``project`` and the files it refers to. The same project gives the same bytes."""
     with zipfile.ZipFile(out, "w", zipfile.ZIP_DEFLATED, compresslevel=6) as archive:
         document = orjson.dumps(project.model_dump(mode="json"), option=orjson.OPT_INDENT_2)
         info = zipfile.ZipInfo(DOCUMENT, _DATE)
         info.compress_type = zipfile.ZIP_DEFLATED
         info.external_attr = 0o644 << 16
         archive.writestr(info, document)
-        info = zipfile.ZipInfo(f"assets/{project.ground.asset}", _DATE)
-        info.external_attr = 0o644 << 16
-        with archive.open(info, "w", force_zip64=True) as entry, asset.open("rb") as source:
-            while block := source.read(1 << 20):
-                entry.write(block)
+        for asset in project.assets:
+            info = zipfile.ZipInfo(f"assets/{asset}", _DATE)
+            info.external_attr = 0o644 << 16
+            with archive.open(info, "w", force_zip64=True) as entry, asset_path(asset).open("rb") as source:
+                while block := source.read(1 << 20):
+                    entry.write(block)
 
 
 def open_archive(source: IO[bytes] | Path, folder: Path, name: str) -> Opened:
-    """Read a project file; the heightmap is copied into ``folder`` under its checksum.
+    """Read a project file; its files are copied into ``folder`` under their checksums.
 
-    Only the two entries a project needs are read, by exact name, so no entry can reach outside ``folder``; what an
+    Only the entries a project needs are read, by exact name, so no entry can reach outside ``folder``; what an
     entry declares is checked before it is unpacked and again while it is. Raises :class:`WrongFormat`,
     :class:`BadFile`, :class:`TooLarge` or what :func:`parse_project` raises.
     """
     try:
         with zipfile.ZipFile(source) as archive:
             project = parse_project(_json(archive, name))
-            return Opened(project, _copy_asset(archive, project.ground.asset, folder, name))
+            return Opened(project, tuple(_copy_asset(archive, asset, folder, name) for asset in project.assets))
     except (
         zipfile.BadZipFile,
         zipfile.LargeZipFile,
@@ -100,7 +102,7 @@ def _copy_asset(archive: zipfile.ZipFile, asset: str, folder: Path, name: str) -
             out.write(block)
     if size > MOST_BYTES or digest.hexdigest() != asset:
         aside.unlink()
-        raise BadFile(f"The heightmap in {name} does not match its checksum. Save the project file out again.")
+        raise BadFile(f"A file in {name} does not match its checksum. Save the project file out again.")
     final = folder / asset
     aside.replace(final)
     return final

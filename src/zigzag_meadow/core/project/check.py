@@ -8,6 +8,7 @@ from typing import Any
 from pydantic import ValidationError
 
 from zigzag_meadow.core.errors import BadDocument, BadNumber, Cycle, NameTaken, NotFound
+from zigzag_meadow.core.formats.limits import LONGEST_SIDE, SHORTEST_SIDE
 from zigzag_meadow.core.project.document import (
     Band,
     Levels,
@@ -19,7 +20,10 @@ from zigzag_meadow.core.project.document import (
     ReadingSource,
     WeightSource,
 )
-from zigzag_meadow.core.readings.catalogue import reading
+from zigzag_meadow.core.project.readings import kind_of, resolve
+from zigzag_meadow.core.project.steps import STEP_TITLES, legal_where
+from zigzag_meadow.core.project.upgrade import upgraded
+from zigzag_meadow.core.readings.catalogue import READINGS
 from zigzag_meadow.core.targets.rules import target
 
 __all__ = ["check_project", "masks_read_by", "parse_project", "uses_of_mask"]
@@ -28,7 +32,7 @@ __all__ = ["check_project", "masks_read_by", "parse_project", "uses_of_mask"]
 def parse_project(data: Any) -> Project:
     """A checked project from plain JSON data. Raises :class:`BadDocument` with the place that is wrong."""
     try:
-        project = Project.model_validate(data)
+        project = Project.model_validate(upgraded(data))
     except ValidationError as error:
         first = error.errors()[0]
         place = ".".join(str(part) for part in first["loc"])
@@ -56,6 +60,11 @@ def uses_of_mask(project: Project, mask_id: str) -> list[str]:
             source = sheet.source(channel)
             if isinstance(source, MaskSource) and source.mask == mask_id:
                 used.append(f"channel {channel.upper()} of the sheet {sheet.name}")
+    used += [
+        f"the reading {resolve(project, s.id).title}"
+        for s in project.readings
+        if f"mask:{mask_id}" in s.numbers.values()
+    ]
     return used
 
 
@@ -71,40 +80,116 @@ def _unique(kind: str, things: Iterable[tuple[str, str]]) -> None:
         names.add(name.casefold())
 
 
-def _check_line(line: Line, place: str) -> None:
+def _check_band(project: Project, source: Band, place: str) -> None:
+    declared = kind_of(project, source.reading)
+    if source.low > source.high and not declared.wraps:
+        raise BadNumber(
+            f"{place}: the lower edge {source.low:g} must not be above the upper edge {source.high:g}.",
+            field="low",
+        )
+    if declared.scale == "log" and source.low <= 0:
+        raise BadNumber(f"{place}: {declared.title} starts above 0, got {source.low:g}.", field="low")
+
+
+def _check_line(project: Project, line: Line, place: str) -> None:
     if isinstance(line, Levels):
         if line.in_low >= line.in_high:
             raise BadNumber(f"{place}: the darkest input must be below the brightest.", field="in_low")
         return
     source = getattr(line, "source", None)
     if isinstance(source, Band):
-        declared = reading(source.reading)
-        if source.low > source.high:
-            raise BadNumber(
-                f"{place}: the lower edge {source.low:g} must not be above the upper edge {source.high:g}.",
-                field="low",
-            )
-        if declared.scale == "log" and source.low <= 0:
-            raise BadNumber(f"{place}: {declared.title} starts above 0, got {source.low:g}.", field="low")
+        _check_band(project, source, place)
+
+
+def _maps_read_by(project: Project, name: str) -> list[str]:
+    """Names of the maps that a mask or a reading with a map among its numbers reads."""
+    kind, _, item = name.partition(":")
+    if kind == "mask":
+        mask = project.mask(item)
+        lines = mask.lines if mask is not None else ()
+        sources = [getattr(line, "source", None) for line in lines]
+        return [
+            f"mask:{s.mask}" if isinstance(s, MaskUse) else f"reading:{s.reading}"
+            for s in sources
+            if isinstance(s, MaskUse | Band)
+        ]
+    resolved = resolve(project, item)
+    maps = [p.name for p in resolved.kind.params if p.kind == "map" and p.name != "asset"]
+    return [str(resolved.numbers[name]) for name in maps if resolved.numbers[name]]
 
 
 def _check_circles(project: Project) -> None:
-    reads = {m.id: masks_read_by(m) for m in project.masks}
-    names = {m.id: m.name for m in project.masks}
+    def title(name: str) -> str:
+        kind, _, item = name.partition(":")
+        mask = project.mask(item) if kind == "mask" else None
+        return mask.name if mask is not None else resolve(project, item).title
+
     done: set[str] = set()
 
-    def visit(mask_id: str, path: list[str]) -> None:
-        if mask_id in path:
-            circle = [*path[path.index(mask_id) :], mask_id]
-            raise Cycle("Masks would read each other in a circle: " + " → ".join(names[m] for m in circle) + ".")
-        if mask_id in done:
+    def visit(name: str, path: list[str]) -> None:
+        if name in path:
+            circle = [*path[path.index(name) :], name]
+            raise Cycle("Maps would read each other in a circle: " + " → ".join(title(m) for m in circle) + ".")
+        if name in done:
             return
-        for other in reads[mask_id]:
-            visit(other, [*path, mask_id])
-        done.add(mask_id)
+        for other in _maps_read_by(project, name):
+            visit(other, [*path, name])
+        done.add(name)
 
-    for mask_id in reads:
-        visit(mask_id, [])
+    for mask in project.masks:
+        visit(f"mask:{mask.id}", [])
+    for setting in project.readings:
+        visit(f"reading:{setting.id}", [])
+
+
+def _check_readings(project: Project) -> None:
+    ids = [setting.id for setting in project.readings]
+    if len(set(ids)) != len(ids):
+        raise BadDocument("Two readings have the same id.")
+    for setting in project.readings:
+        resolved = resolve(project, setting.id)
+        by_name = next((r.name for r in READINGS if r.name == setting.id), setting.kind)
+        if by_name != setting.kind:
+            raise BadDocument(f"The reading {setting.id} cannot be a {resolved.kind.title}.", field="readings")
+        for param in resolved.kind.params:
+            value = resolved.numbers[param.name]
+            if param.kind == "map" and param.name != "asset" and value:
+                _check_map_name(project, str(value), resolved.title)
+
+
+def _check_map_name(project: Project, name: str, who: str) -> None:
+    kind, _, item = name.partition(":")
+    if kind == "mask" and project.mask(item) is None:
+        raise NotFound(f"{who} reads a mask that is not there.", field="readings")
+    if kind == "reading":
+        kind_of(project, item)
+    if kind not in ("mask", "reading"):
+        raise NotFound(f"{who} must read a mask or a reading, got {name!r}.", field="readings")
+
+
+def _check_ground(project: Project) -> None:
+    ground = project.ground
+    if ground.heights == "points" and ground.points is None:
+        raise BadNumber("Two known points are needed to take heights from them.", field="points")
+    low, high = ground.file_ends
+    if high <= low:
+        raise BadNumber(f"The highest height must be above the lowest, got {low:g} to {high:g} m.", field="high")
+    ids = [step.id for step in ground.steps]
+    if len(set(ids)) != len(ids):
+        raise BadDocument("Two preparation steps have the same id.")
+    for number, step in enumerate(ground.steps, 1):
+        place = f"Step {number} ({STEP_TITLES[step.kind]})"
+        if not legal_where(step):
+            raise BadDocument(f"{place} acts on all of the ground: it cannot be limited to a part.", field="where")
+        for band in step.where:
+            _check_band(project, band, place)
+        grid = ground.grid_after(number)
+        if min(grid.rows, grid.cols) < SHORTEST_SIDE or max(grid.rows, grid.cols) > LONGEST_SIDE:
+            raise BadNumber(
+                f"{place} would make {grid.cols} × {grid.rows} samples; a ground has {SHORTEST_SIDE} to "
+                f"{LONGEST_SIDE} a side.",
+                field="steps",
+            )
 
 
 def _check_sheets(project: Project) -> None:
@@ -119,7 +204,7 @@ def _check_sheets(project: Project) -> None:
             if isinstance(source, MaskSource) and project.mask(source.mask) is None:
                 raise NotFound(f"{place} reads a mask that is not there.")
             if isinstance(source, ReadingSource):
-                declared = reading(source.reading)
+                declared = kind_of(project, source.reading)
                 if source.black == source.white:
                     raise BadNumber(f"{place}: black and white must stand for different values.", field="white")
                 if declared.scale == "log" and min(source.black, source.white) <= 0:
@@ -128,12 +213,8 @@ def _check_sheets(project: Project) -> None:
 
 def check_project(project: Project) -> None:
     """Raise the first thing that does not hold together (a :class:`MeadowError` with the place in words)."""
-    ground = project.ground
-    if ground.highest <= ground.lowest:
-        raise BadNumber(
-            f"The highest height must be above the lowest, got {ground.lowest:g} to {ground.highest:g} m.",
-            field="high",
-        )
+    _check_ground(project)
+    _check_readings(project)
     _unique("mask", ((m.id, m.name) for m in project.masks))
     _unique("layer", [("base", project.base.name), *((item.id, item.name) for item in project.layers)])
     _unique("sheet", ((s.id, s.name) for s in project.sheets))
@@ -142,7 +223,7 @@ def check_project(project: Project) -> None:
         if len(set(ids)) != len(ids):
             raise BadDocument(f"Two lines of {mask.name} have the same id.")
         for number, line in enumerate(mask.lines, 1):
-            _check_line(line, f"Line {number} of {mask.name}")
+            _check_line(project, line, f"Line {number} of {mask.name}")
         for other in masks_read_by(mask):
             if project.mask(other) is None:
                 raise NotFound(f"{mask.name} reads a mask that is not there.")

@@ -4,161 +4,28 @@ from __future__ import annotations
 
 from typing import Annotated, Literal
 
-from pydantic import BaseModel, ConfigDict, Field
+from pydantic import Field
 
 from zigzag_meadow.core.grid import Grid
+from zigzag_meadow.core.project.ground import Ground
+from zigzag_meadow.core.project.parts import AssetId, Colour, Id, Name, Number, Part
+from zigzag_meadow.core.project.recipe import (
+    Band,
+    KeepWithin,
+    LeaveOut,
+    Levels,
+    Line,
+    Mask,
+    MaskUse,
+    Take,
+    TurnOver,
+)
 
 __all__ = [
-    "Band",
-    "BaseLayer",
-    "BaseSource",
-    "Channel",
-    "ChannelSource",
-    "Delivery",
-    "Ground",
-    "KeepWithin",
-    "Layer",
-    "LeaveOut",
-    "Levels",
-    "Line",
-    "Mask",
-    "MaskSource",
-    "MaskUse",
-    "Part",
-    "Project",
-    "ReadingSource",
-    "RestSource",
-    "Sheet",
-    "SheetLayout",
-    "Take",
-    "TurnOver",
-    "WeightSource",
-]
-
-Id = Annotated[str, Field(pattern=r"^[a-z0-9_-]{1,40}$")]
-Name = Annotated[str, Field(min_length=1, max_length=60, pattern=r"^[^\x00-\x1f/\\:]+$")]
-Colour = Annotated[str, Field(pattern=r"^#[0-9a-f]{6}$")]
-Unit = Annotated[float, Field(ge=0, le=1)]
-Metres = Annotated[float, Field(ge=-20000, le=20000)]
-ReadingName = Annotated[str, Field(pattern=r"^[a-z_]{1,40}$")]
-Number = Annotated[float, Field(ge=-1e12, le=1e12)]
-Fade = Annotated[float, Field(ge=0, le=1e12)]
-
-
-class Part(BaseModel):
-    """Every part of the document: unknown keys are refused, numbers are finite."""
-
-    model_config = ConfigDict(extra="forbid", allow_inf_nan=False, frozen=True)
-
-
-class Ground(Part):
-    """The heightmap and its real-world measures.
-
-    ``heights`` *stored*: samples are metres. *range*: the file's lowest and highest samples stand for ``low`` and
-    ``high``. ``spacing_x`` and ``spacing_y`` are metres between neighbouring samples.
-    """
-
-    asset: Annotated[str, Field(pattern=r"^[0-9a-f]{64}$")]
-    file_name: Name
-    file_format: Literal["png", "tiff", "raw16"]
-    depth: str
-    byte_order: Literal["little", "big"] | None = None
-    rows: Annotated[int, Field(ge=8, le=8193)]
-    cols: Annotated[int, Field(ge=8, le=8193)]
-    stored_low: float
-    stored_high: float
-    heights: Literal["stored", "range"] = "range"
-    low: Metres = 0.0
-    high: Metres = 100.0
-    spacing_x: Annotated[float, Field(gt=0, le=10000)] = 1.0
-    spacing_y: Annotated[float, Field(gt=0, le=10000)] = 1.0
-    water: Metres | None = None
-    slope_width: Annotated[float, Field(gt=0, le=10000)] | None = None
-
-    @property
-    def home(self) -> Grid:
-        return Grid(self.rows, self.cols, self.spacing_y, self.spacing_x, "vertex")
-
-    @property
-    def lowest(self) -> float:
-        """Metres at the lowest sample."""
-        return self.stored_low if self.heights == "stored" else self.low
-
-    @property
-    def highest(self) -> float:
-        return self.stored_high if self.heights == "stored" else self.high
-
-    @property
-    def width_of_slope(self) -> tuple[float, float]:
-        """(y, x) metres over which slope is measured: the home spacing unless a width is set."""
-        w = self.slope_width or 0.0
-        return (max(w, self.spacing_y), max(w, self.spacing_x))
-
-
-class Band(Part):
-    """Ground where a reading lies between two edges, fading outside; on log readings fades are doublings."""
-
-    kind: Literal["band"] = "band"
-    reading: ReadingName
-    low: Number
-    high: Number
-    fade_low: Fade = 0.0
-    fade_high: Fade = 0.0
-    smooth: bool = False
-
-
-class MaskUse(Part):
-    """Another mask, as it comes out of its own recipe."""
-
-    kind: Literal["mask"] = "mask"
-    mask: Id
-
-
-Source = Annotated[Band | MaskUse, Field(discriminator="kind")]
-
-
-class _Line(Part):
-    id: Id
-    muted: bool = False
-
-
-class _Combining(_Line):
-    source: Source
-    strength: Unit = 1.0
-
-
-class Take(_Combining):
-    verb: Literal["take"] = "take"
-
-
-class LeaveOut(_Combining):
-    verb: Literal["leave_out"] = "leave_out"
-
-
-class KeepWithin(_Combining):
-    verb: Literal["keep_within"] = "keep_within"
-
-
-class TurnOver(_Line):
-    verb: Literal["turn_over"] = "turn_over"
-
-
-class Levels(_Line):
-    verb: Literal["levels"] = "levels"
-    in_low: Unit = 0.0
-    in_high: Unit = 1.0
-    middle: Annotated[float, Field(ge=0.05, le=20)] = 1.0
-    out_low: Unit = 0.0
-    out_high: Unit = 1.0
-
-
-Line = Annotated[Take | LeaveOut | KeepWithin | TurnOver | Levels, Field(discriminator="verb")]
-
-
-class Mask(Part):
-    id: Id
-    name: Name
-    lines: Annotated[tuple[Line, ...], Field(max_length=200)] = ()
+    "Band", "BaseLayer", "BaseSource", "Channel", "ChannelSource", "Delivery", "Ground", "Id", "KeepWithin", "Layer",
+    "LeaveOut", "Levels", "Line", "Mask", "MaskSource", "MaskUse", "Name", "Part", "Project", "ReadingSetting",
+    "ReadingSource", "RestSource", "Sheet", "SheetLayout", "Take", "TurnOver", "WeightSource",
+]  # fmt: skip
 
 
 class Layer(Part):
@@ -202,7 +69,7 @@ class ReadingSource(Part):
     """A reading between what black and what white stand for, in its own unit; log as the reading says."""
 
     kind: Literal["reading"] = "reading"
-    reading: ReadingName
+    reading: Id
     black: Number
     white: Number
 
@@ -247,17 +114,43 @@ class Delivery(Part):
     pattern: Annotated[str, Field(min_length=1, max_length=80, pattern=r"^[A-Za-z0-9_{}-]+$")] = "{project}_{map}"
 
 
+class ReadingSetting(Part):
+    """Numbers of a reading that differ from its defaults, or one more reading of a kind with numbers of its own.
+
+    The id of a kind's first reading is the kind itself.
+    """
+
+    id: Id
+    kind: Id
+    name: Name | None = None
+    numbers: dict[Id, float | str] = Field(default_factory=dict)
+
+
 class Project(Part):
     """Everything an artist decided; what can be computed from it is not in it."""
 
-    version: Literal[1] = 1
+    version: Literal[2] = 2
     name: Name
     ground: Ground
+    readings: Annotated[tuple[ReadingSetting, ...], Field(max_length=200)] = ()
     masks: Annotated[tuple[Mask, ...], Field(max_length=200)] = ()
     base: BaseLayer = BaseLayer()
     layers: Annotated[tuple[Layer, ...], Field(max_length=64)] = ()
     sheets: Annotated[tuple[Sheet, ...], Field(max_length=64)] = ()
     delivery: Delivery
+
+    def setting(self, reading_id: str) -> ReadingSetting | None:
+        return next((r for r in self.readings if r.id == reading_id), None)
+
+    @property
+    def assets(self) -> tuple[AssetId, ...]:
+        """Every stored file that the document refers to, the heightmap first."""
+        used = [self.ground.asset]
+        for item in self.readings:
+            asset = item.numbers.get("asset")
+            if isinstance(asset, str) and asset and asset not in used:
+                used.append(asset)
+        return tuple(used)
 
     def mask(self, mask_id: str) -> Mask | None:
         return next((m for m in self.masks if m.id == mask_id), None)

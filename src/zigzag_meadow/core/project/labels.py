@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from zigzag_meadow.core.project.document import Band, Line, MaskUse, Project
-from zigzag_meadow.core.readings.catalogue import reading
+from zigzag_meadow.core.project.readings import kind_of, title_of
 
 __all__ = ["line_change", "verb_title"]
 
@@ -37,10 +37,10 @@ def _number(value: float) -> str:
     return f"{value:.2f}".rstrip("0").rstrip(".")
 
 
-def _band_change(before: Band, after: Band) -> str | None:
+def _band_change(project: Project, before: Band, after: Band) -> str | None:
     if before.reading != after.reading:
-        return f"read {reading(after.reading).title.lower()}"
-    declared = reading(after.reading)
+        return f"read {title_of(project, after.reading).lower()}"
+    declared = kind_of(project, after.reading)
     for field, title in _BAND_FIELDS.items():
         value = getattr(after, field)
         if getattr(before, field) != value:
@@ -60,14 +60,14 @@ def line_change(project: Project, before: Line, after: Line) -> str:
         return f"mute {_VERBS[after.verb]}" if after.muted else f"unmute {_VERBS[after.verb]}"
     old, new = getattr(before, "source", None), getattr(after, "source", None)
     if isinstance(old, Band) and isinstance(new, Band):
-        text = _band_change(old, new)
+        text = _band_change(project, old, new)
         if text:
             return text
     if isinstance(new, MaskUse) and old != new:
         used = project.mask(new.mask)
         return f"{_VERBS[after.verb]} {used.name if used else 'a mask'}"
     if isinstance(new, Band) and not isinstance(old, Band):
-        return f"{_VERBS[after.verb]} by {reading(new.reading).title.lower()}"
+        return f"{_VERBS[after.verb]} by {title_of(project, new.reading).lower()}"
     strength = getattr(after, "strength", None)
     if strength is not None and getattr(before, "strength", None) != strength:
         return f"strength to {_number(strength * 100)} %"

@@ -3,16 +3,15 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from typing import Annotated, Any, Literal, Protocol, TypeVar
+from typing import Annotated, Any, Literal
 
-from pydantic import BaseModel, ConfigDict, Field, TypeAdapter, ValidationError
+from pydantic import Field, TypeAdapter, ValidationError
 
 from zigzag_meadow.core.errors import BadDocument, NotFound
 from zigzag_meadow.core.project.check import check_project, uses_of_mask
 from zigzag_meadow.core.project.document import (
     BaseLayer,
     Delivery,
-    Ground,
     Id,
     Layer,
     Line,
@@ -23,45 +22,19 @@ from zigzag_meadow.core.project.document import (
     WeightSource,
 )
 from zigzag_meadow.core.project.labels import line_change, verb_title
+from zigzag_meadow.core.project.ops_base import Index, Op, inserted, moved, replaced, with_changes, without
+from zigzag_meadow.core.project.ops_ground import (
+    AddStep,
+    DeleteStep,
+    MoveStep,
+    ReplaceHeightmap,
+    SetGround,
+    SetStep,
+)
+from zigzag_meadow.core.project.ops_readings import AddReading, DeleteReading, SetReading
 from zigzag_meadow.core.project.propose import proposed_sheets
 
 __all__ = ["Operation", "apply_operations", "parse_operations"]
-
-
-class _Op(BaseModel):
-    model_config = ConfigDict(extra="forbid", allow_inf_nan=False, frozen=True)
-
-    def apply(self, project: Project) -> tuple[Project, str]:
-        raise NotImplementedError
-
-
-class _Identified(Protocol):
-    @property
-    def id(self) -> str: ...
-
-
-Thing = TypeVar("Thing", bound=_Identified)
-Index = Annotated[int, Field(ge=0, le=1000)]
-
-
-def _replaced(things: Sequence[Thing], new: Thing) -> tuple[Thing, ...]:
-    return tuple(new if item.id == new.id else item for item in things)
-
-
-def _moved(things: Sequence[Thing], item_id: str, to: int) -> tuple[Thing, ...]:
-    item = next(t for t in things if t.id == item_id)
-    others = [t for t in things if t.id != item_id]
-    others.insert(min(to, len(others)), item)
-    return tuple(others)
-
-
-def _inserted(things: Sequence[Thing], new: Thing, at: int | None) -> tuple[Thing, ...]:
-    place = len(things) if at is None else min(at, len(things))
-    return (*things[:place], new, *things[place:])
-
-
-def _without(things: Sequence[Thing], item_id: str) -> tuple[Thing, ...]:
-    return tuple(t for t in things if t.id != item_id)
 
 
 def _mask(project: Project, mask_id: str) -> Mask:
@@ -71,71 +44,34 @@ def _mask(project: Project, mask_id: str) -> Mask:
     return mask
 
 
-def _with(project: Project, **changes: Any) -> Project:
-    return project.model_copy(update=changes)
-
-
-class RenameProject(_Op):
+class RenameProject(Op):
     op: Literal["rename_project"] = "rename_project"
     name: Name
 
     def apply(self, project: Project) -> tuple[Project, str]:
-        return _with(project, name=self.name), f"rename to {self.name}"
+        return with_changes(project, name=self.name), f"rename to {self.name}"
 
 
-class SetGround(_Op):
-    """Change measures of the ground; what is left out stays."""
-
-    op: Literal["set_ground"] = "set_ground"
-    heights: Literal["stored", "range"] | None = None
-    low: float | None = None
-    high: float | None = None
-    spacing_x: float | None = None
-    spacing_y: float | None = None
-    water: float | None = None
-    no_water: bool = False
-    slope_width: float | None = None
-
-    def apply(self, project: Project) -> tuple[Project, str]:
-        changes = self.model_dump(exclude={"op", "no_water"}, exclude_none=True)
-        if self.no_water:
-            changes["water"] = None
-        try:
-            ground = Ground.model_validate({**project.ground.model_dump(), **changes})
-        except ValidationError as error:
-            first = error.errors()[0]
-            raise BadDocument(f"{first['loc'][0]}: {first['msg']}.", field=str(first["loc"][0])) from None
-        titles = {
-            "low": "low",
-            "high": "high",
-            "water": "water level",
-            "spacing_x": "spacing",
-            "heights": "heights",
-        }
-        named = [titles[key] for key in titles if key in changes]
-        return _with(project, ground=ground), f"change {named[0] if named else 'the ground'}"
-
-
-class AddMask(_Op):
+class AddMask(Op):
     op: Literal["add_mask"] = "add_mask"
     mask: Mask
     at: Index | None = None
 
     def apply(self, project: Project) -> tuple[Project, str]:
-        return _with(project, masks=_inserted(project.masks, self.mask, self.at)), f"new mask {self.mask.name}"
+        return with_changes(project, masks=inserted(project.masks, self.mask, self.at)), f"new mask {self.mask.name}"
 
 
-class RenameMask(_Op):
+class RenameMask(Op):
     op: Literal["rename_mask"] = "rename_mask"
     mask: Id
     name: Name
 
     def apply(self, project: Project) -> tuple[Project, str]:
         new = _mask(project, self.mask).model_copy(update={"name": self.name})
-        return _with(project, masks=_replaced(project.masks, new)), f"rename to {self.name}"
+        return with_changes(project, masks=replaced(project.masks, new)), f"rename to {self.name}"
 
 
-class CopyMask(_Op):
+class CopyMask(Op):
     op: Literal["copy_mask"] = "copy_mask"
     mask: Id
     id: Id
@@ -145,20 +81,20 @@ class CopyMask(_Op):
         old = _mask(project, self.mask)
         new = old.model_copy(update={"id": self.id, "name": self.name})
         at = [m.id for m in project.masks].index(old.id) + 1
-        return _with(project, masks=_inserted(project.masks, new, at)), f"copy {old.name}"
+        return with_changes(project, masks=inserted(project.masks, new, at)), f"copy {old.name}"
 
 
-class MoveMask(_Op):
+class MoveMask(Op):
     op: Literal["move_mask"] = "move_mask"
     mask: Id
     to: Index
 
     def apply(self, project: Project) -> tuple[Project, str]:
         name = _mask(project, self.mask).name
-        return _with(project, masks=_moved(project.masks, self.mask, self.to)), f"move {name}"
+        return with_changes(project, masks=moved(project.masks, self.mask, self.to)), f"move {name}"
 
 
-class DeleteMask(_Op):
+class DeleteMask(Op):
     op: Literal["delete_mask"] = "delete_mask"
     mask: Id
 
@@ -167,10 +103,10 @@ class DeleteMask(_Op):
         used = uses_of_mask(project, self.mask)
         if used:
             raise BadDocument(f"{mask.name} is used by {', '.join(used)}. Take it out there first.", field="mask")
-        return _with(project, masks=_without(project.masks, self.mask)), f"delete {mask.name}"
+        return with_changes(project, masks=without(project.masks, self.mask)), f"delete {mask.name}"
 
 
-class AddLine(_Op):
+class AddLine(Op):
     op: Literal["add_line"] = "add_line"
     mask: Id
     line: Line
@@ -178,11 +114,11 @@ class AddLine(_Op):
 
     def apply(self, project: Project) -> tuple[Project, str]:
         mask = _mask(project, self.mask)
-        new = mask.model_copy(update={"lines": _inserted(mask.lines, self.line, self.at)})
-        return _with(project, masks=_replaced(project.masks, new)), f"add {verb_title(self.line)}"
+        new = mask.model_copy(update={"lines": inserted(mask.lines, self.line, self.at)})
+        return with_changes(project, masks=replaced(project.masks, new)), f"add {verb_title(self.line)}"
 
 
-class SetLine(_Op):
+class SetLine(Op):
     op: Literal["set_line"] = "set_line"
     mask: Id
     line: Line
@@ -192,12 +128,12 @@ class SetLine(_Op):
         before = next((line for line in mask.lines if line.id == self.line.id), None)
         if before is None:
             raise NotFound("That line is no longer there. Undo brings it back.", field="line")
-        new = mask.model_copy(update={"lines": _replaced(mask.lines, self.line)})
+        new = mask.model_copy(update={"lines": replaced(mask.lines, self.line)})
         label = line_change(project, before, self.line)
-        return _with(project, masks=_replaced(project.masks, new)), label
+        return with_changes(project, masks=replaced(project.masks, new)), label
 
 
-class MoveLine(_Op):
+class MoveLine(Op):
     op: Literal["move_line"] = "move_line"
     mask: Id
     line: Id
@@ -207,11 +143,11 @@ class MoveLine(_Op):
         mask = _mask(project, self.mask)
         if self.line not in [line.id for line in mask.lines]:
             raise NotFound("That line is no longer there. Undo brings it back.", field="line")
-        new = mask.model_copy(update={"lines": _moved(mask.lines, self.line, self.to)})
-        return _with(project, masks=_replaced(project.masks, new)), "move a line"
+        new = mask.model_copy(update={"lines": moved(mask.lines, self.line, self.to)})
+        return with_changes(project, masks=replaced(project.masks, new)), "move a line"
 
 
-class DeleteLine(_Op):
+class DeleteLine(Op):
     op: Literal["delete_line"] = "delete_line"
     mask: Id
     line: Id
@@ -221,30 +157,32 @@ class DeleteLine(_Op):
         gone = next((line for line in mask.lines if line.id == self.line), None)
         if gone is None:
             raise NotFound("That line is no longer there.", field="line")
-        new = mask.model_copy(update={"lines": _without(mask.lines, self.line)})
-        return _with(project, masks=_replaced(project.masks, new)), f"delete {verb_title(gone)}"
+        new = mask.model_copy(update={"lines": without(mask.lines, self.line)})
+        return with_changes(project, masks=replaced(project.masks, new)), f"delete {verb_title(gone)}"
 
 
-class AddLayer(_Op):
+class AddLayer(Op):
     op: Literal["add_layer"] = "add_layer"
     layer: Layer
     at: Index | None = None
 
     def apply(self, project: Project) -> tuple[Project, str]:
-        return _with(project, layers=_inserted(project.layers, self.layer, self.at)), f"new layer {self.layer.name}"
+        return with_changes(
+            project, layers=inserted(project.layers, self.layer, self.at)
+        ), f"new layer {self.layer.name}"
 
 
-class SetLayer(_Op):
+class SetLayer(Op):
     op: Literal["set_layer"] = "set_layer"
     layer: Layer
 
     def apply(self, project: Project) -> tuple[Project, str]:
         if project.layer(self.layer.id) is None:
             raise NotFound("That layer is no longer there. Undo brings it back.", field="layer")
-        return _with(project, layers=_replaced(project.layers, self.layer)), f"change {self.layer.name}"
+        return with_changes(project, layers=replaced(project.layers, self.layer)), f"change {self.layer.name}"
 
 
-class MoveLayer(_Op):
+class MoveLayer(Op):
     op: Literal["move_layer"] = "move_layer"
     layer: Id
     to: Index
@@ -253,10 +191,10 @@ class MoveLayer(_Op):
         layer = project.layer(self.layer)
         if layer is None:
             raise NotFound("That layer is no longer there. Undo brings it back.", field="layer")
-        return _with(project, layers=_moved(project.layers, self.layer, self.to)), f"move {layer.name}"
+        return with_changes(project, layers=moved(project.layers, self.layer, self.to)), f"move {layer.name}"
 
 
-class DeleteLayer(_Op):
+class DeleteLayer(Op):
     """Delete a layer; channels that carried its weight become empty."""
 
     op: Literal["delete_layer"] = "delete_layer"
@@ -274,37 +212,37 @@ class DeleteLayer(_Op):
                 if isinstance(source := sheet.source(channel), WeightSource) and source.layer == self.layer
             }
             sheets.append(sheet.model_copy(update=freed))
-        layers = _without(project.layers, self.layer)
-        return _with(project, layers=layers, sheets=tuple(sheets)), f"delete {layer.name}"
+        layers = without(project.layers, self.layer)
+        return with_changes(project, layers=layers, sheets=tuple(sheets)), f"delete {layer.name}"
 
 
-class SetBase(_Op):
+class SetBase(Op):
     op: Literal["set_base"] = "set_base"
     base: BaseLayer
 
     def apply(self, project: Project) -> tuple[Project, str]:
-        return _with(project, base=self.base), f"change {self.base.name}"
+        return with_changes(project, base=self.base), f"change {self.base.name}"
 
 
-class AddSheet(_Op):
+class AddSheet(Op):
     op: Literal["add_sheet"] = "add_sheet"
     sheet: Sheet
 
     def apply(self, project: Project) -> tuple[Project, str]:
-        return _with(project, sheets=(*project.sheets, self.sheet)), f"new sheet {self.sheet.name}"
+        return with_changes(project, sheets=(*project.sheets, self.sheet)), f"new sheet {self.sheet.name}"
 
 
-class SetSheet(_Op):
+class SetSheet(Op):
     op: Literal["set_sheet"] = "set_sheet"
     sheet: Sheet
 
     def apply(self, project: Project) -> tuple[Project, str]:
         if project.sheet(self.sheet.id) is None:
             raise NotFound("That sheet is no longer there. Undo brings it back.", field="sheet")
-        return _with(project, sheets=_replaced(project.sheets, self.sheet)), f"change {self.sheet.name}"
+        return with_changes(project, sheets=replaced(project.sheets, self.sheet)), f"change {self.sheet.name}"
 
 
-class DeleteSheet(_Op):
+class DeleteSheet(Op):
     op: Literal["delete_sheet"] = "delete_sheet"
     sheet: Id
 
@@ -312,30 +250,31 @@ class DeleteSheet(_Op):
         sheet = project.sheet(self.sheet)
         if sheet is None:
             raise NotFound("That sheet is no longer there.", field="sheet")
-        return _with(project, sheets=_without(project.sheets, self.sheet)), f"delete {sheet.name}"
+        return with_changes(project, sheets=without(project.sheets, self.sheet)), f"delete {sheet.name}"
 
 
-class ProposeSheets(_Op):
+class ProposeSheets(Op):
     """Replace the sheets that carry weights by as few as hold every layer and the base."""
 
     op: Literal["propose_sheets"] = "propose_sheets"
 
     def apply(self, project: Project) -> tuple[Project, str]:
-        return _with(project, sheets=proposed_sheets(project)), "propose sheets"
+        return with_changes(project, sheets=proposed_sheets(project)), "propose sheets"
 
 
-class SetDelivery(_Op):
+class SetDelivery(Op):
     op: Literal["set_delivery"] = "set_delivery"
     delivery: Delivery
 
     def apply(self, project: Project) -> tuple[Project, str]:
-        return _with(project, delivery=self.delivery), "change the delivery"
+        return with_changes(project, delivery=self.delivery), "change the delivery"
 
 
 Operation = Annotated[
     RenameProject | SetGround | AddMask | RenameMask | CopyMask | MoveMask | DeleteMask | AddLine | SetLine
     | MoveLine | DeleteLine | AddLayer | SetLayer | MoveLayer | DeleteLayer | SetBase | AddSheet | SetSheet
-    | DeleteSheet | ProposeSheets | SetDelivery,
+    | DeleteSheet | ProposeSheets | SetDelivery | AddStep | SetStep | MoveStep | DeleteStep | ReplaceHeightmap
+    | AddReading | SetReading | DeleteReading,
     Field(discriminator="op"),
 ]  # fmt: skip
 _ADAPTER: TypeAdapter[list[Operation]] = TypeAdapter(list[Operation])

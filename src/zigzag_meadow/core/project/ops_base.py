@@ -1,0 +1,52 @@
+"""What all edits share: the base of an operation, and moves within tuples of things with ids."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from typing import Annotated, Any, Protocol, TypeVar
+
+from pydantic import BaseModel, ConfigDict, Field
+
+from zigzag_meadow.core.project.document import Project
+
+__all__ = ["Index", "Op", "inserted", "moved", "replaced", "with_changes", "without"]
+
+
+class Op(BaseModel):
+    model_config = ConfigDict(extra="forbid", allow_inf_nan=False, frozen=True)
+
+    def apply(self, project: Project) -> tuple[Project, str]:
+        raise NotImplementedError
+
+
+class _Identified(Protocol):
+    @property
+    def id(self) -> str: ...
+
+
+Thing = TypeVar("Thing", bound=_Identified)
+Index = Annotated[int, Field(ge=0, le=1000)]
+
+
+def replaced(things: Sequence[Thing], new: Thing) -> tuple[Thing, ...]:
+    return tuple(new if item.id == new.id else item for item in things)
+
+
+def moved(things: Sequence[Thing], item_id: str, to: int) -> tuple[Thing, ...]:
+    item = next(t for t in things if t.id == item_id)
+    others = [t for t in things if t.id != item_id]
+    others.insert(min(to, len(others)), item)
+    return tuple(others)
+
+
+def inserted(things: Sequence[Thing], new: Thing, at: int | None) -> tuple[Thing, ...]:
+    place = len(things) if at is None else min(at, len(things))
+    return (*things[:place], new, *things[place:])
+
+
+def without(things: Sequence[Thing], item_id: str) -> tuple[Thing, ...]:
+    return tuple(t for t in things if t.id != item_id)
+
+
+def with_changes(project: Project, **changes: Any) -> Project:
+    return project.model_copy(update=changes)

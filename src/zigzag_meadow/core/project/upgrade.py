@@ -1,0 +1,27 @@
+"""Documents of earlier versions, brought up to this one."""
+
+from __future__ import annotations
+
+from typing import Any
+
+__all__ = ["upgraded"]
+
+NEWEST = 2
+
+
+def upgraded(data: Any) -> Any:
+    """``data`` (plain JSON) in the newest version; anything that is no document of an earlier one as it is.
+
+    1 → 2: the width of slope was a measure of the ground and became a number of the reading; raw files name their
+    sample type.
+    """
+    if not isinstance(data, dict) or data.get("version", NEWEST) != 1:
+        return data
+    ground = dict(data.get("ground") or {})
+    readings = list(data.get("readings") or [])
+    width = ground.pop("slope_width", None)
+    if width is not None:
+        readings.append({"id": "slope", "kind": "slope", "numbers": {"width": width}})
+    if ground.get("file_format") == "raw16":
+        ground |= {"file_format": "raw", "sample": "u16"}
+    return {**data, "version": NEWEST, "ground": ground, "readings": readings}
