@@ -39,7 +39,7 @@ def _start(folder: str) -> tuple[subprocess.Popen[bytes], str]:
     url = f"http://127.0.0.1:{port}"
     while process.poll() is None:
         try:
-            with urllib.request.urlopen(f"{url}/api/readings", timeout=5):
+            with urllib.request.urlopen(f"{url}/api/projects", timeout=5):
                 return process, url
         except (urllib.error.URLError, OSError):
             time.sleep(0.2)

@@ -87,7 +87,7 @@ def packed(folder, data=None):
     project = parse_project(data or document())
     project = project.model_copy(update={"ground": project.ground.model_copy(update={"asset": digest})})
     out = io.BytesIO()
-    write_archive(out, project, path)
+    write_archive(out, project, lambda _: path)
     return project, out
 
 
@@ -96,7 +96,7 @@ def test_a_project_file_comes_back_and_is_the_same_every_time(tmp_path):
     assert out.getvalue() == packed(tmp_path)[1].getvalue()
     opened = open_archive(out, tmp_path, "a.meadow.zip")
     assert opened.project == project
-    assert opened.asset.read_bytes() == (tmp_path / "hills.png").read_bytes()
+    assert opened.assets[0].read_bytes() == (tmp_path / "hills.png").read_bytes()
 
 
 def rezipped(out, change_entry):
@@ -116,7 +116,7 @@ def rezipped(out, change_entry):
         lambda name, data: ("../../" + name, data),
         lambda name, data: ("" if name.startswith("assets") else name, data),
         lambda name, data: (name, b"{" if name == "project.json" else data),
-        lambda name, data: (name, data.replace(b'"version": 1', b'"version": 9')),
+        lambda name, data: (name, data.replace(b'"version": 2', b'"version": 9')),
     ],
 )
 def test_project_files_that_were_tampered_with(tmp_path, change_entry):

@@ -9,7 +9,7 @@ from hypothesis import strategies as st
 
 from tests.support.ground import document
 from zigzag_meadow.core.errors import MeadowError
-from zigzag_meadow.core.evaluate.nodes import Graph
+from zigzag_meadow.core.evaluate.graph import Graph
 from zigzag_meadow.core.fit.alignment import best_shift, exact_turn, likeness
 from zigzag_meadow.core.grid import Grid, Window, reference_grid, whole_ground_grid
 from zigzag_meadow.core.ground.heights import in_metres

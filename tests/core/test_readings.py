@@ -52,7 +52,7 @@ def test_shade_of_planes(tmp_path):
     for z, light in ((np.arange(grid.cols)[None, :] * grid.dx, 218), (np.arange(grid.rows)[::-1, None] * grid.dy, 38)):
         heights = np.broadcast_to(z, grid.shape).astype(np.float32)
         ev.engine.cache._held.clear()
-        ev.home_heights = lambda node, heights=heights: heights
+        ev.ground = lambda node, heights=heights: heights
         assert (np.round(ev.map("reading:shade")) == light).all()
 
 

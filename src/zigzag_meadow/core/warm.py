@@ -13,9 +13,15 @@ from zigzag_meadow.core.evaluate.cache import TileCache
 from zigzag_meadow.core.evaluate.engine import Engine
 from zigzag_meadow.core.formats.png_stream import PngWriter
 from zigzag_meadow.core.grid import Grid
+from zigzag_meadow.core.ground.findings import find_all
+from zigzag_meadow.core.ground.terraces import stair_steps
+from zigzag_meadow.core.ground.voids import fill_voids
 from zigzag_meadow.core.layers.quantise import quantise_weights
 from zigzag_meadow.core.project.check import parse_project
 from zigzag_meadow.core.project.document import Project
+from zigzag_meadow.core.readings.catalogue import READINGS
+from zigzag_meadow.core.readings.depressions import fill_depressions
+from zigzag_meadow.core.readings.flow import directions
 from zigzag_meadow.core.resample import How, resample
 from zigzag_meadow.core.stripes import Stripes
 
@@ -49,10 +55,22 @@ def _small_project() -> Project:
             "name": "warm",
             "ground": {
                 "asset": "0" * 64, "file_name": "warm.png", "file_format": "png", "depth": "16", "rows": SIZE,
-                "cols": SIZE, "stored_low": 0, "stored_high": 1, "spacing_x": 3.0, "spacing_y": 2.0,
+                "cols": SIZE, "stored_low": 0, "stored_high": 1, "spacing_x": 3.0, "spacing_y": 2.0, "voids": 1,
+                "steps": [
+                    {"id": "a", "kind": "fill_voids", "where": [band("slope", 1)]},
+                    {"id": "b", "kind": "un_terrace", "step": 0.5}, {"id": "c", "kind": "smooth", "radius": 4},
+                    {"id": "d", "kind": "soften", "angle": 20}, {"id": "e", "kind": "slump", "angle": 20},
+                    {"id": "f", "kind": "erode"}, {"id": "g", "kind": "refine", "detail": 1},
+                    {"id": "h", "kind": "resample", "rows": SIZE, "cols": SIZE}, {"id": "i", "kind": "fill_voids"},
+                ],
             },
             "masks": [{"id": "m", "name": "m", "lines": lines}],
             "layers": [{"id": "l", "name": "l", "mask": "m", "colour": "#000000"}],
+            "readings": [
+                {"id": "slope_2", "kind": "slope", "numbers": {"width": 4.3}},
+                {"id": "aspect_2", "kind": "aspect", "numbers": {"width": 4.3}},
+                {"id": "noise_2", "kind": "noise", "numbers": {"way": "slope", "stretch": 4}},
+            ],
             "sheets": [
                 {"id": "s", "name": "s", "layout": "rgba", **channels},
                 {"id": "t", "name": "t", "layout": "grey", "r": grey},
@@ -72,15 +90,26 @@ def warm_up() -> None:
             png.write(values)
         project = _small_project()
         evaluation = Engine(stripes, TileCache(), lambda _: place / "warm.png").evaluation(project)
-        evaluation.map("reading:shade")
-        for name in ("reading:slope", "reading:flow", "mask:m"):
-            evaluation.map(name, evaluation.home.resized(SIZE // 2, SIZE // 2))
+        for kind in READINGS:
+            for rows, cols in ((SIZE, SIZE), (SIZE // 2, SIZE // 2), (2 * SIZE, 2 * SIZE)):
+                evaluation.map(f"reading:{kind.name}", evaluation.home.resized(rows, cols))
+        for name in ("slope_2", "aspect_2", "noise_2"):
+            evaluation.map(f"reading:{name}")
+        evaluation.map("mask:m", evaluation.home.resized(SIZE // 2, SIZE // 2))
+        find_all(evaluation.ground(evaluation.graph.stage().ground), evaluation.home, stripes)
         (place / "out").mkdir()
-        deliver(evaluation, make_plan(project), place / "out", stripes, lambda share, text: None)
+        deliver(evaluation, make_plan(project, evaluation.ends()), place / "out", stripes, lambda share, text: None)
     heights = values.astype(np.float32)
     grid = Grid(SIZE, SIZE, 2.0, 3.0)
     kinds: tuple[How, ...] = ("height", "mask", "linear", "nearest")
     for rows, cols in ((40, 40), (12, 10), (40, 10)):
         for how in kinds:
             resample(heights, grid, grid.resized(rows, cols), how)
+    # Stepped ground has flats, which the little project may not.
+    stepped = np.floor(heights / np.float32(16000))
+    directions(fill_depressions(stepped), grid, stripes)
+    stair_steps(stepped, grid, stripes)
+    gappy = heights.copy()
+    gappy[3:6, 4:9] = np.nan
+    fill_voids(gappy)
     quantise_weights(np.full((2, 3, 3), 0.5, np.float32), 16)

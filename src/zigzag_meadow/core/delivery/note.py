@@ -15,7 +15,7 @@ from zigzag_meadow.core.project.document import (
     RestSource,
     WeightSource,
 )
-from zigzag_meadow.core.readings.catalogue import reading
+from zigzag_meadow.core.project.readings import resolve
 
 __all__ = ["NOTE_VERSION", "CheckPoint", "import_note"]
 
@@ -39,9 +39,10 @@ def _carries(project: Project, source: ChannelSource | None) -> dict[str, Any]:
         mask = project.mask(source.mask)
         return {"kind": "mask", "title": mask.name if mask else "?"}
     assert isinstance(source, ReadingSource)  # the last kind there is
-    declared = reading(source.reading)
+    resolved = resolve(project, source.reading)
+    declared = resolved.kind
     return {
-        "kind": "reading", "title": declared.title, "unit": declared.unit, "scale": declared.scale,
+        "kind": "reading", "title": resolved.title, "unit": declared.unit, "scale": declared.scale,
         "black": source.black, "white": source.white,
     }  # fmt: skip
 
@@ -109,8 +110,8 @@ def import_note(plan: Plan, points: list[CheckPoint]) -> dict[str, Any]:
             "vertical_scale": coding.scale,
             "step": coding.step,
             "vertical_position": coding.position,
-            "low": ground.lowest,
-            "high": ground.highest,
+            "low": plan.ends[0],
+            "high": plan.ends[1],
             "water": ground.water,
         },
         "weights_add_up": _sums_to_full(plan),

@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import Literal
 
-from zigzag_meadow.core.errors import BadNumber, IllegalSize, MeadowError, WrongFormat
+from zigzag_meadow.core.errors import BadDocument, BadNumber, IllegalSize, MeadowError, WrongFormat
 from zigzag_meadow.core.formats.limits import LONGEST_SIDE, SHORTEST_SIDE
 from zigzag_meadow.core.formats.names import file_stem
 from zigzag_meadow.core.grid import Grid
@@ -42,6 +42,7 @@ class Plan:
     layout_x: Layout
     layout_y: Layout
     coding: SignedStep
+    ends: tuple[float, float]
     items: tuple[Item, ...]
 
     @property
@@ -115,12 +116,23 @@ def _file_name(project: Project, size: str, map_name: str, ending: str) -> str:
     return f"{file_stem(text)}.{ending}"
 
 
-def make_plan(project: Project) -> Plan:
-    """Plan the delivery of a project. Raises :class:`IllegalSize`, or :class:`BadNumber` for names that collide."""
+def make_plan(project: Project, ends: tuple[float, float] | None = None) -> Plan:
+    """Plan the delivery of a project.
+
+    ``ends``: lowest and highest height of the prepared ground in metres; without them those of the file stand in,
+    which is right as long as no step of preparation changes heights. Raises :class:`IllegalSize`,
+    :class:`BadNumber` for names that collide, :class:`BadDocument` where the ground has gaps.
+    """
+    if project.ground.keeps_voids:
+        raise BadDocument(
+            "The ground has samples without a height: no target takes gaps. Fill them as a step of preparation.",
+            field="steps",
+        )
     chosen = target(project.delivery.target)
     grid = project.final
     across, down = block_layout(chosen, grid.rows, grid.cols)
-    coding = signed_step(project.ground.lowest, project.ground.highest, chosen.base_step)
+    low, high = ends or project.ground.file_ends
+    coding = signed_step(low, high, chosen.base_step)
     if project.delivery.height_format not in chosen.height_formats:
         takes = ", ".join(chosen.height_formats)
         raise WrongFormat(f"{chosen.title} does not take {project.delivery.height_format}. It takes: {takes}.")
@@ -135,7 +147,7 @@ def make_plan(project: Project) -> Plan:
     twice = next((name for name in names if names.count(name) > 1), None)
     if twice is not None:
         raise BadNumber(f"Two files would be called {twice}. Put {{map}} into the name pattern.", field="pattern")
-    return Plan(project, chosen, grid, across, down, coding, tuple(items))
+    return Plan(project, chosen, grid, across, down, coding, (low, high), tuple(items))
 
 
 def cautions(project: Project) -> list[Caution]:

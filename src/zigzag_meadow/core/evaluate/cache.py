@@ -61,10 +61,17 @@ class TileCache:
         with self._lock:
             return self._held.get(key)
 
+    def offer(self, key: str, value: Array) -> None:
+        """Hold a result that came along with another."""
+        value.flags.writeable = False
+        if self.peek(key) is None:
+            self._put(key, value)
+
     def _put(self, key: str, value: Array) -> None:
         with self._lock:
+            before = self._held.pop(key, None)
+            self._bytes += value.nbytes - (0 if before is None else before.nbytes)
             self._held[key] = value
-            self._bytes += value.nbytes
             while self._bytes > self.limit and len(self._held) > 1:
                 _, dropped = self._held.popitem(last=False)
                 self._bytes -= dropped.nbytes
@@ -86,6 +93,10 @@ class DiskStore:
         except (OSError, ValueError, EOFError):
             return None
         return value
+
+    def has(self, key: str) -> bool:
+        """Whether a map of this key is on the disk."""
+        return (self.folder / f"{key}.npy").is_file()
 
     def save(self, key: str, value: Array) -> None:
         """Write aside, then rename: a reader sees the whole map or none. A full disk loses nothing but time."""

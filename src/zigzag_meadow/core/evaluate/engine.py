@@ -6,6 +6,7 @@ inputs, margin included; whole-ground ones run once and are sampled.
 
 from __future__ import annotations
 
+import threading
 from collections.abc import Callable
 from dataclasses import dataclass, field
 from pathlib import Path
@@ -15,21 +16,17 @@ import numpy as np
 from numpy.typing import NDArray
 
 from zigzag_meadow.core.errors import BadNumber
+from zigzag_meadow.core.evaluate.board import WorkBoard
 from zigzag_meadow.core.evaluate.cache import DiskStore, TileCache, raise_if
-from zigzag_meadow.core.evaluate.nodes import Graph, Node
-from zigzag_meadow.core.formats.read import read_stored
+from zigzag_meadow.core.evaluate.graph import Graph
+from zigzag_meadow.core.evaluate.nodes import Node
+from zigzag_meadow.core.evaluate.op_ground import GROUND_OPERATIONS, SLOW_STEPS
+from zigzag_meadow.core.evaluate.op_local import LOCAL_OPERATIONS
+from zigzag_meadow.core.evaluate.op_masks import MASK_OPERATIONS, STACKS
+from zigzag_meadow.core.evaluate.op_runs import RUN_OPERATIONS, RUNS
 from zigzag_meadow.core.grid import TILE, Grid, Window, whole_ground_grid
-from zigzag_meadow.core.ground.heights import in_metres
-from zigzag_meadow.core.layers.quantise import quantise_mask, quantise_weights
-from zigzag_meadow.core.layers.sharing import cover
-from zigzag_meadow.core.masks import algebra
-from zigzag_meadow.core.packing.sheets import rest_of_sheet, stretched
 from zigzag_meadow.core.project.document import Project
-from zigzag_meadow.core.readings.differences import extended, offsets
-from zigzag_meadow.core.readings.flow import flow
-from zigzag_meadow.core.readings.shade import shade_padded
-from zigzag_meadow.core.readings.slope import slope_padded
-from zigzag_meadow.core.resample import How, Resampling, resample
+from zigzag_meadow.core.resample import resample
 from zigzag_meadow.core.stripes import Cancel, Stripes
 
 __all__ = ["Engine", "Evaluation"]
@@ -37,6 +34,32 @@ __all__ = ["Engine", "Evaluation"]
 Array = NDArray[Any]
 F32 = NDArray[np.float32]
 AssetPath = Callable[[str], Path]
+Operation = Callable[["Evaluation", Node, Grid, Window], Array]
+_OPERATIONS: dict[str, Operation] = {**LOCAL_OPERATIONS, **RUN_OPERATIONS, **MASK_OPERATIONS}
+
+
+class _Locks:
+    """One lock a key, kept while somebody holds or waits for it."""
+
+    def __init__(self) -> None:
+        self._guard = threading.Lock()
+        self._locks: dict[str, tuple[threading.Lock, int]] = {}
+
+    def acquire(self, key: str) -> threading.Lock:
+        with self._guard:
+            lock, users = self._locks.get(key, (threading.Lock(), 0))
+            self._locks[key] = (lock, users + 1)
+        lock.acquire()
+        return lock
+
+    def release(self, key: str, lock: threading.Lock) -> None:
+        lock.release()
+        with self._guard:
+            _, users = self._locks[key]
+            if users == 1:
+                del self._locks[key]
+            else:
+                self._locks[key] = (lock, users - 1)
 
 
 @dataclass(frozen=True)
@@ -49,22 +72,36 @@ class Engine:
     disk: DiskStore | None = None
     scratch: TileCache = field(default_factory=lambda: TileCache(96 * 2**20))
     """Results of unsaved states: few are asked for twice, and they must not push out the saved ones."""
+    board: WorkBoard = field(default_factory=WorkBoard)
+    locks: _Locks = field(default_factory=_Locks)
 
-    def evaluation(self, project: Project, *, cancel: Cancel | None = None, keep: bool = True) -> Evaluation:
-        """Ready to make maps of ``project``. ``keep`` false: nothing of it reaches the disk."""
-        return Evaluation(self, project, cancel, keep)
+    def evaluation(
+        self, project: Project, *, cancel: Cancel | None = None, keep: bool = True, owner: str = "", draft: bool = False
+    ) -> Evaluation:
+        """Ready to make maps of ``project``.
+
+        ``keep`` false: nothing of it reaches the disk. ``owner`` names whose work it is on the board. ``draft``: on
+        a much smaller ground.
+        """
+        return Evaluation(self, project, cancel, keep, owner, draft)
 
 
 class Evaluation:
     """Maps of one document. Every array is read-only and belongs to the cache."""
 
-    def __init__(self, engine: Engine, project: Project, cancel: Cancel | None, keep: bool) -> None:
+    engine: Engine
+    cancel: Cancel | None
+
+    def __init__(
+        self, engine: Engine, project: Project, cancel: Cancel | None, keep: bool, owner: str = "", draft: bool = False
+    ) -> None:
         self.engine = engine
         self.project = project
-        self.graph = Graph(project)
+        self.graph = Graph(project, draft)
         self.home = project.ground.home
-        self._cancel = cancel
+        self.cancel = cancel
         self._keep = keep
+        self._owner = owner
 
     def map(
         self,
@@ -75,9 +112,9 @@ class Evaluation:
     ) -> Array:
         """The map called ``name`` (see :meth:`Graph.named`) on ``grid`` (default: home) and ``window``.
 
-        Readings, masks and weights: float32 (rows, columns) in their unit or 0–1. Sheets: uint8 (rows, columns,
-        channels). Channels: uint8. ``encode`` is applied tile by tile. Raises :class:`Cancelled` when the caller's
-        cancel turns true.
+        Readings, masks and weights: float32 (rows, columns) in their unit or 0–1; readings are NaN where the ground
+        has no height. Sheets: uint8 (rows, columns, channels). Channels: uint8. ``encode`` is applied tile by tile.
+        Raises :class:`Cancelled` when the caller's cancel turns true.
         """
         grid = grid or self.home
         return self.window(self.graph.named(name), grid, window or grid.whole, encode)
@@ -92,7 +129,7 @@ class Evaluation:
             raise BadNumber(f"The window {window} must lie inside the grid of {grid.rows} × {grid.cols} samples.")
         i0, i1 = window.row0 // TILE, (window.row1 - 1) // TILE
         j0, j1 = window.col0 // TILE, (window.col1 - 1) // TILE
-        stack = node.op in _STACKS
+        stack = node.op in STACKS
         out: Array | None = None
         for i in range(i0, i1 + 1):
             for j in range(j0, j1 + 1):
@@ -115,57 +152,112 @@ class Evaluation:
         return out
 
     def tile(self, node: Node, grid: Grid, i: int, j: int) -> Array:
-        raise_if(self._cancel)
+        raise_if(self.cancel)
         key = f"{node.key}:{grid.key}:{i}:{j}"
-        return self._held(key, lambda: _OPERATIONS[node.op](self, node, grid, grid.tile_window(i, j)))
+        return self.held(key, lambda: _OPERATIONS[node.op](self, node, grid, grid.tile_window(i, j)))
 
-    def _held(self, key: str, compute: Callable[[], Array]) -> Array:
+    def held(self, key: str, compute: Callable[[], Array]) -> Array:
+        """The array of ``key`` from memory, or computed now."""
         if self._keep:
             return self.engine.cache.get(key, compute)
         saved = self.engine.cache.peek(key)
         return self.engine.scratch.get(key, compute) if saved is None else saved
 
-    def home_heights(self, node: Node) -> F32:
-        """The whole ground in metres on the home grid."""
-
-        def load() -> Array:
-            ground = self.project.ground
-            stored = read_stored(
-                self.engine.asset_path(node.params["asset"]), ground.file_name,
-                rows=node.params["rows"], cols=node.params["cols"], byte_order=node.params["order"],
-            )  # fmt: skip
-            if stored.samples.shape != self.home.shape:
-                raise BadNumber(f"{ground.file_name} no longer has the size that the project was made with.")
-            return in_metres(stored.samples, node.params["low"], node.params["high"])
-
-        return self._held(f"{node.key}:home", load)
-
-    def whole(self, node: Node) -> tuple[F32, Grid]:
-        """A whole-ground map on its own grid, from memory, disk or computed now."""
-        grid = whole_ground_grid(self.home)
-        key = f"{node.key}_{grid.key}"
+    def ground(self, node: Node) -> F32:
+        """A stage of the ground, whole, in metres on its own home grid."""
 
         def make() -> Array:
-            stored = self.engine.disk.load(key) if self.engine.disk else None
-            if stored is not None:
-                return stored
-            raise_if(self._cancel)
-            heights = resample(self.home_heights(node.inputs[0]), self.home, grid)
-            accumulation, filled = flow(heights, grid, self.engine.stripes)
-            value = accumulation if node.op == "flow" else filled - heights
-            if self.engine.disk and self._keep:
-                self.engine.disk.save(key, value)
+            raise_if(self.cancel)
+            if node.op != "prepare" or node.params["kind"] not in SLOW_STEPS:
+                return GROUND_OPERATIONS[node.op](self, node, None, self.cancel)
+            found = self._from_disk(f"{node.key}_ground")
+            if found is not None:
+                return found
+            with self.engine.board.task(node.key, self._owner, SLOW_STEPS[node.params["kind"]], self.cancel) as work:
+                task, cancel = work
+                value = GROUND_OPERATIONS[node.op](self, node, task.tell, cancel)
+            self._to_disk(f"{node.key}_ground", value)
             return value
 
-        return self._held(key, make), grid
+        return self.held(f"{node.key}:home", make)
 
-    @property
-    def cancel(self) -> Cancel | None:
-        return self._cancel
+    def heights(self, node: Node, grid: Grid) -> F32:
+        """A stage of the ground, whole, on ``grid``."""
+        whole = self.ground(node)
+        return whole if grid == node.grid else resample(whole, node.grid, grid)
+
+    def ends(self) -> tuple[float, float]:
+        """Lowest and highest height of the prepared ground in metres."""
+        node = self.graph.stage().ground
+        found = self.held(f"{node.key}:ends", lambda: _ends(self.ground(node)))
+        return float(found[0]), float(found[1])
+
+    def plane(self, run: Node, plane: str) -> tuple[Array, Grid]:
+        """One result of a whole-ground run on its own grid, from memory, disk or computed now."""
+        grid = whole_ground_grid(run.grid)
+        return self.held(_plane_key(run, grid, plane), lambda: self._planes(run, grid)[plane]), grid
+
+    def _planes(self, run: Node, grid: Grid) -> dict[str, Array]:
+        names, title, compute = RUNS[run.op]
+        key = f"{run.key}_{grid.key}"
+        lock = self.engine.locks.acquire(key)
+        try:
+            found = {name: self._kept(_plane_key(run, grid, name)) for name in names}
+            if all(value is not None for value in found.values()):
+                return {name: value for name, value in found.items() if value is not None}
+            raise_if(self.cancel)
+            with self.engine.board.task(key, self._owner, title, self.cancel) as (task, cancel):
+                made = compute(self, run, grid, task.tell, cancel)
+            store = self.engine.cache if self._keep else self.engine.scratch
+            for name, value in made.items():
+                store.offer(_plane_key(run, grid, name), value)
+                self._to_disk(_plane_key(run, grid, name), value)
+            return made
+        finally:
+            self.engine.locks.release(key, lock)
+
+    def _kept(self, key: str) -> Array | None:
+        held = self.engine.cache.peek(key)
+        return self._from_disk(key) if held is None else held
+
+    def _from_disk(self, key: str) -> Array | None:
+        return self.engine.disk.load(key) if self.engine.disk else None
+
+    def _to_disk(self, key: str, value: Array) -> None:
+        if self.engine.disk and self._keep:
+            self.engine.disk.save(key, value)
+
+    def is_quick(self, node: Node) -> bool:
+        """Whether every long computation that ``node`` needs has been done already."""
+        done: dict[str, bool] = {}
+
+        def look(n: Node) -> bool:
+            if n.key in done:
+                return done[n.key]
+            if n.op in RUNS:
+                key = _plane_key(n, whole_ground_grid(n.grid), RUNS[n.op][0][0])
+                done[n.key] = self._is_there(key)
+            elif n.op == "prepare" and n.params["kind"] in SLOW_STEPS:
+                there = self.engine.cache.peek(f"{n.key}:home") is not None
+                done[n.key] = there or self._is_there(f"{n.key}_ground")
+            else:
+                done[n.key] = all(look(i) for i in n.inputs)
+            return done[n.key]
+
+        return look(node)
+
+    def _is_there(self, key: str) -> bool:
+        if self.engine.cache.peek(key) is not None:
+            return True
+        return self.engine.disk is not None and self.engine.disk.has(key)
 
 
-# Results with one plane a layer, planes first; everything else has rows and columns first.
-_STACKS = {"cover", "shares"}
+def _plane_key(run: Node, grid: Grid, plane: str) -> str:
+    return f"{run.key}_{grid.key}_{plane}"
+
+
+def _ends(heights: F32) -> Array:
+    return np.array([np.nanmin(heights), np.nanmax(heights)], np.float64)
 
 
 def _cut(tile: Array, part: Window, window: Window, stack: bool) -> Array:
@@ -174,115 +266,3 @@ def _cut(tile: Array, part: Window, window: Window, stack: bool) -> Array:
     rows = slice(window.row0 - part.row0, window.row1 - part.row0)
     cols = slice(window.col0 - part.col0, window.col1 - part.col0)
     return tile[:, rows, cols] if stack else tile[rows, cols]
-
-
-Operation = Callable[[Evaluation, Node, Grid, Window], Array]
-
-
-def _moved(whole: F32, src: Grid, grid: Grid, window: Window, how: How) -> F32:
-    plan = Resampling(src, grid, window, how)
-    need = plan.needs
-    return plan.apply(whole[need.row0 : need.row1, need.col0 : need.col1])
-
-
-def _height(ev: Evaluation, node: Node, grid: Grid, window: Window) -> Array:
-    return _moved(ev.home_heights(node), ev.home, grid, window, "height").copy()
-
-
-def _padded(ev: Evaluation, node: Node, grid: Grid, window: Window, margin: tuple[int, int]) -> F32:
-    """Heights of a window with a margin, extrapolated beyond the border."""
-    wanted = window.grown(*margin)
-    # Mirroring needs as many samples inside as it adds outside.
-    inside = window.grown(2 * margin[0], 2 * margin[1]).clipped(grid.rows, grid.cols)
-    heights = ev.window(node.inputs[0], grid, inside)
-    full = Window(
-        min(inside.row0, wanted.row0), max(inside.row1, wanted.row1),
-        min(inside.col0, wanted.col0), max(inside.col1, wanted.col1),
-    )  # fmt: skip
-    return np.ascontiguousarray(_cut(extended(heights, inside, full), full, wanted, False))
-
-
-def _derivative(ev: Evaluation, node: Node, grid: Grid, window: Window) -> Array:
-    wy, wx = node.params["width"]
-    if grid.dy > wy * (1 + 1e-6) or grid.dx > wx * (1 + 1e-6):
-        # Too coarse to difference at this width: measure on the home grid and take the mean of what each sample
-        # stands for.
-        plan = Resampling(ev.home, grid, window, "linear")
-        return plan.apply(ev.window(node, ev.home, plan.needs))
-    off = offsets(grid, (wy, wx))
-    stripes, cancel = ev.engine.stripes, ev.cancel
-    if node.op == "slope":
-        return slope_padded(_padded(ev, node, grid, window, off.margin), off, stripes, cancel)
-    return shade_padded(_padded(ev, node, grid, window, (off.ky, off.kx)), off, stripes, cancel=cancel)
-
-
-def _sampled(how: How) -> Operation:
-    def operation(ev: Evaluation, node: Node, grid: Grid, window: Window) -> Array:
-        whole, src = ev.whole(node)
-        return _moved(whole, src, grid, window, how).copy()
-
-    return operation
-
-
-def _constant(ev: Evaluation, node: Node, grid: Grid, window: Window) -> Array:
-    return np.full(window.shape, node.params["value"], np.float32)
-
-
-def _band(ev: Evaluation, node: Node, grid: Grid, window: Window) -> Array:
-    values = ev.window(node.inputs[0], grid, window)
-    return algebra.band(values, **node.params, stripes=ev.engine.stripes, cancel=ev.cancel)
-
-
-def _combine(ev: Evaluation, node: Node, grid: Grid, window: Window) -> Array:
-    before, line = (ev.window(n, grid, window) for n in node.inputs)
-    return algebra.combine(before, line, node.params["verb"], node.params["strength"])
-
-
-def _cover(ev: Evaluation, node: Node, grid: Grid, window: Window) -> Array:
-    if node.params["layers"] == 0:
-        return np.ones((1, *window.shape), np.float32)
-    return cover(np.stack([ev.window(n, grid, window) for n in node.inputs]))
-
-
-def _sheet(ev: Evaluation, node: Node, grid: Grid, window: Window) -> Array:
-    return np.stack([ev.window(n, grid, window) for n in node.inputs], axis=-1)
-
-
-def _one(apply: Callable[[Array, dict[str, Any]], Array]) -> Operation:
-    """An operation on the same window of its one input."""
-
-    def operation(ev: Evaluation, node: Node, grid: Grid, window: Window) -> Array:
-        return apply(ev.window(node.inputs[0], grid, window), node.params)
-
-    return operation
-
-
-def _shares(ev: Evaluation, node: Node, grid: Grid, window: Window) -> Array:
-    weights = ev.window(node.inputs[0], grid, window)
-    return quantise_weights(weights, node.params["bits"], stripes=ev.engine.stripes, cancel=ev.cancel)
-
-
-def _rest(ev: Evaluation, node: Node, grid: Grid, window: Window) -> Array:
-    return rest_of_sheet([ev.window(n, grid, window) for n in node.inputs])[0]
-
-
-_OPERATIONS: dict[str, Operation] = {
-    "height": _height,
-    "slope": _derivative,
-    "shade": _derivative,
-    "flow": _sampled("log"),
-    "standing_water": _sampled("linear"),
-    "constant": _constant,
-    "band": _band,
-    "combine": _combine,
-    "turn_over": _one(lambda a, p: algebra.turn_over(a)),
-    "levels": _one(lambda a, p: algebra.levels(a, **p)),
-    "cover": _cover,
-    "pick": _one(lambda a, p: a[p["place"]].copy()),
-    "shares": _shares,
-    "pick_share": _one(lambda a, p: a[p["place"]].copy()),
-    "mask_bytes": _one(lambda a, p: quantise_mask(a)),
-    "reading_bytes": _one(lambda a, p: quantise_mask(stretched(a, p["black"], p["white"], log=p["log"]))),
-    "rest": _rest,
-    "sheet": _sheet,
-}

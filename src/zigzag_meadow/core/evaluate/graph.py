@@ -1,0 +1,212 @@
+"""From a document to a graph of operations whose keys are made of content alone.
+
+A node's key is the hash of operation, version, numbers and input keys: never a name or an id. Two masks that do
+the same thing are the same node.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from typing import Any
+
+from zigzag_meadow.core.errors import NotFound
+from zigzag_meadow.core.evaluate.nodes import Node
+from zigzag_meadow.core.evaluate.reading_nodes import BUILDERS, Asked
+from zigzag_meadow.core.evaluate.stages import Stage, first_stage, next_stage
+from zigzag_meadow.core.ground.findings import FINDINGS
+from zigzag_meadow.core.project.document import (
+    Band,
+    BaseSource,
+    Channel,
+    Levels,
+    Line,
+    MaskSource,
+    MaskUse,
+    Project,
+    ReadingSource,
+    RestSource,
+    Sheet,
+    TurnOver,
+    WeightSource,
+)
+from zigzag_meadow.core.project.readings import kind_of, resolve
+from zigzag_meadow.core.project.steps import Step
+
+__all__ = ["Graph"]
+
+
+class Graph:
+    """Nodes of every map of one document, made as they are asked for.
+
+    ``draft``: the same maps measured on a much smaller ground, for a first picture.
+    """
+
+    def __init__(self, project: Project, draft: bool = False) -> None:
+        self.project = project
+        self.draft = draft
+        self._masks: dict[str, Node] = {}
+        self._stages: dict[int, Stage] = {}
+
+    def stage(self, steps: int | None = None) -> Stage:
+        """The ground after its first ``steps`` steps of preparation (default: all)."""
+        count = len(self.project.ground.steps) if steps is None else steps
+        if count not in self._stages:
+            if count == 0:
+                self._stages[0] = first_stage(self.project, self.draft)
+            else:
+                step = self.project.ground.steps[count - 1]
+                self._stages[count] = next_stage(self.stage(count - 1), step, self.draft, self._where)
+        return self._stages[count]
+
+    def _where(self, stage: Stage, step: Step) -> Node | None:
+        """Where a step acts: its bands on the ground before it, each keeping only within the last."""
+        if not step.where:
+            return None
+        node = self._band(step.where[0], stage)
+        for band in step.where[1:]:
+            node = Node("combine", {"verb": "keep_within", "strength": 1.0}, (node, self._band(band, stage)))
+        return node
+
+    def height(self) -> Node:
+        return self.reading("height")
+
+    def reading(self, reading_id: str, stage: Stage | None = None) -> Node:
+        """A reading by its id, on the prepared ground or on ``stage``."""
+        here = stage or self.stage()
+        resolved = resolve(self.project, reading_id, here.true_home)
+        asked = Asked(
+            here,
+            resolved,
+            self.project.ground.water,
+            lambda other: self.reading(other, here),
+            self.named,
+        )
+        node = BUILDERS[resolved.kind.name](asked)
+        return Node("void", {}, (node, here.ground)) if here.has_voids else node
+
+    def ground_after(self, steps: int) -> Node:
+        """Heights after the first steps of preparation, as a map."""
+        if not 0 <= steps <= len(self.project.ground.steps):
+            raise NotFound(f"The ground has {len(self.project.ground.steps)} steps, not {steps}.", field="name")
+        return self.reading("height", self.stage(steps))
+
+    def finding(self, code: str) -> Node:
+        """Where a finding is, 0 or 1, on the prepared ground."""
+        if code not in FINDINGS:
+            raise NotFound(f"There is no finding called {code!r}.", field="name")
+        return Node("finding", {"code": code}, (self.stage().ground,))
+
+    def mask(self, mask_id: str, lines: int | None = None) -> Node:
+        """The mask of a recipe, or what it is after its first ``lines`` lines."""
+        if lines is None and mask_id in self._masks:
+            return self._masks[mask_id]
+        mask = self.project.mask(mask_id)
+        if mask is None:
+            raise NotFound(f"There is no mask with the id {mask_id!r}.", field="mask")
+        active = [line for line in mask.lines[:lines] if not line.muted]
+        # An empty recipe is 0; one whose first line only cuts starts from 1.
+        node = Node("constant", {"value": 0.0 if not active or active[0].verb == "take" else 1.0})
+        for line in active:
+            node = self._line(node, line)
+        if lines is None:
+            self._masks[mask_id] = node
+        return node
+
+    def _line(self, before: Node, line: Line) -> Node:
+        if isinstance(line, TurnOver):
+            return Node("turn_over", {}, (before,))
+        if isinstance(line, Levels):
+            numbers = line.model_dump(include={"in_low", "in_high", "middle", "out_low", "out_high"})
+            return Node("levels", numbers, (before,))
+        source = line.source
+        taken = self.mask(source.mask) if isinstance(source, MaskUse) else self._band(source)
+        if line.verb == "take" and line.strength == 1:
+            return taken
+        return Node("combine", {"verb": line.verb, "strength": line.strength}, (before, taken))
+
+    def _band(self, source: Band, stage: Stage | None = None) -> Node:
+        numbers: dict[str, Any] = source.model_dump(include={"low", "high", "fade_low", "fade_high", "smooth"})
+        kind = kind_of(self.project, source.reading)
+        numbers["log"], numbers["wraps"] = kind.scale == "log", kind.wraps
+        return Node("band", numbers, (self.reading(source.reading, stage),))
+
+    def weights(self) -> Node:
+        """The stack of all weights, base first."""
+        masks = tuple(self.mask(item.mask) for item in self.project.shown_layers if item.mask is not None)
+        return Node("cover", {"layers": len(masks)}, masks)
+
+    def _place(self, layer_id: str) -> int | None:
+        if layer_id == "base":
+            return 0
+        if self.project.layer(layer_id) is None:
+            raise NotFound(f"There is no layer with the id {layer_id!r}.", field="layer")
+        shown = [item.id for item in self.project.shown_layers]
+        return shown.index(layer_id) + 1 if layer_id in shown else None
+
+    def weight(self, layer_id: str) -> Node:
+        place = self._place(layer_id)
+        return Node("constant", {"value": 0.0}) if place is None else Node("pick", {"place": place}, (self.weights(),))
+
+    def sheet(self, sheet_id: str) -> Node:
+        sheet = self._sheet(sheet_id)
+        return Node("sheet", {}, tuple(self.channel(sheet_id, channel) for channel in sheet.channels))
+
+    def channel(self, sheet_id: str, channel: Channel) -> Node:
+        sheet = self._sheet(sheet_id)
+        if channel not in sheet.channels:
+            raise NotFound(f"The sheet {sheet.name} has no channel {channel.upper()}.", field="channel")
+        source = sheet.source(channel)
+        if isinstance(source, RestSource):
+            others = tuple(self.channel(sheet_id, other) for other in sheet.channels if other != channel)
+            return Node("rest", {}, others)
+        if isinstance(source, WeightSource | BaseSource):
+            place = self._place(source.layer if isinstance(source, WeightSource) else "base")
+            if place is not None:
+                return Node("pick_share", {"place": place}, (Node("shares", {"bits": 8}, (self.weights(),)),))
+        if isinstance(source, MaskSource):
+            return Node("mask_bytes", {}, (self.mask(source.mask),))
+        if isinstance(source, ReadingSource):
+            log = kind_of(self.project, source.reading).scale == "log"
+            numbers = {"black": source.black, "white": source.white, "log": log}
+            return Node("reading_bytes", numbers, (self.reading(source.reading),))
+        return Node("mask_bytes", {}, (Node("constant", {"value": 0.0}),))
+
+    def _sheet(self, sheet_id: str) -> Sheet:
+        sheet = self.project.sheet(sheet_id)
+        if sheet is None:
+            raise NotFound(f"There is no sheet with the id {sheet_id!r}.", field="sheet")
+        return sheet
+
+    def named(self, name: str) -> Node:
+        """The node of a map by its name.
+
+        ``reading:slope``, ``ground:STEPS`` (heights after the first steps of preparation), ``finding:CODE``,
+        ``mask:ID``, ``mask:ID:LINES`` (after the first lines), ``weight:ID`` or ``weight:base``, ``sheet:ID``,
+        ``channel:SHEET:r``. Raises :class:`NotFound` for anything else.
+        """
+        kind, _, rest = name.partition(":")
+        first, _, second = rest.partition(":")
+        makers: dict[str, Callable[[], Node]] = {
+            "reading": lambda: self.reading(rest),
+            "ground": lambda: self.ground_after(int(rest) if rest.isdigit() else -1),
+            "shade": lambda: self._shade_after(int(rest) if rest.isdigit() else -1),
+            "finding": lambda: self.finding(rest),
+            "mask": lambda: self.mask(first, int(second) if second.isdigit() else None),
+            "weight": lambda: self.weight(rest),
+            "sheet": lambda: self.sheet(rest),
+            "channel": lambda: self.channel(first, _channel(second)),
+        }
+        if kind not in makers or not rest:
+            raise NotFound(f"There is no map called {name!r}.", field="name")
+        return makers[kind]()
+
+    def _shade_after(self, steps: int) -> Node:
+        self.ground_after(steps)
+        return self.reading("shade", self.stage(steps))
+
+
+def _channel(text: str) -> Channel:
+    channels: dict[str, Channel] = {"r": "r", "g": "g", "b": "b", "a": "a"}
+    if text not in channels:
+        raise NotFound(f"A channel is r, g, b or a, got {text!r}.", field="channel")
+    return channels[text]
