@@ -25,12 +25,15 @@ from zigzag_meadow.core.evaluate.engine import Engine, Evaluation
 from zigzag_meadow.core.fit.check import check_delivery
 from zigzag_meadow.core.fit.rehearsal import Rehearsal
 from zigzag_meadow.core.fit.truth import ProjectTruth
+from zigzag_meadow.core.formats.layout import Layout
 from zigzag_meadow.core.formats.names import safe_file_name
 from zigzag_meadow.core.formats.write import write_map
 from zigzag_meadow.core.ground.diagnose import inspect_file
+from zigzag_meadow.core.project.adopt import file_fields
 from zigzag_meadow.core.project.archive import open_archive
 from zigzag_meadow.core.project.check import parse_project
 from zigzag_meadow.core.project.document import Delivery, Project
+from zigzag_meadow.core.readings.catalogue import reading as kind_named
 from zigzag_meadow.core.stripes import Stripes
 from zigzag_meadow.demo import write_demos
 
@@ -104,7 +107,7 @@ def inspect(
 ) -> None:
     """Say what a heightmap file is and what is odd about it."""
     try:
-        found = inspect_file(file, rows=rows, cols=columns)
+        found = inspect_file(file, layout=Layout(rows=rows, cols=columns))
     except (MeadowError, OSError) as error:
         _fail(error, as_json)
     data = asdict(found)
@@ -124,16 +127,26 @@ def _pair(text: str) -> tuple[float, float]:
         raise BadNumber(f"Spacing is X,Y in metres, such as 4,4; got {text!r}.") from None
 
 
+def _numbers(name: str, text: str) -> tuple[str, float | str]:
+    key, _, value = text.partition("=")
+    kinds = {param.name: param.kind for param in kind_named(name).params}
+    try:
+        return key, float(value) if kinds.get(key, "number") == "number" else value
+    except ValueError:
+        raise BadNumber(f"--set takes NAME=NUMBER, such as width=12; got {text!r}.") from None
+
+
 @app.command()
 def reading(
     file: Path,
-    name: Annotated[str, typer.Option(help="height, slope, shade, flow or standing_water")],
+    name: Annotated[str, typer.Option(help="A reading, such as slope; a wrong name lists them all")],
     spacing: Annotated[str, typer.Option(help="X,Y in metres")],
     out: Annotated[Path, typer.Option(help=".npy or .tif")],
     low: Annotated[float | None, typer.Option(help="Metres at the lowest sample")] = None,
     high: Annotated[float | None, typer.Option(help="Metres at the highest sample")] = None,
     rows: Annotated[int | None, typer.Option(help="Rows of a raw file.")] = None,
     columns: Annotated[int | None, typer.Option(help="Columns of a raw file.")] = None,
+    given: Annotated[list[str], typer.Option("--set", help="A number of the reading: width=12")] = [],  # noqa: B006
     as_json: AsJson = False,
 ) -> None:
     """Measure a heightmap: heights as stored, or stretched from --low to --high."""
@@ -141,25 +154,22 @@ def reading(
         dx, dy = _pair(spacing)
         if (low is None) != (high is None):
             raise BadNumber("Give both --low and --high, or neither to take heights as stored.")
-        found = inspect_file(file, rows=rows, cols=columns)
-        project = parse_project({
-            "name": "reading",
-            "ground": {
-                "asset": "0" * 64, "file_name": found.name, "file_format": found.format, "depth": found.depth,
-                "byte_order": found.byte_order, "rows": found.rows, "cols": found.columns, "stored_low": found.low,
-                "stored_high": found.high, "heights": "stored" if low is None else "range",
-                "low": low or 0.0, "high": high if high is not None else 1.0, "spacing_x": dx, "spacing_y": dy,
-            },
-            "delivery": {"rows": found.rows, "cols": found.columns},
-        })  # fmt: skip
+        found = inspect_file(file, layout=Layout(rows=rows, cols=columns))
+        ground = {
+            **file_fields("0" * 64, found), "heights": "stored" if low is None else "range", "low": low or 0.0,
+            "high": high if high is not None else 1.0, "spacing_x": dx, "spacing_y": dy,
+        }  # fmt: skip
+        numbers = [{"id": name, "kind": name, "numbers": dict(_numbers(name, text) for text in given)}] if given else []
+        delivery = {"rows": found.rows, "cols": found.columns}
+        project = parse_project({"name": "reading", "ground": ground, "readings": numbers, "delivery": delivery})
         stripes = Stripes()
         values = Engine(stripes, TileCache(), lambda _: file).evaluation(project).map(f"reading:{name}")
         written = write_map(out, np.ascontiguousarray(values), stripes)
     except (MeadowError, OSError) as error:
         _fail(error, as_json)
-    data = {"reading": name, "rows": values.shape[0], "columns": values.shape[1], "low": float(values.min()),
-            "high": float(values.max()), "out": str(out)}  # fmt: skip
-    _print(data, [f"{name}: {values.min():g} to {values.max():g}, written to {out} ({written})"], as_json)
+    data = {"reading": name, "rows": values.shape[0], "columns": values.shape[1], "low": float(np.nanmin(values)),
+            "high": float(np.nanmax(values)), "out": str(out)}  # fmt: skip
+    _print(data, [f"{name}: {np.nanmin(values):g} to {np.nanmax(values):g}, written to {out} ({written})"], as_json)
 
 
 @app.command("map")
@@ -216,11 +226,12 @@ def deliver(
                 rows, cols = round((home.rows - 1) * share) + 1, round((home.cols - 1) * share) + 1
                 wanted = Delivery.model_validate({**wanted.model_dump(), "rows": rows, "cols": cols})
             document = opened.project.model_copy(update={"delivery": wanted})
-            plan = make_plan(document)
+            make_plan(document)
+            evaluation = opened.evaluation(document)
+            plan = make_plan(document, evaluation.ends())
             out.parent.mkdir(parents=True, exist_ok=True)
             staging = Path(tempfile.mkdtemp(prefix=f".{out.name}-", dir=out.parent))
             try:
-                evaluation = opened.evaluation(document)
                 files = _with_progress(
                     as_json, lambda tell: run_delivery(evaluation, plan, staging, opened.stripes, tell)
                 )

@@ -157,6 +157,10 @@ class Demo:
         self.heightmap = FOLDER / project.ground.file_name
         self.file_name = file_name
 
+    def asset_path(self, asset: str) -> Path:
+        """Where a file of the project lies: the heightmap is its only one."""
+        return self.heightmap
+
 
 def demos() -> list[Demo]:
     """Both demo projects."""
@@ -169,6 +173,6 @@ def write_demos(folder: Path) -> list[Path]:
     written = []
     for demo in demos():
         path = folder / demo.file_name
-        write_archive(path, demo.project, demo.heightmap)
+        write_archive(path, demo.project, demo.asset_path)
         written.append(path)
     return written

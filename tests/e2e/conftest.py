@@ -53,7 +53,7 @@ def site(tmp_path_factory: pytest.TempPathFactory) -> Iterator[Site]:
     deadline = time.monotonic() + START_SECONDS
     while True:
         try:
-            with urllib.request.urlopen(f"{url}/api/readings", timeout=5):
+            with urllib.request.urlopen(f"{url}/api/projects", timeout=5):
                 break
         except (urllib.error.URLError, OSError):
             assert process.poll() is None, "the application ended while starting"

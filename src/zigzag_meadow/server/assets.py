@@ -12,6 +12,8 @@ from pathlib import Path
 
 from django.conf import settings
 from django.db import transaction
+from django.db.models import TextField
+from django.db.models.functions import Cast
 from django.utils import timezone
 
 from zigzag_meadow.core.errors import NotFound, TooLarge
@@ -31,7 +33,7 @@ def asset_path(sha256: str) -> Path:
     """Where an asset lies. Raises :class:`NotFound` when it is gone."""
     path = _folder() / sha256[:2] / sha256
     if not path.is_file():
-        raise NotFound("The heightmap of this project is missing from the data folder. Bring it in again.")
+        raise NotFound("A file of this project is missing from the data folder. Bring it in again.")
     return path
 
 
@@ -75,13 +77,20 @@ def keep(path: Path) -> str:
     return digest
 
 
+def _is_used(sha256: str) -> bool:
+    """Whether any revision refers to an asset, as its heightmap or anywhere else in its document."""
+    if Revision.objects.filter(asset=sha256).exists():
+        return True
+    return Revision.objects.annotate(text=Cast("document", TextField())).filter(text__contains=sha256).exists()
+
+
 def sweep(older_than_seconds: float = 86400) -> int:
     """Delete assets that no revision refers to and that are older than a day; returns how many."""
     limit = timezone.now() - timedelta(seconds=older_than_seconds)
     gone = 0
     for asset in Asset.objects.filter(created_at__lt=limit):
         with transaction.atomic():
-            if not Revision.objects.filter(asset=asset.sha256).exists():
+            if not _is_used(asset.sha256):
                 (_folder() / asset.sha256[:2] / asset.sha256).unlink(missing_ok=True)
                 asset.delete()
                 gone += 1

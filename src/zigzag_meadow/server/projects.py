@@ -15,10 +15,12 @@ from django.utils import timezone
 from zigzag_meadow.core.delivery.plan import nearest_pair
 from zigzag_meadow.core.errors import Conflict, NotFound
 from zigzag_meadow.core.ground.diagnose import Inspection
+from zigzag_meadow.core.project.adopt import file_fields
 from zigzag_meadow.core.project.archive import open_archive, write_archive
 from zigzag_meadow.core.project.check import parse_project
 from zigzag_meadow.core.project.document import Project as Document
 from zigzag_meadow.core.project.operations import Operation, apply_operations
+from zigzag_meadow.core.project.upgrade import upgraded
 from zigzag_meadow.core.targets.rules import target
 from zigzag_meadow.server.assets import asset_path, incoming, keep
 from zigzag_meadow.server.models import Project, Revision
@@ -72,6 +74,11 @@ class State:
         return self.row.revisions.values_list("label", flat=True).get(number=self.revision.forward)
 
 
+def stored_document(data: Any) -> Document:
+    """A document as it was saved, whatever version it was saved in."""
+    return Document.model_validate(upgraded(data))
+
+
 def find(project_id: str, *, deleted: bool = False) -> Project:
     """A project by id. Raises :class:`NotFound`; deleted ones only with ``deleted``."""
     row = Project.objects.filter(id=project_id).first()
@@ -87,7 +94,7 @@ def head(project_id: str) -> State:
 
 def _state(row: Project, number: int | None = None) -> State:
     revision = row.revisions.get(number=row.head if number is None else number)
-    return State(row, revision, Document.model_validate(revision.document))
+    return State(row, revision, stored_document(revision.document))
 
 
 def at_revision(project_id: str, number: int) -> Document:
@@ -95,7 +102,7 @@ def at_revision(project_id: str, number: int) -> Document:
     revision = find(project_id).revisions.filter(number=number).first()
     if revision is None:
         raise NotFound(f"There is no revision {number} of this project.")
-    return Document.model_validate(revision.document)
+    return stored_document(revision.document)
 
 
 def _append(row: Project, document: Document, label: str, **more: Any) -> Revision:
@@ -123,11 +130,7 @@ def _new(document: Document, label: str) -> State:
 def create(name: str, asset: str, found: Inspection, measures: dict[str, Any]) -> State:
     """A project from an inspected heightmap; the delivery starts at the nearest legal size."""
     asset_path(asset)
-    ground = {
-        "asset": asset, "file_name": found.name, "file_format": found.format, "depth": found.depth,
-        "byte_order": found.byte_order, "rows": found.rows, "cols": found.columns, "stored_low": found.low,
-        "stored_high": found.high, **measures,
-    }  # fmt: skip
+    ground = {**file_fields(asset, found), **measures}
     draft = parse_project({"name": name, "ground": ground, "delivery": {"rows": found.rows, "cols": found.columns}})
     rows, cols = nearest_pair(target(draft.delivery.target), draft.ground.home)
     document = draft.model_copy(update={"delivery": draft.delivery.model_copy(update={"rows": rows, "cols": cols})})
@@ -204,7 +207,8 @@ def bring_in(source: IO[bytes] | Path, name: str) -> State:
     try:
         opened = open_archive(source, place, name)
         parse_project(opened.project.model_dump(mode="json"))
-        keep(opened.asset)
+        for asset in opened.assets:
+            keep(asset)
     finally:
         for stray in place.iterdir():
             stray.unlink()
@@ -216,5 +220,5 @@ def save_out(project_id: str) -> tuple[Document, bytes]:
     """(the document, the open project file's bytes)."""
     document = head(project_id).document
     out = io.BytesIO()
-    write_archive(out, document, asset_path(document.ground.asset))
+    write_archive(out, document, asset_path)
     return document, out.getvalue()

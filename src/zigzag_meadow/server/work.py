@@ -30,7 +30,9 @@ def _deliver(claim: Claim) -> None:
     files.mkdir()
     shared = engine()
     evaluation = shared.evaluation(document, cancel=claim.cancelled)
-    names = deliver(evaluation, make_plan(document), files, shared.stripes, claim.tell)
+    claim.tell(0.01, "measuring the ground")
+    plan = make_plan(document, evaluation.ends())
+    names = deliver(evaluation, plan, files, shared.stripes, claim.tell)
     zip_delivery(files, claim.staging / "delivery.zip")
     if claim.cancelled():
         raise Cancelled()

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from dataclasses import asdict
 from typing import Annotated, Any
 
@@ -13,13 +14,15 @@ from numpy.typing import NDArray
 
 from zigzag_meadow.core.errors import BadNumber, Cancelled
 from zigzag_meadow.core.evaluate.engine import Evaluation
+from zigzag_meadow.core.evaluate.profile import profile_line
+from zigzag_meadow.core.evaluate.stages import DRAFT_SIDE
 from zigzag_meadow.core.grid import Grid, Window, reference_grid
 from zigzag_meadow.core.layers.quantise import quantise_mask
 from zigzag_meadow.core.project.operations import apply_operations
-from zigzag_meadow.core.readings.catalogue import READINGS, reading
+from zigzag_meadow.core.project.readings import kind_of
 from zigzag_meadow.core.readings.statistics import summary
 from zigzag_meadow.server import projects
-from zigzag_meadow.server.api.schemas import PreviewIn, ProbeOut, ProblemOut, ReadingOut, StatsOut
+from zigzag_meadow.server.api.schemas import PreviewIn, ProbeOut, ProblemOut, ProfileOut, StatsOut
 from zigzag_meadow.server.engine import engine, latest
 
 router = Router(tags=["maps"])
@@ -31,9 +34,10 @@ def as_bytes(name: str, values: NDArray[Any]) -> NDArray[Any]:
     """What the browser gets: readings as float32, everything that is 0–1 or a byte already as uint8."""
     if values.dtype == np.uint8:
         return values
-    if name == "reading:shade":
-        return np.clip(values + np.float32(0.5), 0, 255).astype(np.uint8)
-    return values if name.startswith("reading:") else quantise_mask(values)
+    if name == "reading:shade" or name.startswith("shade:"):
+        shade: NDArray[Any] = np.clip(np.nan_to_num(values) + np.float32(0.5), 0, 255).astype(np.uint8)
+        return shade
+    return values if name.startswith(("reading:", "ground:")) else quantise_mask(values)
 
 
 def raw_response(values: NDArray[Any], grid: Grid, key: str, **headers: str) -> HttpResponse:
@@ -59,11 +63,6 @@ def view_grid(home: Grid, size: int | None) -> Grid:
     return grid.resized(max(round((grid.rows - 1) * share), 1) + 1, max(round((grid.cols - 1) * share), 1) + 1)
 
 
-@router.get("/readings", response=list[ReadingOut], operation_id="list_readings")
-def list_readings(request: HttpRequest) -> list[dict[str, Any]]:
-    return [asdict(item) for item in READINGS]
-
-
 @router.get("/projects/{project_id}/maps/{name}", operation_id="get_map")
 def get_map(
     request: HttpRequest,
@@ -71,10 +70,20 @@ def get_map(
     name: str,
     size: Annotated[int | None, Query(ge=16, le=1025)] = None,
     window: Annotated[str | None, Query(max_length=60)] = None,
+    draft: bool = False,
 ) -> HttpResponse:
-    """A map's overview, or with ``window`` = row0,row1,col0,col1 single samples of the home grid."""
-    evaluation = engine().evaluation(projects.head(project_id).document)
+    """A map's overview, or with ``window`` = row0,row1,col0,col1 single samples of the home grid.
+
+    ``draft``: rather at once than right. Where something long has to be computed first, the answer is measured on a
+    much smaller ground and says so (X-Map-Draft).
+    """
+    evaluation = engine().evaluation(projects.head(project_id).document, owner=project_id)
     grid = evaluation.home if window else view_grid(evaluation.home, size)
+    if draft and not evaluation.is_quick(evaluation.graph.named(name)):
+        rough = engine().evaluation(evaluation.project, owner=project_id, draft=True)
+        small = view_grid(evaluation.home, min(size or DRAFT_SIDE, DRAFT_SIDE))
+        values = rough.map(name, small, encode=lambda tile: as_bytes(name, tile))
+        return raw_response(values, small, f"draft-{rough.key(name, small)}", X_Map_Draft="1")
     part = _window(window, grid) if window else grid.whole
     tail = "" if window is None else f"-{window}"
     key = evaluation.key(name, grid) + tail
@@ -105,7 +114,7 @@ def preview_map(request: HttpRequest, project_id: str, wanted: PreviewIn) -> Htt
     if superseded():
         raise Cancelled("A newer preview was asked for.")
     document, _ = apply_operations(projects.head(project_id).document, wanted.operations)
-    evaluation = engine().evaluation(document, cancel=superseded, keep=False)
+    evaluation = engine().evaluation(document, cancel=superseded, keep=False, owner=project_id)
     grid = reference_grid(evaluation.home)
     total = 0.0
 
@@ -122,20 +131,23 @@ def preview_map(request: HttpRequest, project_id: str, wanted: PreviewIn) -> Htt
 @router.get("/projects/{project_id}/stats", response={200: StatsOut, **Refused}, operation_id="get_stats")
 def get_stats(request: HttpRequest, project_id: str, name: str) -> dict[str, Any]:
     """Ends, mean and histogram on the reference grid; for 0–1 maps the mean is the coverage."""
-    return _stats(engine().evaluation(projects.head(project_id).document), name)
+    return _stats(engine().evaluation(projects.head(project_id).document, owner=project_id), name)
 
 
 def _stats(evaluation: Evaluation, name: str) -> dict[str, Any]:
     grid = reference_grid(evaluation.home)
     values = evaluation.map(name, grid)
+    beyond: float | None = None
     if values.ndim != 2:
         raise BadNumber(f"{name} has several channels; ask for one of them.", field="name")
     if name.startswith("reading:"):
-        declared = reading(name.partition(":")[2])
+        declared = kind_of(evaluation.project, name.partition(":")[2])
         # Slope's fixed end of 90° would leave most of its histogram empty.
-        high = float(values.max()) if declared.name == "slope" else declared.high
+        high = float(np.nanmax(values)) if declared.name == "slope" else declared.high
         found = summary(values, low=declared.low, high=high, scale=declared.scale)
         ends = (declared.low, high)
+        if declared.name == "texture_stretch":
+            beyond = float((values > 2).mean())
     else:
         top = 255.0 if values.dtype == np.uint8 else 1.0
         found = summary(values.astype(np.float32), low=0.0, high=top)
@@ -143,6 +155,7 @@ def _stats(evaluation: Evaluation, name: str) -> dict[str, Any]:
     return {
         **asdict(found),
         "name": name,
+        "beyond": beyond,
         "bin_low": found.low if ends[0] is None else ends[0],
         "bin_high": found.high if ends[1] is None else ends[1],
         "area": grid.width * grid.length,
@@ -160,10 +173,25 @@ def probe(
         raise BadNumber(f"Row and column must be on the ground, got {row}, {col}.", field="row")
     here = Window(row, row + 1, col, col + 1)
     values = {name: evaluation.map(name, grid, here) for name in names.split(",") if name}
+    numbers = {name: float(v[0, 0]) for name, v in values.items() if v.ndim == 2}
     return {
         "row": row,
         "col": col,
         "east": col * grid.dx,
         "north": (grid.rows - 1 - row) * grid.dy,
-        "values": {name: float(v[0, 0]) for name, v in values.items() if v.ndim == 2},
+        "values": {name: v if math.isfinite(v) else None for name, v in numbers.items()},
     }
+
+
+@router.get("/projects/{project_id}/profile", response={200: ProfileOut, **Refused}, operation_id="profile")
+def profile(
+    request: HttpRequest, project_id: str, name: str, row0: float, col0: float, row1: float, col1: float
+) -> dict[str, Any]:
+    """A map and the height along a straight line between two places of the home grid, a value a sample."""
+    evaluation = engine().evaluation(projects.head(project_id).document, owner=project_id)
+    line = profile_line(evaluation, name, (row0, col0), (row1, col1))
+    return {"name": name, **{part: [_number(v) for v in values] for part, values in line.items()}}
+
+
+def _number(value: float) -> float | None:
+    return float(value) if math.isfinite(value) else None

@@ -2,32 +2,42 @@
 
 from __future__ import annotations
 
-from typing import IO, Any, cast
+from dataclasses import asdict
+from pathlib import Path
+from typing import IO, Annotated, Any, cast
 
 from django.http import HttpRequest, HttpResponse
-from ninja import File, Router, Status
+from ninja import File, Query, Router, Status
 from ninja.files import UploadedFile
 
 from zigzag_meadow.core.delivery.plan import cautions, legal_pairs, make_plan
 from zigzag_meadow.core.errors import MeadowError
-from zigzag_meadow.core.evaluate.nodes import Graph
+from zigzag_meadow.core.evaluate.graph import Graph
+from zigzag_meadow.core.formats.layout import Layout, RgbCode, SampleType
 from zigzag_meadow.core.formats.names import file_stem, safe_file_name
+from zigzag_meadow.core.formats.tiles import assemble
 from zigzag_meadow.core.grid import reference_grid
 from zigzag_meadow.core.ground.diagnose import Inspection, inspect_file
+from zigzag_meadow.core.project.adopt import file_fields
+from zigzag_meadow.core.project.ops_ground import HeightmapFile, ReplaceHeightmap
+from zigzag_meadow.core.readings.picture import check_picture
 from zigzag_meadow.core.targets.rules import TARGETS
 from zigzag_meadow.server import projects
 from zigzag_meadow.server.api.schemas import (
     EditIn,
+    FileLayout,
     InspectionOut,
     NewProject,
+    PictureOut,
     PlanOut,
     ProblemOut,
     ProjectCard,
-    RawLayout,
+    ReplaceIn,
     StateOut,
     TargetOut,
 )
-from zigzag_meadow.server.assets import asset_path, keep, store_chunks
+from zigzag_meadow.server.assets import asset_path, incoming, keep, store_chunks
+from zigzag_meadow.server.engine import engine
 from zigzag_meadow.server.models import Asset, Project, Revision
 
 router = Router(tags=["projects"])
@@ -47,7 +57,7 @@ def shown(state: projects.State) -> dict[str, Any]:
         "home": home.as_json(),
         "view": reference_grid(home).as_json(),
         "final": document.final.as_json(),
-        "ground_key": Graph(document).height().key,
+        "ground_key": Graph(document).stage().ground.key,
     }
 
 
@@ -62,15 +72,13 @@ def list_projects(request: HttpRequest) -> list[dict[str, Any]]:
     sizes = dict(Asset.objects.values_list("sha256", "size"))
     cards = []
     for row in rows:
-        document = heads[row.id, row.head]
-        ground = document["ground"]
+        document = projects.stored_document(heads[row.id, row.head])
+        home = document.ground.home
         cards.append(
             {
                 "id": row.id, "name": row.name, "revision": row.head, "updated_at": row.updated_at,
-                "rows": ground["rows"], "cols": ground["cols"],
-                "width": (ground["cols"] - 1) * ground["spacing_x"],
-                "length": (ground["rows"] - 1) * ground["spacing_y"],
-                "layers": len(document["layers"]), "bytes": sizes.get(ground["asset"], 0),
+                "rows": home.rows, "cols": home.cols, "width": home.width, "length": home.length,
+                "layers": len(document.layers), "bytes": sum(sizes.get(asset, 0) for asset in document.assets),
             }
         )  # fmt: skip
     return cards
@@ -78,17 +86,29 @@ def list_projects(request: HttpRequest) -> list[dict[str, Any]]:
 
 def _inspected(asset: str, found: Inspection) -> dict[str, Any]:
     plain = {name: getattr(found, name) for name in InspectionOut.model_fields if name not in ("asset", "sizes")}
-    return {**plain, "asset": asset, "sizes": [{"rows": rows, "columns": cols} for rows, cols in found.sizes]}
+    return {
+        **plain, "channels": list(found.channels), "asset": asset,
+        "placement": None if found.placement is None else asdict(found.placement),
+        "sizes": [{"rows": rows, "columns": cols} for rows, cols in found.sizes],
+    }  # fmt: skip
 
 
 @router.post("/heightmaps", response={200: InspectionOut, **Refused}, operation_id="bring_heightmap")
-def bring_heightmap(request: HttpRequest, file: File[UploadedFile], rows: int | None = None,
-                    columns: int | None = None) -> dict[str, Any]:  # fmt: skip
+def bring_heightmap(
+    request: HttpRequest,
+    file: File[UploadedFile],
+    rows: int | None = None,
+    columns: int | None = None,
+    header: Annotated[int, Query(ge=0, le=2**31)] = 0,
+    sample: SampleType | None = None,
+    code: RgbCode | None = None,
+) -> dict[str, Any]:
     """Look at a heightmap file; it is kept aside until a project is made of it."""
     name = safe_file_name(file.name or "")
+    layout = Layout(rows=rows, cols=columns, header=header, sample=sample, code=code)
     path = store_chunks(file.chunks(), name)
     try:
-        found = inspect_file(path, name, rows=rows, cols=columns)
+        found = inspect_file(path, name, layout)
     except MeadowError:
         path.unlink(missing_ok=True)
         raise
@@ -96,14 +116,60 @@ def bring_heightmap(request: HttpRequest, file: File[UploadedFile], rows: int | 
 
 
 @router.post("/heightmaps/again", response={200: InspectionOut, **Refused}, operation_id="inspect_again")
-def inspect_again(request: HttpRequest, layout: RawLayout) -> dict[str, Any]:
-    """Read a raw heightmap that was brought in with another size or byte order."""
+def inspect_again(request: HttpRequest, layout: FileLayout) -> dict[str, Any]:
+    """Read a heightmap that was brought in another way: size, byte order, sample type, channel, no-data value."""
     return _inspected(layout.asset, _found(layout))
 
 
-def _found(layout: RawLayout) -> Inspection:
-    path = asset_path(layout.asset)
-    return inspect_file(path, layout.name, rows=layout.rows, cols=layout.columns, byte_order=layout.byte_order)
+def _found(layout: FileLayout) -> Inspection:
+    told = Layout(
+        rows=layout.rows, cols=layout.columns, byte_order=layout.byte_order, header=layout.header,
+        sample=layout.sample, channel=layout.channel, code=layout.code, nodata=layout.nodata,
+    )  # fmt: skip
+    return inspect_file(asset_path(layout.asset), layout.name, told)
+
+
+@router.post("/heightmaps/tiles", response={200: InspectionOut, **Refused}, operation_id="bring_tiles")
+def bring_tiles(request: HttpRequest, files: File[list[UploadedFile]]) -> dict[str, Any]:
+    """A set of tiles as one heightmap: put together by the numbers in their names, or by a manifest among them."""
+    kept: list[tuple[str, Path]] = []
+    try:
+        for file in files:
+            name = safe_file_name(file.name or "")
+            kept.append((name, store_chunks(file.chunks(), name)))
+        out = incoming()
+        try:
+            name = assemble(kept, out)
+            found = inspect_file(out, name)
+        except MeadowError:
+            out.unlink(missing_ok=True)
+            raise
+    finally:
+        for _, path in kept:
+            path.unlink(missing_ok=True)
+    return _inspected(keep(out), found)
+
+
+@router.post("/projects/{project_id}/replace", response={200: StateOut, **Refused}, operation_id="replace_heightmap")
+def replace_heightmap(request: HttpRequest, project_id: str, wanted: ReplaceIn) -> dict[str, Any]:
+    """Another heightmap under the project; what is downstream is made anew from it."""
+    file = HeightmapFile.model_validate(file_fields(wanted.source.asset, _found(wanted.source)))
+    operation = ReplaceHeightmap(file=file, keep=wanted.keep)
+    return shown(projects.edit(project_id, wanted.base, [operation], wanted.tab, ""))
+
+
+@router.post("/projects/{project_id}/pictures", response={200: PictureOut, **Refused}, operation_id="bring_picture")
+def bring_picture(request: HttpRequest, project_id: str, file: File[UploadedFile]) -> dict[str, Any]:
+    """A picture to lay over the ground; it is kept aside until a reading uses it."""
+    projects.find(project_id)
+    name = safe_file_name(file.name or "", "picture")
+    path = store_chunks(file.chunks(), name)
+    try:
+        rows, columns, channels = check_picture(path, name)
+    except MeadowError:
+        path.unlink(missing_ok=True)
+        raise
+    return {"asset": keep(path), "name": name, "rows": rows, "columns": columns, "channels": channels}
 
 
 @router.post("/projects", response={201: StateOut, **Refused}, operation_id="create_project")
@@ -171,7 +237,8 @@ def get_plan(request: HttpRequest, project_id: str) -> dict[str, Any]:
     document = projects.head(project_id).document
     nothing: dict[str, Any] = dict.fromkeys(PlanOut.model_fields)
     try:
-        plan = make_plan(document)
+        make_plan(document)
+        plan = make_plan(document, engine().evaluation(document, owner=project_id).ends())
     except MeadowError as error:
         return {**nothing, "refused": error.message, "items": []}
     items = [

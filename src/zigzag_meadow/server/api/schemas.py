@@ -8,6 +8,7 @@ from typing import Annotated, Any, Literal
 from ninja import Schema
 from pydantic import Field
 
+from zigzag_meadow.core.formats.layout import FileFormat, RgbCode, SampleType
 from zigzag_meadow.core.project.document import Name, Project
 from zigzag_meadow.core.project.operations import Operation
 
@@ -105,9 +106,38 @@ class StateOut(Schema):
     ground_key: str
 
 
-class ReadingOut(Schema):
+class ParamOut(Schema):
+    """A number, a choice or a map that a reading takes, with the value it has in this project."""
+
     name: str
     title: str
+    unit: str
+    kind: Literal["number", "choice", "map"]
+    value: float | str
+    default: float | str
+    low: float
+    high: float
+    step: float
+    decimals: int
+    choices: list[tuple[str, str]]
+
+
+class ReadingOut(Schema):
+    """A reading of a project. ``name`` is its id; ``numbers_of`` the id under which its numbers are kept.
+
+    ``own``: made by the artist, one more of its ``kind``.
+    """
+
+    name: str
+    kind: str
+    numbers_of: str
+    own: bool
+    title: str
+    ramp: str
+    wraps: bool
+    signed: bool
+    at_other_sizes: Literal["agrees", "home", "fine"]
+    params: list[ParamOut]
     family: str
     unit: str
     scale: Literal["linear", "log"]
@@ -125,16 +155,34 @@ class OddityOut(Schema):
     message: str
 
 
+class PlacementOut(Schema):
+    """What a file says about the real world."""
+
+    spacing_x: float
+    spacing_y: float
+    registration: Literal["vertex", "area"]
+    metres: bool
+    says: str
+
+
 class InspectionOut(Schema):
     """A heightmap that was looked at and kept aside, not yet a project."""
 
     asset: str
     name: str
-    format: Literal["png", "tiff", "raw16"]
+    format: FileFormat
     rows: int
     columns: int
     depth: str
     byte_order: Literal["little", "big"] | None
+    sample: SampleType | None
+    header: int
+    channel: str | None
+    channels: list[str]
+    code: RgbCode | None
+    nodata: float | None
+    voids: int
+    placement: PlacementOut | None
     low: float
     high: float
     levels: int
@@ -142,21 +190,99 @@ class InspectionOut(Schema):
     findings: list[OddityOut]
 
 
-class RawLayout(Schema):
-    """How to read a raw file again."""
+class FileLayout(Schema):
+    """A heightmap that was brought in, and how to read it where it does not say so itself."""
 
     asset: str
-    name: str
+    name: Annotated[str, Field(max_length=200)]
     rows: int | None = None
     columns: int | None = None
     byte_order: Literal["little", "big"] | None = None
+    header: Annotated[int, Field(ge=0, le=2**31)] = 0
+    sample: SampleType | None = None
+    channel: Annotated[str | None, Field(max_length=60)] = None
+    code: RgbCode | None = None
+    nodata: float | None = None
+
+
+class ReplaceIn(Schema):
+    """Another heightmap under a project, on a base revision."""
+
+    base: int
+    tab: Annotated[str, Field(max_length=64)]
+    source: FileLayout
+    keep: Literal["extent", "spacing"] = "extent"
+
+
+class GroundFinding(Schema):
+    """One oddity of the prepared ground. ``mend``: the step that takes it away; ``where``: whether there is a map."""
+
+    code: str
+    severity: Literal["note", "attention"]
+    title: str
+    message: str
+    mend: dict[str, Any] | None
+    where: bool
+
+
+class StepEffect(Schema):
+    """What a step of preparation did: the share of ground stretched beyond 2× before and after it."""
+
+    id: str
+    stretched_before: float
+    stretched_after: float
+    low: float
+    high: float
+    rows: int
+    cols: int
+
+
+class LegalOut(Schema):
+    target: str
+    legal: bool
+    message: str
+
+
+class DiagnosisOut(Schema):
+    low: float
+    high: float
+    findings: list[GroundFinding]
+    legal: list[LegalOut]
+    steps: list[StepEffect]
+
+
+class TaskOut(Schema):
+    """A long computation under way."""
+
+    key: str
+    title: str
+    share: float
+    seconds: float
+    seconds_left: float | None
+
+
+class ProfileOut(Schema):
+    """A map and the height along a line: metres along it, and values (null where there is none)."""
+
+    name: str
+    along: list[float]
+    heights: list[float | None]
+    values: list[float | None]
+
+
+class PictureOut(Schema):
+    asset: str
+    name: str
+    rows: int
+    columns: int
+    channels: int
 
 
 class NewProject(Schema):
     """Make a project of an inspected heightmap with its real-world measures."""
 
     name: Name
-    source: RawLayout
+    source: FileLayout
     heights: Literal["stored", "range"]
     low: float = 0.0
     high: float = 100.0
@@ -194,6 +320,7 @@ class StatsOut(Schema):
     below_90: float
     scale: Literal["linear", "log"]
     counts: list[float]
+    beyond: float | None = None
     bin_low: float
     bin_high: float
     area: float
@@ -206,7 +333,7 @@ class ProbeOut(Schema):
     col: int
     east: float
     north: float
-    values: dict[str, float]
+    values: dict[str, float | None]
 
 
 class JobOut(Schema):

@@ -28,7 +28,7 @@ class Command(BaseCommand):
         if options["demo"] and not Project.objects.exists():
             for demo in reversed(demos()):
                 path = incoming()
-                write_archive(path, demo.project, demo.heightmap)
+                write_archive(path, demo.project, demo.asset_path)
                 bring_in(path, demo.file_name)
                 path.unlink()
                 self.stdout.write(f"{demo.project.name} is on the shelf.")
