@@ -56,6 +56,17 @@ export function sentence(error: unknown): string {
 export async function upload<T>(url: string, file: File): Promise<T> {
   const form = new FormData();
   form.append("file", file);
+  return send(url, form);
+}
+
+/** Send several files as one form. */
+export async function uploadAll<T>(url: string, files: File[]): Promise<T> {
+  const form = new FormData();
+  for (const file of files) form.append("files", file);
+  return send(url, form);
+}
+
+async function send<T>(url: string, form: FormData): Promise<T> {
   let response: Response;
   try {
     response = await fetch(url, { method: "POST", body: form, headers: { "X-CSRFToken": token() } });

@@ -12,6 +12,8 @@ export interface RawMap {
   key: string;
   /** Mean over the reference grid, where the server says it. */
   mean: number | null;
+  /** Measured on a much smaller ground, until the real one is ready. */
+  draft: boolean;
 }
 
 async function decode(name: string, response: Response): Promise<RawMap> {
@@ -29,17 +31,19 @@ async function decode(name: string, response: Response): Promise<RawMap> {
     grid: JSON.parse(response.headers.get("X-Map-Grid") ?? "{}") as GridInfo,
     key: response.headers.get("ETag") ?? "",
     mean: mean === null ? null : Number(mean),
+    draft: response.headers.get("X-Map-Draft") !== null,
   };
 }
 
 export async function fetchMap(
   project: string,
   name: string,
-  options: { size?: number; window?: string; signal?: AbortSignal } = {},
+  options: { size?: number; window?: string; draft?: boolean; signal?: AbortSignal } = {},
 ): Promise<RawMap> {
   const query = new URLSearchParams();
   if (options.size) query.set("size", String(options.size));
   if (options.window) query.set("window", options.window);
+  if (options.draft) query.set("draft", "true");
   const url = name.startsWith("fit:")
     ? `/api/projects/${project}/deliveries/${name.split(":")[1] ?? ""}/fit/maps/${name.split(":")[2] ?? ""}`
     : `/api/projects/${project}/maps/${encodeURIComponent(name)}?${query.toString()}`;

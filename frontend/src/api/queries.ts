@@ -5,13 +5,61 @@ import type { Delivery, Reading } from "./types";
 
 const NONE: Reading[] = [];
 
+export interface ProfileLine {
+  row0: number;
+  col0: number;
+  row1: number;
+  col1: number;
+}
+
+const EMPTY_LINE: ProfileLine = { row0: 0, col0: 0, row1: 0, col1: 0 };
+
+/** The readings of the open project with their numbers, as of its newest revision. */
 export function useReadings(): Reading[] {
-  const query = useQuery({
-    queryKey: ["readings"],
-    queryFn: () => ask(client.GET("/api/readings")),
+  return useDocument((store) => store.state?.readings ?? NONE);
+}
+
+/** What is odd about the prepared ground; measured again when the ground changes. */
+export function useDiagnosis() {
+  const state = useDocument((store) => store.state);
+  return useQuery({
+    queryKey: ["diagnosis", state?.id, state?.ground_key],
+    queryFn: () =>
+      ask(client.GET("/api/projects/{project_id}/diagnosis", { params: { path: { project_id: state?.id ?? "" } } })),
+    enabled: state !== null,
+    placeholderData: keepPreviousData,
     staleTime: Infinity,
   });
-  return query.data ?? NONE;
+}
+
+/** Long computations under way; asked while somebody waits for a map. */
+export function useWorking(waiting: boolean) {
+  const state = useDocument((store) => store.state);
+  return useQuery({
+    queryKey: ["working", state?.id],
+    queryFn: () =>
+      ask(client.GET("/api/projects/{project_id}/working", { params: { path: { project_id: state?.id ?? "" } } })),
+    enabled: state !== null && waiting,
+    refetchInterval: 400,
+    gcTime: 0,
+  });
+}
+
+/** A map and the height along a line between two places of the home grid. */
+export function useProfile(name: string | null, line: ProfileLine | null) {
+  const state = useDocument((store) => store.state);
+  return useQuery({
+    queryKey: ["profile", state?.id, state?.revision, name, line],
+    queryFn: () =>
+      ask(
+        client.GET("/api/projects/{project_id}/profile", {
+          params: { path: { project_id: state?.id ?? "" }, query: { name: name ?? "", ...(line ?? EMPTY_LINE) } },
+        }),
+      ),
+    enabled: state !== null && name !== null && line !== null,
+    placeholderData: keepPreviousData,
+    staleTime: Infinity,
+  });
 }
 
 /** A map's numbers at the newest revision; the last ones stay while new ones are measured. */

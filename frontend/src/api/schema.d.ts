@@ -35,9 +35,29 @@ export interface paths {
         put?: never;
         /**
          * Inspect Again
-         * @description Read a raw heightmap that was brought in with another size or byte order.
+         * @description Read a heightmap that was brought in another way: size, byte order, sample type, channel, no-data value.
          */
         post: operations["inspect_again"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/heightmaps/tiles": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Bring Tiles
+         * @description A set of tiles as one heightmap: put together by the numbers in their names, or by a manifest among them.
+         */
+        post: operations["bring_tiles"];
         delete?: never;
         options?: never;
         head?: never;
@@ -238,6 +258,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{project_id}/diagnosis": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Diagnosis
+         * @description What is odd about the prepared ground, which targets take its size, and what each step did.
+         */
+        get: operations["diagnosis"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{project_id}/duplicate": {
         parameters: {
             query?: never;
@@ -305,10 +345,33 @@ export interface paths {
         /**
          * Get Map
          * @description A map's overview, or with ``window`` = row0,row1,col0,col1 single samples of the home grid.
+         *
+         *     ``draft``: rather at once than right. Where something long has to be computed first, the answer is measured on a
+         *     much smaller ground and says so (X-Map-Draft).
          */
         get: operations["get_map"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/pictures": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Bring Picture
+         * @description A picture to lay over the ground; it is kept aside until a reading uses it.
+         */
+        post: operations["bring_picture"];
         delete?: never;
         options?: never;
         head?: never;
@@ -375,6 +438,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{project_id}/profile": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Profile
+         * @description A map and the height along a straight line between two places of the home grid, a value a sample.
+         */
+        get: operations["profile"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{project_id}/redo": {
         parameters: {
             query?: never;
@@ -386,6 +469,26 @@ export interface paths {
         put?: never;
         /** Redo */
         post: operations["redo"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/replace": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Replace Heightmap
+         * @description Another heightmap under the project; what is downstream is made anew from it.
+         */
+        post: operations["replace_heightmap"];
         delete?: never;
         options?: never;
         head?: never;
@@ -486,17 +589,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/readings": {
+    "/api/projects/{project_id}/working": {
         parameters: {
             query?: never;
             header?: never;
             path?: never;
             cookie?: never;
         };
-        /** List Readings */
-        get: operations["list_readings"];
+        /**
+         * Working
+         * @description Long computations under way for the pages of a project.
+         */
+        get: operations["working"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/working/{key}/stop": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Stop Working
+         * @description Stop a long computation; whoever waits for it is told.
+         */
+        post: operations["stop_working"];
         delete?: never;
         options?: never;
         head?: never;
@@ -543,6 +669,18 @@ export interface components {
              */
             op: "add_mask";
         };
+        /**
+         * AddReading
+         * @description One more reading of a kind, with numbers of its own.
+         */
+        AddReading: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "add_reading";
+            setting: components["schemas"]["ReadingSetting"];
+        };
         /** AddSheet */
         AddSheet: {
             /**
@@ -552,9 +690,24 @@ export interface components {
             op: "add_sheet";
             sheet: components["schemas"]["Sheet"];
         };
+        /** AddStep */
+        AddStep: {
+            /** At */
+            at?: number | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "add_step";
+            /** Step */
+            step: components["schemas"]["FillVoids"] | components["schemas"]["MendEdges"] | components["schemas"]["Crop"] | components["schemas"]["Resample"] | components["schemas"]["Refine"] | components["schemas"]["UnTerrace"] | components["schemas"]["Smooth"] | components["schemas"]["Soften"] | components["schemas"]["Slump"] | components["schemas"]["Erode"] | components["schemas"]["Flatten"] | components["schemas"]["Raise"] | components["schemas"]["Multiply"] | components["schemas"]["Turn"];
+        };
         /**
          * Band
          * @description Ground where a reading lies between two edges, fading outside; on log readings fades are doublings.
+         *
+         *     ``reading`` is the id of a reading. Where a reading wraps (aspect), ``low`` may lie above ``high``: the band then
+         *     runs through the end to the beginning.
          */
         Band: {
             /**
@@ -626,6 +779,13 @@ export interface components {
             /** Title */
             title: string;
         };
+        /** ChoiceOut */
+        ChoiceOut: {
+            /** Label */
+            label: string;
+            /** Value */
+            value: string;
+        };
         /** CopyMask */
         CopyMask: {
             /** Id */
@@ -639,6 +799,43 @@ export interface components {
              * @enum {string}
              */
             op: "copy_mask";
+        };
+        /**
+         * Crop
+         * @description A part of the ground: metres from its west and north border, width and length; cut at samples.
+         */
+        Crop: {
+            /** Id */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "crop";
+            /** Length */
+            length: number;
+            /**
+             * Muted
+             * @default false
+             */
+            muted: boolean;
+            /**
+             * North
+             * @default 0
+             */
+            north: number;
+            /**
+             * West
+             * @default 0
+             */
+            west: number;
+            /**
+             * Where
+             * @default []
+             */
+            where: components["schemas"]["Band"][];
+            /** Width */
+            width: number;
         };
         /**
          * DeleteLayer
@@ -675,6 +872,16 @@ export interface components {
              */
             op: "delete_mask";
         };
+        /** DeleteReading */
+        DeleteReading: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "delete_reading";
+            /** Reading */
+            reading: string;
+        };
         /** DeleteSheet */
         DeleteSheet: {
             /**
@@ -684,6 +891,16 @@ export interface components {
             op: "delete_sheet";
             /** Sheet */
             sheet: string;
+        };
+        /** DeleteStep */
+        DeleteStep: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "delete_step";
+            /** Step */
+            step: string;
         };
         /**
          * Delivery
@@ -733,6 +950,19 @@ export interface components {
             /** Revision */
             revision: number;
         };
+        /** DiagnosisOut */
+        DiagnosisOut: {
+            /** Findings */
+            findings: components["schemas"]["GroundFinding"][];
+            /** High */
+            high: number;
+            /** Legal */
+            legal: components["schemas"]["LegalOut"][];
+            /** Low */
+            low: number;
+            /** Steps */
+            steps: components["schemas"]["StepEffect"][];
+        };
         /**
          * EditIn
          * @description Operations on a base revision, applied as one revision or not at all.
@@ -746,9 +976,44 @@ export interface components {
              */
             merge: string;
             /** Operations */
-            operations: (components["schemas"]["RenameProject"] | components["schemas"]["SetGround"] | components["schemas"]["AddMask"] | components["schemas"]["RenameMask"] | components["schemas"]["CopyMask"] | components["schemas"]["MoveMask"] | components["schemas"]["DeleteMask"] | components["schemas"]["AddLine"] | components["schemas"]["SetLine"] | components["schemas"]["MoveLine"] | components["schemas"]["DeleteLine"] | components["schemas"]["AddLayer"] | components["schemas"]["SetLayer"] | components["schemas"]["MoveLayer"] | components["schemas"]["DeleteLayer"] | components["schemas"]["SetBase"] | components["schemas"]["AddSheet"] | components["schemas"]["SetSheet"] | components["schemas"]["DeleteSheet"] | components["schemas"]["ProposeSheets"] | components["schemas"]["SetDelivery"])[];
+            operations: (components["schemas"]["RenameProject"] | components["schemas"]["SetGround"] | components["schemas"]["AddMask"] | components["schemas"]["RenameMask"] | components["schemas"]["CopyMask"] | components["schemas"]["MoveMask"] | components["schemas"]["DeleteMask"] | components["schemas"]["AddLine"] | components["schemas"]["SetLine"] | components["schemas"]["MoveLine"] | components["schemas"]["DeleteLine"] | components["schemas"]["AddLayer"] | components["schemas"]["SetLayer"] | components["schemas"]["MoveLayer"] | components["schemas"]["DeleteLayer"] | components["schemas"]["SetBase"] | components["schemas"]["AddSheet"] | components["schemas"]["SetSheet"] | components["schemas"]["DeleteSheet"] | components["schemas"]["ProposeSheets"] | components["schemas"]["SetDelivery"] | components["schemas"]["AddStep"] | components["schemas"]["SetStep"] | components["schemas"]["MoveStep"] | components["schemas"]["DeleteStep"] | components["schemas"]["ReplaceHeightmap"] | components["schemas"]["AddReading"] | components["schemas"]["SetReading"] | components["schemas"]["DeleteReading"])[];
             /** Tab */
             tab: string;
+        };
+        /** Erode */
+        Erode: {
+            /** Id */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "erode";
+            /**
+             * Muted
+             * @default false
+             */
+            muted: boolean;
+            /**
+             * Rain
+             * @default 0.2
+             */
+            rain: number;
+            /**
+             * Seed
+             * @default 1
+             */
+            seed: number;
+            /**
+             * Strength
+             * @default 0.5
+             */
+            strength: number;
+            /**
+             * Where
+             * @default []
+             */
+            where: components["schemas"]["Band"][];
         };
         /** FactOut */
         FactOut: {
@@ -761,12 +1026,64 @@ export interface components {
             /** Title */
             title: string;
         };
+        /**
+         * FileLayout
+         * @description A heightmap that was brought in, and how to read it where it does not say so itself.
+         */
+        FileLayout: {
+            /** Asset */
+            asset: string;
+            /** Byte Order */
+            byte_order?: ("little" | "big") | null;
+            /** Channel */
+            channel?: string | null;
+            /** Code */
+            code?: ("tenths" | "metres256") | null;
+            /** Columns */
+            columns?: number | null;
+            /**
+             * Header
+             * @default 0
+             */
+            header: number;
+            /** Name */
+            name: string;
+            /** Nodata */
+            nodata?: number | null;
+            /** Rows */
+            rows?: number | null;
+            /** Sample */
+            sample?: ("u8" | "i8" | "u16" | "i16" | "f32") | null;
+        };
         /** FileOut */
         FileOut: {
             /** Bytes */
             bytes: number;
             /** File */
             file: string;
+        };
+        /**
+         * FillVoids
+         * @description Missing samples from what surrounds them.
+         */
+        FillVoids: {
+            /** Id */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "fill_voids";
+            /**
+             * Muted
+             * @default false
+             */
+            muted: boolean;
+            /**
+             * Where
+             * @default []
+             */
+            where: components["schemas"]["Band"][];
         };
         /** FindingOut */
         FindingOut: {
@@ -803,6 +1120,45 @@ export interface components {
             /** Height Step */
             height_step: number;
         };
+        /**
+         * Flatten
+         * @description Everything below (or above) a height becomes that height, within ``blend`` metres softly.
+         */
+        Flatten: {
+            /**
+             * Blend
+             * @default 0
+             */
+            blend: number;
+            /**
+             * Height
+             * @default 0
+             */
+            height: number;
+            /** Id */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "flatten";
+            /**
+             * Muted
+             * @default false
+             */
+            muted: boolean;
+            /**
+             * Side
+             * @default below
+             * @enum {string}
+             */
+            side: "below" | "above";
+            /**
+             * Where
+             * @default []
+             */
+            where: components["schemas"]["Band"][];
+        };
         /** GridOut */
         GridOut: {
             /** Cols */
@@ -828,13 +1184,18 @@ export interface components {
          * @description The heightmap and its real-world measures.
          *
          *     ``heights`` *stored*: samples are metres. *range*: the file's lowest and highest samples stand for ``low`` and
-         *     ``high``. ``spacing_x`` and ``spacing_y`` are metres between neighbouring samples.
+         *     ``high``. *points*: two known points fix the heights. ``spacing_x`` and ``spacing_y`` are metres between
+         *     neighbouring samples of the file. ``voids``: samples of the file without a height.
          */
         Ground: {
             /** Asset */
             asset: string;
             /** Byte Order */
             byte_order?: ("little" | "big") | null;
+            /** Channel */
+            channel?: string | null;
+            /** Code */
+            code?: ("tenths" | "metres256") | null;
             /** Cols */
             cols: number;
             /** Depth */
@@ -843,15 +1204,20 @@ export interface components {
              * File Format
              * @enum {string}
              */
-            file_format: "png" | "tiff" | "raw16";
+            file_format: "png" | "tiff" | "raw" | "exr" | "bmp" | "asc" | "hgt" | "npy";
             /** File Name */
             file_name: string;
+            /**
+             * Header
+             * @default 0
+             */
+            header: number;
             /**
              * Heights
              * @default range
              * @enum {string}
              */
-            heights: "stored" | "range";
+            heights: "stored" | "range" | "points";
             /**
              * High
              * @default 100
@@ -862,10 +1228,18 @@ export interface components {
              * @default 0
              */
             low: number;
+            /** Nodata */
+            nodata?: number | null;
+            points?: components["schemas"]["KnownPoints"] | null;
+            /**
+             * Ratio Locked
+             * @default true
+             */
+            ratio_locked: boolean;
             /** Rows */
             rows: number;
-            /** Slope Width */
-            slope_width?: number | null;
+            /** Sample */
+            sample?: ("u8" | "i8" | "u16" | "i16" | "f32") | null;
             /**
              * Spacing X
              * @default 1
@@ -876,12 +1250,87 @@ export interface components {
              * @default 1
              */
             spacing_y: number;
+            /**
+             * Steps
+             * @default []
+             */
+            steps: (components["schemas"]["FillVoids"] | components["schemas"]["MendEdges"] | components["schemas"]["Crop"] | components["schemas"]["Resample"] | components["schemas"]["Refine"] | components["schemas"]["UnTerrace"] | components["schemas"]["Smooth"] | components["schemas"]["Soften"] | components["schemas"]["Slump"] | components["schemas"]["Erode"] | components["schemas"]["Flatten"] | components["schemas"]["Raise"] | components["schemas"]["Multiply"] | components["schemas"]["Turn"])[];
             /** Stored High */
             stored_high: number;
             /** Stored Low */
             stored_low: number;
+            /**
+             * Voids
+             * @default 0
+             */
+            voids: number;
             /** Water */
             water?: number | null;
+        };
+        /**
+         * GroundFinding
+         * @description One oddity of the prepared ground. ``mend``: the step that takes it away; ``where``: whether there is a map.
+         */
+        GroundFinding: {
+            /** Code */
+            code: string;
+            /** Mend */
+            mend: {
+                [key: string]: unknown;
+            } | null;
+            /** Message */
+            message: string;
+            /**
+             * Severity
+             * @enum {string}
+             */
+            severity: "note" | "attention";
+            /** Title */
+            title: string;
+            /** Where */
+            where: boolean;
+        };
+        /**
+         * HeightmapFile
+         * @description A file that was looked at: how it is read and what it holds.
+         */
+        HeightmapFile: {
+            /** Asset */
+            asset: string;
+            /** Byte Order */
+            byte_order?: ("little" | "big") | null;
+            /** Channel */
+            channel?: string | null;
+            /** Code */
+            code?: string | null;
+            /** Cols */
+            cols: number;
+            /** Depth */
+            depth: string;
+            /** File Format */
+            file_format: string;
+            /** File Name */
+            file_name: string;
+            /**
+             * Header
+             * @default 0
+             */
+            header: number;
+            /** Nodata */
+            nodata?: number | null;
+            /** Rows */
+            rows: number;
+            /** Sample */
+            sample?: string | null;
+            /** Stored High */
+            stored_high: number;
+            /** Stored Low */
+            stored_low: number;
+            /**
+             * Voids
+             * @default 0
+             */
+            voids: number;
         };
         /**
          * InspectionOut
@@ -892,6 +1341,12 @@ export interface components {
             asset: string;
             /** Byte Order */
             byte_order: ("little" | "big") | null;
+            /** Channel */
+            channel: string | null;
+            /** Channels */
+            channels: string[];
+            /** Code */
+            code: ("tenths" | "metres256") | null;
             /** Columns */
             columns: number;
             /** Depth */
@@ -902,7 +1357,9 @@ export interface components {
              * Format
              * @enum {string}
              */
-            format: "png" | "tiff" | "raw16";
+            format: "png" | "tiff" | "raw" | "exr" | "bmp" | "asc" | "hgt" | "npy";
+            /** Header */
+            header: number;
             /** High */
             high: number;
             /** Levels */
@@ -911,10 +1368,17 @@ export interface components {
             low: number;
             /** Name */
             name: string;
+            /** Nodata */
+            nodata: number | null;
+            placement: components["schemas"]["PlacementOut"] | null;
             /** Rows */
             rows: number;
+            /** Sample */
+            sample: ("u8" | "i8" | "u16" | "i16" | "f32") | null;
             /** Sizes */
             sizes: components["schemas"]["SizeOut"][];
+            /** Voids */
+            voids: number;
         };
         /** JobOut */
         JobOut: {
@@ -977,6 +1441,28 @@ export interface components {
             verb: "keep_within";
         };
         /**
+         * KnownPoint
+         * @description A place whose true height is known: the stored value there and the metres it stands for.
+         */
+        KnownPoint: {
+            /** Col */
+            col: number;
+            /** Metres */
+            metres: number;
+            /** Row */
+            row: number;
+            /** Stored */
+            stored: number;
+        };
+        /**
+         * KnownPoints
+         * @description Two places that fix all heights between and beyond them.
+         */
+        KnownPoints: {
+            first: components["schemas"]["KnownPoint"];
+            second: components["schemas"]["KnownPoint"];
+        };
+        /**
          * Layer
          * @description A kind of ground laid over those below it where its mask says so.
          */
@@ -1016,6 +1502,15 @@ export interface components {
              * @enum {string}
              */
             verb: "leave_out";
+        };
+        /** LegalOut */
+        LegalOut: {
+            /** Legal */
+            legal: boolean;
+            /** Message */
+            message: string;
+            /** Target */
+            target: string;
         };
         /** Levels */
         Levels: {
@@ -1092,6 +1587,34 @@ export interface components {
             /** Mask */
             mask: string;
         };
+        /**
+         * MendEdges
+         * @description Border rows and columns that jump, from the ground inside them.
+         */
+        MendEdges: {
+            /** Id */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "mend_edges";
+            /**
+             * Muted
+             * @default false
+             */
+            muted: boolean;
+            /**
+             * Samples
+             * @default 1
+             */
+            samples: number;
+            /**
+             * Where
+             * @default []
+             */
+            where: components["schemas"]["Band"][];
+        };
         /** MoveLayer */
         MoveLayer: {
             /** Layer */
@@ -1130,6 +1653,51 @@ export interface components {
             /** To */
             to: number;
         };
+        /** MoveStep */
+        MoveStep: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "move_step";
+            /** Step */
+            step: string;
+            /** To */
+            to: number;
+        };
+        /**
+         * Multiply
+         * @description Heights above and below ``about`` grow by ``factor``.
+         */
+        Multiply: {
+            /**
+             * About
+             * @default 0
+             */
+            about: number;
+            /**
+             * Factor
+             * @default 1
+             */
+            factor: number;
+            /** Id */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "multiply";
+            /**
+             * Muted
+             * @default false
+             */
+            muted: boolean;
+            /**
+             * Where
+             * @default []
+             */
+            where: components["schemas"]["Band"][];
+        };
         /**
          * NewProject
          * @description Make a project of an inspected heightmap with its real-world measures.
@@ -1152,7 +1720,7 @@ export interface components {
             low: number;
             /** Name */
             name: string;
-            source: components["schemas"]["RawLayout"];
+            source: components["schemas"]["FileLayout"];
             /** Spacing X */
             spacing_x: number;
             /** Spacing Y */
@@ -1171,6 +1739,69 @@ export interface components {
              * @enum {string}
              */
             severity: "note" | "attention";
+        };
+        /**
+         * ParamOut
+         * @description A number, a choice or a map that a reading takes, with the value it has in this project.
+         */
+        ParamOut: {
+            /** Choices */
+            choices: components["schemas"]["ChoiceOut"][];
+            /** Decimals */
+            decimals: number;
+            /** Default */
+            default: number | string;
+            /** High */
+            high: number;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "number" | "choice" | "map";
+            /** Low */
+            low: number;
+            /** Name */
+            name: string;
+            /** Step */
+            step: number;
+            /** Title */
+            title: string;
+            /** Unit */
+            unit: string;
+            /** Value */
+            value: number | string;
+        };
+        /** PictureOut */
+        PictureOut: {
+            /** Asset */
+            asset: string;
+            /** Channels */
+            channels: number;
+            /** Columns */
+            columns: number;
+            /** Name */
+            name: string;
+            /** Rows */
+            rows: number;
+        };
+        /**
+         * PlacementOut
+         * @description What a file says about the real world.
+         */
+        PlacementOut: {
+            /** Metres */
+            metres: boolean;
+            /**
+             * Registration
+             * @enum {string}
+             */
+            registration: "vertex" | "area";
+            /** Says */
+            says: string;
+            /** Spacing X */
+            spacing_x: number;
+            /** Spacing Y */
+            spacing_y: number;
         };
         /** PlanItem */
         PlanItem: {
@@ -1224,7 +1855,7 @@ export interface components {
             /** Map */
             map: string;
             /** Operations */
-            operations: (components["schemas"]["RenameProject"] | components["schemas"]["SetGround"] | components["schemas"]["AddMask"] | components["schemas"]["RenameMask"] | components["schemas"]["CopyMask"] | components["schemas"]["MoveMask"] | components["schemas"]["DeleteMask"] | components["schemas"]["AddLine"] | components["schemas"]["SetLine"] | components["schemas"]["MoveLine"] | components["schemas"]["DeleteLine"] | components["schemas"]["AddLayer"] | components["schemas"]["SetLayer"] | components["schemas"]["MoveLayer"] | components["schemas"]["DeleteLayer"] | components["schemas"]["SetBase"] | components["schemas"]["AddSheet"] | components["schemas"]["SetSheet"] | components["schemas"]["DeleteSheet"] | components["schemas"]["ProposeSheets"] | components["schemas"]["SetDelivery"])[];
+            operations: (components["schemas"]["RenameProject"] | components["schemas"]["SetGround"] | components["schemas"]["AddMask"] | components["schemas"]["RenameMask"] | components["schemas"]["CopyMask"] | components["schemas"]["MoveMask"] | components["schemas"]["DeleteMask"] | components["schemas"]["AddLine"] | components["schemas"]["SetLine"] | components["schemas"]["MoveLine"] | components["schemas"]["DeleteLine"] | components["schemas"]["AddLayer"] | components["schemas"]["SetLayer"] | components["schemas"]["MoveLayer"] | components["schemas"]["DeleteLayer"] | components["schemas"]["SetBase"] | components["schemas"]["AddSheet"] | components["schemas"]["SetSheet"] | components["schemas"]["DeleteSheet"] | components["schemas"]["ProposeSheets"] | components["schemas"]["SetDelivery"] | components["schemas"]["AddStep"] | components["schemas"]["SetStep"] | components["schemas"]["MoveStep"] | components["schemas"]["DeleteStep"] | components["schemas"]["ReplaceHeightmap"] | components["schemas"]["AddReading"] | components["schemas"]["SetReading"] | components["schemas"]["DeleteReading"])[];
             /** Sequence */
             sequence: number;
             /** Slot */
@@ -1247,7 +1878,7 @@ export interface components {
             row: number;
             /** Values */
             values: {
-                [key: string]: number;
+                [key: string]: number | null;
             };
         };
         /**
@@ -1267,6 +1898,20 @@ export interface components {
             title: string;
             /** Type */
             type: string;
+        };
+        /**
+         * ProfileOut
+         * @description A map and the height along a line: metres along it, and values (null where there is none).
+         */
+        ProfileOut: {
+            /** Along */
+            along: number[];
+            /** Heights */
+            heights: (number | null)[];
+            /** Name */
+            name: string;
+            /** Values */
+            values: (number | null)[];
         };
         /**
          * Project
@@ -1295,16 +1940,21 @@ export interface components {
             /** Name */
             name: string;
             /**
+             * Readings
+             * @default []
+             */
+            readings: components["schemas"]["ReadingSetting"][];
+            /**
              * Sheets
              * @default []
              */
             sheets: components["schemas"]["Sheet"][];
             /**
              * Version
-             * @default 1
+             * @default 2
              * @constant
              */
-            version: 1;
+            version: 2;
         };
         /**
          * ProjectCard
@@ -1346,24 +1996,43 @@ export interface components {
              */
             op: "propose_sheets";
         };
-        /**
-         * RawLayout
-         * @description How to read a raw file again.
-         */
-        RawLayout: {
-            /** Asset */
-            asset: string;
-            /** Byte Order */
-            byte_order?: ("little" | "big") | null;
-            /** Columns */
-            columns?: number | null;
-            /** Name */
-            name: string;
-            /** Rows */
-            rows?: number | null;
+        /** Raise */
+        Raise: {
+            /**
+             * By
+             * @default 0
+             */
+            by: number;
+            /** Id */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "raise";
+            /**
+             * Muted
+             * @default false
+             */
+            muted: boolean;
+            /**
+             * Where
+             * @default []
+             */
+            where: components["schemas"]["Band"][];
         };
-        /** ReadingOut */
+        /**
+         * ReadingOut
+         * @description A reading of a project. ``name`` is its id; ``numbers_of`` the id under which its numbers are kept.
+         *
+         *     ``own``: made by the artist, one more of its ``kind``.
+         */
         ReadingOut: {
+            /**
+             * At Other Sizes
+             * @enum {string}
+             */
+            at_other_sizes: "agrees" | "home" | "fine";
             /** Decimals */
             decimals: number;
             /** Family */
@@ -1372,10 +2041,22 @@ export interface components {
             good_for: string;
             /** High */
             high: number | null;
+            /** Key */
+            key: string;
+            /** Kind */
+            kind: string;
             /** Low */
             low: number | null;
             /** Name */
             name: string;
+            /** Numbers Of */
+            numbers_of: string;
+            /** Own */
+            own: boolean;
+            /** Params */
+            params: components["schemas"]["ParamOut"][];
+            /** Ramp */
+            ramp: string;
             /**
              * Scale
              * @enum {string}
@@ -1383,12 +2064,34 @@ export interface components {
             scale: "linear" | "log";
             /** Sentence */
             sentence: string;
+            /** Signed */
+            signed: boolean;
             /** Title */
             title: string;
             /** Unit */
             unit: string;
             /** Whole Ground */
             whole_ground: boolean;
+            /** Wraps */
+            wraps: boolean;
+        };
+        /**
+         * ReadingSetting
+         * @description Numbers of a reading that differ from its defaults, or one more reading of a kind with numbers of its own.
+         *
+         *     The id of a kind's first reading is the kind itself.
+         */
+        ReadingSetting: {
+            /** Id */
+            id: string;
+            /** Kind */
+            kind: string;
+            /** Name */
+            name?: string | null;
+            /** Numbers */
+            numbers?: {
+                [key: string]: number | string;
+            };
         };
         /**
          * ReadingSource
@@ -1406,6 +2109,45 @@ export interface components {
             reading: string;
             /** White */
             white: number;
+        };
+        /**
+         * Refine
+         * @description A coarse ground made larger, with fine relief by noise where ``detail`` is above 0 (metres on rough ground).
+         */
+        Refine: {
+            /**
+             * Detail
+             * @default 0
+             */
+            detail: number;
+            /** Id */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "refine";
+            /**
+             * Muted
+             * @default false
+             */
+            muted: boolean;
+            /**
+             * Seed
+             * @default 1
+             */
+            seed: number;
+            /**
+             * Times
+             * @default 2
+             * @enum {integer}
+             */
+            times: 2 | 4 | 8;
+            /**
+             * Where
+             * @default []
+             */
+            where: components["schemas"]["Band"][];
         };
         /** RenameMask */
         RenameMask: {
@@ -1428,6 +2170,71 @@ export interface components {
              * @enum {string}
              */
             op: "rename_project";
+        };
+        /**
+         * ReplaceHeightmap
+         * @description Another file under the same project: everything downstream is made anew from it.
+         *
+         *     ``keep`` *extent*: the ground stays as wide and long as it was, so that another size changes the spacing;
+         *     *spacing*: samples stay as far apart, so that another size changes the extent.
+         */
+        ReplaceHeightmap: {
+            file: components["schemas"]["HeightmapFile"];
+            /**
+             * Keep
+             * @default extent
+             * @enum {string}
+             */
+            keep: "extent" | "spacing";
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "replace_heightmap";
+        };
+        /**
+         * ReplaceIn
+         * @description Another heightmap under a project, on a base revision.
+         */
+        ReplaceIn: {
+            /** Base */
+            base: number;
+            /**
+             * Keep
+             * @default extent
+             * @enum {string}
+             */
+            keep: "extent" | "spacing";
+            source: components["schemas"]["FileLayout"];
+            /** Tab */
+            tab: string;
+        };
+        /**
+         * Resample
+         * @description Other counts over the same extent.
+         */
+        Resample: {
+            /** Cols */
+            cols: number;
+            /** Id */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "resample";
+            /**
+             * Muted
+             * @default false
+             */
+            muted: boolean;
+            /** Rows */
+            rows: number;
+            /**
+             * Where
+             * @default []
+             */
+            where: components["schemas"]["Band"][];
         };
         /**
          * RestSource
@@ -1464,7 +2271,7 @@ export interface components {
          */
         SetGround: {
             /** Heights */
-            heights?: ("stored" | "range") | null;
+            heights?: ("stored" | "range" | "points") | null;
             /** High */
             high?: number | null;
             /** Low */
@@ -1479,8 +2286,9 @@ export interface components {
              * @enum {string}
              */
             op: "set_ground";
-            /** Slope Width */
-            slope_width?: number | null;
+            points?: components["schemas"]["KnownPoints"] | null;
+            /** Ratio Locked */
+            ratio_locked?: boolean | null;
             /** Spacing X */
             spacing_x?: number | null;
             /** Spacing Y */
@@ -1509,6 +2317,18 @@ export interface components {
              */
             op: "set_line";
         };
+        /**
+         * SetReading
+         * @description Numbers of a reading. Those equal to its defaults need not be there; an empty set restores them all.
+         */
+        SetReading: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "set_reading";
+            setting: components["schemas"]["ReadingSetting"];
+        };
         /** SetSheet */
         SetSheet: {
             /**
@@ -1517,6 +2337,16 @@ export interface components {
              */
             op: "set_sheet";
             sheet: components["schemas"]["Sheet"];
+        };
+        /** SetStep */
+        SetStep: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "set_step";
+            /** Step */
+            step: components["schemas"]["FillVoids"] | components["schemas"]["MendEdges"] | components["schemas"]["Crop"] | components["schemas"]["Resample"] | components["schemas"]["Refine"] | components["schemas"]["UnTerrace"] | components["schemas"]["Smooth"] | components["schemas"]["Soften"] | components["schemas"]["Slump"] | components["schemas"]["Erode"] | components["schemas"]["Flatten"] | components["schemas"]["Raise"] | components["schemas"]["Multiply"] | components["schemas"]["Turn"];
         };
         /** Sheet */
         Sheet: {
@@ -1546,6 +2376,86 @@ export interface components {
             /** Rows */
             rows: number;
         };
+        /** Slump */
+        Slump: {
+            /**
+             * Angle
+             * @default 38
+             */
+            angle: number;
+            /** Id */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "slump";
+            /**
+             * Muted
+             * @default false
+             */
+            muted: boolean;
+            /**
+             * Where
+             * @default []
+             */
+            where: components["schemas"]["Band"][];
+        };
+        /**
+         * Smooth
+         * @description ``keep``: metres of height difference that are kept as edges; None: nothing is.
+         */
+        Smooth: {
+            /** Id */
+            id: string;
+            /** Keep */
+            keep?: number | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "smooth";
+            /**
+             * Muted
+             * @default false
+             */
+            muted: boolean;
+            /**
+             * Radius
+             * @default 10
+             */
+            radius: number;
+            /**
+             * Where
+             * @default []
+             */
+            where: components["schemas"]["Band"][];
+        };
+        /** Soften */
+        Soften: {
+            /**
+             * Angle
+             * @default 55
+             */
+            angle: number;
+            /** Id */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "soften";
+            /**
+             * Muted
+             * @default false
+             */
+            muted: boolean;
+            /**
+             * Where
+             * @default []
+             */
+            where: components["schemas"]["Band"][];
+        };
         /**
          * StateOut
          * @description A project at its newest revision.
@@ -1560,6 +2470,8 @@ export interface components {
             home: components["schemas"]["GridOut"];
             /** Id */
             id: string;
+            /** Readings */
+            readings: components["schemas"]["ReadingOut"][];
             /** Redo */
             redo: string | null;
             /** Revision */
@@ -1577,6 +2489,8 @@ export interface components {
             area: number;
             /** Below 90 */
             below_90: number;
+            /** Beyond */
+            beyond?: number | null;
             /** Bin High */
             bin_high: number;
             /** Bin Low */
@@ -1596,6 +2510,26 @@ export interface components {
              * @enum {string}
              */
             scale: "linear" | "log";
+        };
+        /**
+         * StepEffect
+         * @description What a step of preparation did: the share of ground stretched beyond 2× before and after it.
+         */
+        StepEffect: {
+            /** Cols */
+            cols: number;
+            /** High */
+            high: number;
+            /** Id */
+            id: string;
+            /** Low */
+            low: number;
+            /** Rows */
+            rows: number;
+            /** Stretched After */
+            stretched_after: number;
+            /** Stretched Before */
+            stretched_before: number;
         };
         /** Take */
         Take: {
@@ -1636,6 +2570,51 @@ export interface components {
             /** Title */
             title: string;
         };
+        /**
+         * TaskOut
+         * @description A long computation under way.
+         */
+        TaskOut: {
+            /** Key */
+            key: string;
+            /** Seconds */
+            seconds: number;
+            /** Seconds Left */
+            seconds_left: number | null;
+            /** Share */
+            share: number;
+            /** Title */
+            title: string;
+        };
+        /**
+         * Turn
+         * @description A quarter turn clockwise, a half turn, a mirror image, or rows for columns.
+         */
+        Turn: {
+            /**
+             * How
+             * @default right
+             * @enum {string}
+             */
+            how: "right" | "half" | "left" | "north_south" | "east_west" | "transpose";
+            /** Id */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "turn";
+            /**
+             * Muted
+             * @default false
+             */
+            muted: boolean;
+            /**
+             * Where
+             * @default []
+             */
+            where: components["schemas"]["Band"][];
+        };
         /** TurnOver */
         TurnOver: {
             /** Id */
@@ -1650,6 +2629,31 @@ export interface components {
              * @enum {string}
              */
             verb: "turn_over";
+        };
+        /**
+         * UnTerrace
+         * @description Stair steps taken out, cliffs kept. ``step``: metres a stair is high; None: as found.
+         */
+        UnTerrace: {
+            /** Id */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "un_terrace";
+            /**
+             * Muted
+             * @default false
+             */
+            muted: boolean;
+            /** Step */
+            step?: number | null;
+            /**
+             * Where
+             * @default []
+             */
+            where: components["schemas"]["Band"][];
         };
         /** WeightSource */
         WeightSource: {
@@ -1675,6 +2679,9 @@ export interface operations {
             query?: {
                 rows?: number | null;
                 columns?: number | null;
+                header?: number;
+                sample?: ("u8" | "i8" | "u16" | "i16" | "f32") | null;
+                code?: ("tenths" | "metres256") | null;
             };
             header?: never;
             path?: never;
@@ -1748,7 +2755,70 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["RawLayout"];
+                "application/json": components["schemas"]["FileLayout"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["InspectionOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    bring_tiles: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": {
+                    /** Files */
+                    files: string[];
+                };
             };
         };
         responses: {
@@ -2415,6 +3485,55 @@ export interface operations {
             };
         };
     };
+    diagnosis: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DiagnosisOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
     duplicate_project: {
         parameters: {
             query?: never;
@@ -2598,6 +3717,7 @@ export interface operations {
             query?: {
                 size?: number | null;
                 window?: string | null;
+                draft?: boolean;
             };
             header?: never;
             path: {
@@ -2614,6 +3734,74 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+        };
+    };
+    bring_picture: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": {
+                    /**
+                     * File
+                     * Format: binary
+                     */
+                    file: string;
+                };
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PictureOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
             };
         };
     };
@@ -2752,6 +3940,61 @@ export interface operations {
             };
         };
     };
+    profile: {
+        parameters: {
+            query: {
+                name: string;
+                row0: number;
+                col0: number;
+                row1: number;
+                col1: number;
+            };
+            header?: never;
+            path: {
+                project_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProfileOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
     redo: {
         parameters: {
             query?: never;
@@ -2762,6 +4005,68 @@ export interface operations {
             cookie?: never;
         };
         requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StateOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    replace_heightmap: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ReplaceIn"];
+            };
+        };
         responses: {
             /** @description OK */
             200: {
@@ -3055,11 +4360,13 @@ export interface operations {
             };
         };
     };
-    list_readings: {
+    working: {
         parameters: {
             query?: never;
             header?: never;
-            path?: never;
+            path: {
+                project_id: string;
+            };
             cookie?: never;
         };
         requestBody?: never;
@@ -3070,7 +4377,82 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ReadingOut"][];
+                    "application/json": components["schemas"]["TaskOut"][];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    stop_working: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: string;
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
                 };
             };
         };

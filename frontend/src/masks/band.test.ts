@@ -14,6 +14,15 @@ const reading = (name: string, unit: string, scale: "linear" | "log"): Reading =
   whole_ground: false,
   sentence: "",
   good_for: "",
+  kind: name,
+  key: name,
+  numbers_of: name,
+  own: false,
+  ramp: "grey",
+  wraps: false,
+  signed: false,
+  at_other_sizes: "agrees",
+  params: [],
 });
 const stats = (low: number, high: number): Stats => ({
   name: "",

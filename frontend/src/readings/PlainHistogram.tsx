@@ -1,6 +1,14 @@
 import type { Stats } from "../api/types";
+import { roles } from "../theme";
 
-export function PlainHistogram({ stats, label }: { stats: Stats; label: string }) {
+interface PlainHistogramProps {
+  stats: Stats;
+  label: string;
+  /** A falling line over the bars, 0 to 1 a bin. */
+  above?: number[] | undefined;
+}
+
+export function PlainHistogram({ stats, label, above }: PlainHistogramProps) {
   const peak = Math.max(...stats.counts, 1e-9);
   const w = 320 / stats.counts.length;
   return (
@@ -15,6 +23,14 @@ export function PlainHistogram({ stats, label }: { stats: Stats; label: string }
           fill="#8f9a83"
         />
       ))}
+      {above && (
+        <polyline
+          points={above.map((share, i) => `${(i * w).toFixed(1)},${(62 - share * 58).toFixed(1)}`).join(" ")}
+          fill="none"
+          stroke={roles.gentian}
+          strokeWidth="1.5"
+        />
+      )}
       <line x1="0" x2="320" y1="62.5" y2="62.5" stroke="#b9b6a6" />
     </svg>
   );

@@ -1,127 +1,64 @@
-import { Box, Button, ButtonBase, Typography } from "@mui/material";
+import { Box, Button, InputBase, Tooltip, Typography } from "@mui/material";
 import { useEffect, useState } from "react";
 import { useNavigate } from "react-router";
 import { useReadings, useStats } from "../api/queries";
 import type { Reading } from "../api/types";
-import { Card, Heading } from "../parts/Card";
-import { NumberToken } from "../parts/NumberToken";
 import { firstBand } from "../masks/band";
+import { Card } from "../parts/Card";
+import { MoreMenu } from "../parts/MoreMenu";
+import { NameDialog } from "../parts/NameDialog";
 import { newId, useDocument, useProject } from "../state/document";
 import { useView } from "../state/view";
-import { MONO, roles } from "../theme";
-import { MapThumb } from "../viewport/MapThumb";
-import { trim } from "../viewport/subjects";
-import { short } from "../masks/band";
-import { PlainHistogram } from "./PlainHistogram";
-
-const FAMILIES: [string, string][] = [
-  ["relief", "Relief"],
-  ["light", "Light"],
-  ["water", "Water"],
-];
+import { roles } from "../theme";
+import { Gallery } from "./Gallery";
+import { Numbers } from "./Numbers";
+import { ParamTokens } from "./ParamTokens";
+import { PictureButton } from "./PictureButton";
 
 export function ReadingsCard() {
   const readings = useReadings();
   const { subject, show } = useView();
-  const [chosen, setChosen] = useState(subject.kind === "reading" ? subject.name : "slope");
+  const [find, setFind] = useState("");
+  const [picked, setPicked] = useState(subject.kind === "reading" ? subject.name : "slope");
+  const chosen = readings.some((item) => item.name === picked) ? picked : "slope";
   const over = subject.kind === "reading" ? subject.over : true;
   useEffect(() => show({ kind: "reading", name: chosen, over }), [chosen, over, show]);
   const reading = readings.find((item) => item.name === chosen);
   return (
-    <Card title="Readings" sub="What can be measured on this ground." foot={reading && <Foot reading={reading} />}>
-      {FAMILIES.map(([family, title]) => (
-        <Box key={family}>
-          <Heading>{title}</Heading>
-          <Box
-            component="ul"
-            aria-label={title}
-            sx={{
-              display: "grid",
-              gridTemplateColumns: "repeat(4, minmax(0, 1fr))",
-              gap: 1,
-              p: 0,
-              m: 0,
-              listStyle: "none",
-            }}
-          >
-            {readings
-              .filter((item) => item.family === family)
-              .map((item) => (
-                <li key={item.name}>
-                  <ButtonBase
-                    aria-pressed={item.name === chosen}
-                    onClick={() => setChosen(item.name)}
-                    sx={{
-                      display: "block",
-                      textAlign: "left",
-                      width: "100%",
-                      borderRadius: 1.2,
-                      p: "2px",
-                      fontFamily: "inherit",
-                      fontSize: 12,
-                      outline: item.name === chosen ? `2px solid ${roles.gentian}` : "2px solid transparent",
-                      "&:focus-visible": { outline: `2px dashed ${roles.gentian}` },
-                    }}
-                  >
-                    <MapThumb
-                      subject={{ kind: "reading", name: item.name, over: item.name === "height" }}
-                      width="100%"
-                      height={54}
-                    />
-                    {item.title}
-                  </ButtonBase>
-                </li>
-              ))}
-          </Box>
-        </Box>
-      ))}
-      {reading && <Numbers reading={reading} />}
-      <Typography variant="caption" color="textSecondary" sx={{ display: "block", mt: 1.5 }}>
-        Curvature, occlusion, erosion, noise and more come later; masks can be built on what is here.
-      </Typography>
+    <Card
+      title="Readings"
+      action={
+        <InputBase
+          value={find}
+          onChange={(event) => setFind(event.target.value)}
+          placeholder="/ find"
+          inputProps={{ "aria-label": "Find a reading", "data-find": true }}
+          sx={{ border: `1px solid ${roles.rule}`, borderRadius: 5, px: 1.4, fontSize: 13, width: 120, height: 30 }}
+        />
+      }
+      foot={reading && <Foot reading={reading} onChoose={setPicked} />}
+    >
+      <Gallery readings={readings} chosen={chosen} find={find} onChoose={setPicked} />
+      <PictureButton onMade={setPicked} />
     </Card>
   );
 }
 
-function Numbers({ reading }: { reading: Reading }) {
-  const stats = useStats(`reading:${reading.name}`);
-  const data = stats.data;
-  const unit = (value: number) => {
-    const text = reading.scale === "log" ? short(value) : trim(value, reading.decimals);
-    return reading.unit === "°" ? `${text}°` : `${text} ${reading.unit}`.trim();
-  };
-  return (
-    <>
-      <Heading aside={reading.scale === "log" ? "even on the logarithm" : undefined}>How it is spread</Heading>
-      {data && <PlainHistogram stats={data} label={`Histogram of ${reading.title.toLowerCase()}`} />}
-      <Box sx={{ display: "grid", gridTemplateColumns: "repeat(4, 1fr)", fontSize: 12, mt: 0.5, gap: 0.5 }}>
-        {(
-          [
-            ["Least", data?.low],
-            ["Mean", data?.mean],
-            ["90 % below", data?.below_90],
-            ["Most", data?.high],
-          ] as const
-        ).map(([title, value]) => (
-          <div key={title}>
-            <Typography variant="caption" color="textSecondary">
-              {title}
-            </Typography>
-            <Box sx={{ fontFamily: MONO, fontSize: 12.5 }}>{value === undefined ? "…" : unit(value)}</Box>
-          </div>
-        ))}
-      </Box>
-    </>
-  );
-}
+const SIZES: Record<Reading["at_other_sizes"], string> = {
+  agrees: "",
+  home: "Measured once on the ground's own grid; every size delivered takes it from there.",
+  fine: "Larger sizes show finer detail of the same pattern.",
+};
 
-function Foot({ reading }: { reading: Reading }) {
-  const { document, id } = useProject();
+function Foot({ reading, onChoose }: { reading: Reading; onChoose: (name: string) => void }) {
+  const { document, id, home } = useProject();
   const edit = useDocument((store) => store.edit);
-  const set = useView((view) => view.set);
+  const { set, profile } = useView();
   const stats = useStats(`reading:${reading.name}`);
   const go = useNavigate();
-  const { ground } = document;
+  const [naming, setNaming] = useState(false);
+  const saved = document.readings?.find((item) => item.id === reading.numbers_of);
+
   const start = async () => {
     const mask = newId("mask");
     const taken = new Set(document.masks.map((item) => item.name.toLowerCase()));
@@ -139,34 +76,76 @@ function Foot({ reading }: { reading: Reading }) {
       await go(`/project/${id}/masks`);
     }
   };
-  const width = Math.max(ground.slope_width ?? 0, ground.spacing_x, ground.spacing_y);
+  const another = async () => {
+    const own = newId(reading.kind);
+    const numbers = Object.fromEntries(reading.params.map((param) => [param.name, param.value]));
+    const count =
+      2 + (document.readings ?? []).filter((item) => item.kind === reading.kind && item.id !== item.kind).length;
+    const setting = { id: own, kind: reading.kind, name: `${reading.title} ${count}`, numbers };
+    if (await edit([{ op: "add_reading", setting }])) onChoose(own);
+  };
+  const restore = () =>
+    void edit([
+      {
+        op: "set_reading",
+        setting: { id: reading.numbers_of, kind: saved?.kind ?? reading.kind, name: saved?.name ?? null, numbers: {} },
+      },
+    ]);
+  const remove = async () => {
+    if (await edit([{ op: "delete_reading", reading: reading.name }])) onChoose(reading.kind);
+  };
+  const line = { row0: home.rows / 2, col0: 0, row1: home.rows / 2, col1: home.cols - 1 };
   return (
-    <>
-      <Typography variant="body2">
-        <b>{reading.title}</b> {reading.sentence} {reading.good_for}
-      </Typography>
-      {reading.name === "slope" && (
-        <Typography variant="body2" sx={{ mt: 0.7 }}>
-          Measured over{" "}
-          <NumberToken
-            label="Width of slope"
-            value={width}
-            unit="m"
-            min={Math.max(ground.spacing_x, ground.spacing_y)}
-            max={500}
-            step={1}
-            onCommit={(v, key) =>
-              edit([{ op: "set_ground", no_water: false, slope_width: v }], {
-                merge: key ? "slope-width" : "",
-              })
-            }
-          />{" "}
-          to either side.
+    <Box sx={{ maxHeight: "46vh", overflowY: "auto" }}>
+      <Box sx={{ display: "flex", alignItems: "flex-start", gap: 1 }}>
+        <Typography variant="body2" sx={{ flex: 1 }}>
+          <b>{reading.title}</b> {reading.sentence}{" "}
+          <Box component="span" sx={{ color: "text.secondary" }}>
+            {reading.good_for} {SIZES[reading.at_other_sizes]}
+          </Box>
         </Typography>
-      )}
-      <Button variant="contained" sx={{ mt: 1 }} onClick={() => void start()}>
-        Start a mask from it
-      </Button>
-    </>
+        <MoreMenu
+          label={`More for ${reading.title}`}
+          actions={[
+            ...(reading.params.length > 0 ? [{ label: "Another with other numbers", act: () => void another() }] : []),
+            ...(reading.own ? [{ label: "Rename", act: () => setNaming(true) }] : []),
+            ...(saved && !reading.own ? [{ label: "Numbers as they were at first", act: restore }] : []),
+            ...(reading.own ? [{ label: "Delete", act: () => void remove(), danger: true }] : []),
+          ]}
+        />
+      </Box>
+      <ParamTokens reading={reading} />
+      <Numbers reading={reading} />
+      <Box sx={{ display: "flex", gap: 1, mt: 1 }}>
+        <Button variant="contained" onClick={() => void start()}>
+          Start a mask from it
+        </Button>
+        <Tooltip title={profile ? "Take the line off the plan" : "Read values along a line over the plan"}>
+          <Button
+            variant="outlined"
+            color="inherit"
+            aria-pressed={profile !== null}
+            onClick={() => set({ profile: profile ? null : line })}
+          >
+            Profile line
+          </Button>
+        </Tooltip>
+      </Box>
+      <NameDialog
+        open={naming}
+        title="Rename the reading"
+        suggestion={reading.title}
+        action="Rename"
+        onClose={() => setNaming(false)}
+        onName={(name) =>
+          void edit([
+            {
+              op: "set_reading",
+              setting: { id: reading.name, kind: reading.kind, name, numbers: saved?.numbers ?? {} },
+            },
+          ])
+        }
+      />
+    </Box>
   );
 }

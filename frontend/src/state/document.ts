@@ -1,5 +1,5 @@
 import { create } from "zustand";
-import { ask, client, Problem, sentence } from "../api/client";
+import { ask, client, Problem, sentence, type Schemas } from "../api/client";
 import type { Operation, ProjectState } from "../api/types";
 
 /** This tab, told to the server with every edit. */
@@ -21,6 +21,8 @@ interface DocumentStore {
   close: () => void;
   refresh: () => Promise<void>;
   edit: (operations: Operation[], options?: { merge?: string; what?: string }) => Promise<boolean>;
+  /** Another heightmap under the project; resolves to what went wrong, in a sentence, or null. */
+  replaceHeightmap: (source: Schemas["FileLayout"], keep: "extent" | "spacing") => Promise<string | null>;
   step: (way: "undo" | "redo") => Promise<void>;
   resolve: (mine: boolean) => Promise<void>;
   tell: (trouble: string | null) => void;
@@ -86,6 +88,27 @@ export const useDocument = create<DocumentStore>((set, get) => ({
           set({ trouble: sentence(error) });
         }
         return false;
+      } finally {
+        set({ saving: get().saving - 1 });
+      }
+    }),
+
+  replaceHeightmap: (source, keep) =>
+    queued(async () => {
+      const now = get().state;
+      if (!now) return null;
+      set({ saving: get().saving + 1 });
+      try {
+        const state = await ask(
+          client.POST("/api/projects/{project_id}/replace", {
+            params: { path: { project_id: now.id } },
+            body: { base: now.revision, tab: TAB, source, keep },
+          }),
+        );
+        set({ state, trouble: null });
+        return null;
+      } catch (error) {
+        return sentence(error);
       } finally {
         set({ saving: get().saving - 1 });
       }

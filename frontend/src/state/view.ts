@@ -1,4 +1,5 @@
 import { create } from "zustand";
+import type { Palette } from "../viewport/ramps";
 
 export const WAYPOINTS = ["ground", "readings", "masks", "layers", "colour", "packing", "delivery", "fit"] as const;
 export type Waypoint = (typeof WAYPOINTS)[number];
@@ -7,7 +8,14 @@ export type Mode = "plan" | "relief" | "both";
 
 /** What the view shows. It is looked at, not saved: no revision knows of it. */
 export type Subject =
-  | { kind: "ground"; style: "heights" | "shade" }
+  | {
+      kind: "ground";
+      style: "heights" | "shade" | "wipe";
+      /** Before | after: how many steps of preparation "before" has. */
+      steps?: number;
+      /** Where a finding is, instead. */
+      finding?: string;
+    }
   | { kind: "reading"; name: string; over: boolean }
   | { kind: "mask"; id: string; style: "over" | "alone" | "wipe"; lines: number | null }
   | { kind: "layers"; over: boolean }
@@ -22,6 +30,22 @@ export interface Camera {
   zoom: number;
 }
 
+/** A line on the ground, in rows and columns of the home grid (between samples too). */
+export interface Line {
+  row0: number;
+  col0: number;
+  row1: number;
+  col1: number;
+}
+
+/** A part of the ground, in metres from its west and north border. */
+export interface Part {
+  west: number;
+  north: number;
+  width: number;
+  length: number;
+}
+
 interface ViewStore {
   mode: Mode;
   subject: Subject;
@@ -30,6 +54,15 @@ interface ViewStore {
   water: boolean;
   wipe: number;
   exaggeration: number;
+  /** The relief's light: degrees clockwise from north, and above the horizon. */
+  sun: { azimuth: number; altitude: number };
+  palette: Palette;
+  /** Held views beside the current one, all moving together. */
+  compare: boolean;
+  /** A line that values are read along. */
+  profile: Line | null;
+  /** A part of the ground that is being chosen. */
+  cropping: Part | null;
   camera: Camera;
   selectedMask: string | null;
   selectedLine: string | null;
@@ -39,7 +72,20 @@ interface ViewStore {
     part: Partial<
       Pick<
         ViewStore,
-        "mode" | "tint" | "water" | "wipe" | "exaggeration" | "camera" | "selectedMask" | "selectedLine" | "singleKeys"
+        | "mode"
+        | "sun"
+        | "palette"
+        | "compare"
+        | "profile"
+        | "cropping"
+        | "tint"
+        | "water"
+        | "wipe"
+        | "exaggeration"
+        | "camera"
+        | "selectedMask"
+        | "selectedLine"
+        | "singleKeys"
       >
     >,
   ) => void;
@@ -56,6 +102,11 @@ const fresh = {
   water: true,
   wipe: 0.5,
   exaggeration: 1.5,
+  sun: { azimuth: 315, altitude: 45 },
+  palette: "own" as Palette,
+  compare: false,
+  profile: null as Line | null,
+  cropping: null as Part | null,
   camera: { x: 0.5, y: 0.5, zoom: 1 },
   selectedMask: null as string | null,
   selectedLine: null as string | null,

@@ -16,7 +16,7 @@ export function testState(ground: { water?: number | null } = {}): ProjectState 
     id: "p1",
     revision: 7,
     document: {
-      version: 1,
+      version: 2,
       name: "Lantern Moor",
       ground: {
         asset: "0".repeat(64),
@@ -34,8 +34,12 @@ export function testState(ground: { water?: number | null } = {}): ProjectState 
         spacing_x: 4,
         spacing_y: 4,
         water: ground.water ?? null,
-        slope_width: null,
+        ratio_locked: true,
+        header: 0,
+        voids: 0,
+        steps: [],
       },
+      readings: [],
       masks: [{ id: "scree", name: "Scree", lines: [] }],
       base: { name: "Moor grass", colour: "#8d9a57" },
       layers: [{ id: "rock", name: "Rock", mask: "scree", colour: "#9c9a92", muted: false }],
@@ -65,6 +69,7 @@ export function testState(ground: { water?: number | null } = {}): ProjectState 
     view: grid,
     final: grid,
     ground_key: "g1",
+    readings: testReadings(),
   };
 }
 
@@ -79,6 +84,7 @@ export function testMap(name: string, values: number[], channels = 1): RawMap {
     grid: testState().home,
     key: `${name}|${values.join()}`,
     mean: null,
+    draft: false,
   };
 }
 
@@ -95,6 +101,15 @@ export function testReadings(): Reading[] {
     whole_ground: false,
     sentence: "",
     good_for: "",
+    kind: name,
+    key: `${name}-key`,
+    numbers_of: name,
+    own: false,
+    ramp: name === "slope" ? "steep" : name,
+    wraps: false,
+    signed: false,
+    at_other_sizes: "agrees",
+    params: [],
   });
   return [
     reading("height", "m", "linear", null),

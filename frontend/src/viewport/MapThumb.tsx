@@ -10,18 +10,31 @@ interface MapThumbProps {
   width?: number | string;
   height?: number;
   tint?: number;
+  /** Wait until it is in sight. */
+  lazy?: boolean;
 }
 
 /** A small live picture of a subject. */
-export function MapThumb({ subject, width = 82, height = 56, tint = 0.8 }: MapThumbProps) {
+export function MapThumb({ subject, width = 82, height = 56, tint = 0.8, lazy = false }: MapThumbProps) {
   const state = useProject();
   const readings = useReadings();
   const [maker] = useState(() => new PictureMaker());
   const { picture, updating } = useSyncExternalStore(maker.subscribe, maker.snapshot);
   const canvas = useRef<HTMLCanvasElement>(null);
   const text = JSON.stringify(subject);
+  const [seen, setSeen] = useState(!lazy);
+  const box = useRef<HTMLDivElement>(null);
 
   useEffect(() => {
+    const element = box.current;
+    if (seen || !element) return;
+    const watch = new IntersectionObserver((entries) => entries.some((entry) => entry.isIntersecting) && setSeen(true));
+    watch.observe(element);
+    return () => watch.disconnect();
+  }, [seen]);
+
+  useEffect(() => {
+    if (!seen) return;
     maker.want({
       state,
       subject: JSON.parse(text) as Subject,
@@ -29,7 +42,7 @@ export function MapThumb({ subject, width = 82, height = 56, tint = 0.8 }: MapTh
       options: { tint, water: true },
       size: 128,
     });
-  }, [maker, state, text, readings, tint]);
+  }, [maker, state, text, readings, tint, seen]);
 
   useEffect(() => {
     const image = picture?.panels[0]?.image;
@@ -41,7 +54,11 @@ export function MapThumb({ subject, width = 82, height = 56, tint = 0.8 }: MapTh
   }, [picture]);
 
   return (
-    <Box sx={{ width, height, borderRadius: 1, overflow: "hidden", bgcolor: "#6f7371", flexShrink: 0 }} aria-hidden>
+    <Box
+      ref={box}
+      sx={{ width, height, borderRadius: 1, overflow: "hidden", bgcolor: "#6f7371", flexShrink: 0 }}
+      aria-hidden
+    >
       <canvas
         ref={canvas}
         style={{

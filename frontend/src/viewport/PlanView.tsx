@@ -9,6 +9,7 @@ import { LegendBox } from "./LegendBox";
 import type { Picture } from "./paint";
 import { mapStore, PictureMaker } from "./pictures";
 import { groundAt, panelRects, PlanPainter, scale } from "./plan";
+import { PlanTools } from "./PlanTools";
 import { Probe, type ProbePoint } from "./Probe";
 import { ScaleBar } from "./ScaleBar";
 import { ZoomButtons } from "./ZoomButtons";
@@ -32,7 +33,7 @@ interface Detail {
 export function PlanView({ picture, subject }: PlanViewProps) {
   const state = useProject();
   const readings = useReadings();
-  const { camera, wipe, tint, water, set } = useView();
+  const { camera, wipe, tint, water, palette, compare, set } = useView();
   const canvas = useRef<HTMLCanvasElement>(null);
   const painter = useRef(new PlanPainter());
   const detail = useRef<Detail | null>(null);
@@ -79,7 +80,7 @@ export function PlanView({ picture, subject }: PlanViewProps) {
         col0: Math.max(0, Math.floor(col - half[1])),
         col1: Math.min(home.cols, Math.ceil(col + half[1]) + 1),
       };
-      if (part.row1 - part.row0 > 1024 || part.col1 - part.col0 > 1024 || subject.kind === "fit") return;
+      if (part.row1 - part.row0 > 1024 || part.col1 - part.col0 > 1024 || subject.kind === "fit" || compare) return;
       const maker = new PictureMaker();
       const fine: Detail = { maker, painter: new PlanPainter(), rect: part };
       maker.subscribe(() => {
@@ -90,12 +91,12 @@ export function PlanView({ picture, subject }: PlanViewProps) {
         draw();
       });
       const window = `${part.row0},${part.row1},${part.col0},${part.col1}`;
-      const overview = { state, subject, readings, options: { tint, water } };
+      const overview = { state, subject, readings, options: { tint, water, palette } };
       const whole = (name: string) => mapStore.get(overview, name);
-      maker.want({ ...overview, options: { tint, water, whole }, window });
+      maker.want({ ...overview, options: { tint, water, palette, whole }, window });
     }, 160);
     return () => clearTimeout(timer);
-  }, [camera, home, view, panels, size, state, subject, readings, tint, water]);
+  }, [camera, home, view, panels, size, state, subject, readings, tint, water, palette, compare]);
 
   const place = useCallback(
     (event: { clientX: number; clientY: number }) => {
@@ -180,6 +181,9 @@ export function PlanView({ picture, subject }: PlanViewProps) {
   };
 
   const rects = panelRects(panels, size.width, size.height);
+  const compared = picture?.panels.every((panel) => panel.subject)
+    ? picture.panels.flatMap((panel) => panel.subject ?? [])
+    : null;
   return (
     <>
       <canvas
@@ -217,7 +221,7 @@ export function PlanView({ picture, subject }: PlanViewProps) {
               pointerEvents: "none",
             }}
           >
-            <PanelTitle subject={subject} letter={panel.title} />
+            {panel.subject ? panel.title : <PanelTitle subject={subject} letter={panel.title} />}
           </Box>
         ))}
       {picture?.before && (
@@ -247,7 +251,8 @@ export function PlanView({ picture, subject }: PlanViewProps) {
       </Box>
       <ZoomButtons />
       <NorthMark />
-      <Probe point={point} subject={subject} />
+      <PlanTools rects={rects} camera={camera} mark={point} />
+      <Probe point={point} subjects={compared ?? [subject]} />
     </>
   );
 }

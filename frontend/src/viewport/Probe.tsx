@@ -16,6 +16,8 @@ export interface ProbePoint {
   panel: number;
 }
 
+const GROUND: Subject = { kind: "ground", style: "heights" };
+
 interface Row {
   title: string;
   group?: string;
@@ -108,17 +110,21 @@ function useFitValues(subject: Subject, state: ProjectState, row: number, col: n
   return number === null ? null : found;
 }
 
-function shown(value: number | undefined, row: Row): string {
+function shown(value: number | null | undefined, row: Row): string {
   if (value === undefined) return "…";
+  if (value === null) return "none";
   if (row.unit === "") return value.toFixed(row.decimals);
+  if (row.unit === "1/m") return `${value.toFixed(4)} /m`;
   return row.unit === "°" ? `${value.toFixed(row.decimals)}°` : `${trim(value, row.decimals)} ${row.unit}`;
 }
 
-export function Probe({ point, subject }: { point: ProbePoint | null; subject: Subject }) {
+export function Probe({ point, subjects }: { point: ProbePoint | null; subjects: Subject[] }) {
   const state = useProject();
   const readings = useReadings();
-  const [values, setValues] = useState<Record<string, number>>({});
-  const rows = rowsOf(subject, state, readings);
+  const [values, setValues] = useState<Record<string, number | null>>({});
+  const subject = subjects[0] ?? GROUND;
+  const every = subjects.flatMap((one) => rowsOf(one, state, readings));
+  const rows = every.filter((item, i) => every.findIndex((other) => other.name === item.name) === i);
   const names = rows.map((row) => row.name).join(",");
   const { id, revision, home } = state;
   const { row, col } = point ?? { row: -1, col: -1 };
@@ -154,7 +160,7 @@ export function Probe({ point, subject }: { point: ProbePoint | null; subject: S
     ...rows.map((item) => ({ title: item.title, group: item.group, value: shown(values[item.name], item) })),
   ];
   if (fitted) lines.push(...fitted);
-  if (subject.kind === "ground" && typeof water === "number" && height !== undefined)
+  if (subject.kind === "ground" && typeof water === "number" && typeof height === "number")
     lines.push({
       title: "Over water",
       value: `${height >= water ? "+" : "−"}${trim(Math.abs(height - water), 1)} m`,

@@ -12,7 +12,8 @@ import { ReliefScene } from "./relief";
 export function ReliefView({ picture }: { picture: Picture | null }) {
   const state = useProject();
   const readings = useReadings();
-  const { exaggeration, set } = useView();
+  const { exaggeration, sun, water, set } = useView();
+  const level = state.document.ground.water;
   const canvas = useRef<HTMLCanvasElement>(null);
   const scene = useRef<ReliefScene | null>(null);
   const [able] = useState(() => document.createElement("canvas").getContext("webgl2") !== null);
@@ -56,6 +57,9 @@ export function ReliefView({ picture }: { picture: Picture | null }) {
     if (picture) scene.current?.setPicture(picture);
   }, [picture]);
 
+  useEffect(() => scene.current?.setSun(sun.azimuth, sun.altitude), [sun]);
+  useEffect(() => scene.current?.setWater(water && typeof level === "number" ? level : null), [water, level]);
+
   const onKey = (event: React.KeyboardEvent) => {
     const moves: Record<string, [number, number, number]> = {
       ArrowLeft: [-0.15, 0, 0],
@@ -95,7 +99,7 @@ export function ReliefView({ picture }: { picture: Picture | null }) {
           position: "absolute",
           right: 12,
           bottom: 12,
-          width: 190,
+          width: 230,
           bgcolor: "background.paper",
           borderRadius: 1.5,
           px: 1.5,
@@ -113,6 +117,34 @@ export function ReliefView({ picture }: { picture: Picture | null }) {
           onChange={(_, value) => set({ exaggeration: value as number })}
           sx={{ display: "block", py: 0.8 }}
         />
+        <Box sx={{ display: "flex", gap: 1.5 }}>
+          <Box sx={{ flex: 1 }}>
+            <Typography variant="caption">Sun from {sun.azimuth}°</Typography>
+            <Slider
+              size="small"
+              aria-label="Sun direction"
+              min={0}
+              max={360}
+              step={5}
+              value={sun.azimuth}
+              onChange={(_, value) => set({ sun: { ...sun, azimuth: value as number } })}
+              sx={{ display: "block", py: 0.8 }}
+            />
+          </Box>
+          <Box sx={{ flex: 1 }}>
+            <Typography variant="caption">{sun.altitude}° high</Typography>
+            <Slider
+              size="small"
+              aria-label="Sun height"
+              min={5}
+              max={85}
+              step={5}
+              value={sun.altitude}
+              onChange={(_, value) => set({ sun: { ...sun, altitude: value as number } })}
+              sx={{ display: "block", py: 0.8 }}
+            />
+          </Box>
+        </Box>
       </Box>
     </Box>
   );

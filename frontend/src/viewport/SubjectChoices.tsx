@@ -1,9 +1,17 @@
 import { Segments } from "../parts/Segments";
+import { useProject } from "../state/document";
 import { useView } from "../state/view";
 
 /** The ways in which the current subject can be looked at. */
 export function SubjectChoices() {
   const { subject, show } = useView();
+  const { document, home } = useProject();
+  const { steps, ...file } = document.ground;
+  // Before and after can only lie over each other where both are the same place.
+  const prepared =
+    (steps ?? []).some((step) => !step.muted) &&
+    Math.abs((file.cols - 1) * file.spacing_x - home.width) < 1e-6 * home.width &&
+    !(steps ?? []).some((step) => !step.muted && (step.kind === "turn" || step.kind === "crop"));
   switch (subject.kind) {
     case "ground":
       return (
@@ -12,9 +20,10 @@ export function SubjectChoices() {
           options={[
             { value: "heights", label: "Heights" },
             { value: "shade", label: "Shade" },
+            ...(prepared ? [{ value: "wipe" as const, label: "Before | after" }] : []),
           ]}
           value={subject.style}
-          onChange={(style) => show({ ...subject, style })}
+          onChange={(style) => show({ kind: "ground", style, steps: subject.steps ?? 0 })}
         />
       );
     case "reading":

@@ -6,11 +6,16 @@ import { previews } from "../state/preview";
 import { useProject } from "../state/document";
 import { useView, type Mode } from "../state/view";
 import { Segments } from "../parts/Segments";
+import { ChoiceToken } from "../parts/ChoiceToken";
+import { useComparison } from "./comparison";
 import { HeldStrip } from "./HeldStrip";
 import { PictureMaker } from "./pictures";
 import { PlanView } from "./PlanView";
+import { ProfilePanel } from "./ProfilePanel";
+import type { Palette } from "./ramps";
 import { SubjectChoices } from "./SubjectChoices";
 import { title } from "./subjects";
+import { Working } from "./Working";
 
 const ReliefView = lazy(() => import("./ReliefView").then((module) => ({ default: module.ReliefView })));
 
@@ -23,13 +28,15 @@ const MODES: { value: Mode; label: string }[] = [
 export function Viewport() {
   const state = useProject();
   const readings = useReadings();
-  const { mode, subject, tint, water, set, hold } = useView();
+  const { mode, subject, tint, water, palette, compare, held, profile, set, hold } = useView();
   const [maker] = useState(() => new PictureMaker());
-  const picture = useSyncExternalStore(maker.subscribe, maker.snapshot);
+  const own = useSyncExternalStore(maker.subscribe, maker.snapshot);
+  const together = useComparison(compare ? [subject, ...held] : []);
+  const picture = together ?? own;
 
   useEffect(() => {
-    maker.want({ state, subject, readings, options: { tint, water } });
-  }, [maker, state, subject, readings, tint, water]);
+    maker.want({ state, subject, readings, options: { tint, water, palette } });
+  }, [maker, state, subject, readings, tint, water, palette]);
 
   const many = (picture.picture?.panels.length ?? 1) > 1;
   const shown: Mode = many ? "plan" : mode;
@@ -42,11 +49,28 @@ export function Viewport() {
     <Box
       component="section"
       aria-label="View"
-      sx={{ display: "grid", gridTemplateRows: "44px 1fr auto", minWidth: 0, minHeight: 0 }}
+      sx={{
+        display: "grid",
+        gridTemplateRows: profile ? "44px 1fr auto auto" : "44px 1fr auto",
+        minWidth: 0,
+        minHeight: 0,
+      }}
     >
       <Box sx={{ display: "flex", alignItems: "center", gap: 1, px: 1.5, minWidth: 0 }}>
         <Segments label="View" options={MODES} value={shown} onChange={(value) => set({ mode: value })} />
         <SubjectChoices />
+        {subject.kind === "reading" && (
+          <ChoiceToken
+            label="Colours of readings"
+            value={palette}
+            choices={[
+              { value: "own", label: "own colours" },
+              { value: "safe", label: "for all eyes" },
+              { value: "grey", label: "grey" },
+            ]}
+            onChange={(value) => set({ palette: value as Palette })}
+          />
+        )}
         <Box sx={{ flex: 1 }} />
         {overlay && (
           <Tooltip title="How strongly the mask is tinted">
@@ -75,6 +99,18 @@ export function Viewport() {
             >
               <WaterIcon fontSize="small" />
             </IconButton>
+          </Tooltip>
+        )}
+        {held.length > 0 && (
+          <Tooltip title={compare ? "One view again" : "The held views beside this one, moving together"}>
+            <Button
+              variant="outlined"
+              color={compare ? "secondary" : "inherit"}
+              aria-pressed={compare}
+              onClick={() => set({ compare: !compare })}
+            >
+              Compare
+            </Button>
           </Tooltip>
         )}
         <Tooltip title="Keep this view on the strip below">
@@ -106,7 +142,8 @@ export function Viewport() {
             </Suspense>
           </Box>
         )}
-        <ViewLabel />
+        {!together && <ViewLabel />}
+        <Working waiting={picture.updating} draft={picture.draft} />
         {picture.updating && (
           <LinearProgress
             aria-label="Computing the map"
@@ -126,10 +163,14 @@ export function Viewport() {
               color: "error.main",
             }}
           >
-            {picture.trouble}
+            {picture.trouble}{" "}
+            <Button size="small" onClick={() => maker.again()}>
+              Run it again
+            </Button>
           </Box>
         )}
       </Box>
+      {profile && <ProfilePanel />}
       <HeldStrip />
     </Box>
   );

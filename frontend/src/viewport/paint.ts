@@ -2,7 +2,8 @@ import type { RawMap } from "../api/maps";
 import type { ProjectState, Reading } from "../api/types";
 import { short } from "../masks/band";
 import type { Subject } from "../state/view";
-import { GENTIAN, RAMPS, rgb, WATER, type Rgb } from "./ramps";
+import { AMBER, GENTIAN, rampOf, rgb, WATER, type Palette, type Rgb } from "./ramps";
+import { ends, ramped, readingEnds } from "./ramped";
 import { beforeName } from "./subjects";
 
 export interface Legend {
@@ -14,6 +15,8 @@ export interface Legend {
 export interface Panel {
   title: string;
   image: ImageData;
+  /** What it shows, where panels show different things. */
+  subject?: Subject;
 }
 
 /** What a subject looks like: one panel, or several side by side; `before` for the wipe. */
@@ -28,6 +31,7 @@ export interface Picture {
 export interface PaintOptions {
   tint: number;
   water: boolean;
+  palette?: Palette;
   /** Where a ramp's ends are measured, when not on the map itself: a part must be coloured like the whole. */
   whole?: (name: string) => RawMap | null;
 }
@@ -119,24 +123,6 @@ function together(map: RawMap): ImageData {
   return image;
 }
 
-function ramped(map: RawMap, name: string, low: number, high: number, log: boolean, shade: RawMap | null): ImageData {
-  const image = blank(map);
-  const out = image.data;
-  const table = RAMPS[name] ?? RAMPS.grey ?? new Uint8Array(768);
-  const start = log ? Math.log2(Math.max(low, 1e-6)) : low;
-  const span = (log ? Math.log2(Math.max(high, 1e-6)) : high) - start || 1;
-  for (let i = 0, o = 0; i < map.values.length; i++, o += 4) {
-    const v = map.values[i] ?? 0;
-    const t = ((log ? Math.log2(v) : v) - start) / span;
-    const k = (t <= 0 ? 0 : t >= 1 ? 255 : (t * 255 + 0.5) | 0) * 3;
-    const light = shade ? 0.42 + (shade.values[i] ?? 0) / 300 : 1;
-    out[o] = (table[k] ?? 0) * light;
-    out[o + 1] = (table[k + 1] ?? 0) * light;
-    out[o + 2] = (table[k + 2] ?? 0) * light;
-  }
-  return image;
-}
-
 function mixed(maps: Maps, state: ProjectState, over: boolean): ImageData {
   const base = maps("weight:base");
   const image = blank(base);
@@ -162,16 +148,6 @@ function mixed(maps: Maps, state: ProjectState, over: boolean): ImageData {
   return image;
 }
 
-function ends(map: RawMap): [number, number] {
-  let low = Infinity;
-  let high = -Infinity;
-  for (const v of map.values) {
-    if (v < low) low = v;
-    if (v > high) high = v;
-  }
-  return [low, high];
-}
-
 function number(value: number, unit: string, decimals: number): string {
   const text = Math.abs(value) >= 10000 ? short(value) : value.toFixed(decimals);
   return unit === "°" ? `${text}°` : `${text} ${unit}`.trim();
@@ -179,6 +155,32 @@ function number(value: number, unit: string, decimals: number): string {
 
 function single(image: ImageData, legend: Legend | null, shaded: boolean, before: ImageData | null = null): Picture {
   return { panels: [{ title: "", image }], before, legend, shaded };
+}
+
+function groundPicture(
+  subject: Extract<Subject, { kind: "ground" }>,
+  state: ProjectState,
+  maps: Maps,
+  options: PaintOptions,
+): Picture {
+  if (subject.finding) {
+    const base = cachedBase(maps, state, options.water);
+    return single(overlay(base, maps(`finding:${subject.finding}`), AMBER, 0.9), null, true);
+  }
+  if (subject.style === "shade") return single(cachedBase(maps, state, options.water), null, true);
+  const height = maps("reading:height");
+  const [low, high] = ends(options.whole?.("reading:height") ?? height);
+  const { water } = state.document.ground;
+  const coloured = (heights: RawMap, shade: RawMap) => {
+    const image = ramped(heights, "height", low, high, false, shade);
+    if (options.water) drown(image.data, heights.values, water);
+    return image;
+  };
+  const legend = { ramp: "height", low: number(low, "m", 0), high: number(high, "m", 0) };
+  const image = coloured(height, maps("reading:shade"));
+  if (subject.style !== "wipe") return single(image, legend, true);
+  const steps = subject.steps ?? 0;
+  return single(image, legend, true, coloured(maps(`at:${steps}:height`), maps(`at:${steps}:shade`)));
 }
 
 export function paint(
@@ -189,30 +191,19 @@ export function paint(
   options: PaintOptions,
 ): Picture {
   switch (subject.kind) {
-    case "ground": {
-      const height = maps("reading:height");
-      if (subject.style === "shade") return single(cachedBase(maps, state, options.water), null, true);
-      const [low, high] = ends(options.whole?.("reading:height") ?? height);
-      const image = ramped(height, "height", low, high, false, maps("reading:shade"));
-      if (options.water) drown(image.data, height.values, state.document.ground.water);
-      return single(image, { ramp: "height", low: number(low, "m", 0), high: number(high, "m", 0) }, true);
-    }
+    case "ground":
+      return groundPicture(subject, state, maps, options);
     case "reading": {
       const map = maps(`reading:${subject.name}`);
       const declared = readings.find((item) => item.name === subject.name);
-      const [least, most] = ends(options.whole?.(map.name) ?? map);
-      const low = declared?.low ?? least;
-      const high = subject.name === "slope" ? Math.min(60, Math.max(most, 10)) : (declared?.high ?? most);
-      const shade = subject.over && subject.name !== "shade" ? maps("reading:shade") : null;
-      const image = ramped(map, subject.name, low, high, declared?.scale === "log", shade);
+      const [low, high] = readingEnds(options.whole?.(map.name) ?? map, declared);
+      const shade = subject.over && declared?.kind !== "shade" ? maps("reading:shade") : null;
+      const name = rampOf(declared?.ramp ?? "grey", declared?.signed ?? false, options.palette ?? "own");
+      const image = ramped(map, name, low, high, declared?.scale === "log", shade);
       const unit = declared?.unit ?? "";
-      const decimals = declared?.scale === "log" ? 0 : Math.min(declared?.decimals ?? 0, 1);
-      const legend = {
-        ramp: subject.name,
-        low: number(low, unit, decimals),
-        high: number(high, unit, decimals),
-      };
-      return single(image, legend, shade !== null || subject.name === "shade");
+      const decimals = declared?.scale === "log" ? 0 : Math.min(declared?.decimals ?? 0, unit === "1/m" ? 4 : 2);
+      const legend = { ramp: name, low: number(low, unit, decimals), high: number(high, unit, decimals) };
+      return single(image, legend, shade !== null || declared?.kind === "shade");
     }
     case "mask": {
       const mask = maps(`mask:${subject.id}`);

@@ -27,19 +27,21 @@ const MOST_BYTES = 256 * 1024 * 1024;
 /** Maps by project, name and size, each with the stamp of what it was made from. Least recently used go first. */
 class MapStore {
   private held = new Map<string, Held>();
+  private drafts = new Map<string, Held>();
   private running = new Map<string, Promise<RawMap>>();
+  private listeners = new Set<() => void>();
 
   private place(wanted: Wanted, name: string): string {
     return `${wanted.state.id}|${name}|${wanted.size ?? ""}|${wanted.window ?? ""}`;
   }
 
-  /** Readings depend on the ground alone, everything else on the revision. */
+  /** Readings and stages of the ground are known by their content, everything else by the revision. */
   private stamp(wanted: Wanted, name: string): string {
     const { state } = wanted;
     if (name.startsWith("fit:")) return name;
-    return name.startsWith("reading:")
-      ? `${state.ground_key}|${state.document.ground.slope_width ?? ""}`
-      : String(state.revision);
+    const reading = name.startsWith("reading:") && state.readings.find((item) => `reading:${item.name}` === name);
+    if (reading) return reading.key;
+    return name.startsWith("finding:") ? state.ground_key : String(state.revision);
   }
 
   get(wanted: Wanted, name: string): RawMap | null {
@@ -64,16 +66,45 @@ class MapStore {
     const run = `${place}|${stamp}`;
     let running = this.running.get(run);
     if (!running) {
-      running = fetchMap(wanted.state.id, name, {
-        ...(wanted.size ? { size: wanted.size } : {}),
-        ...(wanted.window ? { window: wanted.window } : {}),
-      }).finally(() => this.running.delete(run));
+      running = this.fetch(wanted, name, place, stamp).finally(() => this.running.delete(run));
       this.running.set(run, running);
     }
     const map = await running;
     this.held.set(place, { stamp, map });
     this.trim();
     return map;
+  }
+
+  /** The map; where it takes long to make, a draft is held and told of first. */
+  private async fetch(wanted: Wanted, name: string, place: string, stamp: string): Promise<RawMap> {
+    const options = {
+      ...(wanted.size ? { size: wanted.size } : {}),
+      ...(wanted.window ? { window: wanted.window } : {}),
+    };
+    if (wanted.window || name.startsWith("fit:")) return fetchMap(wanted.state.id, name, options);
+    const first = await fetchMap(wanted.state.id, name, { ...options, draft: true });
+    if (!first.draft) return first;
+    this.drafts.set(place, { stamp, map: first });
+    this.listeners.forEach((listener) => listener());
+    try {
+      return await fetchMap(wanted.state.id, name, options);
+    } finally {
+      this.drafts.delete(place);
+    }
+  }
+
+  /** The map, or what stands in for it until it is made. */
+  any(wanted: Wanted, name: string): RawMap | null {
+    const have = this.get(wanted, name);
+    if (have) return have;
+    const draft = this.drafts.get(this.place(wanted, name));
+    return draft?.stamp === this.stamp(wanted, name) ? draft.map : null;
+  }
+
+  /** Told when a draft has arrived. */
+  listen(listener: () => void): () => void {
+    this.listeners.add(listener);
+    return () => this.listeners.delete(listener);
   }
 
   private trim(): void {
@@ -93,6 +124,8 @@ export interface PictureState {
   picture: Picture | null;
   /** Whether what is shown is older than the project. */
   updating: boolean;
+  /** Whether it was measured on a much smaller ground, until the real one is ready. */
+  draft: boolean;
   trouble: string | null;
   version: number;
 }
@@ -102,11 +135,14 @@ export class PictureMaker {
   private wanted: Wanted | null = null;
   private listeners = new Set<() => void>();
   private stop: (() => void) | null = null;
-  state: PictureState = { picture: null, updating: true, trouble: null, version: 0 };
+  state: PictureState = { picture: null, updating: true, draft: false, trouble: null, version: 0 };
 
   subscribe = (listener: () => void): (() => void) => {
     this.listeners.add(listener);
-    this.stop ??= previews.listen(() => this.paint());
+    if (!this.stop) {
+      const ends = [previews.listen(() => this.paint()), mapStore.listen(() => this.paint())];
+      this.stop = () => ends.forEach((end) => end());
+    }
     return () => {
       this.listeners.delete(listener);
       if (this.listeners.size === 0) {
@@ -133,6 +169,11 @@ export class PictureMaker {
     );
   }
 
+  /** Ask once more for what was stopped or failed. */
+  again(): void {
+    if (this.wanted) this.want({ ...this.wanted });
+  }
+
   /** Paint if every map is there; previews stand in for the maps of unsaved positions. */
   private paint(): boolean {
     const wanted = this.wanted;
@@ -140,7 +181,7 @@ export class PictureMaker {
     const found = new Map<string, RawMap>();
     for (const name of needs(wanted.subject, wanted.state)) {
       const live = previews.current?.name === name && !wanted.size && !wanted.window ? previews.current : null;
-      const map = live ?? mapStore.get(wanted, name);
+      const map = live ?? mapStore.any(wanted, name);
       if (!map) return false;
       found.set(name, map);
     }
@@ -150,8 +191,9 @@ export class PictureMaker {
       return map;
     };
     const picture = paint(wanted.subject, wanted.state, wanted.readings, maps, wanted.options);
-    this.put({ picture, updating: false, trouble: null });
-    return true;
+    const rough = [...found.values()].some((map) => map.draft);
+    this.put({ picture, updating: rough, draft: rough, trouble: null });
+    return !rough;
   }
 
   private put(part: Partial<PictureState>): void {

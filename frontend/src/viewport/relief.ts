@@ -6,6 +6,7 @@ import {
   FloatType,
   LinearFilter,
   Mesh,
+  MeshBasicMaterial,
   NearestFilter,
   PerspectiveCamera,
   PlaneGeometry,
@@ -30,8 +31,9 @@ void main() {
 
 const FRAGMENT = `
 uniform sampler2D heights; uniform sampler2D colours; uniform vec2 size; uniform vec2 spacing; uniform float lift;
-uniform float lit;
+uniform float lit; uniform vec3 sun;
 varying vec2 at;
+float lightOf(vec3 n, vec3 from) { return 0.45 + 0.65 * max(dot(n, from), 0.0); }
 void main() {
   vec2 texel = (at * (size - 1.0) + 0.5) / size;
   vec3 colour = texture2D(colours, texel).rgb;
@@ -39,8 +41,10 @@ void main() {
   float e = texture2D(heights, texel + vec2(d.x, 0.0)).r - texture2D(heights, texel - vec2(d.x, 0.0)).r;
   float s = texture2D(heights, texel + vec2(0.0, d.y)).r - texture2D(heights, texel - vec2(0.0, d.y)).r;
   vec3 n = normalize(vec3(-e * lift / (2.0 * spacing.x), s * lift / (2.0 * spacing.y), 1.0));
-  float light = 0.45 + 0.65 * max(dot(n, normalize(vec3(-0.5, 0.5, 0.7))), 0.0);
-  gl_FragColor = vec4(mix(colour, colour * light, lit), 1.0);
+  float light = lightOf(n, sun);
+  // Colours that already hold the usual light from the north-west are lit anew.
+  float held = lightOf(n, vec3(-0.5, 0.5, 0.7071));
+  gl_FragColor = vec4(mix(colour * light / held, colour * light, lit), 1.0);
 }`;
 
 /** A software renderer gets a coarser mesh: its frames would otherwise take a third of a second. */
@@ -64,12 +68,20 @@ export class ReliefScene {
   private readonly sheet = document.createElement("canvas");
   private colours: CanvasTexture | null = null;
   private painted: Picture | null = null;
+  private readonly surface = new Mesh(
+    new PlaneGeometry(1, 1),
+    new MeshBasicMaterial({ color: 0x56808f, transparent: true, opacity: 0.6 }),
+  );
+  private readonly measure = { low: 0, lift: 1, span: 1 };
+  private level: number | null = null;
   private frame = 0;
   private placed = false;
 
   constructor(canvas: HTMLCanvasElement, surround: string) {
     this.renderer = new WebGLRenderer({ canvas, antialias: true });
     this.scene.background = new Color(surround);
+    this.surface.visible = false;
+    this.scene.add(this.surface);
     this.camera.position.set(0, -1.15, 0.85);
     this.camera.up.set(0, 0, 1);
     this.controls = new OrbitControls(this.camera, canvas);
@@ -89,6 +101,7 @@ export class ReliefScene {
         lift: { value: 1 },
         span: { value: 1 },
         lit: { value: 0 },
+        sun: { value: [-0.5, 0.5, 0.7071] },
       },
     });
   }
@@ -98,16 +111,39 @@ export class ReliefScene {
     if (slot) slot.value = value;
   }
 
+  /** Light from degrees clockwise from north, degrees above the horizon. */
+  setSun(azimuth: number, altitude: number): void {
+    const [a, h] = [(azimuth * Math.PI) / 180, (altitude * Math.PI) / 180];
+    this.uniform("sun", [Math.sin(a) * Math.cos(h), Math.cos(a) * Math.cos(h), Math.sin(h)]);
+    this.ask();
+  }
+
+  /** A surface at a height in metres, or none. */
+  setWater(level: number | null): void {
+    this.level = level;
+    this.flood();
+  }
+
+  private flood(): void {
+    const { low, lift, span } = this.measure;
+    this.surface.visible = this.level !== null && this.mesh !== null;
+    if (this.level !== null) this.surface.position.z = ((this.level - low) * lift) / span;
+    this.ask();
+  }
+
   setHeights(map: RawMap, exaggeration: number): void {
     const longer = Math.max(map.grid.width, map.grid.length);
     this.uniform("lift", exaggeration);
+    this.measure.lift = exaggeration;
     if (this.heightKey !== map.key) {
       this.heightKey = map.key;
       this.heights?.dispose();
       const values = map.values instanceof Float32Array ? map.values : Float32Array.from(map.values);
       let low = Infinity;
       for (const v of values) if (v < low) low = v;
-      this.heights = new DataTexture(values, map.cols, map.rows, RedFormat, FloatType);
+      // Gaps in the ground lie at its lowest height: a mesh needs some.
+      const solid = values.map((v) => (Number.isNaN(v) ? low : v));
+      this.heights = new DataTexture(solid, map.cols, map.rows, RedFormat, FloatType);
       const smooth = this.renderer.getContext().getExtension("OES_texture_float_linear") !== null;
       this.heights.minFilter = this.heights.magFilter = smooth ? LinearFilter : NearestFilter;
       this.heights.wrapS = this.heights.wrapT = ClampToEdgeWrapping;
@@ -117,9 +153,12 @@ export class ReliefScene {
       this.uniform("spacing", [map.grid.width / (map.cols - 1), map.grid.length / (map.rows - 1)]);
       this.uniform("low", low);
       this.uniform("span", longer);
+      this.measure.low = low;
+      this.measure.span = longer;
+      this.surface.scale.set(map.grid.width / longer, map.grid.length / longer, 1);
       this.build(map.grid.width / longer, map.grid.length / longer);
     }
-    this.ask();
+    this.flood();
   }
 
   private build(width: number, length: number): void {
@@ -198,6 +237,8 @@ export class ReliefScene {
     this.controls.dispose();
     this.mesh?.geometry.dispose();
     this.material.dispose();
+    this.surface.geometry.dispose();
+    this.surface.material.dispose();
     this.heights?.dispose();
     this.colours?.dispose();
     this.renderer.dispose();

@@ -7,7 +7,9 @@ export function needs(subject: Subject, state: ProjectState): string[] {
   const height = "reading:height";
   switch (subject.kind) {
     case "ground":
-      return [height, shade];
+      if (subject.finding) return [`finding:${subject.finding}`, height, shade];
+      if (subject.style !== "wipe") return [height, shade];
+      return [height, shade, `at:${subject.steps ?? 0}:height`, `at:${subject.steps ?? 0}:shade`];
     case "reading":
       return subject.over ? [`reading:${subject.name}`, shade, height] : [`reading:${subject.name}`];
     case "mask":
@@ -33,6 +35,8 @@ export function beforeName(subject: Extract<Subject, { kind: "mask" }>): string 
 export function exists(subject: Subject, state: ProjectState): boolean {
   const { masks, sheets } = state.document;
   switch (subject.kind) {
+    case "reading":
+      return state.readings.some((reading) => reading.name === subject.name);
     case "mask":
       return masks.some((mask) => mask.id === subject.id);
     case "sheet":
@@ -48,16 +52,16 @@ export function title(subject: Subject, state: ProjectState, readings: Reading[]
   const { document } = state;
   switch (subject.kind) {
     case "ground": {
-      const { heights, low, high, stored_low, stored_high } = document.ground;
-      const [a, b] = heights === "stored" ? [stored_low, stored_high] : [low, high];
-      const how = heights === "stored" ? "heights as stored" : "heights from low to high";
-      return ["Ground", subject.style === "shade" ? "hill shade" : `${how} · ${trim(a)} to ${trim(b)} m`];
+      if (subject.finding) return ["Ground", "where the finding is"];
+      if (subject.style === "wipe") return ["Ground", "before | after the preparation"];
+      if (subject.style === "shade") return ["Ground", "hill shade"];
+      return ["Ground", document.ground.steps?.some((step) => !step.muted) ? "heights, prepared" : "heights"];
     }
     case "reading": {
       const reading = readings.find((item) => item.name === subject.name);
-      const width =
-        subject.name === "slope" ? ` · over ${trim(document.ground.slope_width ?? document.ground.spacing_x)} m` : "";
-      return [reading?.title ?? subject.name, `${unitWord(reading?.unit ?? "")}${width}`];
+      const size = reading?.params.find((param) => ["width", "radius", "size"].includes(param.name));
+      const over = size && typeof size.value === "number" ? ` · ${size.title.toLowerCase()} ${trim(size.value)} m` : "";
+      return [reading?.title ?? subject.name, `${unitWord(reading)}${over}`];
     }
     case "mask": {
       const mask = document.masks.find((item) => item.id === subject.id);
@@ -88,8 +92,17 @@ export function title(subject: Subject, state: ProjectState, readings: Reading[]
   }
 }
 
-function unitWord(unit: string): string {
-  return { "°": "degrees", m: "metres", "m²": "square metres drained" }[unit] ?? "light, 1 to 255";
+function unitWord(reading: Reading | undefined): string {
+  const words: Record<string, string> = {
+    "°": "degrees",
+    m: "metres",
+    "m²": "square metres",
+    "1/m": "per metre",
+    "×": "times as long",
+  };
+  if (!reading) return "";
+  const [low, high] = [reading.low, reading.high];
+  return words[reading.unit] ?? (low !== null && high !== null ? `${low} to ${high}` : "no unit");
 }
 
 export function trim(value: number, decimals = 2): string {

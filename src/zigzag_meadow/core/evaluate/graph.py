@@ -13,6 +13,7 @@ from zigzag_meadow.core.errors import NotFound
 from zigzag_meadow.core.evaluate.nodes import Node
 from zigzag_meadow.core.evaluate.reading_nodes import BUILDERS, Asked
 from zigzag_meadow.core.evaluate.stages import Stage, first_stage, next_stage
+from zigzag_meadow.core.grid import Grid
 from zigzag_meadow.core.ground.findings import FINDINGS
 from zigzag_meadow.core.project.document import (
     Band,
@@ -84,11 +85,17 @@ class Graph:
         node = BUILDERS[resolved.kind.name](asked)
         return Node("void", {}, (node, here.ground)) if here.has_voids else node
 
-    def ground_after(self, steps: int) -> Node:
-        """Heights after the first steps of preparation, as a map."""
-        if not 0 <= steps <= len(self.project.ground.steps):
-            raise NotFound(f"The ground has {len(self.project.ground.steps)} steps, not {steps}.", field="name")
-        return self.reading("height", self.stage(steps))
+    def stage_at(self, text: str) -> Stage:
+        """The stage after as many steps as ``text`` says. Raises :class:`NotFound` where there are not so many."""
+        most = len(self.project.ground.steps)
+        if not text.isdigit() or int(text) > most:
+            raise NotFound(f"The ground has {most} steps of preparation, not {text!r}.", field="name")
+        return self.stage(int(text))
+
+    def home_of(self, name: str) -> Grid:
+        """The home grid that a named map belongs to: of an earlier stage for ``at:``, else of the prepared ground."""
+        kind, _, rest = name.partition(":")
+        return self.stage_at(rest.partition(":")[0]).true_home if kind == "at" else self.stage().true_home
 
     def finding(self, code: str) -> Node:
         """Where a finding is, 0 or 1, on the prepared ground."""
@@ -180,7 +187,7 @@ class Graph:
     def named(self, name: str) -> Node:
         """The node of a map by its name.
 
-        ``reading:slope``, ``ground:STEPS`` (heights after the first steps of preparation), ``finding:CODE``,
+        ``reading:slope``, ``at:STEPS:slope`` (on the ground after the first steps of preparation), ``finding:CODE``,
         ``mask:ID``, ``mask:ID:LINES`` (after the first lines), ``weight:ID`` or ``weight:base``, ``sheet:ID``,
         ``channel:SHEET:r``. Raises :class:`NotFound` for anything else.
         """
@@ -188,8 +195,7 @@ class Graph:
         first, _, second = rest.partition(":")
         makers: dict[str, Callable[[], Node]] = {
             "reading": lambda: self.reading(rest),
-            "ground": lambda: self.ground_after(int(rest) if rest.isdigit() else -1),
-            "shade": lambda: self._shade_after(int(rest) if rest.isdigit() else -1),
+            "at": lambda: self.reading(second, self.stage_at(first)),
             "finding": lambda: self.finding(rest),
             "mask": lambda: self.mask(first, int(second) if second.isdigit() else None),
             "weight": lambda: self.weight(rest),
@@ -199,10 +205,6 @@ class Graph:
         if kind not in makers or not rest:
             raise NotFound(f"There is no map called {name!r}.", field="name")
         return makers[kind]()
-
-    def _shade_after(self, steps: int) -> Node:
-        self.ground_after(steps)
-        return self.reading("shade", self.stage(steps))
 
 
 def _channel(text: str) -> Channel:

@@ -12,7 +12,7 @@ from zigzag_meadow.core.grid import Grid
 from zigzag_meadow.core.project.parts import AssetId, Metres, Name, Part
 from zigzag_meadow.core.project.steps import Step
 
-__all__ = ["Ground", "KnownPoint"]
+__all__ = ["Ground", "KnownPoint", "KnownPoints"]
 
 
 class KnownPoint(Part):
@@ -22,6 +22,13 @@ class KnownPoint(Part):
     col: Annotated[int, Field(ge=0, le=8192)]
     stored: float
     metres: Metres
+
+
+class KnownPoints(Part):
+    """Two places that fix all heights between and beyond them."""
+
+    first: KnownPoint
+    second: KnownPoint
 
 
 class Ground(Part):
@@ -50,7 +57,7 @@ class Ground(Part):
     heights: Literal["stored", "range", "points"] = "range"
     low: Metres = 0.0
     high: Metres = 100.0
-    points: tuple[KnownPoint, KnownPoint] | None = None
+    points: KnownPoints | None = None
     spacing_x: Annotated[float, Field(gt=0, le=10000)] = 1.0
     spacing_y: Annotated[float, Field(gt=0, le=10000)] = 1.0
     ratio_locked: bool = True
@@ -84,7 +91,7 @@ class Ground(Part):
         if self.heights == "range":
             return self.low, self.high
         if self.heights == "points" and self.points is not None:
-            a, b = self.points
+            a, b = self.points.first, self.points.second
             per = (b.metres - a.metres) / (b.stored - a.stored) if b.stored != a.stored else 0.0
             return a.metres + (self.stored_low - a.stored) * per, a.metres + (self.stored_high - a.stored) * per
         return self.stored_low, self.stored_high

@@ -8,7 +8,7 @@ from pydantic import ValidationError
 
 from zigzag_meadow.core.errors import BadDocument, NotFound
 from zigzag_meadow.core.project.document import Id, Project
-from zigzag_meadow.core.project.ground import Ground, KnownPoint
+from zigzag_meadow.core.project.ground import Ground, KnownPoints
 from zigzag_meadow.core.project.ops_base import Index, Op, inserted, moved, replaced, with_changes, without
 from zigzag_meadow.core.project.parts import Part
 from zigzag_meadow.core.project.steps import STEP_TITLES, Step
@@ -38,7 +38,7 @@ class SetGround(Op):
     heights: Literal["stored", "range", "points"] | None = None
     low: float | None = None
     high: float | None = None
-    points: tuple[KnownPoint, KnownPoint] | None = None
+    points: KnownPoints | None = None
     spacing_x: float | None = None
     spacing_y: float | None = None
     ratio_locked: bool | None = None

@@ -1,4 +1,4 @@
-"""Readings of a project, what is odd about its ground, and long computations under way."""
+"""What is odd about a project's ground, and long computations under way."""
 
 from __future__ import annotations
 
@@ -13,46 +13,14 @@ from zigzag_meadow.core.errors import NotFound
 from zigzag_meadow.core.evaluate.engine import Evaluation
 from zigzag_meadow.core.grid import Grid, reference_grid
 from zigzag_meadow.core.ground.findings import find_all
-from zigzag_meadow.core.project.readings import Resolved, all_readings
-from zigzag_meadow.core.readings.declare import Param
 from zigzag_meadow.core.targets.rules import TARGETS, Target
 from zigzag_meadow.server import projects
-from zigzag_meadow.server.api.schemas import DiagnosisOut, ProblemOut, ReadingOut, TaskOut
+from zigzag_meadow.server.api.schemas import DiagnosisOut, ProblemOut, TaskOut
 from zigzag_meadow.server.engine import engine
 
 router = Router(tags=["ground"])
 Refused = {404: ProblemOut, 409: ProblemOut, 422: ProblemOut}
 TELL_AFTER = 0.3
-
-
-def _param(param: Param, value: float | str, home: Grid) -> dict[str, Any]:
-    low, high = param.bounds(home)
-    return {
-        "name": param.name, "title": param.title, "unit": param.unit, "kind": param.kind, "value": value,
-        "default": param.default_on(home), "low": low, "high": high, "step": param.step,
-        "decimals": param.decimals, "choices": list(param.choices),
-    }  # fmt: skip
-
-
-def _reading(resolved: Resolved, home: Grid) -> dict[str, Any]:
-    kind = resolved.kind
-    own = resolved.id != kind.name
-    return {
-        "name": resolved.id, "kind": kind.name, "numbers_of": resolved.id if own else kind.numbers_of or kind.name,
-        "own": own, "title": resolved.title, "family": kind.family, "unit": kind.unit, "scale": kind.scale,
-        "decimals": kind.decimals, "low": kind.low, "high": kind.high, "whole_ground": kind.whole_ground,
-        "sentence": kind.sentence, "good_for": kind.good_for, "ramp": kind.ramp, "wraps": kind.wraps,
-        "signed": kind.signed, "at_other_sizes": kind.at_other_sizes,
-        "params": [_param(p, resolved.numbers[p.name], home) for p in kind.params],
-    }  # fmt: skip
-
-
-@router.get("/projects/{project_id}/readings", response={200: list[ReadingOut], **Refused},
-            operation_id="list_readings")  # fmt: skip
-def list_readings(request: HttpRequest, project_id: str) -> list[dict[str, Any]]:
-    """Every reading of a project with its numbers."""
-    document = projects.head(project_id).document
-    return [_reading(resolved, document.ground.home) for resolved in all_readings(document)]
 
 
 def _legal(chosen: Target, home: Grid) -> dict[str, Any]:

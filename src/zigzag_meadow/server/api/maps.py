@@ -15,7 +15,6 @@ from numpy.typing import NDArray
 from zigzag_meadow.core.errors import BadNumber, Cancelled
 from zigzag_meadow.core.evaluate.engine import Evaluation
 from zigzag_meadow.core.evaluate.profile import profile_line
-from zigzag_meadow.core.evaluate.stages import DRAFT_SIDE
 from zigzag_meadow.core.grid import Grid, Window, reference_grid
 from zigzag_meadow.core.layers.quantise import quantise_mask
 from zigzag_meadow.core.project.operations import apply_operations
@@ -27,6 +26,7 @@ from zigzag_meadow.server.engine import engine, latest
 
 router = Router(tags=["maps"])
 MOST_SAMPLES = 1025 * 1025
+_READS = ("reading:", "at:")
 Refused = {404: ProblemOut, 409: ProblemOut, 422: ProblemOut}
 
 
@@ -34,10 +34,10 @@ def as_bytes(name: str, values: NDArray[Any]) -> NDArray[Any]:
     """What the browser gets: readings as float32, everything that is 0–1 or a byte already as uint8."""
     if values.dtype == np.uint8:
         return values
-    if name == "reading:shade" or name.startswith("shade:"):
+    if name.rpartition(":")[2] == "shade" and name.startswith(_READS):
         shade: NDArray[Any] = np.clip(np.nan_to_num(values) + np.float32(0.5), 0, 255).astype(np.uint8)
         return shade
-    return values if name.startswith(("reading:", "ground:")) else quantise_mask(values)
+    return values if name.startswith(_READS) else quantise_mask(values)
 
 
 def raw_response(values: NDArray[Any], grid: Grid, key: str, **headers: str) -> HttpResponse:
@@ -78,12 +78,12 @@ def get_map(
     much smaller ground and says so (X-Map-Draft).
     """
     evaluation = engine().evaluation(projects.head(project_id).document, owner=project_id)
-    grid = evaluation.home if window else view_grid(evaluation.home, size)
+    home = evaluation.graph.home_of(name)
+    grid = home if window else view_grid(home, size)
     if draft and not evaluation.is_quick(evaluation.graph.named(name)):
         rough = engine().evaluation(evaluation.project, owner=project_id, draft=True)
-        small = view_grid(evaluation.home, min(size or DRAFT_SIDE, DRAFT_SIDE))
-        values = rough.map(name, small, encode=lambda tile: as_bytes(name, tile))
-        return raw_response(values, small, f"draft-{rough.key(name, small)}", X_Map_Draft="1")
+        values = rough.map(name, grid, encode=lambda tile: as_bytes(name, tile))
+        return raw_response(values, grid, f"draft-{rough.key(name, grid)}", X_Map_Draft="1")
     part = _window(window, grid) if window else grid.whole
     tail = "" if window is None else f"-{window}"
     key = evaluation.key(name, grid) + tail
@@ -135,13 +135,13 @@ def get_stats(request: HttpRequest, project_id: str, name: str) -> dict[str, Any
 
 
 def _stats(evaluation: Evaluation, name: str) -> dict[str, Any]:
-    grid = reference_grid(evaluation.home)
+    grid = reference_grid(evaluation.graph.home_of(name))
     values = evaluation.map(name, grid)
     beyond: float | None = None
     if values.ndim != 2:
         raise BadNumber(f"{name} has several channels; ask for one of them.", field="name")
-    if name.startswith("reading:"):
-        declared = kind_of(evaluation.project, name.partition(":")[2])
+    if name.startswith(_READS):
+        declared = kind_of(evaluation.project, name.rpartition(":")[2])
         # Slope's fixed end of 90° would leave most of its histogram empty.
         high = float(np.nanmax(values)) if declared.name == "slope" else declared.high
         found = summary(values, low=declared.low, high=high, scale=declared.scale)

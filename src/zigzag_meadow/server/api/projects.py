@@ -36,6 +36,7 @@ from zigzag_meadow.server.api.schemas import (
     StateOut,
     TargetOut,
 )
+from zigzag_meadow.server.api.shown import readings_of
 from zigzag_meadow.server.assets import asset_path, incoming, keep, store_chunks
 from zigzag_meadow.server.engine import engine
 from zigzag_meadow.server.models import Asset, Project, Revision
@@ -58,6 +59,7 @@ def shown(state: projects.State) -> dict[str, Any]:
         "view": reference_grid(home).as_json(),
         "final": document.final.as_json(),
         "ground_key": Graph(document).stage().ground.key,
+        "readings": readings_of(document),
     }
 
 

@@ -91,19 +91,9 @@ class PlanOut(Schema):
     vertical_position: float | None
 
 
-class StateOut(Schema):
-    """A project at its newest revision."""
-
-    id: str
-    revision: int
-    document: Project
-    undo: str | None
-    redo: str | None
-    cautions: list[Caution]
-    home: GridOut
-    view: GridOut
-    final: GridOut
-    ground_key: str
+class ChoiceOut(Schema):
+    value: str
+    label: str
 
 
 class ParamOut(Schema):
@@ -119,7 +109,7 @@ class ParamOut(Schema):
     high: float
     step: float
     decimals: int
-    choices: list[tuple[str, str]]
+    choices: list[ChoiceOut]
 
 
 class ReadingOut(Schema):
@@ -132,6 +122,7 @@ class ReadingOut(Schema):
     kind: str
     numbers_of: str
     own: bool
+    key: str
     title: str
     ramp: str
     wraps: bool
@@ -153,6 +144,22 @@ class OddityOut(Schema):
     code: str
     severity: Literal["note", "attention"]
     message: str
+
+
+class StateOut(Schema):
+    """A project at its newest revision."""
+
+    id: str
+    revision: int
+    document: Project
+    undo: str | None
+    redo: str | None
+    cautions: list[Caution]
+    home: GridOut
+    view: GridOut
+    final: GridOut
+    ground_key: str
+    readings: list[ReadingOut]
 
 
 class PlacementOut(Schema):

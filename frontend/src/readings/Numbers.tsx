@@ -1,0 +1,66 @@
+import { Box, Typography } from "@mui/material";
+import { useStats } from "../api/queries";
+import type { Reading, Stats } from "../api/types";
+import { short } from "../masks/band";
+import { Heading } from "../parts/Card";
+import { MONO } from "../theme";
+import { trim } from "../viewport/subjects";
+import { PlainHistogram } from "./PlainHistogram";
+
+/** Histogram and statistics of a reading; for heights also how much of the ground lies above each. */
+export function Numbers({ reading }: { reading: Reading }) {
+  const stats = useStats(`reading:${reading.name}`);
+  const found = stats.data;
+  const unit = (value: number) => {
+    const text = reading.scale === "log" ? short(value) : trim(value, reading.decimals);
+    return reading.unit === "°" ? `${text}°` : `${text} ${reading.unit}`.trim();
+  };
+  const heights = reading.kind === "height" || reading.kind === "altitude";
+  return (
+    <>
+      <Heading aside={reading.scale === "log" ? "even on the logarithm" : heights ? "line: share of ground above" : ""}>
+        How it is spread
+      </Heading>
+      {found && (
+        <PlainHistogram
+          stats={found}
+          label={`Histogram of ${reading.title.toLowerCase()}`}
+          above={heights ? shareAbove(found) : undefined}
+        />
+      )}
+      <Box sx={{ display: "grid", gridTemplateColumns: "repeat(4, 1fr)", fontSize: 12, mt: 0.5, gap: 0.5 }}>
+        {(
+          [
+            ["Least", found?.low],
+            ["Mean", found?.mean],
+            ["90 % below", found?.below_90],
+            ["Most", found?.high],
+          ] as const
+        ).map(([title, value]) => (
+          <div key={title}>
+            <Typography variant="caption" color="textSecondary">
+              {title}
+            </Typography>
+            <Box sx={{ fontFamily: MONO, fontSize: 12 }}>{value === undefined ? "…" : unit(value)}</Box>
+          </div>
+        ))}
+      </Box>
+      {typeof found?.beyond === "number" && (
+        <Typography variant="body2" sx={{ mt: 0.8 }}>
+          Textures are pulled to more than twice their length on <b>{(found.beyond * 100).toFixed(1)} %</b> of the
+          ground.
+        </Typography>
+      )}
+    </>
+  );
+}
+
+/** The hypsometric curve: what part of the ground lies above the beginning of each bin. */
+export function shareAbove(stats: Pick<Stats, "counts">): number[] {
+  let left = stats.counts.reduce((sum, count) => sum + count, 0);
+  return stats.counts.map((count) => {
+    const here = left;
+    left = Math.max(left - count, 0);
+    return Math.min(here, 1);
+  });
+}

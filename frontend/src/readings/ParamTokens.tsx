@@ -1,0 +1,72 @@
+import { Box } from "@mui/material";
+import type { Param, Reading } from "../api/types";
+import { ChoiceToken } from "../parts/ChoiceToken";
+import { NumberToken } from "../parts/NumberToken";
+import { useDocument, useProject } from "../state/document";
+
+/** The numbers of a reading as tokens; each change is saved, all keys of a token together. */
+export function ParamTokens({ reading }: { reading: Reading }) {
+  const { document } = useProject();
+  const edit = useDocument((store) => store.edit);
+  const id = reading.numbers_of;
+  const saved = document.readings?.find((item) => item.id === id);
+  const change = (param: Param, value: number | string, key: boolean) =>
+    edit(
+      [
+        {
+          op: "set_reading",
+          setting: {
+            id,
+            kind: saved?.kind ?? id,
+            name: saved?.name ?? null,
+            numbers: { ...saved?.numbers, [param.name]: value },
+          },
+        },
+      ],
+      { merge: key ? `reading:${id}:${param.name}` : "", what: `${param.title.toLowerCase()} of ${reading.title}` },
+    );
+  const shown = reading.params.filter((param) => param.name !== "asset");
+  if (shown.length === 0) return null;
+  return (
+    <Box sx={{ display: "flex", flexWrap: "wrap", gap: "4px 12px", mt: 0.8, fontSize: 13 }}>
+      {shown.map((param) => (
+        <span key={param.name}>
+          {param.title}{" "}
+          {param.kind === "number" ? (
+            <NumberToken
+              label={`${param.title} of ${reading.title.toLowerCase()}`}
+              value={Number(param.value)}
+              unit={param.unit}
+              min={param.low}
+              max={param.high}
+              step={param.step}
+              decimals={param.decimals}
+              onCommit={(value, key) => change(param, value, key)}
+            />
+          ) : (
+            <ChoiceToken
+              label={`${param.title} of ${reading.title.toLowerCase()}`}
+              value={String(param.value)}
+              choices={param.kind === "choice" ? param.choices : mapChoices(document, reading)}
+              onChange={(value) => void change(param, value, false)}
+            />
+          )}
+        </span>
+      ))}
+    </Box>
+  );
+}
+
+/** Maps from 0 to 1 that can steer a reading: masks, and readings that have both ends fixed there. */
+function mapChoices(document: ReturnType<typeof useProject>["document"], reading: Reading) {
+  const own = (document.readings ?? []).filter((item) => item.kind === "strata" || item.kind === "noise");
+  return [
+    { value: "", label: "even" },
+    ...document.masks.map((mask) => ({ value: `mask:${mask.id}`, label: mask.name, group: "Masks" })),
+    { value: "reading:strata", label: "Strata", group: "Readings" },
+    { value: "reading:noise", label: "Noise", group: "Readings" },
+    ...own
+      .filter((item) => item.id !== item.kind && item.id !== reading.name)
+      .map((item) => ({ value: `reading:${item.id}`, label: item.name ?? item.id, group: "Readings" })),
+  ];
+}

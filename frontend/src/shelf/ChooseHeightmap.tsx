@@ -1,0 +1,130 @@
+import {
+  Alert,
+  Box,
+  Button,
+  DialogActions,
+  DialogContent,
+  DialogTitle,
+  LinearProgress,
+  TextField,
+  Typography,
+} from "@mui/material";
+import UploadIcon from "@mui/icons-material/FileUploadOutlined";
+import { useState } from "react";
+import { sentence, upload, uploadAll } from "../api/client";
+import type { Inspection } from "../api/types";
+
+interface ChooseProps {
+  title: string;
+  more?: React.ReactNode;
+  onFound: (found: Inspection) => void;
+  onClose: () => void;
+}
+
+/** Choose or drop a heightmap file, or a set of tiles; it is read and looked at. */
+export function ChooseHeightmap({ title, more, onFound, onClose }: ChooseProps) {
+  const [busy, setBusy] = useState(false);
+  const [trouble, setTrouble] = useState<string | null>(null);
+  const [raw, setRaw] = useState<{ file: File; rows: string; columns: string } | null>(null);
+  const take = async (files: FileList | File[], size?: { rows: number; columns: number }) => {
+    const file = files[0];
+    if (!file) return;
+    setBusy(true);
+    setTrouble(null);
+    try {
+      const query = size ? `?rows=${size.rows}&columns=${size.columns}` : "";
+      onFound(
+        files.length > 1
+          ? await uploadAll<Inspection>("/api/heightmaps/tiles", [...files])
+          : await upload<Inspection>(`/api/heightmaps${query}`, file),
+      );
+    } catch (error) {
+      setTrouble(sentence(error));
+      // A headerless file whose length is no square: the artist knows its size.
+      const needsSize = error instanceof Error && "field" in error && error.field === "rows";
+      setRaw(needsSize ? { file, rows: "", columns: "" } : null);
+    } finally {
+      setBusy(false);
+    }
+  };
+  return (
+    <>
+      <DialogTitle>{title}</DialogTitle>
+      <DialogContent>
+        <Box
+          component="label"
+          onDragOver={(event: React.DragEvent) => event.preventDefault()}
+          onDrop={(event: React.DragEvent) => {
+            event.preventDefault();
+            void take([...event.dataTransfer.files]);
+          }}
+          sx={{
+            display: "block",
+            border: "1px dashed",
+            borderColor: "text.secondary",
+            borderRadius: 2,
+            p: 4,
+            textAlign: "center",
+            cursor: "pointer",
+            "&:focus-within": { outline: "2px solid", outlineColor: "secondary.main" },
+          }}
+        >
+          <UploadIcon />
+          <Typography sx={{ fontWeight: 650 }}>Choose a file, or drop it here</Typography>
+          <Typography variant="body2" color="textSecondary">
+            PNG, TIFF, OpenEXR, raw 8/16/32f, BMP, ASCII grid, HGT, NPY; several files make a set of tiles
+          </Typography>
+          <input
+            type="file"
+            multiple
+            data-testid="heightmap"
+            style={{ position: "absolute", opacity: 0, width: 1, height: 1 }}
+            onChange={(event) => {
+              const files = [...(event.target.files ?? [])];
+              event.target.value = "";
+              void take(files);
+            }}
+          />
+        </Box>
+        {more}
+        {busy && <LinearProgress aria-label="Reading the file" sx={{ mt: 2 }} />}
+        {trouble && (
+          <Alert severity="error" sx={{ mt: 2 }}>
+            {trouble}
+          </Alert>
+        )}
+        {raw && (
+          <Box sx={{ display: "flex", gap: 1.5, mt: 2, alignItems: "center" }}>
+            <TextField
+              label="Columns"
+              value={raw.columns}
+              onChange={(event) => setRaw({ ...raw, columns: event.target.value })}
+            />
+            <TextField
+              label="Rows"
+              value={raw.rows}
+              onChange={(event) => setRaw({ ...raw, rows: event.target.value })}
+            />
+            <Button
+              variant="contained"
+              disabled={!(Number(raw.rows) > 0 && Number(raw.columns) > 0)}
+              onClick={() =>
+                void take([raw.file], {
+                  rows: Math.round(Number(raw.rows)),
+                  columns: Math.round(Number(raw.columns)),
+                })
+              }
+            >
+              Read it so
+            </Button>
+          </Box>
+        )}
+      </DialogContent>
+      <DialogActions>
+        <Button color="inherit" onClick={onClose}>
+          Cancel
+        </Button>
+      </DialogActions>
+    </>
+  );
+}

@@ -1,0 +1,154 @@
+import { useRef } from "react";
+import { useProject } from "../state/document";
+import { useView, type Camera, type Part } from "../state/view";
+import { roles } from "../theme";
+import { groundAt, scale, type Rect } from "./plan";
+
+interface PlanToolsProps {
+  rects: Rect[];
+  camera: Camera;
+  /** A sample that is marked in every panel. */
+  mark: { row: number; col: number } | null;
+}
+
+interface Grab {
+  move: (east: number, south: number) => void;
+}
+
+/** What can be taken hold of on the plan: the ends of a profile line, the corners of a crop. */
+export function PlanTools({ rects, camera, mark }: PlanToolsProps) {
+  const { home, view } = useProject();
+  const { profile, cropping, set } = useView();
+  const svg = useRef<SVGSVGElement>(null);
+  const grab = useRef<Grab | null>(null);
+  const first = rects[0];
+  if (!first) return null;
+
+  const at = (rect: Rect, east: number, south: number) => {
+    const s = scale(rect, view, camera);
+    return {
+      x: rect.x + rect.width / 2 + (east - camera.x * view.width) * s,
+      y: rect.y + rect.height / 2 + (south - camera.y * view.length) * s,
+    };
+  };
+  const onMove = (event: React.PointerEvent) => {
+    const box = svg.current?.getBoundingClientRect();
+    if (!grab.current || !box) return;
+    const place = groundAt(event.clientX - box.left, event.clientY - box.top, [first], view, camera);
+    if (!place) return;
+    grab.current.move(Math.min(Math.max(place.east, 0), home.width), Math.min(Math.max(place.south, 0), home.length));
+  };
+  const handle = (label: string, east: number, south: number, move: Grab["move"]) => {
+    const { x, y } = at(first, east, south);
+    return (
+      <g
+        key={label}
+        style={{ pointerEvents: "auto", cursor: "grab", touchAction: "none" }}
+        onPointerDown={(event) => {
+          event.currentTarget.setPointerCapture(event.pointerId);
+          grab.current = { move };
+        }}
+        onPointerMove={onMove}
+        onPointerUp={() => (grab.current = null)}
+      >
+        <title>{label}</title>
+        <circle cx={x} cy={y} r="13" fill="transparent" />
+        <circle cx={x} cy={y} r="6" fill="#fffdf7" stroke={roles.gentian} strokeWidth="2.5" />
+      </g>
+    );
+  };
+
+  return (
+    <svg
+      ref={svg}
+      data-testid="plan-tools"
+      style={{ position: "absolute", inset: 0, width: "100%", height: "100%", pointerEvents: "none" }}
+    >
+      {mark &&
+        rects.length > 1 &&
+        rects.map((rect, i) => {
+          const { x, y } = at(rect, mark.col * home.spacing_x, mark.row * home.spacing_y);
+          if (x < rect.x || y < rect.y || x > rect.x + rect.width || y > rect.y + rect.height) return null;
+          return <path key={i} d={`M${x - 8} ${y}h16M${x} ${y - 8}v16`} stroke="#fffdf7" strokeWidth="1.5" />;
+        })}
+      {profile && (
+        <>
+          <ProfileStroke
+            from={at(first, profile.col0 * home.spacing_x, profile.row0 * home.spacing_y)}
+            to={at(first, profile.col1 * home.spacing_x, profile.row1 * home.spacing_y)}
+          />
+          {handle("Start of the profile line", profile.col0 * home.spacing_x, profile.row0 * home.spacing_y, (e, s) =>
+            set({ profile: { ...profile, col0: e / home.spacing_x, row0: s / home.spacing_y } }),
+          )}
+          {handle("End of the profile line", profile.col1 * home.spacing_x, profile.row1 * home.spacing_y, (e, s) =>
+            set({ profile: { ...profile, col1: e / home.spacing_x, row1: s / home.spacing_y } }),
+          )}
+        </>
+      )}
+      {cropping && (
+        <CropShape
+          part={cropping}
+          corner={(east, south) => at(first, east, south)}
+          handle={handle}
+          onChange={(part) => set({ cropping: part })}
+        />
+      )}
+    </svg>
+  );
+}
+
+function ProfileStroke({ from, to }: { from: { x: number; y: number }; to: { x: number; y: number } }) {
+  const ends = { x1: from.x, y1: from.y, x2: to.x, y2: to.y };
+  return (
+    <>
+      <line {...ends} stroke="#fffdf7" strokeWidth="4" />
+      <line {...ends} stroke={roles.gentian} strokeWidth="2" />
+    </>
+  );
+}
+
+interface CropShapeProps {
+  part: Part;
+  corner: (east: number, south: number) => { x: number; y: number };
+  handle: (label: string, east: number, south: number, move: Grab["move"]) => React.ReactNode;
+  onChange: (part: Part) => void;
+}
+
+const LEAST = 1e-3;
+
+function CropShape({ part, corner, handle, onChange }: CropShapeProps) {
+  const [w, n] = [part.west, part.north];
+  const [e, s] = [part.west + part.width, part.north + part.length];
+  const a = corner(w, n);
+  const b = corner(e, s);
+  const span = (from: number, to: number) => Math.max(to - from, LEAST);
+  return (
+    <>
+      <rect
+        x={a.x}
+        y={a.y}
+        width={Math.max(b.x - a.x, 0)}
+        height={Math.max(b.y - a.y, 0)}
+        fill="none"
+        stroke="#fffdf7"
+        strokeWidth="3"
+      />
+      <rect
+        x={a.x}
+        y={a.y}
+        width={Math.max(b.x - a.x, 0)}
+        height={Math.max(b.y - a.y, 0)}
+        fill={roles.gentian}
+        fillOpacity="0.12"
+        stroke={roles.gentian}
+        strokeWidth="1.5"
+      />
+      {handle("North-west corner of the crop", w, n, (x, y) =>
+        onChange({ west: Math.min(x, e), north: Math.min(y, s), width: span(x, e), length: span(y, s) }),
+      )}
+      {handle("South-east corner of the crop", e, s, (x, y) =>
+        onChange({ ...part, width: span(w, x), length: span(n, y) }),
+      )}
+    </>
+  );
+}

@@ -1,0 +1,59 @@
+import { useEffect, useMemo, useState, useSyncExternalStore } from "react";
+import { useReadings } from "../api/queries";
+import { useProject } from "../state/document";
+import { useView, type Subject } from "../state/view";
+import type { Panel, Picture } from "./paint";
+import { PictureMaker, type PictureState } from "./pictures";
+import { exists, title } from "./subjects";
+
+const MOST = 4;
+
+/** Up to four subjects as one picture with a panel each; null while there is nothing to compare. */
+export function useComparison(subjects: Subject[]): PictureState | null {
+  const state = useProject();
+  const readings = useReadings();
+  const { tint, water, palette } = useView();
+  const [makers] = useState(() => Array.from({ length: MOST }, () => new PictureMaker()));
+  const key = JSON.stringify(subjects);
+  const shown = useMemo(() => {
+    const different = [...new Set((JSON.parse(key) as Subject[]).map((subject) => JSON.stringify(subject)))];
+    return different
+      .map((text) => JSON.parse(text) as Subject)
+      .filter((subject) => exists(subject, state))
+      .slice(0, MOST);
+  }, [key, state]);
+
+  useEffect(() => {
+    shown.forEach((subject, i) => makers[i]?.want({ state, subject, readings, options: { tint, water, palette } }));
+  }, [makers, shown, state, readings, tint, water, palette]);
+
+  const subscribe = useMemo(
+    () => (listener: () => void) => {
+      const ends = makers.map((maker) => maker.subscribe(listener));
+      return () => ends.forEach((end) => end());
+    },
+    [makers],
+  );
+  const versions = useSyncExternalStore(subscribe, () => makers.map((maker) => maker.state.version).join());
+
+  return useMemo(() => {
+    if (shown.length < 2) return null;
+    const states = shown.map((_, i) => makers[i]?.state);
+    const panels: Panel[] = shown.flatMap((subject, i) => {
+      const image = states[i]?.picture?.panels[0]?.image;
+      const [name, how] = title(subject, state, readings);
+      return image ? [{ title: `${name} · ${how}`, image, subject }] : [];
+    });
+    const picture: Picture | null =
+      panels.length === shown.length ? { panels, before: null, legend: null, shaded: true } : null;
+    return {
+      picture,
+      updating: states.some((one) => one?.updating ?? true),
+      draft: states.some((one) => one?.draft ?? false),
+      trouble: states.find((one) => one?.trouble)?.trouble ?? null,
+      version: 0,
+    };
+    // The makers' pictures change without their names: the versions say when.
+    // eslint-disable-next-line react-hooks/exhaustive-deps
+  }, [shown, makers, state, readings, versions]);
+}
