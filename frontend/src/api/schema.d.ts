@@ -629,6 +629,63 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/survey": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Survey World */
+        get: operations["survey_world"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/survey/squares": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Survey Square
+         * @description Heights and an aerial image of a square, kept aside until a project is made of them.
+         */
+        post: operations["survey_square"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/survey/tiles/{level}/{column}/{row}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Survey Tile
+         * @description A picture of one tile.
+         */
+        get: operations["survey_tile"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -2457,6 +2514,34 @@ export interface components {
             where: components["schemas"]["Band"][];
         };
         /**
+         * SquareIn
+         * @description A square of the survey. ``practice``: an aerial image with a known mistake; ``weather``: troubles to try.
+         */
+        SquareIn: {
+            /** North */
+            north: number;
+            /**
+             * Practice
+             * @default right
+             * @enum {string}
+             */
+            practice: "right" | "north_south" | "east_west" | "quarter" | "shifted";
+            /** Samples */
+            samples: number;
+            /** Side */
+            side: number;
+            /** Tab */
+            tab: string;
+            /**
+             * Weather
+             * @default fair
+             * @enum {string}
+             */
+            weather: "fair" | "slow" | "patchy" | "busy" | "closed";
+            /** West */
+            west: number;
+        };
+        /**
          * StateOut
          * @description A project at its newest revision.
          */
@@ -2530,6 +2615,28 @@ export interface components {
             stretched_after: number;
             /** Stretched Before */
             stretched_before: number;
+        };
+        /**
+         * SurveyedOut
+         * @description What the survey desk sent: a heightmap with its measures, and an aerial image of the same place.
+         */
+        SurveyedOut: {
+            /** Aerial */
+            aerial: string;
+            /**
+             * Heights
+             * @enum {string}
+             */
+            heights: "stored" | "range";
+            /** High */
+            high: number;
+            inspection: components["schemas"]["InspectionOut"];
+            /** Low */
+            low: number;
+            /** Notes */
+            notes: string[];
+            /** Spacing */
+            spacing: number;
         };
         /** Take */
         Take: {
@@ -2664,6 +2771,16 @@ export interface components {
             kind: "weight";
             /** Layer */
             layer: string;
+        };
+        /**
+         * WorldOut
+         * @description The survey's world: metres a side and levels of tiles.
+         */
+        WorldOut: {
+            /** Levels */
+            levels: number;
+            /** Side */
+            side: number;
         };
     };
     responses: never;
@@ -4454,6 +4571,110 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["ProblemOut"];
                 };
+            };
+        };
+    };
+    survey_world: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WorldOut"];
+                };
+            };
+        };
+    };
+    survey_square: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SquareIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SurveyedOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    survey_tile: {
+        parameters: {
+            query?: {
+                weather?: "fair" | "slow" | "patchy" | "busy" | "closed";
+            };
+            header?: never;
+            path: {
+                level: number;
+                column: number;
+                row: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
         };
     };

@@ -53,9 +53,11 @@ export function Measures({ diagnosis }: { diagnosis: Diagnosis | undefined }) {
         <span>One step</span>
         <Value text={levels ? `${trim(((fileHigh - fileLow) / levels) * 1000, 1)} mm` : "float"} />
       </Box>
-      <Piece sx={{ mt: 1 }}>
-        <Sentences />
-      </Piece>
+      <Box sx={{ mt: 1 }}>
+        <Piece>
+          <Sentences />
+        </Piece>
+      </Box>
     </>
   );
 }

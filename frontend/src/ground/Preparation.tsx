@@ -9,6 +9,8 @@ import { Heading, Piece } from "../parts/Card";
 import { MoreMenu } from "../parts/MoreMenu";
 import { newId, useDocument, useProject } from "../state/document";
 import { useView } from "../state/view";
+import { PlainHistogram } from "../readings/PlainHistogram";
+import { useStats } from "../api/queries";
 import { trim } from "../viewport/subjects";
 import { freshStep, STEP_TITLES, STEP_WORDS, WHOLE_STEPS } from "./steps";
 import { StepSentence } from "./StepSentence";
@@ -83,10 +85,7 @@ function StepPiece({ step, index, count, diagnosis }: StepPieceProps) {
   const tiny = { width: 26, height: 26 };
   return (
     <Piece chosen={before} data-testid={`step-${step.kind}`}>
-      <Box sx={{ display: "flex", gap: 0.5, alignItems: "flex-start" }}>
-        <Box sx={{ flex: 1, fontSize: 13.5, lineHeight: 1.9, opacity: step.muted ? 0.55 : 1 }}>
-          <StepSentence step={step} />
-        </Box>
+      <Box sx={{ float: "right", display: "flex", ml: 0.5 }}>
         <IconButton sx={tiny} aria-label="Earlier" disabled={index === 0} onClick={() => move(index - 1)}>
           <ArrowUpIcon sx={{ fontSize: 17 }} />
         </IconButton>
@@ -115,7 +114,11 @@ function StepPiece({ step, index, count, diagnosis }: StepPieceProps) {
           ]}
         />
       </Box>
+      <Box sx={{ fontSize: 13.5, lineHeight: 1.9, opacity: step.muted ? 0.55 : 1 }}>
+        <StepSentence step={step} />
+      </Box>
       {!WHOLE_STEPS.includes(step.kind) && <StepWhere step={step} index={index} />}
+      {step.kind === "un_terrace" && !step.muted && <SlopeSpread index={index} />}
       {effect && !step.muted && (
         <Typography variant="caption" color="textSecondary" component="div">
           {trim(effect.cols)} × {trim(effect.rows)}, {trim(effect.low, 1)} to {trim(effect.high, 1)} m
@@ -124,6 +127,26 @@ function StepPiece({ step, index, count, diagnosis }: StepPieceProps) {
         </Typography>
       )}
     </Piece>
+  );
+}
+
+/** How slopes are spread before (line) and after (bars) stairs were taken out: their spikes go, cliffs stay. */
+function SlopeSpread({ index }: { index: number }) {
+  const before = useStats(`at:${index}:slope`);
+  const after = useStats(`at:${index + 1}:slope`);
+  if (!before.data || !after.data) return null;
+  const most = Math.max(...before.data.counts, 1e-9);
+  return (
+    <>
+      <PlainHistogram
+        stats={after.data}
+        label="Slopes before (line) and after (bars)"
+        above={before.data.counts.map((count) => Math.sqrt(count / most))}
+      />
+      <Typography variant="caption" color="textSecondary" component="div">
+        Slopes after; the line is before.
+      </Typography>
+    </>
   );
 }
 

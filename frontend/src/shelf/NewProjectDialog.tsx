@@ -17,6 +17,8 @@ import { Segments } from "../parts/Segments";
 import { MONO } from "../theme";
 import { trim } from "../viewport/subjects";
 import { ChooseHeightmap } from "./ChooseHeightmap";
+import { TAB } from "../state/document";
+import { SurveyDesk, type Surveyed } from "./SurveyDesk";
 import { FileReading, InspectionLine, layoutOf } from "./FileReading";
 
 /** A heightmap becomes a project: look at the file, say what it measures. */
@@ -30,11 +32,37 @@ export function NewProjectDialog({ open, onClose }: { open: boolean; onClose: ()
 
 function Steps({ onClose }: { onClose: () => void }) {
   const [found, setFound] = useState<Inspection | null>(null);
-  return found ? (
-    <Measures found={found} onFound={setFound} onClose={onClose} onBack={() => setFound(null)} />
-  ) : (
-    <ChooseHeightmap title="New from a heightmap" onFound={setFound} onClose={onClose} />
+  const [surveyed, setSurveyed] = useState<Surveyed | null>(null);
+  const [atDesk, setAtDesk] = useState(false);
+  if (found)
+    return (
+      <Measures
+        found={found}
+        surveyed={surveyed}
+        onFound={setFound}
+        onClose={onClose}
+        onBack={() => {
+          setFound(null);
+          setSurveyed(null);
+        }}
+      />
+    );
+  if (atDesk)
+    return (
+      <SurveyDesk
+        onSurveyed={(square) => {
+          setSurveyed(square);
+          setFound(square.inspection);
+        }}
+        onBack={() => setAtDesk(false)}
+      />
+    );
+  const more = (
+    <Button variant="outlined" color="inherit" sx={{ mt: 2 }} onClick={() => setAtDesk(true)}>
+      Or take a square from the survey desk…
+    </Button>
   );
+  return <ChooseHeightmap title="New from a heightmap" more={more} onFound={setFound} onClose={onClose} />;
 }
 
 /** A typed number; a comma is as good as a point. */
@@ -44,12 +72,14 @@ function value(text: string): number {
 
 interface MeasuresProps {
   found: Inspection;
+  /** What the survey desk said of it, if it came from there. */
+  surveyed: Surveyed | null;
   onFound: (found: Inspection) => void;
   onClose: () => void;
   onBack: () => void;
 }
 
-function Measures({ found, onFound, onClose, onBack }: MeasuresProps) {
+function Measures({ found, surveyed, onFound, onClose, onBack }: MeasuresProps) {
   const go = useNavigate();
   const { placement } = found;
   // Floats and signed numbers are metres already, and so is what a file with a place in the world holds.
@@ -60,11 +90,11 @@ function Measures({ found, onFound, onClose, onBack }: MeasuresProps) {
       .replace(/[_-]+/g, " ")
       .trim() || "New ground",
   );
-  const [heights, setHeights] = useState<"stored" | "range">(float ? "stored" : "range");
-  const [low, setLow] = useState(float ? trimPlain(found.low) : "0");
-  const [high, setHigh] = useState(float ? trimPlain(found.high) : "500");
-  const [x, setX] = useState(placement ? trimPlain(placement.spacing_x) : "4");
-  const [y, setY] = useState(placement ? trimPlain(placement.spacing_y) : "4");
+  const [heights, setHeights] = useState<"stored" | "range">(surveyed?.heights ?? (float ? "stored" : "range"));
+  const [low, setLow] = useState(surveyed ? String(surveyed.low) : float ? trimPlain(found.low) : "0");
+  const [high, setHigh] = useState(surveyed ? String(surveyed.high) : float ? trimPlain(found.high) : "500");
+  const [x, setX] = useState(spacing(surveyed?.spacing ?? placement?.spacing_x));
+  const [y, setY] = useState(spacing(surveyed?.spacing ?? placement?.spacing_y));
   const [water, setWater] = useState("");
   const [busy, setBusy] = useState(false);
   const [trouble, setTrouble] = useState<string | null>(null);
@@ -87,6 +117,15 @@ function Measures({ found, onFound, onClose, onBack }: MeasuresProps) {
           },
         }),
       );
+      if (surveyed) {
+        const setting = { id: "aerial", kind: "picture", name: "Aerial image", numbers: { asset: surveyed.aerial } };
+        await ask(
+          client.POST("/api/projects/{project_id}/edits", {
+            params: { path: { project_id: made.id } },
+            body: { base: made.revision, tab: TAB, merge: "", operations: [{ op: "add_reading", setting }] },
+          }),
+        );
+      }
       await go(`/project/${made.id}/ground`);
     } catch (error) {
       setTrouble(sentence(error));
@@ -119,6 +158,11 @@ function Measures({ found, onFound, onClose, onBack }: MeasuresProps) {
       <DialogTitle>What it measures</DialogTitle>
       <DialogContent>
         <InspectionLine found={found} />
+        {surveyed?.notes.map((note) => (
+          <Alert key={note} severity="info" sx={{ mb: 1, py: 0 }}>
+            {note}
+          </Alert>
+        ))}
         {found.findings.map((item) => (
           <Alert key={item.code} severity={item.severity === "attention" ? "warning" : "info"} sx={{ mb: 1, py: 0 }}>
             {item.message}
@@ -170,6 +214,11 @@ function Measures({ found, onFound, onClose, onBack }: MeasuresProps) {
       </DialogActions>
     </form>
   );
+}
+
+/** Metres between samples as typed; 4 where nobody says. */
+function spacing(metres: number | undefined): string {
+  return metres === undefined ? "4" : String(Number(metres.toFixed(6)));
 }
 
 function trimPlain(value: number): string {

@@ -23,7 +23,7 @@ export function Working({ waiting, draft }: { waiting: boolean; draft: boolean }
       sx={{
         position: "absolute",
         top: 10,
-        right: 12,
+        right: 56,
         width: 250,
         bgcolor: "background.paper",
         borderRadius: 1.5,

@@ -71,6 +71,8 @@ export function readingEnds(map: RawMap, reading: Reading | undefined): [number,
     const far = Math.max(Math.abs(low), Math.abs(high)) || 1;
     return [-far, far];
   }
+  // Occlusion seldom comes near 1: its ramp ends where nearly all of it does.
+  if (reading.ramp === "shelter") return [0, Math.max(nearlyAll(map)[1], 0.05)];
   const [low, high] = reading.scale === "log" ? ends(map) : nearlyAll(map);
   return [reading.low ?? low, Math.max(reading.high ?? high, (reading.low ?? low) + 1e-9)];
 }

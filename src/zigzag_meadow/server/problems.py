@@ -19,6 +19,7 @@ from zigzag_meadow.core.errors import (
     NotFound,
     TooLarge,
 )
+from zigzag_meadow.core.survey.service import SurveyRefused, TileMissing
 
 __all__ = ["problem", "problem_of"]
 
@@ -32,6 +33,8 @@ STATUS: tuple[tuple[type[MeadowError], int], ...] = (
     (IllegalSize, 422),
     (BadDocument, 422),
     (Cancelled, 409),
+    (TileMissing, 404),
+    (SurveyRefused, 503),
 )
 
 

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Callable
 from dataclasses import dataclass, field
 from typing import Any, Literal
@@ -112,7 +113,7 @@ def _noisy(z: F32, grid: Grid, stripes: Stripes) -> Finding | None:
     d = np.abs(z[:-2, 1:-1] - 2 * z[1:-1, 1:-1] + z[2:, 1:-1])
     with np.errstate(invalid="ignore"):
         e = d[:, 1:-1] - (d[:, :-2] + d[:, 2:]) / 2
-    noise = float(np.nanmedian(d)) / 0.6745 / np.sqrt(6)
+    noise = float(np.nanmedian(d)) / 0.6745 / math.sqrt(6)
     relief = float(np.nanmedian(np.abs(z[8:, 8:] - z[:-8, :-8])))
     if noise < 0.02 * max(relief, 1e-6) or float(np.nanmean(np.abs(e))) == 0 or noise * 12 < relief:
         return None
@@ -196,6 +197,6 @@ def find_all(heights: F32, grid: Grid, stripes: Stripes) -> list[Finding]:
         # Nothing else can be said of samples in the wrong order.
         return [f for f in found if f.code in ("scrambled", "slanted")]
     if any(f.code == "stairs" for f in found):
-        # Treads are level ground too: one finding says it.
-        found = [f for f in found if f.code != "flat"]
+        # Treads are level ground and their edges scatter: one finding says it.
+        found = [f for f in found if f.code not in ("flat", "noise")]
     return sorted(found, key=lambda f: f.severity != "attention")

@@ -13,7 +13,7 @@ from ninja.errors import HttpError, ValidationError
 from ninja.renderers import BaseRenderer
 
 from zigzag_meadow.core.errors import MeadowError
-from zigzag_meadow.server.api import deliveries, ground, maps, projects
+from zigzag_meadow.server.api import deliveries, ground, maps, projects, survey
 from zigzag_meadow.server.problems import problem, problem_of
 from zigzag_meadow.server.projects import StaleEdit
 
@@ -40,6 +40,7 @@ api = NinjaAPI(
 api.add_router("", projects.router)
 api.add_router("", maps.router)
 api.add_router("", ground.router)
+api.add_router("", survey.router)
 api.add_router("", deliveries.router)
 
 

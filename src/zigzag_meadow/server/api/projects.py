@@ -86,7 +86,7 @@ def list_projects(request: HttpRequest) -> list[dict[str, Any]]:
     return cards
 
 
-def _inspected(asset: str, found: Inspection) -> dict[str, Any]:
+def inspected(asset: str, found: Inspection) -> dict[str, Any]:
     plain = {name: getattr(found, name) for name in InspectionOut.model_fields if name not in ("asset", "sizes")}
     return {
         **plain, "channels": list(found.channels), "asset": asset,
@@ -114,13 +114,13 @@ def bring_heightmap(
     except MeadowError:
         path.unlink(missing_ok=True)
         raise
-    return _inspected(keep(path), found)
+    return inspected(keep(path), found)
 
 
 @router.post("/heightmaps/again", response={200: InspectionOut, **Refused}, operation_id="inspect_again")
 def inspect_again(request: HttpRequest, layout: FileLayout) -> dict[str, Any]:
     """Read a heightmap that was brought in another way: size, byte order, sample type, channel, no-data value."""
-    return _inspected(layout.asset, _found(layout))
+    return inspected(layout.asset, _found(layout))
 
 
 def _found(layout: FileLayout) -> Inspection:
@@ -149,7 +149,7 @@ def bring_tiles(request: HttpRequest, files: File[list[UploadedFile]]) -> dict[s
     finally:
         for _, path in kept:
             path.unlink(missing_ok=True)
-    return _inspected(keep(out), found)
+    return inspected(keep(out), found)
 
 
 @router.post("/projects/{project_id}/replace", response={200: StateOut, **Refused}, operation_id="replace_heightmap")

@@ -11,6 +11,8 @@ from pydantic import Field
 from zigzag_meadow.core.formats.layout import FileFormat, RgbCode, SampleType
 from zigzag_meadow.core.project.document import Name, Project
 from zigzag_meadow.core.project.operations import Operation
+from zigzag_meadow.core.survey.desk import Practice
+from zigzag_meadow.core.survey.service import Weather
 
 
 class ProblemOut(Schema):
@@ -296,6 +298,37 @@ class NewProject(Schema):
     spacing_x: float
     spacing_y: float
     water: float | None = None
+
+
+class WorldOut(Schema):
+    """The survey's world: metres a side and levels of tiles."""
+
+    side: float
+    levels: int
+
+
+class SquareIn(Schema):
+    """A square of the survey. ``practice``: an aerial image with a known mistake; ``weather``: troubles to try."""
+
+    tab: Annotated[str, Field(max_length=64)]
+    west: float
+    north: float
+    side: float
+    samples: int
+    practice: Practice = "right"
+    weather: Weather = "fair"
+
+
+class SurveyedOut(Schema):
+    """What the survey desk sent: a heightmap with its measures, and an aerial image of the same place."""
+
+    inspection: InspectionOut
+    heights: Literal["stored", "range"]
+    low: float
+    high: float
+    spacing: float
+    aerial: str
+    notes: list[str]
 
 
 class EditIn(Schema):

@@ -1,0 +1,56 @@
+"""Squares from the survey desk, kept as files that a project can be made of."""
+
+from __future__ import annotations
+
+from typing import Any
+
+import imagecodecs
+import numpy as np
+
+from zigzag_meadow.core.ground.diagnose import Inspection, inspect_file
+from zigzag_meadow.core.survey.desk import Practice, Square, Surveyed, survey
+from zigzag_meadow.core.survey.service import SurveyService, Weather
+from zigzag_meadow.server.assets import incoming, keep
+from zigzag_meadow.server.engine import engine
+
+__all__ = ["get_square", "tile_picture"]
+
+
+def tile_picture(level: int, column: int, row: int, weather: Weather) -> bytes:
+    """A tile of the aerial survey as a PNG, to look at."""
+    tile = SurveyService(engine().stripes, weather).tile("aerial", level, column, row)
+    return bytes(imagecodecs.png_encode(tile))
+
+
+def get_square(square: Square, practice: Practice, weather: Weather, owner: str) -> dict[str, Any]:
+    """Survey a square; its heights and its aerial image become assets."""
+    shared = engine()
+    key = f"survey-{square.west:.0f}-{square.north:.0f}-{square.side:.0f}-{square.samples}"
+    with shared.board.task(key, owner, "Asking the survey desk", None) as (task, cancel):
+        found = survey(
+            SurveyService(shared.stripes, weather), square, practice, pool=shared.stripes, tell=task.tell, cancel=cancel
+        )
+    asset, inspection = _kept_heights(found)
+    picture = incoming()
+    picture.write_bytes(imagecodecs.png_encode(found.aerial))
+    return {
+        "asset": asset, "inspection": inspection, "spacing": found.spacing, "notes": list(found.notes),
+        "low": round(float(np.nanmin(found.heights)), 3), "high": round(float(np.nanmax(found.heights)), 3),
+        "aerial": keep(picture), "heights": "range" if inspection.format == "png" else "stored",
+    }  # fmt: skip
+
+
+def _kept_heights(found: Surveyed) -> tuple[str, Inspection]:
+    """16 bits from low to high; floats where the survey has gaps."""
+    path = incoming()
+    if found.missing:
+        with path.open("wb") as file:
+            np.save(file, found.heights)
+        name = "survey_square.npy"
+    else:
+        low, high = float(found.heights.min()), float(found.heights.max())
+        scaled = (found.heights.astype(np.float64) - low) / max(high - low, 1e-6) * 65535
+        path.write_bytes(imagecodecs.png_encode(np.floor(scaled + 0.5).astype(np.uint16)))
+        name = "survey_square.png"
+    inspection = inspect_file(path, name)
+    return keep(path), inspection
