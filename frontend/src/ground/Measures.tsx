@@ -1,13 +1,13 @@
 import { Box, Button } from "@mui/material";
 import { useState } from "react";
 import { ask, client } from "../api/client";
-import type { Diagnosis, Ground } from "../api/types";
+import type { Diagnosis } from "../api/types";
 import { ChoiceToken } from "../parts/ChoiceToken";
 import { Heading, Piece } from "../parts/Card";
 import { NumberToken } from "../parts/NumberToken";
 import { useDocument, useProject } from "../state/document";
 import { MONO } from "../theme";
-import { trim } from "../viewport/subjects";
+import { fileEnds, trim } from "../viewport/subjects";
 
 /** What the ground measures: heights, spacing or width and length, water. */
 export function Measures({ diagnosis }: { diagnosis: Diagnosis | undefined }) {
@@ -60,18 +60,6 @@ export function Measures({ diagnosis }: { diagnosis: Diagnosis | undefined }) {
       </Box>
     </>
   );
-}
-
-/** Metres at the file's lowest and highest sample, before any preparation. */
-export function fileEnds(ground: Ground): [number, number] {
-  const low = ground.stored_low;
-  const high = ground.stored_high;
-  if (ground.heights === "points" && ground.points) {
-    const { first: a, second: b } = ground.points;
-    const per = (b.metres - a.metres) / (b.stored - a.stored || 1);
-    return [a.metres + (low - a.stored) * per, a.metres + (high - a.stored) * per];
-  }
-  return ground.heights === "stored" ? [low, high] : [ground.low ?? 0, ground.high ?? 0];
 }
 
 function Sentences() {

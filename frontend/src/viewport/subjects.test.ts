@@ -8,7 +8,10 @@ const readings = testReadings();
 
 describe("what a subject is called", () => {
   it("names everything that is shown, with its unit", () => {
-    expect(title({ kind: "ground", style: "heights" }, state, readings)).toEqual(["Ground", "heights"]);
+    expect(title({ kind: "ground", style: "heights" }, state, readings)).toEqual([
+      "Ground",
+      "heights · 10 to 90 m",
+    ]);
     expect(title({ kind: "reading", name: "slope", over: true }, state, readings)).toEqual([
       "Slope",
       "degrees · over 4 m",

@@ -1,4 +1,4 @@
-import type { ProjectState, Reading } from "../api/types";
+import type { Ground, ProjectState, Reading } from "../api/types";
 import type { Subject } from "../state/view";
 
 /** The names of the maps that a subject is painted from. */
@@ -55,7 +55,9 @@ export function title(subject: Subject, state: ProjectState, readings: Reading[]
       if (subject.finding) return ["Ground", "where the finding is"];
       if (subject.style === "wipe") return ["Ground", "before | after the preparation"];
       if (subject.style === "shade") return ["Ground", "hill shade"];
-      return ["Ground", document.ground.steps?.some((step) => !step.muted) ? "heights, prepared" : "heights"];
+      if (document.ground.steps?.some((step) => !step.muted)) return ["Ground", "heights, prepared"];
+      const [low, high] = fileEnds(document.ground);
+      return ["Ground", `heights · ${trim(low)} to ${trim(high)} m`];
     }
     case "reading": {
       const reading = readings.find((item) => item.name === subject.name);
@@ -111,4 +113,16 @@ export function trim(value: number, decimals = 2): string {
   const [whole = "", rest] = short.split(".");
   const grouped = whole.replace(/\B(?=(\d{3})+$)/g, "\u202f");
   return rest ? `${grouped}.${rest}` : grouped;
+}
+
+/** Metres at the file's lowest and highest sample, before any preparation. */
+export function fileEnds(ground: Ground): [number, number] {
+  const low = ground.stored_low;
+  const high = ground.stored_high;
+  if (ground.heights === "points" && ground.points) {
+    const { first: a, second: b } = ground.points;
+    const per = (b.metres - a.metres) / (b.stored - a.stored || 1);
+    return [a.metres + (low - a.stored) * per, a.metres + (high - a.stored) * per];
+  }
+  return ground.heights === "stored" ? [low, high] : [ground.low ?? 0, ground.high ?? 0];
 }

@@ -134,11 +134,8 @@ def _altitude(ev: Evaluation, node: Node, grid: Grid, window: Window) -> Array:
 
 def _horizon(ev: Evaluation, node: Node, grid: Grid, window: Window) -> Array:
     radius = node.params["radius"]
-    if (
-        radius < 2 * max(grid.dy, grid.dx)
-        and grid != node.grid
-        and max(grid.dy, grid.dx) > max(node.grid.dy, node.grid.dx)
-    ):
+    if max(grid.dy, grid.dx) > max(node.grid.dy, node.grid.dx) * (1 + 1e-6):
+        # The nearest samples make the horizon: a coarser ground has lower ones.
         return _from_home(ev, node, grid, window)
     radius = max(radius, grid.dy, grid.dx)
     padded = _open(ev, node, grid, window, horizon_margin(grid, radius))

@@ -79,9 +79,15 @@ def _cellular(x: np.float32, y: np.float32, seed: np.uint32) -> np.float32:
 
 
 @njit(nogil=True, cache=True)
-def noise_at(kind: int, x: np.float32, y: np.float32, octaves: np.float32, seed: np.uint32) -> np.float32:
-    """One value, 0–1, at a place in units of the largest size. Octaves may end in a part."""
-    total, sum_of, weight = _ZERO, _ZERO, _ONE
+def noise_at(
+    kind: int, x: np.float32, y: np.float32, octaves: np.float32, full: np.float32, seed: np.uint32
+) -> np.float32:
+    """One value, 0–1, at a place in units of the largest size.
+
+    Octaves may end in a part; ``full`` is what the weights of all that were wished for add up to, so that octaves
+    left out fade to their mean.
+    """
+    total, weight = _ZERO, _ONE
     first = _gradient(x, y, seed) if kind == 3 else _ZERO
     left = octaves
     k = np.uint32(1 if kind == 3 else 0)
@@ -96,12 +102,11 @@ def noise_at(kind: int, x: np.float32, y: np.float32, octaves: np.float32, seed:
         else:
             value = _cellular(px, py, seed + k) * _TWO - _ONE
         total += part * value
-        sum_of += part
         weight *= _GAIN
         px, py = px * _DOUBLE + np.float32(17.17), py * _DOUBLE - np.float32(9.71)
         k += np.uint32(1)
         left -= _ONE
-    rough = total / sum_of if sum_of > _ZERO else _ZERO
+    rough = total / full
     if kind == 3:
         # Bands across the first axis, bent by the finer octaves.
         return _HALF + _HALF * np.float32(
@@ -113,8 +118,8 @@ def noise_at(kind: int, x: np.float32, y: np.float32, octaves: np.float32, seed:
 
 @njit(nogil=True, cache=True)
 def _noise_rows(
-    kind: int, octaves: np.float32, seed: np.uint32, place: NDArray[np.float64], along: F32, taps: int, out: F32,
-    first: int, end: int,
+    kind: int, octaves: np.float32, full: np.float32, seed: np.uint32, place: NDArray[np.float64], along: F32,
+    taps: int, out: F32, first: int, end: int,
 ) -> None:  # fmt: skip
     """``place``: x0, y0, dx, dy in sizes, then cosine, sine and stretch of the long axis. ``along``: unit vectors
     (2, rows, columns) to smear along, or empty."""
@@ -126,13 +131,13 @@ def _noise_rows(
             x = x0 + c * dx
             if not smear:
                 u, v = (x * cos + y * sin) / stretch, y * cos - x * sin
-                out[r, c] = noise_at(kind, np.float32(u), np.float32(v), octaves, seed)
+                out[r, c] = noise_at(kind, np.float32(u), np.float32(v), octaves, full, seed)
                 continue
             total = _ZERO
             for k in range(taps):
                 t = (k / (taps - 1) - 0.5) * stretch
                 u, v = x + t * along[0, r, c], y + t * along[1, r, c]
-                total += noise_at(kind, np.float32(u), np.float32(v), octaves, seed)
+                total += noise_at(kind, np.float32(u), np.float32(v), octaves, full, seed)
             # Smearing takes contrast away; give back what independent parts would have lost.
             mean = total / np.float32(taps)
             out[r, c] = min(max(_HALF + (mean - _HALF) * np.float32(1.6), _ZERO), _ONE)
@@ -175,7 +180,9 @@ def noise(
     )  # fmt: skip
     vectors = readable(np.zeros((2, 0, 0), np.float32) if along is None else along)
     result = np.empty(window.shape, np.float32) if out is None else out
-    numbers = (NOISE_KINDS.index(kind), np.float32(shown), np.uint32(seed), readable(place))
+    whole, part = int(octaves), octaves - int(octaves)
+    full = 2 - 2.0 ** (1 - whole) + part * 0.5**whole
+    numbers = (NOISE_KINDS.index(kind), np.float32(shown), np.float32(full), np.uint32(seed), readable(place))
     pool = stripes or Stripes(1)
     pool.run(*window.shape, lambda i, j: _noise_rows(*numbers, vectors, TAPS, result, i, j), cancel)
     return result

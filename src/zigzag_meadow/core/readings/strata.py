@@ -16,6 +16,7 @@ from zigzag_meadow.core.stripes import Cancel, Stripes
 __all__ = ["strata"]
 
 F32 = NDArray[np.float32]
+_OCTAVES, _FULL = np.float32(3), np.float32(1.75)
 
 
 @njit(nogil=True, cache=True)
@@ -27,7 +28,8 @@ def _strata_rows(
         y = place[1] + r * place[3]
         for c in range(out.shape[1]):
             x = place[0] + c * place[2]
-            warp = (noise_at(0, np.float32(x / size), np.float32(y / size), np.float32(3), np.uint32(seed)) - 0.5) * 2
+            wave = noise_at(0, np.float32(x / size), np.float32(y / size), _OCTAVES, _FULL, np.uint32(seed))
+            warp = (wave - 0.5) * 2
             at = (z[r, c] + x * tilt[0] + y * tilt[1] + bend * warp) / thickness
             bed = math.floor(at)
             inside = at - bed
