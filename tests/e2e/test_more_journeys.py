@@ -86,6 +86,7 @@ def drag_sideways(page: Page, token: Locator, pixels: int) -> None:
 def test_tokens_are_dragged_and_taken_back(page: Page) -> None:
     open_project(page, "Lantern Moor", "Masks")
     edge = page.get_by_role("list", name="Recipe of Scree").get_by_label("Lower edge", exact=True).first
+    expect(page.get_by_test_id("view-label")).to_contain_text("covers 17 %")
     before = painted(page)
     drag_sideways(page, edge, -60)
     expect(edge).not_to_have_attribute("aria-valuenow", "32")

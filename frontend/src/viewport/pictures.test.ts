@@ -48,6 +48,34 @@ describe("a picture", () => {
     expect(first(maker)).toBe(10);
   });
 
+  it("shows a draft first where the real map takes long, and says that it is one", async () => {
+    const maker = new PictureMaker();
+    maker.subscribe(() => undefined);
+    maker.want(wanted(1, "draft"));
+    asked[0]?.answer({ ...testMap("mask:scree", [5, 0, 0, 0]), draft: true });
+    await turn();
+    expect(first(maker)).toBe(5);
+    expect(maker.state).toMatchObject({ updating: true, draft: true });
+    asked[1]?.answer(testMap("mask:scree", [9, 0, 0, 0]));
+    await turn();
+    expect(first(maker)).toBe(9);
+    expect(maker.state).toMatchObject({ updating: false, draft: false });
+  });
+
+  it("can be asked for once more after it was stopped", async () => {
+    const maker = new PictureMaker();
+    maker.subscribe(() => undefined);
+    maker.want(wanted(1, "stopped"));
+    asked[0]?.refuse(new Error("Stopped as asked."));
+    await turn();
+    expect(maker.state).toMatchObject({ updating: false, trouble: "Stopped as asked." });
+    maker.again();
+    asked[1]?.answer(testMap("mask:scree", [7, 0, 0, 0]));
+    await turn();
+    expect(first(maker)).toBe(7);
+    expect(maker.state.trouble).toBeNull();
+  });
+
   it("keeps the last one while a new revision is fetched, marked as old", async () => {
     const maker = new PictureMaker();
     maker.subscribe(() => undefined);

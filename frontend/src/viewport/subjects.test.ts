@@ -8,14 +8,12 @@ const readings = testReadings();
 
 describe("what a subject is called", () => {
   it("names everything that is shown, with its unit", () => {
-    expect(title({ kind: "ground", style: "heights" }, state, readings)).toEqual([
-      "Ground",
-      "heights · 10 to 90 m",
-    ]);
-    expect(title({ kind: "reading", name: "slope", over: true }, state, readings)).toEqual([
-      "Slope",
-      "degrees · over 4 m",
-    ]);
+    expect(title({ kind: "ground", style: "heights" }, state, readings)).toEqual(["Ground", "heights · 10 to 90 m"]);
+    expect(title({ kind: "reading", name: "slope", over: true }, state, readings)).toEqual(["Slope", "degrees"]);
+    const width = { name: "width", title: "Width", unit: "m", kind: "number", value: 12, default: 4 } as const;
+    const limits = { low: 4, high: 90, step: 1, decimals: 1, choices: [] };
+    const wide = readings.map((item) => ({ ...item, params: [{ ...width, ...limits }] }));
+    expect(title({ kind: "reading", name: "slope", over: true }, state, wide)[1]).toBe("degrees · width 12 m");
     expect(title({ kind: "mask", id: "scree", style: "over", lines: null }, state, readings)[0]).toBe("Scree");
     expect(title({ kind: "channel", sheet: "splat", channel: "a" }, state, readings)[0]).toBe("splat_a · A");
     expect(title({ kind: "fit", number: 4, style: "difference" }, state, readings)[1]).toBe("delivery 4");

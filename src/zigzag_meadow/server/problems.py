@@ -34,7 +34,7 @@ STATUS: tuple[tuple[type[MeadowError], int], ...] = (
     (BadDocument, 422),
     (Cancelled, 409),
     (TileMissing, 404),
-    (SurveyRefused, 503),
+    (SurveyRefused, 409),
 )
 
 

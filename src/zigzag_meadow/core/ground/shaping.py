@@ -64,7 +64,7 @@ def flattened(heights: F32, side: str, height: float, blend: float) -> F32:
     """
     sign = np.float32(1 if side == "below" else -1)
     d = (heights - np.float32(height)) * sign
-    if blend <= 0:
+    if blend < 1e-4:
         held: F32 = np.float32(height) + np.maximum(d, 0) * sign
         return held
     k = np.float32(blend)

@@ -61,9 +61,9 @@ class Crop(_Step):
         """First and end row, first and end column; at least the shortest side that a ground can have."""
 
         def ends(start: float, span: float, spacing: float, count: int) -> tuple[int, int]:
-            low = min(max(round(start / spacing), 0), count - SHORTEST_SIDE)
-            high = min(max(round((start + span) / spacing) + 1, low + SHORTEST_SIDE), count)
-            return low, high
+            low = min(max(math.floor(start / spacing + 0.5), 0), count - SHORTEST_SIDE)
+            wide = max(math.floor(span / spacing + 0.5) + 1, SHORTEST_SIDE)
+            return low, min(low + wide, count)
 
         return (*ends(self.north, self.length, grid.dy, grid.rows), *ends(self.west, self.width, grid.dx, grid.cols))
 

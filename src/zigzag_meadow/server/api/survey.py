@@ -15,7 +15,7 @@ from zigzag_meadow.server.api.schemas import ProblemOut, SquareIn, SurveyedOut, 
 from zigzag_meadow.server.survey import get_square, tile_picture
 
 router = Router(tags=["survey"])
-Refused = {404: ProblemOut, 409: ProblemOut, 422: ProblemOut, 503: ProblemOut}
+Refused = {404: ProblemOut, 409: ProblemOut, 422: ProblemOut}
 
 
 @router.get("/survey", response=WorldOut, operation_id="survey_world")
