@@ -7,10 +7,11 @@ import sys
 import application
 import kernels
 import memory
+import readings
 
 if __name__ == "__main__":
     holds = True
-    for part in (kernels, memory, application):
+    for part in (kernels, readings, memory, application):
         for row in part.rows():
             print(row, flush=True)
             holds = holds and row.holds
