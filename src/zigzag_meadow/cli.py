@@ -33,7 +33,9 @@ from zigzag_meadow.core.project.adopt import file_fields
 from zigzag_meadow.core.project.archive import open_archive
 from zigzag_meadow.core.project.check import parse_project
 from zigzag_meadow.core.project.document import Delivery, Project
+from zigzag_meadow.core.readings.catalogue import READINGS
 from zigzag_meadow.core.readings.catalogue import reading as kind_named
+from zigzag_meadow.core.readings.table import readings_table
 from zigzag_meadow.core.stripes import Stripes
 from zigzag_meadow.demo import write_demos
 
@@ -170,6 +172,16 @@ def reading(
     data = {"reading": name, "rows": values.shape[0], "columns": values.shape[1], "low": float(np.nanmin(values)),
             "high": float(np.nanmax(values)), "out": str(out)}  # fmt: skip
     _print(data, [f"{name}: {np.nanmin(values):g} to {np.nanmax(values):g}, written to {out} ({written})"], as_json)
+
+
+@app.command()
+def readings(as_json: AsJson = False) -> None:
+    """List every reading: unit, range, numbers and what it is good for."""
+    plain = [
+        {"name": r.name, "title": r.title, "unit": r.unit, "numbers": [p.name for p in r.params], "is": r.sentence}
+        for r in READINGS
+    ]
+    _print({"readings": plain}, [readings_table().rstrip()], as_json)
 
 
 @app.command("map")

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+from pathlib import Path
 
 import numpy as np
 import pytest
@@ -10,6 +11,7 @@ from typer.testing import CliRunner
 
 from tests.support.ground import hills, png16
 from zigzag_meadow.cli import app
+from zigzag_meadow.core.readings.table import readings_table
 
 RUN = CliRunner()
 
@@ -67,3 +69,19 @@ def test_inspect_and_reading(tmp_path):
     call("inspect", tmp_path / "none.png", code=2)
     path.write_bytes(b"")
     assert call("inspect", path, "--json", code=2)["error"] == "bad-file"
+
+
+def test_the_table_of_readings_in_the_readme_is_the_catalogue():
+    readme = (Path(__file__).parents[2] / "README.md").read_text("utf-8")
+    assert f"<!-- readings -->\n{readings_table()}<!-- /readings -->" in readme
+
+
+def test_a_reading_with_a_number_of_its_own(tmp_path):
+    path = tmp_path / "hills.png"
+    path.write_bytes(png16(hills(60, 60)))
+    given = ["reading", str(path), "--name", "relative_height", "--spacing", "4,4", "--out", str(tmp_path / "r.npy")]
+    for radius in ("8", "40"):
+        run = RUN.invoke(app, [*given, "--set", f"radius={radius}"])
+        assert run.exit_code == 0, run.output
+    assert RUN.invoke(app, [*given, "--set", "radius=x"]).exit_code == 2
+    assert RUN.invoke(app, [*given, "--set", "size=4"]).exit_code == 2

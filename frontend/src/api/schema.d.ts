@@ -1566,6 +1566,7 @@ export interface components {
             legal: boolean;
             /** Message */
             message: string;
+            nearest: components["schemas"]["SizeOut"];
             /** Target */
             target: string;
         };

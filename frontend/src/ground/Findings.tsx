@@ -11,6 +11,7 @@ type Finding = Diagnosis["findings"][number];
 
 /** What is odd about the prepared ground: where it is, and the step that takes it away. */
 export function Findings({ diagnosis }: { diagnosis: Diagnosis | undefined }) {
+  const edit = useDocument((store) => store.edit);
   if (!diagnosis) return null;
   const many = diagnosis.findings.filter((item) => item.severity === "attention").length;
   return (
@@ -31,14 +32,27 @@ export function Findings({ diagnosis }: { diagnosis: Diagnosis | undefined }) {
           {item.legal ? (
             <Good title={`Legal for ${item.target}`} text={`It ${item.message}`} />
           ) : (
-            <>
-              <Typography variant="body2" sx={{ fontWeight: 650 }}>
-                {item.target} takes other sizes
-              </Typography>
-              <Typography variant="caption" color="textSecondary">
-                It {item.message}
-              </Typography>
-            </>
+            <Box sx={{ display: "flex", alignItems: "center", gap: 1 }}>
+              <Box sx={{ flex: 1 }}>
+                <Typography variant="body2" sx={{ fontWeight: 650 }}>
+                  {item.target} takes other sizes
+                </Typography>
+                <Typography variant="caption" color="textSecondary">
+                  It {item.message}
+                </Typography>
+              </Box>
+              <Button
+                variant="outlined"
+                size="small"
+                onClick={() => {
+                  const { rows, columns: cols } = item.nearest;
+                  const step: Step = { id: newId("step"), kind: "resample", muted: false, where: [], rows, cols };
+                  void edit([{ op: "add_step", step }]);
+                }}
+              >
+                Resample
+              </Button>
+            </Box>
           )}
         </Piece>
       ))}

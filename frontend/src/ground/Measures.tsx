@@ -6,6 +6,7 @@ import { ChoiceToken } from "../parts/ChoiceToken";
 import { Heading, Piece } from "../parts/Card";
 import { NumberToken } from "../parts/NumberToken";
 import { useDocument, useProject } from "../state/document";
+import { useView } from "../state/view";
 import { MONO } from "../theme";
 import { fileEnds, trim } from "../viewport/subjects";
 
@@ -72,7 +73,13 @@ function Sentences() {
       merge: key ? `ground:${field}` : "",
       what: "a measure of the ground",
     });
-  const metres = (label: string, value: number, onCommit: (v: number, key: boolean) => Promise<boolean>) => (
+  const look = useView((view) => view.set);
+  const metres = (
+    label: string,
+    value: number,
+    onCommit: (v: number, key: boolean) => Promise<boolean>,
+    onPreview: (v: number | null) => void = () => undefined,
+  ) => (
     <NumberToken
       label={label}
       value={value}
@@ -81,6 +88,7 @@ function Sentences() {
       max={20000}
       step={1}
       decimals={2}
+      onPreview={onPreview}
       onCommit={onCommit}
     />
   );
@@ -108,31 +116,49 @@ function Sentences() {
       />
     );
   };
+  const read = async (row: number, col: number) => {
+    const found = await ask(
+      client.GET("/api/projects/{project_id}/probe", {
+        params: { path: { project_id: id }, query: { row, col, names: "at:0:height" } },
+      }),
+    );
+    const [low, high] = fileEnds(ground);
+    const height = found.values["at:0:height"] ?? low;
+    const per = (ground.stored_high - ground.stored_low) / (high - low || 1);
+    return { row, col, metres: height, stored: ground.stored_low + (height - low) * per };
+  };
   /** Heights at two corners as they are now: a pair of points to begin with. */
   const takePoints = async () => {
-    const read = async (row: number, col: number) => {
-      const found = await ask(
-        client.GET("/api/projects/{project_id}/probe", {
-          params: { path: { project_id: id }, query: { row, col, names: "at:0:height" } },
-        }),
-      );
-      const [low, high] = fileEnds(ground);
-      const height = found.values["at:0:height"] ?? low;
-      const per = (ground.stored_high - ground.stored_low) / (high - low || 1);
-      return { row, col, metres: height, stored: ground.stored_low + (height - low) * per };
-    };
     const far = [Math.min(home.rows, ground.rows) - 1, Math.min(home.cols, ground.cols) - 1] as const;
     const [first, second] = await Promise.all([read(0, 0), read(far[0], far[1])]);
     await set({ heights: "points", points: { first, second } }, false, "heights");
   };
   const points = ground.points;
+  const place = (which: "first" | "second", axis: "row" | "col", label: string, count: number) =>
+    points && (
+      <NumberToken
+        label={label}
+        value={points[which][axis] + 1}
+        unit=""
+        min={1}
+        max={count}
+        step={1}
+        decimals={0}
+        onCommit={async (v, key) => {
+          const at = { ...points[which], [axis]: Math.round(v) - 1 };
+          const found = await read(at.row, at.col);
+          return set({ points: { ...points, [which]: found } }, key, `points-${which}-${axis}`);
+        }}
+      />
+    );
   const point = (which: "first" | "second", label: string) =>
     points && (
       <>
         {metres(label, points[which].metres, (v, key) =>
           set({ points: { ...points, [which]: { ...points[which], metres: v } } }, key, `points-${which}`),
         )}{" "}
-        at row {points[which].row + 1}, column {points[which].col + 1}
+        at row {place(which, "row", `Row of ${label.slice(10)}`, ground.rows)}, column{" "}
+        {place(which, "col", `Column of ${label.slice(10)}`, ground.cols)}
       </>
     );
   return (
@@ -188,7 +214,17 @@ function Sentences() {
         {typeof ground.water === "number" ? (
           <>
             <span>
-              Water stands at {metres("Water level", ground.water, (v, key) => set({ water: v }, key, "water"))}
+              Water stands at{" "}
+              {metres(
+                "Water level",
+                ground.water,
+                async (v, key) => {
+                  const done = await set({ water: v }, key, "water");
+                  look({ shore: null });
+                  return done;
+                },
+                (v) => look({ shore: v }),
+              )}
             </span>
             <Button size="small" color="inherit" onClick={() => void edit([{ op: "set_ground", no_water: true }])}>
               No water

@@ -107,7 +107,7 @@ function StepPiece({ step, index, count, diagnosis }: StepPieceProps) {
           actions={[
             {
               label: "Before | after this step and those that follow",
-              off: WHOLE_STEPS.includes(step.kind),
+              off: step.kind === "crop" || step.kind === "turn",
               act: () => show({ kind: "ground", style: "wipe", steps: index }),
             },
             { label: "Delete", danger: true, act: () => void edit([{ op: "delete_step", step: step.id }]) },

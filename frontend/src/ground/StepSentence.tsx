@@ -65,7 +65,28 @@ export function StepSentence({ step }: { step: Step }) {
       return (
         <>
           <b>Resample</b> to {token(step, "cols", "Columns", ["columns", 8, 8193, 1, 0])} by{" "}
-          {token(step, "rows", "Rows", ["rows", 8, 8193, 1, 0])}, {(home.width / (step.cols - 1)).toFixed(3)} m apart
+          {token(step, "rows", "Rows", ["rows", 8, 8193, 1, 0])},
+          <NumberToken
+            label="Spacing after resampling"
+            value={home.width / (step.cols - 1)}
+            unit="m"
+            min={0.001}
+            max={10000}
+            step={0.1}
+            decimals={3}
+            onCommit={(metres, key) =>
+              change(
+                {
+                  ...step,
+                  cols: Math.max(Math.round(home.width / metres) + 1, 8),
+                  rows: Math.max(Math.round(home.length / metres) + 1, 8),
+                },
+                "spacing",
+                key,
+              )
+            }
+          />{" "}
+          apart
         </>
       );
     case "refine":

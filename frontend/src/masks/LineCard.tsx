@@ -170,13 +170,23 @@ function BandNumbers({ line, band, tell }: { line: Combining; band: Band; tell: 
   if (!reading) return null;
   const axis = axisOf(reading, stats.data, band);
   const span = axis.high - axis.low;
-  const most = reading.name === "slope" ? 90 : axis.log ? 1e9 : Math.max(Math.ceil(axis.high), band.high);
-  const least = Math.min(Math.floor(axis.low), band.low);
-  const step = axis.log ? Math.max(1, Math.round(band.low / 20)) : span > 200 ? 1 : span > 20 ? 0.5 : 0.05;
+  const most =
+    reading.kind === "slope" ? 90 : axis.log ? 1e9 : (reading.high ?? Math.max(Math.ceil(axis.high), band.high));
+  const least = reading.wraps ? 0 : Math.min(Math.floor(axis.low), band.low);
+  const step = axis.log
+    ? Math.max(1, Math.round(band.low / 20))
+    : span > 200
+      ? 1
+      : span > 20
+        ? 0.5
+        : Math.min(0.05, 10 ** Math.floor(Math.log10(Math.max(span, 1e-6) / 20)));
+  const decimals = Math.max(2, Math.ceil(-Math.log10(step)));
   const token = (label: string, field: "low" | "high" | "fade_low" | "fade_high") => {
     const fade = field.startsWith("fade");
     const set = (v: number): Line => {
       const next = { ...band, [field]: v };
+      // Directions go round: a band may run through north.
+      if (reading.wraps) return { ...line, source: next };
       if (field === "low") next.high = Math.max(next.high, v);
       if (field === "high") next.low = Math.min(next.low, v);
       return { ...line, source: next };
@@ -189,7 +199,7 @@ function BandNumbers({ line, band, tell }: { line: Combining; band: Band; tell: 
         min={fade ? 0 : axis.log ? 1 : least}
         max={fade ? (axis.log ? 12 : Math.max(span, band[field])) : most}
         step={fade && axis.log ? 0.25 : step}
-        decimals={2}
+        decimals={decimals}
         onPreview={(v) => tell.preview(v === null ? null : set(v))}
         onCommit={(v, key) => tell.commit(set(v), key, field)}
       />
@@ -207,10 +217,10 @@ function BandNumbers({ line, band, tell }: { line: Combining; band: Band; tell: 
     />
   );
   // A band that reaches the end of what there can be has one edge; its handle on the histogram brings the other back.
-  if (band.high >= most && band.fade_high === 0)
+  if (band.high >= most && band.fade_high === 0 && !reading.wraps)
     return (
       <>
-        {token("Lower edge", "low")} or {reading.name === "slope" ? "steeper" : "more"}, fading in over{" "}
+        {token("Lower edge", "low")} or {reading.kind === "slope" ? "steeper" : "more"}, fading in over{" "}
         {token("Lower fade", "fade_low")} in a {shape} fade,
       </>
     );

@@ -337,7 +337,8 @@ function ReadingEnds({ source, onSet }: { source: ReadingSource; onSet: (source:
       unit={reading?.unit ?? ""}
       min={log ? 0.000001 : -20000}
       max={log ? 1e12 : 20000}
-      step={log ? Math.max(1, Math.round(source[field] / 10)) : 0.5}
+      step={log ? Math.max(1, Math.round(source[field] / 10)) : 10 ** -Math.min(reading?.decimals ?? 1, 4)}
+      decimals={Math.max(reading?.decimals ?? 2, 2)}
       onCommit={(v) => onSet({ ...source, [field]: v })}
     />
   );

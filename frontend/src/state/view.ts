@@ -61,6 +61,8 @@ interface ViewStore {
   compare: boolean;
   /** A line that values are read along. */
   profile: Line | null;
+  /** The water level while its number is dragged; null: as it is saved. */
+  shore: number | null;
   /** A part of the ground that is being chosen. */
   cropping: Part | null;
   camera: Camera;
@@ -78,6 +80,7 @@ interface ViewStore {
         | "compare"
         | "profile"
         | "cropping"
+        | "shore"
         | "tint"
         | "water"
         | "wipe"
@@ -107,6 +110,7 @@ const fresh = {
   compare: false,
   profile: null as Line | null,
   cropping: null as Part | null,
+  shore: null as number | null,
   camera: { x: 0.5, y: 0.5, zoom: 1 },
   selectedMask: null as string | null,
   selectedLine: null as string | null,

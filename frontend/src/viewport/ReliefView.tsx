@@ -12,8 +12,8 @@ import { ReliefScene } from "./relief";
 export function ReliefView({ picture }: { picture: Picture | null }) {
   const state = useProject();
   const readings = useReadings();
-  const { exaggeration, sun, water, set } = useView();
-  const level = state.document.ground.water;
+  const { exaggeration, sun, water, shore, set } = useView();
+  const level = shore ?? state.document.ground.water;
   const canvas = useRef<HTMLCanvasElement>(null);
   const scene = useRef<ReliefScene | null>(null);
   const [able] = useState(() => document.createElement("canvas").getContext("webgl2") !== null);

@@ -28,15 +28,15 @@ const MODES: { value: Mode; label: string }[] = [
 export function Viewport() {
   const state = useProject();
   const readings = useReadings();
-  const { mode, subject, tint, water, palette, compare, held, profile, set, hold } = useView();
+  const { mode, subject, tint, water, palette, compare, held, profile, shore, set, hold } = useView();
   const [maker] = useState(() => new PictureMaker());
   const own = useSyncExternalStore(maker.subscribe, maker.snapshot);
   const together = useComparison(compare ? [subject, ...held] : []);
   const picture = together ?? own;
 
   useEffect(() => {
-    maker.want({ state, subject, readings, options: { tint, water, palette } });
-  }, [maker, state, subject, readings, tint, water, palette]);
+    maker.want({ state, subject, readings, options: { tint, water, palette, shore } });
+  }, [maker, state, subject, readings, tint, water, palette, shore]);
 
   const many = (picture.picture?.panels.length ?? 1) > 1;
   const shown: Mode = many ? "plan" : mode;

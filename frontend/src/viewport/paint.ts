@@ -32,6 +32,8 @@ export interface PaintOptions {
   tint: number;
   water: boolean;
   palette?: Palette;
+  /** The water level instead of the saved one. */
+  shore?: number | null;
   /** Where a ramp's ends are measured, when not on the map itself: a part must be coloured like the whole. */
   whole?: (name: string) => RawMap | null;
 }
@@ -170,7 +172,7 @@ function groundPicture(
   if (subject.style === "shade") return single(cachedBase(maps, state, options.water), null, true);
   const height = maps("reading:height");
   const [low, high] = ends(options.whole?.("reading:height") ?? height);
-  const { water } = state.document.ground;
+  const water = options.shore ?? state.document.ground.water;
   const coloured = (heights: RawMap, shade: RawMap) => {
     const image = ramped(heights, "height", low, high, false, shade);
     if (options.water) drown(image.data, heights.values, water);

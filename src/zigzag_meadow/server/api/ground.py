@@ -28,7 +28,8 @@ def _legal(chosen: Target, home: Grid) -> dict[str, Any]:
     pairs = sorted(legal_pairs(chosen, home), key=lambda p: abs(p[0] - home.rows) + abs(p[1] - home.cols))[:3]
     near = ", ".join(f"{cols} × {rows}" for rows, cols in pairs if (rows, cols) != home.shape)
     text = f"takes {home.cols} × {home.rows}. Also near: {near}." if legal else f"takes {near}; delivered resampled."
-    return {"target": chosen.title, "legal": legal, "message": text}
+    nearest = {"rows": pairs[0][0], "columns": pairs[0][1]}
+    return {"target": chosen.title, "legal": legal, "message": text, "nearest": nearest}
 
 
 def _stretched(evaluation: Evaluation, steps: int) -> float:

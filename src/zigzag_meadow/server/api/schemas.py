@@ -250,6 +250,7 @@ class LegalOut(Schema):
     target: str
     legal: bool
     message: str
+    nearest: SizeOut
 
 
 class DiagnosisOut(Schema):
