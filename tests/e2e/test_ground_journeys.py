@@ -114,7 +114,11 @@ def new_project(page: Page, folder: Path, name: str) -> None:
 def test_readings_are_found_compared_and_read_along_a_line(page: Page, tmp_path: Path) -> None:
     new_project(page, tmp_path, "Found and compared")
     go(page, "Readings")
-    page.get_by_label("Find a reading").fill("reeds")
+    page.keyboard.press("1")
+    expect(page.get_by_role("region", name="Ground", exact=True)).to_be_visible()
+    page.keyboard.press("/")
+    expect(page.get_by_label("Find a reading")).to_be_focused()
+    page.keyboard.type("reeds")
     expect(page.get_by_role("button", name="Height over water")).to_be_visible()
     expect(page.get_by_role("button", name="Aspect")).to_be_hidden()
     page.get_by_label("Find a reading").fill("nothing at all")

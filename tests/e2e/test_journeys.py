@@ -31,10 +31,11 @@ def go(page: Page, waypoint: str) -> None:
     expect(page.get_by_label("Computing the map")).to_be_hidden()
 
 
-def painted(page: Page) -> bytes:
-    """The plan as it is on screen."""
+def painted(page: Page) -> str:
+    """What the plan's canvas holds once it has been drawn, without the labels that lie over it."""
     expect(page.get_by_label("Computing the map")).to_be_hidden()
-    return page.get_by_test_id("plan").screenshot()
+    drawn = "c => new Promise(r => requestAnimationFrame(() => requestAnimationFrame(() => r(c.toDataURL()))))"
+    return str(page.get_by_test_id("plan").evaluate(drawn))
 
 
 def drag_handle(page: Page, name: str, pixels: int) -> None:

@@ -3,18 +3,20 @@ import { useEffect, useEffectEvent, useState } from "react";
 import { useNavigate } from "react-router";
 import { useDocument, useProject } from "../state/document";
 import { useView, WAYPOINTS } from "../state/view";
+import { canWipe } from "../viewport/subjects";
 
 const LIST: [string, string][] = [
   ["1 – 8", "waypoints, Ground to Fit check"],
   ["0", "Threads"],
   ["P", "Plan or Relief"],
   ["H", "hold this view"],
-  ["W", "before | after of a mask"],
+  ["W", "before | after of a mask or of the preparation"],
   ["M", "mask alone"],
   ["Ctrl Z, Ctrl Shift Z", "undo, redo"],
   ["Arrow keys on a number", "step it; with Alt a tenth, with Shift ten"],
   ["Arrow keys on the view", "move or turn; + and − come nearer or go farther"],
   ["Escape", "take back what is being dragged"],
+  ["/", "find a reading"],
   ["?", "this list"],
 ];
 
@@ -27,12 +29,25 @@ function inField(target: EventTarget | null): boolean {
   );
 }
 
+/** A page that was just opened has its fields a few frames later. */
+function focusWhenThere(selector: string, frames: number): void {
+  const field = document.querySelector<HTMLInputElement>(selector);
+  if (field) field.focus();
+  else if (frames > 0) requestAnimationFrame(() => focusWhenThere(selector, frames - 1));
+}
+
 export function Keys() {
-  const { id } = useProject();
+  const { id, document: project, home } = useProject();
   const step = useDocument((store) => store.step);
   const go = useNavigate();
   const { mode, subject, singleKeys, set, show, hold } = useView();
   const [list, setList] = useState(false);
+
+  const prepared = canWipe(project.ground, home);
+  const findReading = async () => {
+    await go(`/project/${id}/readings`);
+    focusWhenThere("[data-find]", 60);
+  };
 
   const onKey = useEffectEvent((event: KeyboardEvent) => {
     if (inField(event.target)) return;
@@ -55,7 +70,12 @@ export function Keys() {
         return hold();
       case "w":
         if (subject.kind === "mask") show({ ...subject, style: subject.style === "wipe" ? "over" : "wipe" });
+        if (subject.kind === "ground" && prepared)
+          show({ kind: "ground", style: subject.style === "wipe" ? "heights" : "wipe", steps: subject.steps ?? 0 });
         return;
+      case "/":
+        event.preventDefault();
+        return void findReading();
       case "m":
         if (subject.kind === "mask") show({ ...subject, style: subject.style === "alone" ? "over" : "alone" });
     }

@@ -25,7 +25,7 @@ const TITLES: Record<Waypoint, string> = {
 };
 
 function useStops(): Record<Waypoint, Stop> {
-  const { document, cautions } = useProject();
+  const { document, cautions, home } = useProject();
   const deliveries = useDeliveries().data ?? [];
   const readings = useReadings();
   const { ground, masks, layers, sheets } = document;
@@ -36,6 +36,8 @@ function useStops(): Record<Waypoint, Stop> {
     ),
     ...sheets.flatMap((sheet) => [sheet.r, sheet.g, sheet.b, sheet.a].map((s) => (s?.kind === "mask" ? s.mask : ""))),
   ]);
+  const filled = (ground.steps ?? []).some((step) => step.kind === "fill_voids" && !step.muted && !step.where?.length);
+  const gaps = (ground.voids ?? 0) > 0 && !filled;
   const unused = masks.filter((mask) => !used.has(mask.id)).length;
   const packing = cautions.filter((item) => item.waypoint === "packing");
   const refused = cautions.find((item) => item.waypoint === "delivery");
@@ -43,10 +45,12 @@ function useStops(): Record<Waypoint, Stop> {
   const done = deliveries.find((item) => item.job.state === "done");
   const wrong = done?.fit?.findings.filter((item) => item.severity === "error").length ?? 0;
   return {
-    ground: {
-      sign: "tick",
-      words: `${ground.depth === "32f" ? "float" : `${ground.depth}-bit`}, ${trim(ground.spacing_x)} m apart`,
-    },
+    ground: gaps
+      ? { sign: "attention", words: "gaps to fill" }
+      : {
+          sign: "tick",
+          words: `${/f$/.test(ground.depth) ? "float" : `${Number.parseInt(ground.depth)}-bit`}, ${trim(home.spacing_x)} m apart`,
+        },
     readings: { sign: "tick", words: `${readings.length} ready` },
     masks:
       masks.length === 0

@@ -1,17 +1,13 @@
 import { Segments } from "../parts/Segments";
 import { useProject } from "../state/document";
 import { useView } from "../state/view";
+import { canWipe } from "./subjects";
 
 /** The ways in which the current subject can be looked at. */
 export function SubjectChoices() {
   const { subject, show } = useView();
   const { document, home } = useProject();
-  const { steps, ...file } = document.ground;
-  // Before and after can only lie over each other where both are the same place.
-  const prepared =
-    (steps ?? []).some((step) => !step.muted) &&
-    Math.abs((file.cols - 1) * file.spacing_x - home.width) < 1e-6 * home.width &&
-    !(steps ?? []).some((step) => !step.muted && (step.kind === "turn" || step.kind === "crop"));
+  const prepared = canWipe(document.ground, home);
   switch (subject.kind) {
     case "ground":
       return (
