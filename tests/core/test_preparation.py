@@ -74,6 +74,18 @@ def test_what_mends_a_finding_takes_it_away():
     assert mended_edges(z, 3)[10:-10, 10:-10] == pytest.approx(z[10:-10, 10:-10])
 
 
+def test_every_finding_with_a_place_has_a_map(tmp_path):
+    _, ev = evaluation(tmp_path, document(rows=160, cols=180))
+    z = smooth_hill()
+    z[80:] += 60
+    ev.engine.cache.offer(f"{ev.graph.stage().ground.key}:home", z)
+    found = {f.code: f for f in find_all(z, ev.home, ONE)}
+    assert found["row-jumps"].where is not None
+    shown = ev.map("finding:row-jumps")
+    assert (shown[79:81] == 1).all()
+    assert shown.sum() == 2 * 180
+
+
 def test_un_terracing_keeps_a_cliff():
     z = smooth_hill()
     z[:, 120:] += 40

@@ -176,3 +176,27 @@ def test_another_heightmap_under_the_same_masks(page: Page, tmp_path: Path) -> N
     page.get_by_role("button", name=re.compile("Undo replace")).click()
     go(page, "Ground")
     expect(page.get_by_test_id("measures")).to_contain_text("253 × 200")
+
+
+def test_what_a_file_does_not_say_can_be_said(page: Page, tmp_path: Path) -> None:
+    page.goto("/")
+    page.get_by_role("button", name="New from a heightmap").click()
+    raw = tmp_path / "land.raw"
+    raw.write_bytes(b"HEAD" * 3 + (hills(60, 80) / 100).astype("<f4").tobytes())
+    page.get_by_test_id("heightmap").set_input_files(raw)
+    expect(page.get_by_role("alert")).to_contain_text("not a square")
+    page.get_by_role("radio", name="32-bit float").click()
+    page.get_by_label("Columns").fill("80")
+    page.get_by_label("Rows").fill("60")
+    page.get_by_role("button", name="Read it so").click()
+    expect(page.get_by_role("alert")).to_contain_text("samples of 32 bits need 19200")
+    page.get_by_label("Bytes to skip").fill("12")
+    page.get_by_role("button", name="Read it so").click()
+    expect(page.get_by_test_id("inspection")).to_contain_text("raw 32f · 80 × 60")
+    page.get_by_role("button", name="Another file").click()
+    coloured = tmp_path / "coloured.png"
+    pixels = np.random.default_rng(1).integers(0, 255, (40, 40, 3)).astype(np.uint8)
+    coloured.write_bytes(imagecodecs.png_encode(pixels))
+    page.get_by_test_id("heightmap").set_input_files(coloured)
+    page.get_by_role("button", name="metres and 256ths").click()
+    expect(page.get_by_test_id("inspection")).to_contain_text("24 in RGB")

@@ -11,8 +11,27 @@ import {
 } from "@mui/material";
 import UploadIcon from "@mui/icons-material/FileUploadOutlined";
 import { useState } from "react";
-import { sentence, upload, uploadAll } from "../api/client";
+import { Problem, sentence, upload, uploadAll } from "../api/client";
 import type { Inspection } from "../api/types";
+import { Segments } from "../parts/Segments";
+
+type Sample = NonNullable<Inspection["sample"]>;
+
+/** What a headerless file does not say. */
+interface RawForm {
+  file: File;
+  rows: string;
+  columns: string;
+  header: string;
+  sample: Sample;
+}
+
+const SAMPLES: { value: Sample; label: string }[] = [
+  { value: "u8", label: "8 bits" },
+  { value: "u16", label: "16 bits" },
+  { value: "i16", label: "16, signed" },
+  { value: "f32", label: "32-bit float" },
+];
 
 interface ChooseProps {
   title: string;
@@ -25,24 +44,33 @@ interface ChooseProps {
 export function ChooseHeightmap({ title, more, onFound, onClose }: ChooseProps) {
   const [busy, setBusy] = useState(false);
   const [trouble, setTrouble] = useState<string | null>(null);
-  const [raw, setRaw] = useState<{ file: File; rows: string; columns: string } | null>(null);
-  const take = async (files: FileList | File[], size?: { rows: number; columns: number }) => {
+  const [raw, setRaw] = useState<RawForm | null>(null);
+  const [coloured, setColoured] = useState<File | null>(null);
+  const take = async (files: File[], told: Record<string, string> = {}) => {
     const file = files[0];
     if (!file) return;
     setBusy(true);
     setTrouble(null);
     try {
-      const query = size ? `?rows=${size.rows}&columns=${size.columns}` : "";
+      const query = new URLSearchParams(told).toString();
       onFound(
         files.length > 1
           ? await uploadAll<Inspection>("/api/heightmaps/tiles", [...files])
-          : await upload<Inspection>(`/api/heightmaps${query}`, file),
+          : await upload<Inspection>(`/api/heightmaps?${query}`, file),
       );
     } catch (error) {
       setTrouble(sentence(error));
       // A headerless file whose length is no square: the artist knows its size.
-      const needsSize = error instanceof Error && "field" in error && error.field === "rows";
-      setRaw(needsSize ? { file, rows: "", columns: "" } : null);
+      const field = error instanceof Problem ? error.field : null;
+      setRaw((before) =>
+        field !== "rows" && field !== "header"
+          ? null
+          : before?.file === file
+            ? before
+            : { file, rows: "", columns: "", header: "0", sample: "u16" },
+      );
+      // A picture in colours: perhaps its three bytes are heights.
+      setColoured(field === "code" ? file : null);
     } finally {
       setBusy(false);
     }
@@ -94,13 +122,27 @@ export function ChooseHeightmap({ title, more, onFound, onClose }: ChooseProps) 
           </Alert>
         )}
         {raw && (
-          <Box sx={{ display: "flex", gap: 1.5, mt: 2, alignItems: "center" }}>
+          <Box sx={{ display: "flex", gap: 1.5, mt: 2, alignItems: "center", flexWrap: "wrap" }}>
+            <Segments
+              label="Samples have"
+              options={SAMPLES}
+              value={raw.sample}
+              onChange={(sample) => setRaw({ ...raw, sample })}
+            />
             <TextField
+              label="Bytes to skip"
+              value={raw.header}
+              sx={{ width: 120 }}
+              onChange={(event) => setRaw({ ...raw, header: event.target.value })}
+            />
+            <TextField
+              sx={{ width: 120 }}
               label="Columns"
               value={raw.columns}
               onChange={(event) => setRaw({ ...raw, columns: event.target.value })}
             />
             <TextField
+              sx={{ width: 120 }}
               label="Rows"
               value={raw.rows}
               onChange={(event) => setRaw({ ...raw, rows: event.target.value })}
@@ -110,12 +152,25 @@ export function ChooseHeightmap({ title, more, onFound, onClose }: ChooseProps) 
               disabled={!(Number(raw.rows) > 0 && Number(raw.columns) > 0)}
               onClick={() =>
                 void take([raw.file], {
-                  rows: Math.round(Number(raw.rows)),
-                  columns: Math.round(Number(raw.columns)),
+                  rows: String(Math.round(Number(raw.rows))),
+                  columns: String(Math.round(Number(raw.columns))),
+                  header: String(Math.round(Number(raw.header)) || 0),
+                  sample: raw.sample,
                 })
               }
             >
               Read it so
+            </Button>
+          </Box>
+        )}
+        {coloured && (
+          <Box sx={{ display: "flex", gap: 1, mt: 2, alignItems: "center", flexWrap: "wrap" }}>
+            <Typography variant="body2">Its colours are heights in</Typography>
+            <Button variant="outlined" color="inherit" onClick={() => void take([coloured], { code: "tenths" })}>
+              tenths of a metre
+            </Button>
+            <Button variant="outlined" color="inherit" onClick={() => void take([coloured], { code: "metres256" })}>
+              metres and 256ths
             </Button>
           </Box>
         )}

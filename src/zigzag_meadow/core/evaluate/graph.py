@@ -14,7 +14,7 @@ from zigzag_meadow.core.evaluate.nodes import Node
 from zigzag_meadow.core.evaluate.reading_nodes import BUILDERS, Asked
 from zigzag_meadow.core.evaluate.stages import Stage, first_stage, next_stage
 from zigzag_meadow.core.grid import Grid
-from zigzag_meadow.core.ground.findings import FINDINGS
+from zigzag_meadow.core.ground.findings import CODES
 from zigzag_meadow.core.project.document import (
     Band,
     BaseSource,
@@ -99,7 +99,7 @@ class Graph:
 
     def finding(self, code: str) -> Node:
         """Where a finding is, 0 or 1, on the prepared ground."""
-        if code not in FINDINGS:
+        if code not in CODES:
             raise NotFound(f"There is no finding called {code!r}.", field="name")
         return Node("finding", {"code": code}, (self.stage().ground,))
 

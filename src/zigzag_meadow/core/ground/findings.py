@@ -15,7 +15,7 @@ from zigzag_meadow.core.grid import Grid
 from zigzag_meadow.core.ground.terraces import stair_steps
 from zigzag_meadow.core.stripes import Stripes
 
-__all__ = ["FINDINGS", "Finding", "find", "find_all"]
+__all__ = ["CODES", "FINDINGS", "Finding", "find", "find_all"]
 
 F32 = NDArray[np.float32]
 Mask = NDArray[np.bool_]
@@ -177,6 +177,8 @@ FINDINGS: dict[str, _Detector] = {
     "flat": _flat,
 }
 _SAME = {"slanted": "scrambled", "row-jumps": "scrambled"}
+CODES = frozenset(FINDINGS) | frozenset(_SAME)
+"""Every code that a finding can have; one detector may give several."""
 
 
 def find(code: str, heights: F32, grid: Grid, stripes: Stripes) -> Finding | None:

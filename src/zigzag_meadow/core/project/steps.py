@@ -183,8 +183,3 @@ def legal_where(step: _Step) -> bool:
     """Whether the step may be limited to a part of the ground."""
     kind: str = getattr(step, "kind", "")
     return not step.where or kind not in CHANGES_GRID
-
-
-def spacing_counts(grid: Grid, spacing: float) -> tuple[int, int]:
-    """(rows, columns) that lie ``spacing`` metres apart over the extent of ``grid``, as nearly as counts allow."""
-    return (max(math.floor(grid.length / spacing + 0.5), 1) + 1, max(math.floor(grid.width / spacing + 0.5), 1) + 1)

@@ -19,11 +19,10 @@ from zigzag_meadow.core.stripes import Cancel, Stripes
 from zigzag_meadow.core.survey.service import SurveyRefused, SurveyService, TileKind, TileMissing
 from zigzag_meadow.core.survey.world import LEVELS, TILE_SIDE, WORLD_SIDE, spacing_of
 
-__all__ = ["PRACTICES", "Practice", "Square", "Surveyed", "survey"]
+__all__ = ["Practice", "Square", "Surveyed", "survey"]
 
 F32 = NDArray[np.float32]
 Practice = Literal["right", "north_south", "east_west", "quarter", "shifted"]
-PRACTICES: tuple[Practice, ...] = ("right", "north_south", "east_west", "quarter", "shifted")
 MOST_SAMPLES = 4097
 _TRIES = 3
 _WAIT = 0.05

@@ -13,11 +13,10 @@ from zigzag_meadow.core.readings.noise import unit_hash
 from zigzag_meadow.core.stripes import Stripes
 from zigzag_meadow.core.survey.world import aerial_tile, height_tile
 
-__all__ = ["WEATHERS", "SurveyRefused", "SurveyService", "TileKind", "TileMissing", "Weather"]
+__all__ = ["SurveyRefused", "SurveyService", "TileKind", "TileMissing", "Weather"]
 
 TileKind = Literal["height", "aerial"]
 Weather = Literal["fair", "slow", "patchy", "busy", "closed"]
-WEATHERS: tuple[Weather, ...] = ("fair", "slow", "patchy", "busy", "closed")
 _SLOW_SECONDS = 0.12
 
 
