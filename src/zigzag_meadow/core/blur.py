@@ -12,7 +12,7 @@ from zigzag_meadow.core.arrays import readable
 from zigzag_meadow.core.grid import Grid
 from zigzag_meadow.core.stripes import Cancel, Stripes
 
-__all__ = ["blur"]
+__all__ = ["blur", "pyramid_step"]
 
 F32 = NDArray[np.float32]
 _WIDEST = 3.0
@@ -147,6 +147,17 @@ def _blurred(values: F32, sy: float, sx: float, pool: Stripes, cancel: Cancel | 
         values.shape[0], values.size // values.shape[0], lambda i, j: _blur_rows(src, down, along, out, i, j), cancel
     )
     return out
+
+
+def pyramid_step(samples: float) -> int:
+    """How many samples of a map are one of the smallest halved map that a blur of so many ``samples`` works on.
+
+    Windows that begin at multiples of it are halved like the whole map.
+    """
+    step = 1
+    while samples > _WIDEST:
+        samples, step = math.sqrt(max(samples * samples - 0.5, 0.0)) / 2, step * 2
+    return step
 
 
 def blur(values: F32, grid: Grid, sigma: float, stripes: Stripes | None = None, cancel: Cancel | None = None) -> F32:

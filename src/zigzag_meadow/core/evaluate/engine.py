@@ -23,6 +23,7 @@ from zigzag_meadow.core.evaluate.nodes import Node
 from zigzag_meadow.core.evaluate.op_ground import GROUND_OPERATIONS, SLOW_STEPS
 from zigzag_meadow.core.evaluate.op_local import LOCAL_OPERATIONS
 from zigzag_meadow.core.evaluate.op_masks import MASK_OPERATIONS, STACKS
+from zigzag_meadow.core.evaluate.op_recipes import RECIPE_OPERATIONS
 from zigzag_meadow.core.evaluate.op_runs import RUN_OPERATIONS, RUNS
 from zigzag_meadow.core.grid import TILE, Grid, Window, whole_ground_grid
 from zigzag_meadow.core.project.document import Project
@@ -35,7 +36,12 @@ Array = NDArray[Any]
 F32 = NDArray[np.float32]
 AssetPath = Callable[[str], Path]
 Operation = Callable[["Evaluation", Node, Grid, Window], Array]
-_OPERATIONS: dict[str, Operation] = {**LOCAL_OPERATIONS, **RUN_OPERATIONS, **MASK_OPERATIONS}
+_OPERATIONS: dict[str, Operation] = {
+    **LOCAL_OPERATIONS,
+    **RUN_OPERATIONS,
+    **MASK_OPERATIONS,
+    **RECIPE_OPERATIONS,
+}
 
 
 class _Locks:

@@ -6,12 +6,12 @@ the same thing are the same node.
 
 from __future__ import annotations
 
-from collections.abc import Callable
-from typing import Any
+from collections.abc import Callable, Sequence
 
 from zigzag_meadow.core.errors import NotFound
 from zigzag_meadow.core.evaluate.nodes import Node
 from zigzag_meadow.core.evaluate.reading_nodes import BUILDERS, Asked
+from zigzag_meadow.core.evaluate.recipe_nodes import Recipes
 from zigzag_meadow.core.evaluate.stages import Stage, first_stage, next_stage
 from zigzag_meadow.core.grid import Grid
 from zigzag_meadow.core.ground.findings import CODES
@@ -19,15 +19,12 @@ from zigzag_meadow.core.project.document import (
     Band,
     BaseSource,
     Channel,
-    Levels,
-    Line,
     MaskSource,
-    MaskUse,
     Project,
     ReadingSource,
     RestSource,
+    ScatterSource,
     Sheet,
-    TurnOver,
     WeightSource,
 )
 from zigzag_meadow.core.project.readings import kind_of, resolve
@@ -45,7 +42,7 @@ class Graph:
     def __init__(self, project: Project, draft: bool = False) -> None:
         self.project = project
         self.draft = draft
-        self._masks: dict[str, Node] = {}
+        self.recipes = Recipes(self)
         self._stages: dict[int, Stage] = {}
 
     def stage(self, steps: int | None = None) -> Stage:
@@ -61,12 +58,7 @@ class Graph:
 
     def _where(self, stage: Stage, step: Step) -> Node | None:
         """Where a step acts: its bands on the ground before it, each keeping only within the last."""
-        if not step.where:
-            return None
-        node = self._band(step.where[0], stage)
-        for band in step.where[1:]:
-            node = Node("combine", {"verb": "keep_within", "strength": 1.0}, (node, self._band(band, stage)))
-        return node
+        return self.recipes.where(step.where, stage)
 
     def height(self) -> Node:
         return self.reading("height")
@@ -105,37 +97,24 @@ class Graph:
 
     def mask(self, mask_id: str, lines: int | None = None) -> Node:
         """The mask of a recipe, or what it is after its first ``lines`` lines."""
-        if lines is None and mask_id in self._masks:
-            return self._masks[mask_id]
-        mask = self.project.mask(mask_id)
-        if mask is None:
-            raise NotFound(f"There is no mask with the id {mask_id!r}.", field="mask")
-        active = [line for line in mask.lines[:lines] if not line.muted]
-        # An empty recipe is 0; one whose first line only cuts starts from 1.
-        node = Node("constant", {"value": 0.0 if not active or active[0].verb == "take" else 1.0})
-        for line in active:
-            node = self._line(node, line)
-        if lines is None:
-            self._masks[mask_id] = node
+        return self.recipes.mask(mask_id, lines)
+
+    def counted(self, mask_ids: Sequence[str]) -> Node:
+        """How many of some masks are strong (above 0.5) at each sample."""
+        return Node("count", {}, tuple(self.mask(mask_id) for mask_id in mask_ids))
+
+    def scattered(self, scatter_id: str) -> Node:
+        """How densely something is scattered, 0–1: its mask, without what keeps it out and where it is too steep."""
+        scatter = self.project.scatter(scatter_id)
+        if scatter is None:
+            raise NotFound(f"Nothing scattered has the id {scatter_id!r}.", field="scatter")
+        node = self.recipes.constant(1.0) if scatter.mask is None else self.mask(scatter.mask)
+        for other in scatter.keep_out:
+            node = Node("combine", {"verb": "leave_out", "strength": 1.0}, (node, self.mask(other)))
+        if scatter.steepest < 90:
+            limit = Band(reading="slope", low=0, high=scatter.steepest)
+            node = Node("combine", {"verb": "keep_within", "strength": 1.0}, (node, self.recipes.source(limit)))
         return node
-
-    def _line(self, before: Node, line: Line) -> Node:
-        if isinstance(line, TurnOver):
-            return Node("turn_over", {}, (before,))
-        if isinstance(line, Levels):
-            numbers = line.model_dump(include={"in_low", "in_high", "middle", "out_low", "out_high"})
-            return Node("levels", numbers, (before,))
-        source = line.source
-        taken = self.mask(source.mask) if isinstance(source, MaskUse) else self._band(source)
-        if line.verb == "take" and line.strength == 1:
-            return taken
-        return Node("combine", {"verb": line.verb, "strength": line.strength}, (before, taken))
-
-    def _band(self, source: Band, stage: Stage | None = None) -> Node:
-        numbers: dict[str, Any] = source.model_dump(include={"low", "high", "fade_low", "fade_high", "smooth"})
-        kind = kind_of(self.project, source.reading)
-        numbers["log"], numbers["wraps"] = kind.scale == "log", kind.wraps
-        return Node("band", numbers, (self.reading(source.reading, stage),))
 
     def weights(self) -> Node:
         """The stack of all weights, base first."""
@@ -172,6 +151,8 @@ class Graph:
                 return Node("pick_share", {"place": place}, (Node("shares", {"bits": 8}, (self.weights(),)),))
         if isinstance(source, MaskSource):
             return Node("mask_bytes", {}, (self.mask(source.mask),))
+        if isinstance(source, ScatterSource):
+            return Node("mask_bytes", {}, (self.scattered(source.scatter),))
         if isinstance(source, ReadingSource):
             log = kind_of(self.project, source.reading).scale == "log"
             numbers = {"black": source.black, "white": source.white, "log": log}
@@ -188,8 +169,9 @@ class Graph:
         """The node of a map by its name.
 
         ``reading:slope``, ``at:STEPS:slope`` (on the ground after the first steps of preparation), ``finding:CODE``,
-        ``mask:ID``, ``mask:ID:LINES`` (after the first lines), ``weight:ID`` or ``weight:base``, ``sheet:ID``,
-        ``channel:SHEET:r``. Raises :class:`NotFound` for anything else.
+        ``mask:ID``, ``mask:ID:LINES`` (after the first lines), ``band:ID:NUMBER`` (from 0, of a mask cut into bands),
+        ``count:ID+ID`` (how many masks are strong), ``scatter:ID`` (its density), ``weight:ID`` or ``weight:base``,
+        ``sheet:ID``, ``channel:SHEET:r``. Raises :class:`NotFound` for anything else.
         """
         kind, _, rest = name.partition(":")
         first, _, second = rest.partition(":")
@@ -198,6 +180,9 @@ class Graph:
             "at": lambda: self.reading(second, self.stage_at(first)),
             "finding": lambda: self.finding(rest),
             "mask": lambda: self.mask(first, int(second) if second.isdigit() else None),
+            "band": lambda: self.recipes.band(first, int(second) if second.isdigit() else 99),
+            "count": lambda: self.counted(rest.split("+")),
+            "scatter": lambda: self.scattered(rest),
             "weight": lambda: self.weight(rest),
             "sheet": lambda: self.sheet(rest),
             "channel": lambda: self.channel(first, _channel(second)),

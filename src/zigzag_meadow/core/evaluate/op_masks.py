@@ -23,7 +23,7 @@ __all__ = ["MASK_OPERATIONS", "STACKS"]
 Array = NDArray[Any]
 Operation = Callable[["Evaluation", Node, Grid, Window], Array]
 # Results with one plane a layer, planes first; everything else has rows and columns first.
-STACKS = {"cover", "shares"}
+STACKS = {"cover", "shares", "downhill"}
 
 
 def _constant(ev: Evaluation, node: Node, grid: Grid, window: Window) -> Array:
@@ -48,10 +48,22 @@ def _combine(ev: Evaluation, node: Node, grid: Grid, window: Window) -> Array:
     return algebra.combine(before, line, node.params["verb"], node.params["strength"])
 
 
+def _blend(ev: Evaluation, node: Node, grid: Grid, window: Window) -> Array:
+    before, line, by = (ev.window(n, grid, window) for n in node.inputs)
+    return algebra.blend(before, line, by, node.params["strength"])
+
+
 def _cover(ev: Evaluation, node: Node, grid: Grid, window: Window) -> Array:
     if node.params["layers"] == 0:
         return np.ones((1, *window.shape), np.float32)
     return cover(np.stack([ev.window(n, grid, window) for n in node.inputs]))
+
+
+def _count(ev: Evaluation, node: Node, grid: Grid, window: Window) -> Array:
+    total = np.zeros(window.shape, np.uint8)
+    for mask in node.inputs:
+        total += ev.window(mask, grid, window) > np.float32(0.5)
+    return total
 
 
 def _sheet(ev: Evaluation, node: Node, grid: Grid, window: Window) -> Array:
@@ -84,8 +96,10 @@ MASK_OPERATIONS: dict[str, Operation] = {
     "constant": _constant,
     "band": _band,
     "combine": _combine,
+    "blend": _blend,
     "turn_over": _one(lambda a, p: algebra.turn_over(a)),
     "levels": _one(lambda a, p: algebra.levels(a, **p)),
+    "count": _count,
     "cover": _cover,
     "pick": _one(lambda a, p: a[p["place"]].copy()),
     "shares": _shares,

@@ -11,6 +11,7 @@ from numpy.typing import NDArray
 from zigzag_meadow.core.evaluate.nodes import Node
 from zigzag_meadow.core.evaluate.op_local import sampled
 from zigzag_meadow.core.grid import Grid, Window
+from zigzag_meadow.core.masks.breakup import trickled
 from zigzag_meadow.core.readings.channels import channel_shape, height_above, water_samples
 from zigzag_meadow.core.readings.depressions import fill_depressions
 from zigzag_meadow.core.readings.distance import FAR, distance_to
@@ -93,6 +94,12 @@ def _slump(ev: Evaluation, node: Node, grid: Grid, tell: Tell, cancel: Cancel) -
     return {"talus": np.maximum(after - heights, 0)}
 
 
+def _trickle(ev: Evaluation, node: Node, grid: Grid, tell: Tell, cancel: Cancel) -> dict[str, Array]:
+    mask = ev.window(node.inputs[0], grid, grid.whole)
+    code, _ = ev.plane(node.inputs[1], "code")
+    return {"carried": trickled(mask, code, grid.dy, grid.dx, node.params["by"])}
+
+
 RUNS: dict[str, tuple[tuple[str, ...], str, Run]] = {
     "drain": (("area", "standing", "code"), "Following the water", _drain),
     "spread": (("area",), "Spreading the water", _spread),
@@ -100,6 +107,7 @@ RUNS: dict[str, tuple[tuple[str, ...], str, Run]] = {
     "channels": (("depth", "width"), "Shaping channels", _channels),
     "lit": (("lit",), "Casting shadows", _lit),
     "erosion": (("ground", "scour", "deposition", "load", "water", "balance"), "Erosion run", _erosion),
+    "trickle": (("carried",), "Trickling along the flow", _trickle),
     "slump": (("talus",), "Slumping steep ground", _slump),
 }
 """Per run: the maps it makes, what to say while it runs, and how."""

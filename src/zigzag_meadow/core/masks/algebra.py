@@ -12,11 +12,13 @@ from zigzag_meadow.core.arrays import readable
 from zigzag_meadow.core.errors import BadNumber
 from zigzag_meadow.core.stripes import Cancel, Stripes
 
-__all__ = ["Combine", "band", "combine", "levels", "turn_over", "wrapped_band"]
+__all__ = ["Combine", "band", "blend", "combine", "levels", "turn_over", "wrapped_band"]
 
 F32 = NDArray[np.float32]
-Combine = Literal["take", "leave_out", "keep_within"]
-_KINDS: dict[str, int] = {"take": 0, "leave_out": 1, "keep_within": 2}
+Combine = Literal["take", "leave_out", "keep_within", "add", "strongest", "weakest", "multiply", "difference"]
+_KINDS: dict[str, int] = {
+    "take": 0, "leave_out": 1, "keep_within": 2, "multiply": 2, "add": 3, "strongest": 4, "weakest": 5, "difference": 6,
+}  # fmt: skip
 
 
 @njit(nogil=True, cache=True, error_model="numpy")
@@ -107,9 +109,31 @@ def _combine(before: F32, line: F32, kind: int, strength: np.float32) -> F32:
         elif kind == 1:
             for c in range(o.size):
                 o[c] = a[c] * (one - strength * b[c])
-        else:
+        elif kind == 2:
             for c in range(o.size):
                 o[c] = a[c] * (one - strength * (one - b[c]))
+        elif kind == 3:
+            for c in range(o.size):
+                o[c] = a[c] + strength * min(b[c], one - a[c])
+        elif kind == 4:
+            for c in range(o.size):
+                o[c] = a[c] + strength * (max(a[c], b[c]) - a[c])
+        elif kind == 5:
+            for c in range(o.size):
+                o[c] = a[c] + strength * (min(a[c], b[c]) - a[c])
+        else:
+            for c in range(o.size):
+                o[c] = a[c] + strength * (abs(a[c] - b[c]) - a[c])
+    return out
+
+
+@njit(nogil=True, cache=True, error_model="numpy")
+def _blend(before: F32, line: F32, by: F32, strength: np.float32) -> F32:
+    out: F32 = np.empty(before.shape, np.float32)
+    for r in range(out.shape[0]):
+        a, b, f, o = before[r], line[r], by[r], out[r]
+        for c in range(o.size):
+            o[c] = a[c] + strength * f[c] * (b[c] - a[c])
     return out
 
 
@@ -133,9 +157,16 @@ def wrapped_band(
 def combine(before: F32, line: F32, verb: Combine, strength: float = 1.0) -> F32:
     """Put a line's mask together with what came before (both float32 0–1, same shape).
 
-    *take*: b. *leave_out*: a·(1−b). *keep_within*: a·b. ``strength`` s mixes: (1−s)·a + s·result.
+    *take*: b. *add*: min(a+b, 1). *leave_out*: a·(1−b). *keep_within* and *multiply*: a·b. *strongest*: max.
+    *weakest*: min. *difference*: |a−b|. ``strength`` s mixes: (1−s)·a + s·result.
     """
     result: F32 = _combine(readable(before), readable(line), _KINDS[verb], np.float32(strength))
+    return result
+
+
+def blend(before: F32, line: F32, by: F32, strength: float = 1.0) -> F32:
+    """a·(1−f) + b·f with f = ``strength`` · ``by``; all float32 0–1 of one shape."""
+    result: F32 = _blend(readable(before), readable(line), readable(by), np.float32(strength))
     return result
 
 

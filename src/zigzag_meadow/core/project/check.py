@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterable
+from itertools import pairwise
 from typing import Any
 
 from pydantic import ValidationError
@@ -10,17 +11,26 @@ from pydantic import ValidationError
 from zigzag_meadow.core.errors import BadDocument, BadNumber, Cycle, NameTaken, NotFound
 from zigzag_meadow.core.formats.limits import LONGEST_SIDE, SHORTEST_SIDE
 from zigzag_meadow.core.project.document import (
-    Band,
+    MaskSource,
+    Project,
+    ReadingSource,
+    ScatterSource,
+    WeightSource,
+)
+from zigzag_meadow.core.project.pieces import exposed_value, lines_with
+from zigzag_meadow.core.project.readings import kind_of, resolve
+from zigzag_meadow.core.project.recipe import (
+    Bend,
+    Cut,
     Levels,
     Line,
     Mask,
-    MaskSource,
-    MaskUse,
-    Project,
-    ReadingSource,
-    WeightSource,
+    Piece,
+    PieceLine,
+    TouchUp,
+    sources_of,
 )
-from zigzag_meadow.core.project.readings import kind_of, resolve
+from zigzag_meadow.core.project.sources import Band, FeatureUse, MaskUse, ReadingUse, Source
 from zigzag_meadow.core.project.steps import STEP_TITLES, legal_where
 from zigzag_meadow.core.project.upgrade import upgraded
 from zigzag_meadow.core.readings.catalogue import READINGS
@@ -42,29 +52,28 @@ def parse_project(data: Any) -> Project:
     return project
 
 
-def masks_read_by(mask: Mask) -> list[str]:
-    """Ids of the masks that the lines of ``mask`` use."""
-    return [
-        line.source.mask
-        for line in mask.lines
-        if line.verb in ("take", "leave_out", "keep_within") and isinstance(line.source, MaskUse)
-    ]
+def masks_read_by(mask: Mask | Piece) -> list[str]:
+    """Ids of the masks that the lines of a mask or a piece use."""
+    return [s.mask for line in mask.lines for s in sources_of(line) if isinstance(s, MaskUse)]
 
 
 def uses_of_mask(project: Project, mask_id: str) -> list[str]:
-    """Who uses a mask, in words: other masks, layers, channels."""
-    used = [f"the mask {m.name}" for m in project.masks if mask_id in masks_read_by(m)]
+    """Who uses a mask, in words: other masks, pieces, layers, channels, what is scattered, readings."""
+    used = [f"the mask {m.name}" for m in project.masks if m.id != mask_id and mask_id in masks_read_by(m)]
+    used += [f"the piece {p.name}" for p in project.pieces if mask_id in masks_read_by(p)]
     used += [f"the layer {item.name}" for item in project.layers if item.mask == mask_id]
     for sheet in project.sheets:
         for channel in sheet.channels:
             source = sheet.source(channel)
             if isinstance(source, MaskSource) and source.mask == mask_id:
                 used.append(f"channel {channel.upper()} of the sheet {sheet.name}")
+    name = f"mask:{mask_id}"
     used += [
-        f"the reading {resolve(project, s.id).title}"
-        for s in project.readings
-        if f"mask:{mask_id}" in s.numbers.values()
+        f"the scattered {item.name}"
+        for item in project.scatters
+        if mask_id in (item.mask, *item.keep_out) or item.size_by == name
     ]
+    used += [f"the reading {resolve(project, s.id).title}" for s in project.readings if name in s.numbers.values()]
     return used
 
 
@@ -91,14 +100,94 @@ def _check_band(project: Project, source: Band, place: str) -> None:
         raise BadNumber(f"{place}: {declared.title} starts above 0, got {source.low:g}.", field="low")
 
 
-def _check_line(project: Project, line: Line, place: str) -> None:
-    if isinstance(line, Levels):
-        if line.in_low >= line.in_high:
-            raise BadNumber(f"{place}: the darkest input must be below the brightest.", field="in_low")
-        return
-    source = getattr(line, "source", None)
+def _check_reading_use(project: Project, source: ReadingUse, place: str) -> None:
+    declared = kind_of(project, source.reading)
+    if source.black == source.white:
+        raise BadNumber(f"{place}: black and white must stand for different values.", field="white")
+    if declared.scale == "log" and min(source.black, source.white) <= 0:
+        raise BadNumber(f"{place}: {declared.title} starts above 0.", field="black")
+
+
+def _check_source(project: Project, source: Source, place: str) -> None:
     if isinstance(source, Band):
         _check_band(project, source, place)
+    elif isinstance(source, ReadingUse):
+        _check_reading_use(project, source, place)
+    elif isinstance(source, FeatureUse) and project.feature(source.feature) is None:
+        raise NotFound(f"{place} reads a drawn line that is not there.", field="feature")
+    elif isinstance(source, MaskUse):
+        other = project.mask(source.mask)
+        if other is None:
+            raise NotFound(f"{place} reads a mask that is not there.", field="mask")
+        cuts = [line for line in other.lines if isinstance(line, Cut) and not line.muted]
+        if source.band is not None and (not cuts or source.band >= cuts[-1].count):
+            has = f"is cut into {cuts[-1].count}" if cuts else "is not cut into bands"
+            raise NotFound(f"{place} reads band {source.band + 1} of {other.name}, which {has}.", field="band")
+
+
+def _check_piece_use(project: Project, line: PieceLine, place: str) -> None:
+    piece = project.piece(line.piece)
+    if piece is None:
+        raise NotFound(f"{place} uses a piece that is not there.", field="piece")
+    known = {exposed.id for exposed in piece.exposed}
+    unknown = next((name for name in line.numbers if name not in known), None)
+    if unknown is not None:
+        raise BadNumber(f"{place}: the piece {piece.name} has no number called {unknown}.", field="numbers")
+    try:
+        lines_with(piece, line.numbers)
+    except ValidationError as error:
+        first = error.errors()[0]
+        raise BadNumber(f"{place}: {first['loc'][-1]}: {first['msg']}.", field="numbers") from None
+
+
+def _check_line(project: Project, line: Line, place: str) -> None:
+    if isinstance(line, Levels) and line.in_low >= line.in_high:
+        raise BadNumber(f"{place}: the darkest input must be below the brightest.", field="in_low")
+    if isinstance(line, Bend) and any(b[0] - a[0] < 1e-6 for a, b in pairwise(line.points)):
+        raise BadNumber(f"{place}: the points of the curve must go from left to right.", field="points")
+    if isinstance(line, Cut) and line.how == "own":
+        if len(line.edges) != line.count - 1:
+            raise BadNumber(
+                f"{place}: {line.count} bands need {line.count - 1} inner edges, got {len(line.edges)}.", field="edges"
+            )
+        if any(b <= a for a, b in pairwise(line.edges)):
+            raise BadNumber(f"{place}: each edge must be above the one before.", field="edges")
+    if isinstance(line, PieceLine):
+        _check_piece_use(project, line, place)
+    for source in sources_of(line):
+        _check_source(project, source, place)
+
+
+def _check_recipes(project: Project) -> None:
+    for holder in project.recipes:
+        ids = [line.id for line in holder.lines]
+        if len(set(ids)) != len(ids):
+            raise BadDocument(f"Two lines of {holder.name} have the same id.")
+        for number, line in enumerate(holder.lines, 1):
+            place = f"Line {number} of {holder.name}"
+            if isinstance(holder, Piece) and isinstance(line, PieceLine | TouchUp):
+                what = "another piece" if isinstance(line, PieceLine) else "touch up, which belongs to one ground"
+                raise BadDocument(f"{place}: a piece cannot hold {what}.", field="lines")
+            _check_line(project, line, place)
+        if isinstance(holder, Piece):
+            for exposed in holder.exposed:
+                exposed_value(holder, exposed)
+
+
+def _check_features(project: Project) -> None:
+    _unique("drawn line", ((f.id, f.name) for f in project.features))
+    for feature in project.features:
+        if feature.closed and len(feature.points) < 3:
+            raise BadNumber(f"The area {feature.name} needs three points or more.", field="points")
+    _unique("scatter", ((s.id, s.name) for s in project.scatters))
+    for scatter in project.scatters:
+        for mask_id in (scatter.mask, *scatter.keep_out):
+            if mask_id is not None and project.mask(mask_id) is None:
+                raise NotFound(f"The scattered {scatter.name} reads a mask that is not there.", field="mask")
+        if scatter.size_low > scatter.size_high:
+            raise BadNumber(f"{scatter.name}: the smallest size must not be above the largest.", field="size_low")
+        if scatter.size_by:
+            _check_map_name(project, scatter.size_by, f"The scattered {scatter.name}")
 
 
 def _maps_read_by(project: Project, name: str) -> list[str]:
@@ -106,12 +195,15 @@ def _maps_read_by(project: Project, name: str) -> list[str]:
     kind, _, item = name.partition(":")
     if kind == "mask":
         mask = project.mask(item)
-        lines = mask.lines if mask is not None else ()
-        sources = [getattr(line, "source", None) for line in lines]
+        lines = list(mask.lines if mask is not None else ())
+        for line in tuple(lines):
+            piece = project.piece(line.piece) if isinstance(line, PieceLine) else None
+            lines += piece.lines if piece is not None else ()
+        sources = [source for line in lines for source in sources_of(line)]
         return [
             f"mask:{s.mask}" if isinstance(s, MaskUse) else f"reading:{s.reading}"
             for s in sources
-            if isinstance(s, MaskUse | Band)
+            if isinstance(s, MaskUse | Band | ReadingUse)
         ]
     resolved = resolve(project, item)
     maps = [p.name for p in resolved.kind.params if p.kind == "map" and p.name != "asset"]
@@ -203,12 +295,11 @@ def _check_sheets(project: Project) -> None:
                 raise NotFound(f"{place} reads a layer that is not there.")
             if isinstance(source, MaskSource) and project.mask(source.mask) is None:
                 raise NotFound(f"{place} reads a mask that is not there.")
+            if isinstance(source, ScatterSource) and project.scatter(source.scatter) is None:
+                raise NotFound(f"{place} reads something scattered that is not there.")
             if isinstance(source, ReadingSource):
-                declared = kind_of(project, source.reading)
-                if source.black == source.white:
-                    raise BadNumber(f"{place}: black and white must stand for different values.", field="white")
-                if declared.scale == "log" and min(source.black, source.white) <= 0:
-                    raise BadNumber(f"{place}: {declared.title} starts above 0.", field="black")
+                use = ReadingUse(reading=source.reading, black=source.black, white=source.white)
+                _check_reading_use(project, use, place)
 
 
 def check_project(project: Project) -> None:
@@ -218,15 +309,9 @@ def check_project(project: Project) -> None:
     _unique("mask", ((m.id, m.name) for m in project.masks))
     _unique("layer", [("base", project.base.name), *((item.id, item.name) for item in project.layers)])
     _unique("sheet", ((s.id, s.name) for s in project.sheets))
-    for mask in project.masks:
-        ids = [line.id for line in mask.lines]
-        if len(set(ids)) != len(ids):
-            raise BadDocument(f"Two lines of {mask.name} have the same id.")
-        for number, line in enumerate(mask.lines, 1):
-            _check_line(project, line, f"Line {number} of {mask.name}")
-        for other in masks_read_by(mask):
-            if project.mask(other) is None:
-                raise NotFound(f"{mask.name} reads a mask that is not there.")
+    _unique("piece", ((p.id, p.name) for p in project.pieces))
+    _check_features(project)
+    _check_recipes(project)
     _check_circles(project)
     for layer in project.layers:
         if layer.mask is not None and project.mask(layer.mask) is None:

@@ -7,6 +7,7 @@ from typing import Annotated, Literal
 from pydantic import Field
 
 from zigzag_meadow.core.grid import Grid
+from zigzag_meadow.core.project.features import Feature, Scatter
 from zigzag_meadow.core.project.ground import Ground
 from zigzag_meadow.core.project.parts import AssetId, Colour, Id, Name, Number, Part
 from zigzag_meadow.core.project.recipe import (
@@ -17,14 +18,17 @@ from zigzag_meadow.core.project.recipe import (
     Line,
     Mask,
     MaskUse,
+    Piece,
     Take,
+    TouchUp,
     TurnOver,
 )
 
 __all__ = [
-    "Band", "BaseLayer", "BaseSource", "Channel", "ChannelSource", "Delivery", "Ground", "Id", "KeepWithin", "Layer",
-    "LeaveOut", "Levels", "Line", "Mask", "MaskSource", "MaskUse", "Name", "Part", "Project", "ReadingSetting",
-    "ReadingSource", "RestSource", "Sheet", "SheetLayout", "Take", "TurnOver", "WeightSource",
+    "Band", "BaseLayer", "BaseSource", "Channel", "ChannelSource", "Delivery", "Feature", "Ground", "Id",
+    "KeepWithin", "Layer", "LeaveOut", "Levels", "Line", "Mask", "MaskSource", "MaskUse", "Name", "Part", "Piece",
+    "Project", "ReadingSetting", "ReadingSource", "RestSource", "Scatter", "ScatterSource", "Sheet", "SheetLayout",
+    "Take", "TurnOver", "WeightSource",
 ]  # fmt: skip
 
 
@@ -74,8 +78,15 @@ class ReadingSource(Part):
     white: Number
 
 
+class ScatterSource(Part):
+    """How densely something is scattered, white where it is densest."""
+
+    kind: Literal["scatter"] = "scatter"
+    scatter: Id
+
+
 ChannelSource = Annotated[
-    WeightSource | BaseSource | RestSource | MaskSource | ReadingSource, Field(discriminator="kind")
+    WeightSource | BaseSource | RestSource | MaskSource | ReadingSource | ScatterSource, Field(discriminator="kind")
 ]
 Channel = Literal["r", "g", "b", "a"]
 SheetLayout = Literal["rgba", "rgb", "grey"]
@@ -100,7 +111,7 @@ class Sheet(Part):
         }
         return table[self.layout]
 
-    def source(self, channel: Channel) -> WeightSource | BaseSource | RestSource | MaskSource | ReadingSource | None:
+    def source(self, channel: Channel) -> ChannelSource | None:
         return {"r": self.r, "g": self.g, "b": self.b, "a": self.a}[channel]
 
 
@@ -134,6 +145,9 @@ class Project(Part):
     ground: Ground
     readings: Annotated[tuple[ReadingSetting, ...], Field(max_length=200)] = ()
     masks: Annotated[tuple[Mask, ...], Field(max_length=200)] = ()
+    pieces: Annotated[tuple[Piece, ...], Field(max_length=100)] = ()
+    features: Annotated[tuple[Feature, ...], Field(max_length=500)] = ()
+    scatters: Annotated[tuple[Scatter, ...], Field(max_length=50)] = ()
     base: BaseLayer = BaseLayer()
     layers: Annotated[tuple[Layer, ...], Field(max_length=64)] = ()
     sheets: Annotated[tuple[Sheet, ...], Field(max_length=64)] = ()
@@ -150,7 +164,25 @@ class Project(Part):
             asset = item.numbers.get("asset")
             if isinstance(asset, str) and asset and asset not in used:
                 used.append(asset)
+        for mask in self.masks:
+            for line in mask.lines:
+                if isinstance(line, TouchUp) and line.asset is not None and line.asset not in used:
+                    used.append(line.asset)
         return tuple(used)
+
+    @property
+    def recipes(self) -> tuple[Mask | Piece, ...]:
+        """Everything that has lines."""
+        return (*self.pieces, *self.masks)
+
+    def piece(self, piece_id: str) -> Piece | None:
+        return next((p for p in self.pieces if p.id == piece_id), None)
+
+    def feature(self, feature_id: str) -> Feature | None:
+        return next((f for f in self.features if f.id == feature_id), None)
+
+    def scatter(self, scatter_id: str) -> Scatter | None:
+        return next((s for s in self.scatters if s.id == scatter_id), None)
 
     def mask(self, mask_id: str) -> Mask | None:
         return next((m for m in self.masks if m.id == mask_id), None)

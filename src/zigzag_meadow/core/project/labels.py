@@ -3,24 +3,12 @@
 from __future__ import annotations
 
 from zigzag_meadow.core.project.document import Band, Line, MaskUse, Project
+from zigzag_meadow.core.project.parts import Told
 from zigzag_meadow.core.project.readings import kind_of, title_of
+from zigzag_meadow.core.project.recipe import TouchUp
 
 __all__ = ["line_change", "verb_title"]
 
-_VERBS = {
-    "take": "take",
-    "leave_out": "leave out",
-    "keep_within": "keep only within",
-    "turn_over": "turn over",
-    "levels": "levels",
-}
-_FIELDS = {
-    "in_low": "darkest input",
-    "in_high": "brightest input",
-    "middle": "middle",
-    "out_low": "darkest output",
-    "out_high": "brightest output",
-}
 _BAND_FIELDS = {
     "low": "lower edge",
     "high": "upper edge",
@@ -30,7 +18,23 @@ _BAND_FIELDS = {
 
 
 def verb_title(line: Line) -> str:
-    return _VERBS[line.verb]
+    return line.title.lower()
+
+
+def _told(line: Line, field: str) -> Told | None:
+    return next((m for m in type(line).model_fields[field].metadata if isinstance(m, Told)), None)
+
+
+def _field_change(before: Line, after: Line) -> str | None:
+    for field in type(after).model_fields:
+        told, value = _told(after, field), getattr(after, field)
+        if told is None or getattr(before, field, None) == value:
+            continue
+        if told.choices:
+            return f"{told.title.lower()}: {dict(told.choices).get(str(value), value)}"
+        shown = _number(value * 100) if told.unit == "%" else _number(value)
+        return f"{told.title.lower()} to {shown} {told.unit}".rstrip()
+    return None
 
 
 def _number(value: float) -> str:
@@ -54,10 +58,15 @@ def _band_change(project: Project, before: Band, after: Band) -> str | None:
 
 def line_change(project: Project, before: Line, after: Line) -> str:
     """What changed between two states of a line, in a few words."""
+    verb = verb_title(after)
     if before.verb != after.verb:
-        return f"{_VERBS[before.verb]} becomes {_VERBS[after.verb]}"
+        return f"{verb_title(before)} becomes {verb}"
     if before.muted != after.muted:
-        return f"mute {_VERBS[after.verb]}" if after.muted else f"unmute {_VERBS[after.verb]}"
+        return f"mute {verb}" if after.muted else f"unmute {verb}"
+    if before.note != after.note:
+        return f"note on {verb}"
+    if isinstance(after, TouchUp) and isinstance(before, TouchUp) and before.asset != after.asset:
+        return "brush stroke" if after.count > before.count else "take back strokes"
     old, new = getattr(before, "source", None), getattr(after, "source", None)
     if isinstance(old, Band) and isinstance(new, Band):
         text = _band_change(project, old, new)
@@ -65,13 +74,7 @@ def line_change(project: Project, before: Line, after: Line) -> str:
             return text
     if isinstance(new, MaskUse) and old != new:
         used = project.mask(new.mask)
-        return f"{_VERBS[after.verb]} {used.name if used else 'a mask'}"
+        return f"{verb} {used.name if used else 'a mask'}"
     if isinstance(new, Band) and not isinstance(old, Band):
-        return f"{_VERBS[after.verb]} by {title_of(project, new.reading).lower()}"
-    strength = getattr(after, "strength", None)
-    if strength is not None and getattr(before, "strength", None) != strength:
-        return f"strength to {_number(strength * 100)} %"
-    for field, title in _FIELDS.items():
-        if getattr(before, field, None) != getattr(after, field, None):
-            return f"{title} to {_number(getattr(after, field))}"
-    return f"change {_VERBS[after.verb]}"
+        return f"{verb} by {title_of(project, new.reading).lower()}"
+    return _field_change(before, after) or f"change {verb}"

@@ -8,21 +8,26 @@ from typing import Annotated, Any, Literal
 from pydantic import Field, TypeAdapter, ValidationError
 
 from zigzag_meadow.core.errors import BadDocument, NotFound
-from zigzag_meadow.core.project.check import check_project, uses_of_mask
+from zigzag_meadow.core.project.check import check_project
 from zigzag_meadow.core.project.document import (
     BaseLayer,
     Delivery,
     Id,
     Layer,
-    Line,
-    Mask,
     Name,
     Project,
     Sheet,
     WeightSource,
 )
-from zigzag_meadow.core.project.labels import line_change, verb_title
 from zigzag_meadow.core.project.ops_base import Index, Op, inserted, moved, replaced, with_changes, without
+from zigzag_meadow.core.project.ops_features import (
+    AddFeature,
+    AddScatter,
+    DeleteFeature,
+    DeleteScatter,
+    SetFeature,
+    SetScatter,
+)
 from zigzag_meadow.core.project.ops_ground import (
     AddStep,
     DeleteStep,
@@ -31,17 +36,22 @@ from zigzag_meadow.core.project.ops_ground import (
     SetGround,
     SetStep,
 )
+from zigzag_meadow.core.project.ops_masks import (
+    AddLine,
+    AddMask,
+    CopyMask,
+    DeleteLine,
+    DeleteMask,
+    MoveLine,
+    MoveMask,
+    RenameMask,
+    SetLine,
+)
+from zigzag_meadow.core.project.ops_pieces import ApplyKit, DeletePiece, MakePiece, SetPiece, TakeApart
 from zigzag_meadow.core.project.ops_readings import AddReading, DeleteReading, SetReading
 from zigzag_meadow.core.project.propose import proposed_sheets
 
 __all__ = ["Operation", "apply_operations", "parse_operations"]
-
-
-def _mask(project: Project, mask_id: str) -> Mask:
-    mask = project.mask(mask_id)
-    if mask is None:
-        raise NotFound("That mask is no longer there. Undo brings it back.", field="mask")
-    return mask
 
 
 class RenameProject(Op):
@@ -50,115 +60,6 @@ class RenameProject(Op):
 
     def apply(self, project: Project) -> tuple[Project, str]:
         return with_changes(project, name=self.name), f"rename to {self.name}"
-
-
-class AddMask(Op):
-    op: Literal["add_mask"] = "add_mask"
-    mask: Mask
-    at: Index | None = None
-
-    def apply(self, project: Project) -> tuple[Project, str]:
-        return with_changes(project, masks=inserted(project.masks, self.mask, self.at)), f"new mask {self.mask.name}"
-
-
-class RenameMask(Op):
-    op: Literal["rename_mask"] = "rename_mask"
-    mask: Id
-    name: Name
-
-    def apply(self, project: Project) -> tuple[Project, str]:
-        new = _mask(project, self.mask).model_copy(update={"name": self.name})
-        return with_changes(project, masks=replaced(project.masks, new)), f"rename to {self.name}"
-
-
-class CopyMask(Op):
-    op: Literal["copy_mask"] = "copy_mask"
-    mask: Id
-    id: Id
-    name: Name
-
-    def apply(self, project: Project) -> tuple[Project, str]:
-        old = _mask(project, self.mask)
-        new = old.model_copy(update={"id": self.id, "name": self.name})
-        at = [m.id for m in project.masks].index(old.id) + 1
-        return with_changes(project, masks=inserted(project.masks, new, at)), f"copy {old.name}"
-
-
-class MoveMask(Op):
-    op: Literal["move_mask"] = "move_mask"
-    mask: Id
-    to: Index
-
-    def apply(self, project: Project) -> tuple[Project, str]:
-        name = _mask(project, self.mask).name
-        return with_changes(project, masks=moved(project.masks, self.mask, self.to)), f"move {name}"
-
-
-class DeleteMask(Op):
-    op: Literal["delete_mask"] = "delete_mask"
-    mask: Id
-
-    def apply(self, project: Project) -> tuple[Project, str]:
-        mask = _mask(project, self.mask)
-        used = uses_of_mask(project, self.mask)
-        if used:
-            raise BadDocument(f"{mask.name} is used by {', '.join(used)}. Take it out there first.", field="mask")
-        return with_changes(project, masks=without(project.masks, self.mask)), f"delete {mask.name}"
-
-
-class AddLine(Op):
-    op: Literal["add_line"] = "add_line"
-    mask: Id
-    line: Line
-    at: Index | None = None
-
-    def apply(self, project: Project) -> tuple[Project, str]:
-        mask = _mask(project, self.mask)
-        new = mask.model_copy(update={"lines": inserted(mask.lines, self.line, self.at)})
-        return with_changes(project, masks=replaced(project.masks, new)), f"add {verb_title(self.line)}"
-
-
-class SetLine(Op):
-    op: Literal["set_line"] = "set_line"
-    mask: Id
-    line: Line
-
-    def apply(self, project: Project) -> tuple[Project, str]:
-        mask = _mask(project, self.mask)
-        before = next((line for line in mask.lines if line.id == self.line.id), None)
-        if before is None:
-            raise NotFound("That line is no longer there. Undo brings it back.", field="line")
-        new = mask.model_copy(update={"lines": replaced(mask.lines, self.line)})
-        label = line_change(project, before, self.line)
-        return with_changes(project, masks=replaced(project.masks, new)), label
-
-
-class MoveLine(Op):
-    op: Literal["move_line"] = "move_line"
-    mask: Id
-    line: Id
-    to: Index
-
-    def apply(self, project: Project) -> tuple[Project, str]:
-        mask = _mask(project, self.mask)
-        if self.line not in [line.id for line in mask.lines]:
-            raise NotFound("That line is no longer there. Undo brings it back.", field="line")
-        new = mask.model_copy(update={"lines": moved(mask.lines, self.line, self.to)})
-        return with_changes(project, masks=replaced(project.masks, new)), "move a line"
-
-
-class DeleteLine(Op):
-    op: Literal["delete_line"] = "delete_line"
-    mask: Id
-    line: Id
-
-    def apply(self, project: Project) -> tuple[Project, str]:
-        mask = _mask(project, self.mask)
-        gone = next((line for line in mask.lines if line.id == self.line), None)
-        if gone is None:
-            raise NotFound("That line is no longer there.", field="line")
-        new = mask.model_copy(update={"lines": without(mask.lines, self.line)})
-        return with_changes(project, masks=replaced(project.masks, new)), f"delete {verb_title(gone)}"
 
 
 class AddLayer(Op):
@@ -272,9 +173,10 @@ class SetDelivery(Op):
 
 Operation = Annotated[
     RenameProject | SetGround | AddMask | RenameMask | CopyMask | MoveMask | DeleteMask | AddLine | SetLine
-    | MoveLine | DeleteLine | AddLayer | SetLayer | MoveLayer | DeleteLayer | SetBase | AddSheet | SetSheet
-    | DeleteSheet | ProposeSheets | SetDelivery | AddStep | SetStep | MoveStep | DeleteStep | ReplaceHeightmap
-    | AddReading | SetReading | DeleteReading,
+    | MoveLine | DeleteLine | MakePiece | SetPiece | DeletePiece | TakeApart | AddFeature | SetFeature
+    | DeleteFeature | AddScatter | SetScatter | DeleteScatter | ApplyKit | AddLayer | SetLayer | MoveLayer
+    | DeleteLayer | SetBase | AddSheet | SetSheet | DeleteSheet | ProposeSheets | SetDelivery | AddStep | SetStep
+    | MoveStep | DeleteStep | ReplaceHeightmap | AddReading | SetReading | DeleteReading,
     Field(discriminator="op"),
 ]  # fmt: skip
 _ADAPTER: TypeAdapter[list[Operation]] = TypeAdapter(list[Operation])

@@ -8,23 +8,26 @@ from zigzag_meadow.core.errors import BadDocument, NotFound
 from zigzag_meadow.core.project.document import Id, Project, ReadingSetting
 from zigzag_meadow.core.project.ops_base import Op, inserted, replaced, with_changes, without
 from zigzag_meadow.core.project.readings import resolve
-from zigzag_meadow.core.project.recipe import Band
+from zigzag_meadow.core.project.recipe import Mask, Piece, sources_of
+from zigzag_meadow.core.project.sources import Band, ReadingUse
 from zigzag_meadow.core.readings.catalogue import READINGS
 
 __all__ = ["AddReading", "DeleteReading", "SetReading", "uses_of_reading"]
 
 
-def _bands_of(source: object) -> list[str]:
-    return [source.reading] if isinstance(source, Band) else []
+def _reads(holder: Mask | Piece, reading_id: str) -> bool:
+    return any(
+        isinstance(source, Band | ReadingUse) and source.reading == reading_id
+        for line in holder.lines
+        for source in sources_of(line)
+    )
 
 
 def uses_of_reading(project: Project, reading_id: str) -> list[str]:
     """Who uses a reading, in words: masks, channels, preparation steps, other readings."""
-    used = [
-        f"the mask {mask.name}"
-        for mask in project.masks
-        if any(reading_id in _bands_of(getattr(line, "source", None)) for line in mask.lines)
-    ]
+    used = [f"the mask {mask.name}" for mask in project.masks if _reads(mask, reading_id)]
+    used += [f"the piece {piece.name}" for piece in project.pieces if _reads(piece, reading_id)]
+    used += [f"the scattered {s.name}" for s in project.scatters if s.size_by == f"reading:{reading_id}"]
     for sheet in project.sheets:
         for channel in sheet.channels:
             source = sheet.source(channel)

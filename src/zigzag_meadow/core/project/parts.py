@@ -2,11 +2,12 @@
 
 from __future__ import annotations
 
-from typing import Annotated
+from dataclasses import dataclass
+from typing import Annotated, Literal
 
 from pydantic import BaseModel, ConfigDict, Field
 
-__all__ = ["AssetId", "Colour", "Fade", "Id", "Metres", "Name", "Number", "Part", "Unit"]
+__all__ = ["AssetId", "Colour", "Fade", "Id", "Metres", "Name", "Number", "Part", "Told", "Unit"]
 
 Id = Annotated[str, Field(pattern=r"^[a-z0-9_-]{1,40}$")]
 Name = Annotated[str, Field(min_length=1, max_length=60, pattern=r"^[^\x00-\x1f/\\:]+$")]
@@ -22,3 +23,20 @@ class Part(BaseModel):
     """Every part of the document: unknown keys are refused, numbers are finite."""
 
     model_config = ConfigDict(extra="forbid", allow_inf_nan=False, frozen=True)
+
+
+@dataclass(frozen=True, slots=True)
+class Told:
+    """How a number of the document is told: title, unit, and how far one step goes.
+
+    ``%``: shown in hundredths. ``of`` and ``first``: what a new line begins with, counted in home spacings or cells,
+    so that it means the same on every ground; without them the field's default.
+    """
+
+    title: str
+    unit: str = ""
+    step: float = 0.01
+    decimals: int = 2
+    of: Literal["", "spacing", "cell"] = ""
+    first: float = 0.0
+    choices: tuple[tuple[str, str], ...] = ()

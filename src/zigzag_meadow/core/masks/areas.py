@@ -1,0 +1,127 @@
+"""Edges and areas of masks: wider, narrower, without specks, without holes."""
+
+from __future__ import annotations
+
+import math
+
+import numpy as np
+from numba import njit
+from numpy.typing import NDArray
+
+from zigzag_meadow.core.arrays import readable
+from zigzag_meadow.core.grid import Grid
+from zigzag_meadow.core.readings.distance import FAR, distance_to, nearest
+from zigzag_meadow.core.stripes import Cancel, Stripes
+
+__all__ = ["filling", "keeping", "narrowed", "rim_distance", "widened"]
+
+F32 = NDArray[np.float32]
+I32 = NDArray[np.int32]
+Bools = NDArray[np.bool_]
+_HALF = np.float32(0.5)
+
+
+def rim_distance(
+    mask: F32, grid: Grid, inside: bool, stripes: Stripes | None = None, cancel: Cancel | None = None
+) -> F32:
+    """Metres to where a mask is strong (≥ 0.5), or with ``inside`` to where it is not; float32, shape of ``grid``.
+
+    Exact between samples, in linear time whatever the distance; :data:`FAR` where there is nothing to be near to.
+    """
+    marked = mask < _HALF if inside else mask >= _HALF
+    return distance_to(marked, grid, stripes, cancel)
+
+
+def _faded(distance: F32, by: float, fade: float) -> F32:
+    """1 up to ``by`` metres, 0 beyond ``by + fade``."""
+    if fade <= 0:
+        crisp: F32 = (distance <= np.float32(by)).astype(np.float32)
+        return crisp
+    t = (np.float32(by) - distance) * np.float32(1 / fade) + np.float32(1)
+    faded: F32 = np.clip(t, 0, 1, out=t)
+    return faded
+
+
+def widened(mask: F32, distance: F32, by: float, fade: float) -> F32:
+    """``mask`` and all within ``by`` metres of where it is strong, fading over ``fade`` metres beyond; float32.
+
+    ``distance``: of :func:`rim_distance`, outside. What is there already is never weakened.
+    """
+    return np.maximum(mask, _faded(distance, by, fade))
+
+
+def narrowed(mask: F32, distance: F32, by: float, fade: float) -> F32:
+    """``mask`` without what lies within ``by`` metres of where it is weak, fading over ``fade`` metres; float32."""
+    kept: F32 = np.minimum(mask, np.float32(1) - _faded(distance, by, fade))
+    return kept
+
+
+@njit(nogil=True, cache=True)
+def _root(parent: I32, i: int) -> int:
+    while parent[i] != i:
+        parent[i] = parent[parent[i]]
+        i = parent[i]
+    return i
+
+
+@njit(nogil=True, cache=True)
+def _areas(marked: Bools, corners: bool, size: I32, border: Bools) -> I32:
+    """Connected areas by union–find: a label a sample (−1 outside), its size, and whether it meets the border."""
+    rows, cols = marked.shape
+    parent = np.full(rows * cols, -1, np.int32)
+    for r in range(rows):
+        for c in range(cols):
+            if not marked[r, c]:
+                continue
+            here = r * cols + c
+            parent[here] = here
+            for k in range(4):
+                i, j = (r, c - 1) if k == 0 else (r - 1, c - 2 + k)
+                if i < 0 or j < 0 or j >= cols or not marked[i, j] or (not corners and k in (1, 3)):
+                    continue
+                a, b = _root(parent, here), _root(parent, i * cols + j)
+                # The lower index stays the root: labels do not depend on the order of joining.
+                if a < b:
+                    parent[b] = a
+                elif b < a:
+                    parent[a] = b
+    for at in range(rows * cols):
+        if parent[at] >= 0:
+            root = _root(parent, at)
+            parent[at] = root
+            size[root] += 1
+            r, c = at // cols, at % cols
+            if r == 0 or c == 0 or r == rows - 1 or c == cols - 1:
+                border[root] = True
+    return parent
+
+
+def _small(marked: Bools, grid: Grid, area: float, corners: bool, spare_border: bool) -> Bools:
+    """Which samples lie in a connected area smaller than ``area`` m²."""
+    size = np.zeros(marked.size, np.int32)
+    border = np.zeros(marked.size, np.bool_)
+    label = _areas(readable(marked), corners, size, border)
+    small = size * (grid.dy * grid.dx) < area
+    if spare_border:
+        small &= ~border
+    return (small[label] & (label >= 0)).reshape(marked.shape)
+
+
+def keeping(mask: F32, grid: Grid, area: float, stripes: Stripes | None = None, cancel: Cancel | None = None) -> F32:
+    """What to multiply a mask by, so that areas (≥ 0.5, corners touch) smaller than ``area`` m² go; float32 0 or 1.
+
+    With a speck goes the faint rim about it, as far as it is nearer to it than to any area that stays, and no
+    farther than a disc of ``area`` reaches.
+    """
+    marked = mask >= _HALF
+    specks = _small(marked, grid, area, True, False)
+    if not specks.any():
+        return np.ones(grid.shape, np.float32)
+    metres, at = nearest(marked, grid, stripes, cancel)
+    goes = specks.ravel()[np.maximum(at, 0)] & (metres < FAR) & (metres <= math.sqrt(area / math.pi))
+    return (~goes).astype(np.float32)
+
+
+def filling(mask: F32, grid: Grid, area: float) -> F32:
+    """1 in holes (< 0.5, corners do not touch, not open to the border) smaller than ``area`` m²; float32 0 or 1."""
+    return _small(mask < _HALF, grid, area, False, True).astype(np.float32)

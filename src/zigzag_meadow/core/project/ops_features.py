@@ -1,0 +1,103 @@
+"""Edits of what is drawn on the map and of what is scattered."""
+
+from __future__ import annotations
+
+from typing import Literal
+
+from zigzag_meadow.core.errors import BadDocument, NotFound
+from zigzag_meadow.core.project.document import Id, Project, ScatterSource
+from zigzag_meadow.core.project.features import Feature, Scatter
+from zigzag_meadow.core.project.ops_base import Op, inserted, replaced, with_changes, without
+from zigzag_meadow.core.project.recipe import sources_of
+from zigzag_meadow.core.project.sources import FeatureUse
+
+__all__ = ["AddFeature", "AddScatter", "DeleteFeature", "DeleteScatter", "SetFeature", "SetScatter"]
+
+
+class AddFeature(Op):
+    op: Literal["add_feature"] = "add_feature"
+    feature: Feature
+
+    def apply(self, project: Project) -> tuple[Project, str]:
+        return (
+            with_changes(project, features=inserted(project.features, self.feature, None)),
+            f"draw {self.feature.name}",
+        )
+
+
+class SetFeature(Op):
+    op: Literal["set_feature"] = "set_feature"
+    feature: Feature
+
+    def apply(self, project: Project) -> tuple[Project, str]:
+        before = project.feature(self.feature.id)
+        if before is None:
+            raise NotFound("That drawn line is no longer there. Undo brings it back.", field="feature")
+        new = with_changes(project, features=replaced(project.features, self.feature))
+        return new, f"move {before.name}" if before.points != self.feature.points else f"change {self.feature.name}"
+
+
+class DeleteFeature(Op):
+    op: Literal["delete_feature"] = "delete_feature"
+    feature: Id
+
+    def apply(self, project: Project) -> tuple[Project, str]:
+        gone = project.feature(self.feature)
+        if gone is None:
+            raise NotFound("That drawn line is no longer there.", field="feature")
+        used = [
+            holder.name
+            for holder in project.recipes
+            if any(
+                isinstance(source, FeatureUse) and source.feature == gone.id
+                for line in holder.lines
+                for source in sources_of(line)
+            )
+        ]
+        if used:
+            raise BadDocument(f"{gone.name} is used by {', '.join(used)}. Take it out there first.", field="feature")
+        return with_changes(project, features=without(project.features, gone.id)), f"delete {gone.name}"
+
+
+class AddScatter(Op):
+    op: Literal["add_scatter"] = "add_scatter"
+    scatter: Scatter
+
+    def apply(self, project: Project) -> tuple[Project, str]:
+        return (
+            with_changes(project, scatters=inserted(project.scatters, self.scatter, None)),
+            f"scatter {self.scatter.name}",
+        )
+
+
+class SetScatter(Op):
+    op: Literal["set_scatter"] = "set_scatter"
+    scatter: Scatter
+
+    def apply(self, project: Project) -> tuple[Project, str]:
+        if project.scatter(self.scatter.id) is None:
+            raise NotFound("What was scattered is no longer there. Undo brings it back.", field="scatter")
+        new = with_changes(project, scatters=replaced(project.scatters, self.scatter))
+        return new, f"change {self.scatter.name}"
+
+
+class DeleteScatter(Op):
+    """Take away what is scattered; channels that carried its density become empty."""
+
+    op: Literal["delete_scatter"] = "delete_scatter"
+    scatter: Id
+
+    def apply(self, project: Project) -> tuple[Project, str]:
+        gone = project.scatter(self.scatter)
+        if gone is None:
+            raise NotFound("What was scattered is no longer there.", field="scatter")
+        sheets = []
+        for sheet in project.sheets:
+            freed: dict[str, None] = {
+                channel: None
+                for channel in sheet.channels
+                if isinstance(source := sheet.source(channel), ScatterSource) and source.scatter == gone.id
+            }
+            sheets.append(sheet.model_copy(update=freed))
+        left = without(project.scatters, gone.id)
+        return with_changes(project, scatters=left, sheets=tuple(sheets)), f"delete {gone.name}"

@@ -1,0 +1,197 @@
+"""Edits of masks and of their lines."""
+
+from __future__ import annotations
+
+from typing import Literal
+
+from zigzag_meadow.core.errors import BadDocument, NotFound
+from zigzag_meadow.core.project.check import uses_of_mask
+from zigzag_meadow.core.project.document import Id, Line, Mask, MaskSource, Name, Project
+from zigzag_meadow.core.project.labels import line_change, verb_title
+from zigzag_meadow.core.project.ops_base import Index, Op, inserted, moved, replaced, with_changes, without
+from zigzag_meadow.core.project.recipe import COMBINING
+from zigzag_meadow.core.project.sources import MaskUse
+
+__all__ = [
+    "AddLine", "AddMask", "CopyMask", "DeleteLine", "DeleteMask", "MoveLine", "MoveMask", "RenameMask", "SetLine",
+    "mask_of",
+]  # fmt: skip
+
+
+def mask_of(project: Project, mask_id: str) -> Mask:
+    mask = project.mask(mask_id)
+    if mask is None:
+        raise NotFound("That mask is no longer there. Undo brings it back.", field="mask")
+    return mask
+
+
+class AddMask(Op):
+    op: Literal["add_mask"] = "add_mask"
+    mask: Mask
+    at: Index | None = None
+
+    def apply(self, project: Project) -> tuple[Project, str]:
+        return with_changes(project, masks=inserted(project.masks, self.mask, self.at)), f"new mask {self.mask.name}"
+
+
+class RenameMask(Op):
+    op: Literal["rename_mask"] = "rename_mask"
+    mask: Id
+    name: Name
+
+    def apply(self, project: Project) -> tuple[Project, str]:
+        new = mask_of(project, self.mask).model_copy(update={"name": self.name})
+        return with_changes(project, masks=replaced(project.masks, new)), f"rename to {self.name}"
+
+
+class CopyMask(Op):
+    op: Literal["copy_mask"] = "copy_mask"
+    mask: Id
+    id: Id
+    name: Name
+
+    def apply(self, project: Project) -> tuple[Project, str]:
+        old = mask_of(project, self.mask)
+        new = old.model_copy(update={"id": self.id, "name": self.name})
+        at = [m.id for m in project.masks].index(old.id) + 1
+        return with_changes(project, masks=inserted(project.masks, new, at)), f"copy {old.name}"
+
+
+class MoveMask(Op):
+    op: Literal["move_mask"] = "move_mask"
+    mask: Id
+    to: Index
+
+    def apply(self, project: Project) -> tuple[Project, str]:
+        name = mask_of(project, self.mask).name
+        return with_changes(project, masks=moved(project.masks, self.mask, self.to)), f"move {name}"
+
+
+class DeleteMask(Op):
+    """Delete a mask. Where it is used: refuse and say by whom, take it out there, or put another mask in its place."""
+
+    op: Literal["delete_mask"] = "delete_mask"
+    mask: Id
+    uses: Literal["refuse", "take_out", "replace"] = "refuse"
+    other: Id | None = None
+
+    def apply(self, project: Project) -> tuple[Project, str]:
+        mask = mask_of(project, self.mask)
+        used = uses_of_mask(project, self.mask)
+        if used and self.uses == "refuse":
+            raise BadDocument(f"{mask.name} is used by {', '.join(used)}. Take it out there first.", field="mask")
+        to = None
+        if self.uses == "replace":
+            if self.other is None or self.other == self.mask:
+                raise BadDocument(f"Choose another mask to stand for {mask.name}.", field="other")
+            to = mask_of(project, self.other).id
+        cleared = _without_uses(project, self.mask, to) if used else project
+        return with_changes(cleared, masks=without(cleared.masks, self.mask)), f"delete {mask.name}"
+
+
+def _lines_without(lines: tuple[Line, ...], gone: str, to: str | None) -> tuple[Line, ...]:
+    """Lines that read ``to`` instead of ``gone``; without it those that cannot do without a source go."""
+    kept: list[Line] = []
+    for line in lines:
+        changes: dict[str, object] = {}
+        for name in ("source", "by", "steered", "only"):
+            source = getattr(line, name, None)
+            if isinstance(source, MaskUse) and source.mask == gone:
+                changes[name] = None if to is None else MaskUse(mask=to)
+        if to is None and isinstance(line, COMBINING) and changes:
+            continue
+        kept.append(line.model_copy(update=changes) if changes else line)
+    return tuple(kept)
+
+
+def _without_uses(project: Project, gone: str, to: str | None) -> Project:
+    masks = tuple(m.model_copy(update={"lines": _lines_without(m.lines, gone, to)}) for m in project.masks)
+    pieces = [p.model_copy(update={"lines": _lines_without(p.lines, gone, to)}) for p in project.pieces]
+    layers = tuple(
+        item.model_copy(update={"mask": to}) if item.mask == gone else item for item in project.layers
+    )  # fmt: skip
+    sheets = []
+    for sheet in project.sheets:
+        freed: dict[str, object] = {}
+        for channel in sheet.channels:
+            source = sheet.source(channel)
+            if isinstance(source, MaskSource) and source.mask == gone:
+                freed[channel] = None if to is None else MaskSource(mask=to)
+        sheets.append(sheet.model_copy(update=freed))
+    name, new = f"mask:{gone}", "" if to is None else f"mask:{to}"
+    scatters = tuple(
+        s.model_copy(
+            update={
+                "mask": to if s.mask == gone else s.mask,
+                "keep_out": tuple(dict.fromkeys(m if m != gone else to for m in s.keep_out if m != gone or to)),
+                "size_by": new if s.size_by == name else s.size_by,
+            }
+        )
+        for s in project.scatters
+    )
+    readings = tuple(
+        r.model_copy(update={"numbers": {k: new if v == name else v for k, v in r.numbers.items()}})
+        for r in project.readings
+    )
+    empty = next((p for p in pieces if not p.lines), None)
+    if empty is not None:
+        raise BadDocument(f"The piece {empty.name} would have no lines left. Delete or change it first.", field="mask")
+    return with_changes(
+        project, masks=masks, pieces=tuple(pieces), layers=layers, sheets=tuple(sheets), scatters=scatters,
+        readings=readings,
+    )  # fmt: skip
+
+
+class AddLine(Op):
+    op: Literal["add_line"] = "add_line"
+    mask: Id
+    line: Line
+    at: Index | None = None
+
+    def apply(self, project: Project) -> tuple[Project, str]:
+        mask = mask_of(project, self.mask)
+        new = mask.model_copy(update={"lines": inserted(mask.lines, self.line, self.at)})
+        return with_changes(project, masks=replaced(project.masks, new)), f"add {verb_title(self.line)}"
+
+
+class SetLine(Op):
+    op: Literal["set_line"] = "set_line"
+    mask: Id
+    line: Line
+
+    def apply(self, project: Project) -> tuple[Project, str]:
+        mask = mask_of(project, self.mask)
+        before = next((line for line in mask.lines if line.id == self.line.id), None)
+        if before is None:
+            raise NotFound("That line is no longer there. Undo brings it back.", field="line")
+        new = mask.model_copy(update={"lines": replaced(mask.lines, self.line)})
+        label = line_change(project, before, self.line)
+        return with_changes(project, masks=replaced(project.masks, new)), label
+
+
+class MoveLine(Op):
+    op: Literal["move_line"] = "move_line"
+    mask: Id
+    line: Id
+    to: Index
+
+    def apply(self, project: Project) -> tuple[Project, str]:
+        mask = mask_of(project, self.mask)
+        if self.line not in [line.id for line in mask.lines]:
+            raise NotFound("That line is no longer there. Undo brings it back.", field="line")
+        new = mask.model_copy(update={"lines": moved(mask.lines, self.line, self.to)})
+        return with_changes(project, masks=replaced(project.masks, new)), "move a line"
+
+
+class DeleteLine(Op):
+    op: Literal["delete_line"] = "delete_line"
+    mask: Id
+    line: Id
+
+    def apply(self, project: Project) -> tuple[Project, str]:
+        mask = mask_of(project, self.mask)
+        gone = next((line for line in mask.lines if line.id == self.line), None)
+        if gone is None:
+            raise NotFound("That line is no longer there.", field="line")
+        new = mask.model_copy(update={"lines": without(mask.lines, self.line)})
+        return with_changes(project, masks=replaced(project.masks, new)), f"delete {verb_title(gone)}"

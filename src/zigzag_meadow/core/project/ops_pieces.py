@@ -1,0 +1,178 @@
+"""Edits of pieces, and kits laid onto a project."""
+
+from __future__ import annotations
+
+from typing import Annotated, Literal
+
+from pydantic import Field
+
+from zigzag_meadow.core.errors import BadDocument, NotFound
+from zigzag_meadow.core.project.document import Id, Mask, Project, ReadingSetting
+from zigzag_meadow.core.project.kit import Heights, Kit, rescaled
+from zigzag_meadow.core.project.ops_base import Index, Op, replaced, with_changes, without
+from zigzag_meadow.core.project.ops_masks import mask_of
+from zigzag_meadow.core.project.pieces import lines_with
+from zigzag_meadow.core.project.recipe import Line, Piece, PieceLine, sources_of
+from zigzag_meadow.core.project.sources import Band, MaskUse, ReadingUse
+
+__all__ = ["ApplyKit", "DeletePiece", "MakePiece", "SetPiece", "TakeApart"]
+
+
+def _piece(project: Project, piece_id: str) -> Piece:
+    piece = project.piece(piece_id)
+    if piece is None:
+        raise NotFound("That piece is no longer there. Undo brings it back.", field="piece")
+    return piece
+
+
+class MakePiece(Op):
+    """Keep lines ``first`` to ``last`` (from 0) of a mask as a piece and use it in their place."""
+
+    op: Literal["make_piece"] = "make_piece"
+    mask: Id
+    first: Index
+    last: Index
+    line: Id
+    piece: Piece
+
+    def apply(self, project: Project) -> tuple[Project, str]:
+        mask = mask_of(project, self.mask)
+        lines = mask.lines[self.first : self.last + 1]
+        if not lines:
+            raise BadDocument("A piece needs at least one line.", field="first")
+        piece = self.piece.model_copy(update={"lines": lines})
+        use = PieceLine(id=self.line, piece=piece.id)
+        new = mask.model_copy(update={"lines": (*mask.lines[: self.first], use, *mask.lines[self.last + 1 :])})
+        changed = with_changes(project, pieces=(*project.pieces, piece), masks=replaced(project.masks, new))
+        return changed, f"make the piece {piece.name}"
+
+
+class SetPiece(Op):
+    op: Literal["set_piece"] = "set_piece"
+    piece: Piece
+
+    def apply(self, project: Project) -> tuple[Project, str]:
+        _piece(project, self.piece.id)
+        return with_changes(project, pieces=replaced(project.pieces, self.piece)), f"change {self.piece.name}"
+
+
+class DeletePiece(Op):
+    op: Literal["delete_piece"] = "delete_piece"
+    piece: Id
+
+    def apply(self, project: Project) -> tuple[Project, str]:
+        piece = _piece(project, self.piece)
+        used = [
+            mask.name
+            for mask in project.masks
+            if any(isinstance(line, PieceLine) and line.piece == piece.id for line in mask.lines)
+        ]
+        if used:
+            raise BadDocument(
+                f"{piece.name} is used by {', '.join(used)}. Take it apart or delete those lines first.", field="piece"
+            )
+        return with_changes(project, pieces=without(project.pieces, piece.id)), f"delete {piece.name}"
+
+
+class TakeApart(Op):
+    """Put a piece's lines, with the numbers set here, in the place of the line that uses it."""
+
+    op: Literal["take_apart"] = "take_apart"
+    mask: Id
+    line: Id
+    ids: Annotated[tuple[Id, ...], Field(max_length=40)]
+
+    def apply(self, project: Project) -> tuple[Project, str]:
+        mask = mask_of(project, self.mask)
+        at = next((i for i, item in enumerate(mask.lines) if item.id == self.line), None)
+        use = mask.lines[at] if at is not None else None
+        if at is None or not isinstance(use, PieceLine):
+            raise NotFound("That line uses no piece.", field="line")
+        if use.how != "follow":
+            raise BadDocument("Only a piece whose lines go on from what is there can be taken apart.", field="how")
+        piece = _piece(project, use.piece)
+        lines = lines_with(piece, use.numbers)
+        if len(self.ids) < len(lines):
+            raise BadDocument(f"{piece.name} has {len(lines)} lines.", field="ids")
+        fresh = tuple(line.model_copy(update={"id": i}) for line, i in zip(lines, self.ids, strict=False))
+        new = mask.model_copy(update={"lines": (*mask.lines[:at], *fresh, *mask.lines[at + 1 :])})
+        return with_changes(project, masks=replaced(project.masks, new)), f"take {piece.name} apart"
+
+
+class ApplyKit(Op):
+    """Masks, pieces and readings of a kit; ``heights``: those of this ground, to which ranges are moved.
+
+    ``prefix`` makes the ids of what comes in new. Names that are taken get a number.
+    """
+
+    op: Literal["apply_kit"] = "apply_kit"
+    kit: Kit
+    prefix: Annotated[str, Field(pattern=r"^[a-z0-9]{4,10}$")]
+    heights: Heights | None = None
+
+    def apply(self, project: Project) -> tuple[Project, str]:
+        kit = self.kit if self.heights is None else rescaled(self.kit, self.heights)
+        kinds = {s.id: s.kind for s in kit.readings}
+        # A first reading of its kind keeps its id (its numbers count for all who read it): it comes in as one more.
+        ids = {name: f"{self.prefix}-{name}"[:40] for name in [*kinds, *(p.id for p in kit.pieces)]}
+        ids |= {f"mask:{m.id}": f"{self.prefix}-{m.id}"[:40] for m in kit.masks}
+        readings = tuple(_reading(s, kit, ids) for s in kit.readings)
+        pieces: list[Piece] = []
+        masks: list[Mask] = []
+        for piece in kit.pieces:
+            name = _free(piece.name, [p.name for p in (*project.pieces, *pieces)])
+            pieces.append(
+                piece.model_copy(update={"id": ids[piece.id], "name": name, "lines": _renamed(piece.lines, ids)})
+            )
+        for mask in kit.masks:
+            name = _free(mask.name, [m.name for m in (*project.masks, *masks)])
+            masks.append(Mask(id=ids[f"mask:{mask.id}"], name=name, lines=_renamed(mask.lines, ids)))
+        new = with_changes(
+            project,
+            readings=(*project.readings, *readings),
+            pieces=(*project.pieces, *pieces),
+            masks=(*project.masks, *masks),
+        )
+        return new, f"apply the kit {kit.name}"
+
+
+def _reading(setting: ReadingSetting, kit: Kit, ids: dict[str, str]) -> ReadingSetting:
+    def named(value: float | str) -> float | str:
+        if not isinstance(value, str):
+            return value
+        kind, _, item = value.partition(":")
+        new = ids.get(value, ids.get(item) if kind == "reading" else None)
+        return f"{kind}:{new}" if new else value
+
+    title = setting.name or f"{setting.kind.replace('_', ' ').capitalize()}, {kit.name}"
+    numbers = {name: named(value) for name, value in setting.numbers.items()}
+    return setting.model_copy(update={"id": ids[setting.id], "name": title[:60], "numbers": numbers})
+
+
+def _free(name: str, taken: list[str]) -> str:
+    folded = {other.casefold() for other in taken}
+    number, new = 2, name
+    while new.casefold() in folded:
+        new, number = f"{name[:55]} {number}", number + 1
+    return new
+
+
+def _renamed(lines: tuple[Line, ...], ids: dict[str, str]) -> tuple[Line, ...]:
+    """The lines with every id of the kit's own things replaced."""
+    fresh = []
+    for line in lines:
+        parts: dict[str, object] = {}
+        for name in ("source", "by", "steered", "only"):
+            source = getattr(line, name, None)
+            if source not in tuple(sources_of(line)):
+                continue
+            if isinstance(source, MaskUse):
+                if f"mask:{source.mask}" not in ids:
+                    raise BadDocument("The kit is not whole: a line reads a mask that is not in it.", field="kit")
+                parts[name] = source.model_copy(update={"mask": ids[f"mask:{source.mask}"]})
+            elif isinstance(source, Band | ReadingUse):
+                parts[name] = source.model_copy(update={"reading": ids.get(source.reading, source.reading)})
+        if isinstance(line, PieceLine):
+            parts["piece"] = ids.get(line.piece, line.piece)
+        fresh.append(line.model_copy(update=parts))
+    return tuple(fresh)
