@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import tempfile
 from pathlib import Path
+from typing import Literal
 
 import numpy as np
 
@@ -17,6 +18,7 @@ from zigzag_meadow.core.ground.findings import find_all
 from zigzag_meadow.core.ground.terraces import stair_steps
 from zigzag_meadow.core.ground.voids import fill_voids
 from zigzag_meadow.core.layers.quantise import quantise_weights
+from zigzag_meadow.core.masks.strokes import parse_strokes, strokes_as_bytes
 from zigzag_meadow.core.project.check import parse_project
 from zigzag_meadow.core.project.document import Project
 from zigzag_meadow.core.readings.catalogue import READINGS
@@ -28,6 +30,28 @@ from zigzag_meadow.core.stripes import Stripes
 __all__ = ["warm_up"]
 
 SIZE = 29
+STROKES = "1" * 64
+
+
+def _every_line() -> list[dict[str, object]]:
+    """One of each line that has kernels of its own."""
+    mapped = {"kind": "reading", "reading": "slope", "black": 0, "white": 30}
+    drawn = {"kind": "feature", "feature": "f"}
+    area = {"kind": "feature", "feature": "g"}
+    lines: list[dict[str, object]] = [
+        {"verb": "add", "source": drawn}, {"verb": "strongest", "source": area}, {"verb": "bend"},
+        {"verb": "blend", "source": drawn, "by": mapped}, {"verb": "equalise"}, {"verb": "blur", "radius": 40},
+        {"verb": "sharpen"}, {"verb": "widen"}, {"verb": "narrow"}, {"verb": "remove_specks", "area": 40},
+        {"verb": "fill_holes", "area": 40}, {"verb": "fray"}, {"verb": "drift"}, {"verb": "trickle"},
+        {"verb": "touch_up", "asset": STROKES},
+    ]  # fmt: skip
+    return [{"id": f"x{number}", **line} for number, line in enumerate(lines)]
+
+
+def _strokes() -> bytes:
+    stroke = {"size": 9.0, "fade": 4.0, "points": [[5, 5, 1], [40, 40, 0.5]]}
+    modes: tuple[Literal["add", "take_away", "soften"], ...] = ("add", "take_away", "soften")
+    return strokes_as_bytes(parse_strokes([{"mode": mode, **stroke} for mode in modes]))
 
 
 def _small_project() -> Project:
@@ -42,6 +66,7 @@ def _small_project() -> Project:
         {"id": "c", "verb": "keep_within", "source": band("height", 3)},
         {"id": "d", "verb": "turn_over"},
         {"id": "e", "verb": "levels", "middle": 1.5},
+        *_every_line(),
     ]
     channels = {
         "r": {"kind": "weight", "layer": "l"},
@@ -65,6 +90,9 @@ def _small_project() -> Project:
                 ],
             },
             "masks": [{"id": "m", "name": "m", "lines": lines}],
+            "features": [{"id": "f", "name": "f", "points": [[2, 3], [30, 40], [60, 5]]},
+                         {"id": "g", "name": "g", "closed": True, "points": [[2, 3], [30, 40], [60, 5]]}],
+            "scatters": [{"id": "s", "name": "s", "mask": "m", "size_by": "mask:m", "steepest": 80}],
             "layers": [{"id": "l", "name": "l", "mask": "m", "colour": "#000000"}],
             "readings": [
                 {"id": "slope_2", "kind": "slope", "numbers": {"width": 4.3}},
@@ -89,13 +117,17 @@ def warm_up() -> None:
         with PngWriter(place / "warm.png", SIZE, SIZE, 1, 16, stripes) as png:
             png.write(values)
         project = _small_project()
-        evaluation = Engine(stripes, TileCache(), lambda _: place / "warm.png").evaluation(project)
+        (place / "strokes.json").write_bytes(_strokes())
+        files = {STROKES: place / "strokes.json"}
+        engine = Engine(stripes, TileCache(), lambda asset: files.get(asset, place / "warm.png"))
+        evaluation = engine.evaluation(project)
         for kind in READINGS:
             for rows, cols in ((SIZE, SIZE), (SIZE // 2, SIZE // 2), (2 * SIZE, 2 * SIZE)):
                 evaluation.map(f"reading:{kind.name}", evaluation.home.resized(rows, cols))
         for name in ("slope_2", "aspect_2", "noise_2"):
             evaluation.map(f"reading:{name}")
-        evaluation.map("mask:m", evaluation.home.resized(SIZE // 2, SIZE // 2))
+        for rows, cols in ((SIZE // 2, SIZE // 2), (SIZE, SIZE), (2 * SIZE, 2 * SIZE)):
+            evaluation.map("mask:m", evaluation.home.resized(rows, cols))
         find_all(evaluation.ground(evaluation.graph.stage().ground), evaluation.home, stripes)
         (place / "out").mkdir()
         deliver(evaluation, make_plan(project, evaluation.ends()), place / "out", stripes, lambda share, text: None)

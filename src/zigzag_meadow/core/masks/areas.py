@@ -10,7 +10,7 @@ from numpy.typing import NDArray
 
 from zigzag_meadow.core.arrays import readable
 from zigzag_meadow.core.grid import Grid
-from zigzag_meadow.core.readings.distance import FAR, distance_to, nearest
+from zigzag_meadow.core.readings.distance import FAR, nearest
 from zigzag_meadow.core.stripes import Cancel, Stripes
 
 __all__ = ["filling", "keeping", "narrowed", "rim_distance", "widened"]
@@ -21,15 +21,43 @@ Bools = NDArray[np.bool_]
 _HALF = np.float32(0.5)
 
 
+@njit(nogil=True, cache=True, error_model="numpy")
+def _to_contour_rows(
+    mask: F32, metres: F32, at: I32, dy: np.float32, dx: np.float32, out: F32, first: int, end: int
+) -> None:
+    """From the distance to the nearest sample to that to the rim itself, which lies between it and its neighbour."""
+    rows, cols = mask.shape
+    half = np.float32(0.5)
+    for r in range(first, end):
+        for c in range(cols):
+            q = at[r, c]
+            if q < 0:
+                out[r, c] = metres[r, c]
+                continue
+            i, j = q // cols, q % cols
+            here = mask[i, j]
+            up = max(abs(here - mask[max(i - 1, 0), j]), abs(mask[min(i + 1, rows - 1), j] - here)) / dy
+            along = max(abs(here - mask[i, max(j - 1, 0)]), abs(mask[i, min(j + 1, cols - 1)] - here)) / dx
+            steep = np.sqrt(up * up + along * along)
+            short = abs(here - half) / max(steep, np.float32(1e-6))
+            out[r, c] = max(metres[r, c] - min(short, max(dy, dx)), np.float32(0))
+
+
 def rim_distance(
     mask: F32, grid: Grid, inside: bool, stripes: Stripes | None = None, cancel: Cancel | None = None
 ) -> F32:
-    """Metres to where a mask is strong (≥ 0.5), or with ``inside`` to where it is not; float32, shape of ``grid``.
+    """Metres to where a mask becomes strong (0.5), or with ``inside`` to where it becomes weak; float32.
 
-    Exact between samples, in linear time whatever the distance; :data:`FAR` where there is nothing to be near to.
+    ``mask``: any window of ``grid``. In linear time whatever the distance; to the rim between samples, so that
+    coarse and fine maps agree. :data:`FAR` where there is nothing to be near to.
     """
-    marked = mask < _HALF if inside else mask >= _HALF
-    return distance_to(marked, grid, stripes, cancel)
+    metres, at = nearest(mask < _HALF if inside else mask >= _HALF, grid, stripes, cancel)
+    rows, cols = mask.shape
+    out = np.empty((rows, cols), np.float32)
+    m, d, q = readable(mask), readable(metres), readable(at)
+    dy, dx = np.float32(grid.dy), np.float32(grid.dx)
+    (stripes or Stripes(1)).run(rows, cols, lambda i, j: _to_contour_rows(m, d, q, dy, dx, out, i, j), cancel)
+    return out
 
 
 def _faded(distance: F32, by: float, fade: float) -> F32:

@@ -51,17 +51,15 @@ def _along_rows(row: I32, dy: float, dx: float, metres: F32, col: I32, first: in
                 continue
             d = (row[r, c] - r) * dy
             high[c] = d * d
+            cross = -1e300
             while count > 0:
+                # Counted from the other apex, in columns: the same wherever a window begins.
                 p = apex[count - 1]
-                cross = ((high[c] + (c * dx) ** 2) - (high[p] + (p * dx) ** 2)) / (2 * dx * (c - p))
+                cross = p + 0.5 * ((high[c] - high[p]) / (dx * dx * (c - p)) + (c - p))
                 if cross > start[count - 1]:
                     break
                 count -= 1
-            if count == 0:
-                start[0] = -1e300
-            else:
-                p = apex[count - 1]
-                start[count] = ((high[c] + (c * dx) ** 2) - (high[p] + (p * dx) ** 2)) / (2 * dx * (c - p))
+            start[count] = cross if count > 0 else -1e300
             apex[count] = c
             count += 1
         k = 0
@@ -69,7 +67,8 @@ def _along_rows(row: I32, dy: float, dx: float, metres: F32, col: I32, first: in
             if count == 0:
                 metres[r, c], col[r, c] = FAR, -1
                 continue
-            while k + 1 < count and start[k + 1] <= c * dx:
+            # Equally near ones are told apart alike in every window, whatever the last digit.
+            while k + 1 < count and start[k + 1] <= c + 1e-9:
                 k += 1
             p = apex[k]
             metres[r, c] = np.sqrt(high[p] + ((c - p) * dx) ** 2)
@@ -77,19 +76,21 @@ def _along_rows(row: I32, dy: float, dx: float, metres: F32, col: I32, first: in
 
 
 def nearest(marked: Mask, grid: Grid, stripes: Stripes | None = None, cancel: Cancel | None = None) -> tuple[F32, I32]:
-    """(metres to the nearest marked sample, its flat index), float32 and int32 of the shape of ``grid``.
+    """(metres to the nearest marked sample, its flat index), float32 and int32 of the shape of ``marked``.
 
-    Exact Euclidean distances, linear time. Where nothing is marked: :data:`FAR` and −1. Reference: Felzenszwalb &
-    Huttenlocher 2012, doi:10.4086/toc.2012.v008a019.
+    ``marked`` may be any window of ``grid``, which gives the spacing. Exact Euclidean distances, linear
+    time. Where nothing is marked: :data:`FAR` and −1. Reference: Felzenszwalb & Huttenlocher 2012,
+    doi:10.4086/toc.2012.v008a019.
     """
     pool = stripes or Stripes(1)
     marked = readable(marked)
-    row, col = np.empty(grid.shape, np.int32), np.empty(grid.shape, np.int32)
-    metres = np.empty(grid.shape, np.float32)
-    pool.run(grid.cols, grid.rows, lambda i, j: _down_columns(marked, row, i, j), cancel)
+    rows, cols = marked.shape
+    row, col = np.empty((rows, cols), np.int32), np.empty((rows, cols), np.int32)
+    metres = np.empty((rows, cols), np.float32)
+    pool.run(cols, rows, lambda i, j: _down_columns(marked, row, i, j), cancel)
     row = readable(row)
-    pool.run(*grid.shape, lambda i, j: _along_rows(row, grid.dy, grid.dx, metres, col, i, j), cancel)
-    at = np.where(col >= 0, np.take_along_axis(row, np.maximum(col, 0), axis=1) * grid.cols + col, -1)
+    pool.run(rows, cols, lambda i, j: _along_rows(row, grid.dy, grid.dx, metres, col, i, j), cancel)
+    at = np.where(col >= 0, np.take_along_axis(row, np.maximum(col, 0), axis=1) * cols + col, -1)
     return metres, at.astype(np.int32)
 
 
