@@ -13,6 +13,7 @@ from zigzag_meadow.core.project.document import (
     Project,
     ReadingSource,
     RestSource,
+    ScatterSource,
     WeightSource,
 )
 from zigzag_meadow.core.project.readings import resolve
@@ -35,6 +36,11 @@ def _carries(project: Project, source: ChannelSource | None) -> dict[str, Any]:
         return {"kind": "base", "title": project.base.name, "colour": project.base.colour, "layer": "base"}
     if isinstance(source, RestSource):
         return {"kind": "rest", "title": "rest of this sheet"}
+    if isinstance(source, ScatterSource):
+        scatter = project.scatter(source.scatter)
+        return {
+            "kind": "density", "title": scatter.name if scatter else "?", "white": scatter.density if scatter else 0,
+        }  # fmt: skip
     if isinstance(source, MaskSource):
         mask = project.mask(source.mask)
         return {"kind": "mask", "title": mask.name if mask else "?"}
@@ -54,6 +60,9 @@ def _file(plan: Plan, item: Item) -> dict[str, Any]:
     }  # fmt: skip
     if item.kind == "height":
         entry["byte_order"] = plan.target.byte_order if item.format == "raw" else None
+    if item.scatter is not None:
+        what = {"kind": "density", "title": item.scatter.name, "white": item.scatter.density}
+        entry["channels"] = [{"channel": "r", **what}]
     if item.sheet is not None:
         entry["sheet"] = item.sheet.id
         entry["channels"] = [
@@ -115,7 +124,17 @@ def import_note(plan: Plan, points: list[CheckPoint]) -> dict[str, Any]:
             "water": ground.water,
         },
         "weights_add_up": _sums_to_full(plan),
-        "files": [_file(plan, item) for item in plan.items],
+        "files": [_file(plan, item) for item in plan.items if item.is_image],
+        "points": [
+            {
+                "file": item.file,
+                "title": item.title,
+                "format": item.format,
+                "columns": "east, north, height (m, from the south-west corner), size (m), turn (degrees from north)",
+            }
+            for item in plan.items
+            if not item.is_image
+        ],
         "check_points": points,
         "leave_alone": [{"setting": s, "to": to, "because": why} for s, to, why in plan.target.neutral],
     }

@@ -49,6 +49,8 @@ def _carried(channel: dict[str, Any]) -> str:
         return f"{channel['title']}, base weight"
     if kind == "mask":
         return f"{channel['title']}, mask"
+    if kind == "density":
+        return f"{channel['title']}, density: white is {_number(channel['white'])} on 100 m²"
     if kind == "reading":
         even = ", even on the logarithm" if channel["scale"] == "log" else ""
         return (
@@ -75,6 +77,8 @@ def note_as_text(note: dict[str, Any]) -> str:
     for file in note["files"]:
         lines += ["", f"{file['file']}  ({_file_facts(file)})"]
         lines += [f"  {c['channel'].upper()}  {_carried(c)}" for c in file.get("channels", [])]
+    for points in note["points"]:
+        lines += ["", f"{points['file']}  ({points['title']}: {points['columns']})"]
     if note["weights_add_up"]:
         lines += ["", "The weights of all sheets together add up to 255 at every sample."]
     lines += ["", "Leave alone"]
@@ -104,6 +108,10 @@ def note_as_html(note: dict[str, Any], pictures: dict[tuple[str, str], str]) -> 
         f"<tr><td>{escape(a)}</td><td class=n>{escape(b)}</td><td>{escape(c)}</td></tr>" for a, b, c in _rows(note)
     )
     files = "".join(f"<tr><td>{escape(f['file'])}</td><td>{escape(_file_facts(f))}</td></tr>" for f in note["files"])
+    files += "".join(
+        f"<tr><td>{escape(p['file'])}</td><td>{escape(p['title'])}: {escape(p['columns'])}</td></tr>"
+        for p in note["points"]
+    )
     legend = "".join(
         _legend_row(file["file"], channel, pictures.get((file["file"], channel["channel"])))
         for file in note["files"]

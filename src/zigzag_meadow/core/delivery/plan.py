@@ -9,7 +9,8 @@ from zigzag_meadow.core.errors import BadDocument, BadNumber, IllegalSize, Meado
 from zigzag_meadow.core.formats.limits import LONGEST_SIDE, SHORTEST_SIDE
 from zigzag_meadow.core.formats.names import file_stem
 from zigzag_meadow.core.grid import Grid
-from zigzag_meadow.core.project.document import Project, Sheet
+from zigzag_meadow.core.layers.scatter import densest
+from zigzag_meadow.core.project.document import Project, Scatter, Sheet
 from zigzag_meadow.core.targets.encode import SignedStep, signed_step
 from zigzag_meadow.core.targets.rules import Layout, Target, target
 
@@ -20,15 +21,23 @@ __all__ = ["Caution", "Item", "Plan", "block_layout", "cautions", "legal_pairs",
 class Item:
     """One file to be written."""
 
-    kind: Literal["height", "sheet"]
+    kind: Literal["height", "sheet", "density", "points"]
     title: str
     file: str
-    format: Literal["png", "raw"]
+    format: Literal["png", "raw", "csv", "geojson", "ply"]
     bits: int
     channels: int
     sheet: Sheet | None = None
+    scatter: Scatter | None = None
+
+    @property
+    def is_image(self) -> bool:
+        return self.kind != "points"
 
     def bytes_at_most(self, grid: Grid) -> int:
+        if self.scatter is not None and self.kind == "points":
+            many = grid.width * grid.length / 100 * min(self.scatter.density, densest(self.scatter.distance))
+            return int(many * (140 if self.format == "geojson" else 60)) + 65536
         return grid.rows * grid.cols * self.channels * self.bits // 8 + 65536
 
 
@@ -116,6 +125,15 @@ def _file_name(project: Project, size: str, map_name: str, ending: str) -> str:
     return f"{file_stem(text)}.{ending}"
 
 
+def _scatter_items(project: Project, scatter: Scatter, size: str) -> list[Item]:
+    density = _file_name(project, size, f"{scatter.name}_density", "png")
+    items = [Item("density", f"{scatter.name}, density", density, "png", scatter.bits, 1, scatter=scatter)]
+    if scatter.points_format != "none":
+        name = _file_name(project, size, f"{scatter.name}_points", scatter.points_format)
+        items.append(Item("points", f"{scatter.name}, points", name, scatter.points_format, 0, 0, scatter=scatter))
+    return items
+
+
 def make_plan(project: Project, ends: tuple[float, float] | None = None) -> Plan:
     """Plan the delivery of a project.
 
@@ -143,6 +161,9 @@ def make_plan(project: Project, ends: tuple[float, float] | None = None) -> Plan
     for sheet in project.sheets:
         name = _file_name(project, size, sheet.name, "png")
         items.append(Item("sheet", sheet.name, name, "png", 8, len(sheet.channels), sheet))
+    for scatter in project.scatters:
+        if scatter.deliver:
+            items += _scatter_items(project, scatter, size)
     names = [item.file for item in items]
     twice = next((name for name in names if names.count(name) > 1), None)
     if twice is not None:

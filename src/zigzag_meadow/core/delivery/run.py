@@ -19,9 +19,11 @@ from numpy.typing import NDArray
 from zigzag_meadow.core.delivery.note import CheckPoint, import_note
 from zigzag_meadow.core.delivery.note_text import note_as_html, note_as_text
 from zigzag_meadow.core.delivery.plan import Item, Plan
+from zigzag_meadow.core.delivery.points import points_as
 from zigzag_meadow.core.delivery.summaries import Summariser, packed
 from zigzag_meadow.core.errors import TooLarge
 from zigzag_meadow.core.evaluate.engine import Evaluation
+from zigzag_meadow.core.evaluate.scattered import scatter_points
 from zigzag_meadow.core.formats.png_stream import PngWriter
 from zigzag_meadow.core.grid import TILE, Window
 from zigzag_meadow.core.stripes import Stripes
@@ -108,21 +110,25 @@ def deliver(evaluation: Evaluation, plan: Plan, folder: Path, stripes: Stripes, 
     _check_room(plan, folder)
     grid = plan.grid
     points = _Points(plan)
-    summaries = [Summariser(grid.rows, grid.cols, item.channels, 2**item.bits - 1) for item in plan.items]
+    images = [item for item in plan.items if item.is_image]
+    summaries = [Summariser(grid.rows, grid.cols, item.channels, 2**item.bits - 1) for item in images]
     clipped = 0
     with ExitStack() as stack:
-        writers = [stack.enter_context(_open(plan, item, folder, stripes)) for item in plan.items]
+        writers = [stack.enter_context(_open(plan, item, folder, stripes)) for item in images]
         for row0 in range(0, grid.rows, TILE):
             band = Window(row0, min(row0 + TILE, grid.rows), 0, grid.cols)
-            for item, writer, small in zip(plan.items, writers, summaries, strict=True):
+            for item, writer, small in zip(images, writers, summaries, strict=True):
                 block, lost = _block(evaluation, plan, item, band)
                 clipped += lost
                 if item.kind == "height":
                     points.add(row0, block)
                 writer.write(block)
                 small.add(block)
-                done = (row0 + band.rows * (plan.items.index(item) + 1) / len(plan.items)) / grid.rows
+                done = (row0 + band.rows * (images.index(item) + 1) / len(images)) / grid.rows
                 progress(0.96 * done, f"{item.file}: row {band.row1} of {grid.rows}")
+    for item in plan.items:
+        if not item.is_image:
+            _write_points(evaluation, item, folder)
     note = import_note(plan, points.all())
     note["height"]["clipped_samples"] = clipped
     means = [small.means() for small in summaries]
@@ -140,18 +146,29 @@ def _open(plan: Plan, item: Item, folder: Path, stripes: Stripes) -> Any:
 
 
 def _block(evaluation: Evaluation, plan: Plan, item: Item, band: Window) -> tuple[NDArray[Any], int]:
+    if item.scatter is not None:
+        density = evaluation.map(f"scatter:{item.scatter.id}", plan.grid, band)
+        full = 2**item.bits - 1
+        return np.floor(density * full + 0.5).astype(np.uint8 if item.bits == 8 else np.uint16), 0
     if item.sheet is None:
         return plan.coding.encode(evaluation.map("reading:height", plan.grid, band))
     block = evaluation.map(f"sheet:{item.sheet.id}", plan.grid, band)
     return (block[:, :, 0] if item.channels == 1 else block), 0
 
 
+def _write_points(evaluation: Evaluation, item: Item, folder: Path) -> None:
+    assert item.scatter is not None  # only what is scattered has points
+    found = scatter_points(evaluation, item.scatter.id)
+    data = points_as(item.format, found.points, evaluation.home.length, item.scatter.name)
+    (folder / item.file).write_bytes(data)
+
+
 def _write_notes(
     folder: Path, note: dict[str, Any], plan: Plan, means: list[NDArray[np.float64]], stripes: Stripes
 ) -> None:
     pictures: dict[tuple[str, str], str] = {}
-    for item, small in zip(plan.items, means, strict=True):
-        for index, channel in enumerate(item.sheet.channels if item.sheet else ()):
+    for item, small in zip((item for item in plan.items if item.is_image), means, strict=True):
+        for index, channel in enumerate(item.sheet.channels if item.sheet else ("r",) if item.scatter else ()):
             pictures[item.file, channel] = _picture(small[:, :, index], stripes)
     (folder / NOTE_JSON).write_bytes(orjson.dumps(note, option=orjson.OPT_INDENT_2))
     (folder / NOTE_TEXT).write_text(note_as_text(note), encoding="utf-8")
@@ -168,17 +185,20 @@ def _picture(means: NDArray[np.float64], stripes: Stripes) -> str:
 
 def _write_manifest(folder: Path, evaluation: Evaluation, plan: Plan, means: list[NDArray[np.float64]]) -> None:
     files = []
-    for item, small in zip(plan.items, means, strict=True):
+    summaries = iter(means)
+    for item in plan.items:
         path = folder / item.file
-        channels = item.sheet.channels if item.sheet else ("height",)
+        channels = item.sheet.channels if item.sheet else ("r",) if item.scatter else ("height",)
         name = f"sheet:{item.sheet.id}" if item.sheet else "reading:height"
+        name = f"scatter:{item.scatter.id}" if item.scatter else name
+        small = next(summaries) if item.is_image else None
         files.append(
             {
                 "file": item.file,
                 "bytes": path.stat().st_size,
                 "sha256": _checksum(path),
                 "key": evaluation.key(name, plan.grid),
-                "summary": {c: packed(small[:, :, i]) for i, c in enumerate(channels)},
+                "summary": {} if small is None else {c: packed(small[:, :, i]) for i, c in enumerate(channels)},
             }
         )
     (folder / MANIFEST).write_bytes(orjson.dumps({"manifest": 1, "files": files}, option=orjson.OPT_INDENT_2))

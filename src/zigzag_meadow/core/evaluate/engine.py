@@ -8,6 +8,7 @@ from __future__ import annotations
 
 import threading
 from collections.abc import Callable
+from contextlib import AbstractContextManager
 from dataclasses import dataclass, field
 from pathlib import Path
 from typing import Any
@@ -16,7 +17,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from zigzag_meadow.core.errors import BadNumber
-from zigzag_meadow.core.evaluate.board import WorkBoard
+from zigzag_meadow.core.evaluate.board import Task, WorkBoard
 from zigzag_meadow.core.evaluate.cache import DiskStore, TileCache, raise_if
 from zigzag_meadow.core.evaluate.graph import Graph
 from zigzag_meadow.core.evaluate.nodes import Node
@@ -156,6 +157,14 @@ class Evaluation:
                 out[(slice(None), rows, cols) if stack else (rows, cols)] = piece
         assert out is not None  # a window holds at least one tile
         return out
+
+    def as_draft(self) -> Evaluation:
+        """The same document on a much smaller ground."""
+        return Evaluation(self.engine, self.project, self.cancel, self._keep, self._owner, draft=True)
+
+    def task(self, key: str, title: str) -> AbstractContextManager[tuple[Task, Cancel]]:
+        """Long work of this evaluation on the board, to be told of its share done and stopped."""
+        return self.engine.board.task(key, self._owner, title, self.cancel)
 
     def tile(self, node: Node, grid: Grid, i: int, j: int) -> Array:
         raise_if(self.cancel)

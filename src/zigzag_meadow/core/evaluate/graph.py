@@ -170,8 +170,9 @@ class Graph:
 
         ``reading:slope``, ``at:STEPS:slope`` (on the ground after the first steps of preparation), ``finding:CODE``,
         ``mask:ID``, ``mask:ID:LINES`` (after the first lines), ``band:ID:NUMBER`` (from 0, of a mask cut into bands),
-        ``count:ID+ID`` (how many masks are strong), ``scatter:ID`` (its density), ``weight:ID`` or ``weight:base``,
-        ``sheet:ID``, ``channel:SHEET:r``. Raises :class:`NotFound` for anything else.
+        ``count:ID+ID`` (how many masks are strong), ``scatter:ID`` (its density), ``final:ID`` (what differs at the
+        delivered size), ``weight:ID`` or ``weight:base``, ``sheet:ID``,
+        ``channel:SHEET:r``. Raises :class:`NotFound` for anything else.
         """
         kind, _, rest = name.partition(":")
         first, _, second = rest.partition(":")
@@ -183,6 +184,7 @@ class Graph:
             "band": lambda: self.recipes.band(first, int(second) if second.isdigit() else 99),
             "count": lambda: self.counted(rest.split("+")),
             "scatter": lambda: self.scattered(rest),
+            "final": lambda: Node("final_gap", {"final": self.project.final.key}, (self.mask(rest),)),
             "weight": lambda: self.weight(rest),
             "sheet": lambda: self.sheet(rest),
             "channel": lambda: self.channel(first, _channel(second)),

@@ -21,7 +21,7 @@ VERSIONS = {
     "reading_bytes": 1, "rest": 1, "sheet": 1, "blend": 1, "gain": 1, "ramp": 1, "bend": 1, "stretch_tone": 1,
     "equalise": 1, "cut": 1, "in_band": 1, "stretched": 1, "blur": 1, "sharpen": 1, "widen": 1, "narrow": 1,
     "remove_specks": 1, "fill_holes": 1, "fray": 1, "downhill": 1, "drift": 1, "trickle": 1, "feature": 1,
-    "touch_up": 1, "count": 1,
+    "touch_up": 1, "count": 1, "final_gap": 1,
 }  # fmt: skip
 
 

@@ -10,6 +10,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from zigzag_meadow.core.blur import blur, pyramid_step
+from zigzag_meadow.core.evaluate.finals import final_gap
 from zigzag_meadow.core.evaluate.nodes import Node
 from zigzag_meadow.core.evaluate.op_local import sampled
 from zigzag_meadow.core.grid import Grid, Window, reference_grid, whole_ground_grid
@@ -259,6 +260,12 @@ def _touch_up(ev: Evaluation, node: Node, grid: Grid, window: Window) -> Array:
     return mask.copy()
 
 
+def _final_gap(ev: Evaluation, node: Node, grid: Grid, window: Window) -> Array:
+    final = ev.project.final
+    gap = final_gap(ev, node.inputs[0], final)
+    return sampled(gap, reference_grid(node.grid), grid, window, "linear")
+
+
 RECIPE_OPERATIONS: dict[str, Operation] = {
     "gain": _gain,
     "ramp": _ramp,
@@ -279,4 +286,5 @@ RECIPE_OPERATIONS: dict[str, Operation] = {
     "drift": _drift,
     "feature": _feature,
     "touch_up": _touch_up,
+    "final_gap": _final_gap,
 }

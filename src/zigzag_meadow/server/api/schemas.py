@@ -70,7 +70,7 @@ class TargetOut(Schema):
 
 
 class PlanItem(Schema):
-    kind: Literal["height", "sheet"]
+    kind: Literal["height", "sheet", "density", "points"]
     title: str
     file: str
     format: str

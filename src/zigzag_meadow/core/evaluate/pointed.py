@@ -1,0 +1,110 @@
+"""Recipes from marks on the ground: readings measured at the marks, proposals as lines."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from typing import TYPE_CHECKING, Any
+
+import numpy as np
+from numpy.typing import NDArray
+
+from zigzag_meadow.core.errors import BadNumber
+from zigzag_meadow.core.grid import reference_grid
+from zigzag_meadow.core.layers.scatter import sampled_at
+from zigzag_meadow.core.masks.pointing import Candidate, Edge, Proposal, propose
+from zigzag_meadow.core.project.readings import resolve
+from zigzag_meadow.core.project.recipe import KeepWithin, Line, Take
+from zigzag_meadow.core.project.sources import Band
+
+if TYPE_CHECKING:
+    from zigzag_meadow.core.evaluate.engine import Evaluation
+
+__all__ = ["Proposed", "proposals"]
+
+F64 = NDArray[np.float64]
+MOST_MARKS = 200
+# Plain readings first: what an artist would name. The number is what a less plain one must win in separation.
+_READINGS: tuple[tuple[str, float], ...] = (
+    ("slope", 0.0), ("height", 0.0), ("height_over_water", 0.005), ("relative_height", 0.005), ("flow", 0.01),
+    ("distance_to_water", 0.01), ("wetness", 0.015), ("aspect", 0.015), ("mean_curvature", 0.02),
+    ("occlusion_mid", 0.02), ("ruggedness", 0.02), ("profile_curvature", 0.03), ("plan_curvature", 0.03),
+)  # fmt: skip
+_SAMPLE = 97
+"""Samples a side that stand for the whole ground when values are ranked."""
+
+
+@dataclass(frozen=True, slots=True)
+class Proposed:
+    """One proposal as lines of a recipe, in words, with the share of the ground it covers."""
+
+    lines: tuple[Line, ...]
+    apart: float
+    wrong_in: tuple[int, ...]
+    wrong_out: tuple[int, ...]
+
+
+def _candidate(ev: Evaluation, reading: str, cost: float, places: F64, inside: int) -> Candidate:
+    kind = resolve(ev.project, reading).kind
+    grid = reference_grid(ev.home)
+    values = ev.map(f"reading:{reading}", grid)
+    if kind.wraps:
+        row, col = np.round(places[:, 1] / grid.dy).astype(int), np.round(places[:, 0] / grid.dx).astype(int)
+        at = values[np.clip(row, 0, grid.rows - 1), np.clip(col, 0, grid.cols - 1)].astype(np.float64)
+    else:
+        at = sampled_at(values, places[:, 1] / grid.dy, places[:, 0] / grid.dx)
+    rows, cols = (np.linspace(0, n - 1, min(n, _SAMPLE)).astype(int) for n in grid.shape)
+    ground = values[np.ix_(rows, cols)].ravel().astype(np.float64)
+    return Candidate(reading, at[:inside], at[inside:], ground, kind.scale == "log", kind.wraps, cost)
+
+
+def _band(ev: Evaluation, edge: Edge) -> Band:
+    kind = resolve(ev.project, edge.reading).kind
+
+    def tidy(value: float, size: float) -> float:
+        digits = int(np.clip(2 - np.floor(np.log10(max(size, 1e-9))), 0, 9))
+        return round(value, digits)
+
+    size = abs(edge.high - edge.low) or abs(edge.high) or 1.0
+    if kind.scale == "log":
+        low, high = (float(f"{v:.3g}") for v in (edge.low, edge.high))
+        return Band(
+            reading=edge.reading, low=low, high=max(high, low), fade_low=round(edge.fade_low, 2),
+            fade_high=round(edge.fade_high, 2),
+        )  # fmt: skip
+    low, high = tidy(edge.low, size), tidy(edge.high, size)
+    fades = {"fade_low": tidy(edge.fade_low, size), "fade_high": tidy(edge.fade_high, size)}
+    return Band(reading=edge.reading, low=low, high=high if kind.wraps else max(high, low), **fades)
+
+
+def _proposed(ev: Evaluation, proposal: Proposal) -> Proposed:
+    kinds: tuple[type[Any], ...] = (Take, KeepWithin, KeepWithin)
+    lines = tuple(
+        kind(id=f"p{number}", source=_band(ev, edge))
+        for number, (kind, edge) in enumerate(zip(kinds, proposal.lines, strict=False))
+    )
+    return Proposed(lines, proposal.apart, proposal.wrong_in, proposal.wrong_out)
+
+
+def proposals(
+    ev: Evaluation, inside: Sequence[tuple[float, float]], outside: Sequence[tuple[float, float]], most: int = 3
+) -> list[Proposed]:
+    """Up to ``most`` recipes that hold the places ``inside`` and not those ``outside`` (metres east and south of the
+    north-west corner), best first; see :func:`zigzag_meadow.core.masks.pointing.propose`.
+
+    Whole-ground readings that nobody has looked at yet are measured on a much smaller ground, so that the answer
+    comes at once. Raises :class:`BadNumber` without marks or with marks off the ground.
+    """
+    marks = [*inside, *outside]
+    if len(marks) > MOST_MARKS:
+        raise BadNumber(f"At most {MOST_MARKS} marks are weighed, got {len(marks)}.", field="marks")
+    for east, south in marks:
+        if not (0 <= east <= ev.home.width and 0 <= south <= ev.home.length):
+            raise BadNumber(f"A mark must lie on the ground, got {east:g}, {south:g} m.", field="marks")
+    places = np.array(marks, np.float64).reshape(-1, 2)
+    rough = ev.as_draft()
+    candidates = []
+    for reading, cost in _READINGS:
+        quick = ev.is_quick(ev.graph.reading(reading))
+        candidates.append(_candidate(ev if quick else rough, reading, cost, places, len(inside)))
+    return [_proposed(ev, found) for found in propose(candidates, most)]

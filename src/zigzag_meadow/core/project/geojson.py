@@ -1,0 +1,108 @@
+"""Drawn lines and areas as GeoJSON, in metres east and north of the ground's south-west corner."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Sequence
+from typing import Any
+
+import orjson
+from pydantic import ValidationError
+
+from zigzag_meadow.core.errors import BadFile, TooLarge, WrongFormat
+from zigzag_meadow.core.project.features import Feature
+
+__all__ = ["features_as_geojson", "features_from_geojson"]
+
+MOST_FEATURES = 500
+_KINDS = ("path", "wall", "bank", "clearing")
+
+
+def features_as_geojson(features: Sequence[Feature], length: float) -> bytes:
+    """The features as one FeatureCollection (RFC 7946 but for its degrees); ``length``: the ground's, in metres."""
+
+    def geometry(feature: Feature) -> dict[str, Any]:
+        points = [[round(x, 3), round(length - y, 3)] for x, y in feature.points]
+        if feature.closed:
+            return {"type": "Polygon", "coordinates": [[*points, points[0]]]}
+        return {"type": "LineString", "coordinates": points}
+
+    return orjson.dumps(
+        {
+            "type": "FeatureCollection",
+            "units": "metres east and north of the south-west corner of the ground",
+            "features": [
+                {"type": "Feature", "properties": {"name": f.name, "kind": f.kind}, "geometry": geometry(f)}
+                for f in features
+            ],
+        },
+        option=orjson.OPT_INDENT_2,
+    )
+
+
+def _lines(geometry: Any) -> Iterator[tuple[bool, Any]]:
+    """(closed, coordinates) of everything in a geometry that is a line or an area; holes are left out."""
+    kind = geometry.get("type") if isinstance(geometry, dict) else None
+    if kind == "GeometryCollection":
+        for part in geometry.get("geometries", []):
+            yield from _lines(part)
+        return
+    found = geometry.get("coordinates") if isinstance(geometry, dict) else None
+    if kind == "LineString":
+        yield False, found
+    elif kind == "MultiLineString" and isinstance(found, list):
+        yield from ((False, line) for line in found)
+    elif kind == "Polygon" and isinstance(found, list) and found:
+        yield True, found[0]
+    elif kind == "MultiPolygon" and isinstance(found, list):
+        yield from ((True, polygon[0]) for polygon in found if isinstance(polygon, list) and polygon)
+
+
+def features_from_geojson(data: bytes, name: str, width: float, length: float, prefix: str) -> list[Feature]:
+    """Lines and areas of a GeoJSON file as features; points and holes are left out.
+
+    ``width``, ``length``: the ground's, in metres; ``prefix`` begins their ids. Raises :class:`WrongFormat` when it is
+    no GeoJSON, holds nothing to draw or lies wholly beside the ground, :class:`BadFile` with the place that is wrong,
+    :class:`TooLarge` for too many.
+    """
+    try:
+        root = orjson.loads(data)
+    except orjson.JSONDecodeError:
+        raise WrongFormat(f"{name} is not GeoJSON: it cannot be read as JSON.") from None
+    if not isinstance(root, dict):
+        raise WrongFormat(f"{name} is not GeoJSON: it holds no features.")
+    entries = root.get("features") if root.get("type") == "FeatureCollection" else [root]
+    found: list[Feature] = []
+    for number, entry in enumerate(entries if isinstance(entries, list) else [], 1):
+        told = entry.get("properties") if isinstance(entry, dict) else None
+        told = told if isinstance(told, dict) else {}
+        shape = entry.get("geometry", entry) if isinstance(entry, dict) else None
+        for closed, points in _lines(shape):
+            if len(found) >= MOST_FEATURES:
+                raise TooLarge(f"{name} holds more than {MOST_FEATURES} lines. Bring in a part of them.")
+            found.append(_feature(told, closed, points, f"{name}, feature {number}", length, f"{prefix}{len(found)}"))
+    if not found:
+        raise WrongFormat(f"{name} holds no lines and no areas.")
+    if not any(0 <= x <= width and 0 <= y <= length for f in found for x, y in f.points):
+        raise WrongFormat(
+            f"Everything in {name} lies beside the ground. Its numbers must be metres east and north of the south-west "
+            "corner, not degrees."
+        )
+    return found
+
+
+def _feature(told: dict[str, Any], closed: bool, points: Any, where: str, length: float, new_id: str) -> Feature:
+    try:
+        places = [(float(p[0]), length - float(p[1])) for p in points]
+    except (TypeError, ValueError, IndexError):
+        raise BadFile(f"{where}: its coordinates are no list of numbers.") from None
+    if closed and len(places) > 1 and places[0] == places[-1]:
+        places = places[:-1]
+    kind = told.get("kind") if told.get("kind") in _KINDS else ("clearing" if closed else "path")
+    title = str(told.get("name") or f"{str(kind).capitalize()} {new_id[-4:]}")[:60].translate(
+        {ord(c): " " for c in "/\\:\n\r\t"}
+    )
+    try:
+        return Feature.model_validate({"id": new_id, "name": title, "kind": kind, "closed": closed, "points": places})
+    except ValidationError as error:
+        first = error.errors()[0]
+        raise BadFile(f"{where}: {first['loc'][0]}: {first['msg']}.") from None
