@@ -1,4 +1,4 @@
-"""What is kept: projects, revisions, assets, jobs and deliveries."""
+"""What is kept: projects, revisions, assets, jobs, deliveries and kits."""
 
 from __future__ import annotations
 
@@ -6,7 +6,7 @@ import uuid
 
 from django.db import models
 
-__all__ = ["Asset", "Delivery", "Job", "Project", "Revision"]
+__all__ = ["Asset", "Delivery", "Job", "Kit", "Project", "Revision"]
 
 
 def new_id() -> str:
@@ -91,3 +91,15 @@ class Delivery(models.Model):
     class Meta:
         ordering = ("-number",)
         constraints = (models.UniqueConstraint(fields=("project", "number"), name="one_delivery_a_number"),)
+
+
+class Kit(models.Model):
+    """Recipes and pieces without a ground, to be used in any project."""
+
+    id = models.CharField(primary_key=True, max_length=32, default=new_id)
+    name = models.CharField(max_length=60)
+    content = models.JSONField()
+    created_at = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        ordering = ("name",)

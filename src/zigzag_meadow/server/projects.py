@@ -30,6 +30,7 @@ __all__ = [
     "State",
     "bring_in",
     "create",
+    "create_on",
     "delete",
     "duplicate",
     "edit",
@@ -130,8 +131,13 @@ def _new(document: Document, label: str) -> State:
 def create(name: str, asset: str, found: Inspection, measures: dict[str, Any]) -> State:
     """A project from an inspected heightmap; the delivery starts at the nearest legal size."""
     asset_path(asset)
-    ground = {**file_fields(asset, found), **measures}
-    draft = parse_project({"name": name, "ground": ground, "delivery": {"rows": found.rows, "cols": found.columns}})
+    return create_on(name, {**file_fields(asset, found), **measures})
+
+
+def create_on(name: str, ground: dict[str, Any]) -> State:
+    """A project on a ground that is fully described."""
+    size = {"rows": ground["rows"], "cols": ground["cols"]}
+    draft = parse_project({"name": name, "ground": ground, "delivery": size})
     rows, cols = nearest_pair(target(draft.delivery.target), draft.ground.home)
     document = draft.model_copy(update={"delivery": draft.delivery.model_copy(update={"rows": rows, "cols": cols})})
     return _new(document, "new project")

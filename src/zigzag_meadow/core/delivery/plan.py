@@ -150,7 +150,8 @@ def make_plan(project: Project, ends: tuple[float, float] | None = None) -> Plan
     grid = project.final
     across, down = block_layout(chosen, grid.rows, grid.cols)
     low, high = ends or project.ground.file_ends
-    coding = signed_step(low, high, chosen.base_step)
+    # Level ground has no range to divide: a metre of it does.
+    coding = signed_step(low, max(high, low + 1) if high - low < 1e-6 else high, chosen.base_step)
     if project.delivery.height_format not in chosen.height_formats:
         takes = ", ".join(chosen.height_formats)
         raise WrongFormat(f"{chosen.title} does not take {project.delivery.height_format}. It takes: {takes}.")

@@ -116,7 +116,4 @@ def _with_voids(stored: Stored, nodata: float | None, name: str) -> Stored:
             raise BadFile(f"{name} has no sample with a height: all are marked as missing or are not numbers.")
         samples = np.where(void, np.float32(np.nan), samples.astype(np.float32))
         stored = replace(stored, samples=samples)
-    low = np.nanmin(samples)
-    if bool((samples[~void] == low).all()):
-        raise BadFile(f"{name} has the same height everywhere ({low}). Check that it was exported with its relief.")
     return replace(stored, nodata=nodata)

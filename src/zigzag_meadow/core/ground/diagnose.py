@@ -9,6 +9,7 @@ from typing import Any, Literal
 import numpy as np
 from numpy.typing import NDArray
 
+from zigzag_meadow.core.errors import BadFile
 from zigzag_meadow.core.formats.layout import FileFormat, Layout, RgbCode
 from zigzag_meadow.core.formats.names import safe_file_name
 from zigzag_meadow.core.formats.raw import ByteOrder, SampleType, propose_sizes
@@ -101,6 +102,9 @@ def inspect_file(path: Path, name: str | None = None, layout: Layout | None = No
     """Read a heightmap file and say what it is. Raises what :func:`read_stored` raises."""
     shown = safe_file_name(name if name is not None else path.name)
     stored = read_stored(path, shown, layout)
+    low, high = np.nanmin(stored.samples), np.nanmax(stored.samples)
+    if low == high:
+        raise BadFile(f"{shown} has the same height everywhere ({low}). Check that it was exported with its relief.")
     samples = stored.samples
     levels = _levels(samples)
     sizes: tuple[tuple[int, int], ...] = ()

@@ -26,7 +26,7 @@ _lock = threading.Lock()
 
 
 def read_picture(path: Path, name: str = "The picture") -> F32:
-    """A picture as float32 (rows, columns, channels), 0–1: PNG 8/16, JPEG, BMP, or a heightmap scaled to its range.
+    """A picture as float32 (rows, columns, channels), 0–1: PNG 8/16, JPEG, BMP, or any heightmap.
 
     Raises :class:`BadFile`, :class:`WrongFormat` or :class:`TooLarge`.
     """
@@ -39,10 +39,19 @@ def read_picture(path: Path, name: str = "The picture") -> F32:
     elif head.startswith((b"\xff\xd8\xff", b"BM")):
         values = _by_pillow(path, name)
     else:
-        samples = read_stored(path, name).samples.astype(np.float32)
-        low, high = np.nanmin(samples), np.nanmax(samples)
-        values = np.nan_to_num((samples - low) / (high - low))
+        values = _whole_range(read_stored(path, name).samples)
     return values[..., None] if values.ndim == 2 else values
+
+
+def _whole_range(samples: NDArray[Any]) -> F32:
+    """Whole numbers over what their type holds, floats from 0 to 1 as they are, other floats over their own range."""
+    if np.issubdtype(samples.dtype, np.unsignedinteger):
+        return samples.astype(np.float32) / np.float32(np.iinfo(samples.dtype).max)
+    low, high = float(np.nanmin(samples)), float(np.nanmax(samples))
+    if (low >= 0 and high <= 1) or low == high:
+        low, high = 0.0, 1.0
+    values: F32 = np.nan_to_num((samples.astype(np.float32) - np.float32(low)) / np.float32(high - low))
+    return values
 
 
 def _by_pillow(path: Path, name: str) -> F32:

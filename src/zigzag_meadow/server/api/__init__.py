@@ -13,7 +13,7 @@ from ninja.errors import HttpError, ValidationError
 from ninja.renderers import BaseRenderer
 
 from zigzag_meadow.core.errors import MeadowError
-from zigzag_meadow.server.api import deliveries, ground, maps, projects, survey
+from zigzag_meadow.server.api import deliveries, features, ground, kits, maps, outside, projects, recipes, survey
 from zigzag_meadow.server.problems import problem, problem_of
 from zigzag_meadow.server.projects import StaleEdit
 
@@ -41,7 +41,8 @@ api.add_router("", projects.router)
 api.add_router("", maps.router)
 api.add_router("", ground.router)
 api.add_router("", survey.router)
-api.add_router("", deliveries.router)
+for module in (recipes, features, outside, kits, deliveries):
+    api.add_router("", module.router)
 
 
 @api.exception_handler(StaleEdit)

@@ -15,11 +15,12 @@ from numpy.typing import NDArray
 from zigzag_meadow.core.errors import BadNumber, Cancelled
 from zigzag_meadow.core.evaluate.engine import Evaluation
 from zigzag_meadow.core.evaluate.profile import profile_line
+from zigzag_meadow.core.evaluate.verdict import verdict
 from zigzag_meadow.core.grid import Grid, Window, reference_grid
 from zigzag_meadow.core.layers.quantise import quantise_mask
 from zigzag_meadow.core.project.operations import apply_operations
 from zigzag_meadow.core.project.readings import kind_of
-from zigzag_meadow.core.readings.statistics import summary
+from zigzag_meadow.core.readings.statistics import Summary, summary
 from zigzag_meadow.server import projects
 from zigzag_meadow.server.api.schemas import PreviewIn, ProbeOut, ProblemOut, ProfileOut, StatsOut
 from zigzag_meadow.server.engine import engine, latest
@@ -159,7 +160,12 @@ def _stats(evaluation: Evaluation, name: str) -> dict[str, Any]:
         "bin_low": found.low if ends[0] is None else ends[0],
         "bin_high": found.high if ends[1] is None else ends[1],
         "area": grid.width * grid.length,
+        "why": verdict(evaluation, name.partition(":")[2]) if _is_flat_mask(name, found) else None,
     }
+
+
+def _is_flat_mask(name: str, found: Summary) -> bool:
+    return name.startswith("mask:") and name.count(":") == 1 and found.high - found.low < 1 / 255
 
 
 @router.get("/projects/{project_id}/probe", response={200: ProbeOut, **Refused}, operation_id="probe")

@@ -365,6 +365,7 @@ class StatsOut(Schema):
     bin_low: float
     bin_high: float
     area: float
+    why: str | None = None
 
 
 class ProbeOut(Schema):

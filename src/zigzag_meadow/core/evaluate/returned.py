@@ -1,0 +1,71 @@
+"""Masks that come back: whether they still lie the way they went out, and what was changed in them."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from pathlib import Path
+from typing import TYPE_CHECKING
+
+import numpy as np
+from numpy.typing import NDArray
+
+from zigzag_meadow.core.grid import Grid, reference_grid
+from zigzag_meadow.core.readings.picture import Flip, picture
+
+if TYPE_CHECKING:
+    from zigzag_meadow.core.evaluate.engine import Evaluation
+
+__all__ = ["Returned", "look_at_returned"]
+
+F32 = NDArray[np.float32]
+_SIDE = 257
+_CLEARLY = 0.05
+"""How much more alike another orientation must be before it is believed."""
+
+
+@dataclass(frozen=True, slots=True)
+class Returned:
+    """``alike``: correlation with the mask as it is now, −1 to 1; ``turn`` and ``flip``: the orientation in which the
+    file is most like it. ``changed``: share of the ground that differs by more than a twentieth, in that orientation;
+    ``mean``: mean difference."""
+
+    alike: float
+    turn: float
+    flip: Flip
+    changed: float
+    mean: float
+
+
+def _alike(a: F32, b: F32) -> float:
+    if a.std() < 1e-6 or b.std() < 1e-6:
+        return 0.0
+    return float(np.corrcoef(a.ravel(), b.ravel())[0, 1])
+
+
+def _small(grid: Grid) -> Grid:
+    share = (_SIDE - 1) / max(max(grid.rows, grid.cols) - 1, _SIDE - 1)
+    return grid.resized(max(round((grid.rows - 1) * share), 1) + 1, max(round((grid.cols - 1) * share), 1) + 1)
+
+
+def look_at_returned(ev: Evaluation, mask_id: str, path: Path) -> Returned:
+    """Compare a picture that came back with the mask it was sent out as, in all orientations that fit the ground.
+
+    Raises what reading the picture raises.
+    """
+    home = ev.home
+    small = _small(reference_grid(home))
+    mask = ev.map(f"mask:{mask_id}", small)
+    square = abs(home.width - home.length) < 1e-6 * home.width
+    ways: list[tuple[float, Flip]] = [(0.0, "none"), (180.0, "none"), (0.0, "east_west"), (0.0, "north_south")]
+    if square:
+        ways += [(90.0, "none"), (270.0, "none"), (90.0, "east_west"), (90.0, "north_south")]
+    seen = {way: picture(path, home, small, small.whole, turn=way[0], flip=way[1]) for way in ways}
+    alike = {way: _alike(mask, values) for way, values in seen.items()}
+    best = max(ways, key=lambda way: (alike[way], -ways.index(way)))
+    upright = ways[0]
+    if alike[best] < alike[upright] + _CLEARLY:
+        best = upright
+    difference = np.abs(seen[best] - mask)
+    return Returned(
+        alike[upright], best[0], best[1], float((difference > 0.05).mean()), float(difference.mean())
+    )  # fmt: skip

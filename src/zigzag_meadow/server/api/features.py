@@ -1,0 +1,78 @@
+"""What is drawn and scattered: GeoJSON in and out, points."""
+
+from __future__ import annotations
+
+import uuid
+
+import numpy as np
+from django.http import HttpRequest, HttpResponse
+from ninja import File, Router
+from ninja.files import UploadedFile
+
+from zigzag_meadow.core.delivery.points import points_as
+from zigzag_meadow.core.errors import NotFound, TooLarge
+from zigzag_meadow.core.evaluate.scattered import scatter_points
+from zigzag_meadow.core.formats.names import file_stem, safe_file_name
+from zigzag_meadow.core.project.features import Feature
+from zigzag_meadow.core.project.geojson import features_as_geojson, features_from_geojson
+from zigzag_meadow.server import projects
+from zigzag_meadow.server.api.mask_schemas import FeaturesOut
+from zigzag_meadow.server.api.schemas import ProblemOut
+from zigzag_meadow.server.engine import engine
+
+router = Router(tags=["features"])
+Refused = {404: ProblemOut, 409: ProblemOut, 413: ProblemOut, 422: ProblemOut}
+MOST_GEOJSON = 20 * 2**20
+
+
+def _file(data: bytes, name: str, kind: str) -> HttpResponse:
+    response = HttpResponse(data, content_type=kind)
+    response["Content-Disposition"] = f'attachment; filename="{name}"'
+    return response
+
+
+@router.get("/projects/{project_id}/features.geojson", operation_id="get_features")
+def get_features(request: HttpRequest, project_id: str) -> HttpResponse:
+    """Everything drawn, as GeoJSON in metres."""
+    document = projects.head(project_id).document
+    data = features_as_geojson(document.features, document.ground.home.length)
+    return _file(data, f"{file_stem(document.name)}_drawn.geojson", "application/geo+json")
+
+
+@router.post("/projects/{project_id}/features", response={200: FeaturesOut, **Refused}, operation_id="read_features")
+def read_features(request: HttpRequest, project_id: str, file: File[UploadedFile]) -> dict[str, list[Feature]]:
+    """Lines and areas of a GeoJSON file, with names that are free; nothing is changed until they are added."""
+    document = projects.head(project_id).document
+    name = safe_file_name(file.name or "", "file")
+    if (file.size or 0) > MOST_GEOJSON:
+        raise TooLarge(f"{name} is over {MOST_GEOJSON // 2**20} MiB. Bring in a part of it.")
+    home = document.ground.home
+    found = features_from_geojson(file.read(), name, home.width, home.length, f"drawn-{uuid.uuid4().hex[:6]}-")
+    taken = {feature.name.casefold() for feature in document.features}
+    fresh = []
+    for feature in found:
+        title, number = feature.name, 2
+        while title.casefold() in taken:
+            title, number = f"{feature.name[:54]} {number}", number + 1
+        taken.add(title.casefold())
+        fresh.append(feature.model_copy(update={"name": title}))
+    return {"features": fresh}
+
+
+@router.get("/projects/{project_id}/scatters/{scatter_id}/points", operation_id="get_scatter_points")
+def get_scatter_points(request: HttpRequest, project_id: str, scatter_id: str, form: str = "raw") -> HttpResponse:
+    """Points as float32 rows of east, south, height, size, turn; or a file: ``csv``, ``geojson``, ``ply``."""
+    document = projects.head(project_id).document
+    evaluation = engine().evaluation(document, owner=project_id)
+    found = scatter_points(evaluation, scatter_id)
+    scatter = document.scatter(scatter_id)
+    if form in ("csv", "geojson", "ply") and scatter is not None:
+        data = points_as(form, found.points, evaluation.home.length, scatter.name)
+        return _file(data, f"{file_stem(document.name)}_{file_stem(scatter.name)}.{form}", "application/octet-stream")
+    if form != "raw":
+        raise NotFound(f"Points come as csv, geojson or ply, not {form!r}.", field="form")
+    response = HttpResponse(found.points.astype(np.float32).tobytes(), content_type="application/octet-stream")
+    response["X-Points"] = str(len(found.points))
+    response["X-Crowded"] = "" if found.crowded is None else f"{found.crowded:.4g}"
+    response["Cache-Control"] = "private, no-cache"
+    return response

@@ -1,0 +1,194 @@
+"""What travels through the API about recipes, drawn lines, scatter and kits."""
+
+from __future__ import annotations
+
+from typing import Annotated, Literal
+
+from ninja import Schema
+from pydantic import Field
+
+from zigzag_meadow.core.masks.strokes import Stroke
+from zigzag_meadow.core.project.document import Id, Line, Name
+from zigzag_meadow.core.project.features import Feature
+from zigzag_meadow.core.project.parts import AssetId
+from zigzag_meadow.server.api.schemas import ChoiceOut
+
+Place = tuple[float, float]
+
+
+class LineParamOut(Schema):
+    """A number or choice of a line; ``value`` is what a new line begins with."""
+
+    name: str
+    title: str
+    unit: str
+    step: float
+    decimals: int
+    low: float
+    high: float
+    value: float | str
+    choices: list[ChoiceOut]
+
+
+class VerbOut(Schema):
+    """A kind of line. ``sentence``: how it reads, numbers in braces, the verb between asterisks."""
+
+    verb: str
+    title: str
+    family: Literal["combine", "tone", "area", "breakup", "hand", "reuse"]
+    hint: str
+    sentence: str
+    params: list[LineParamOut]
+
+
+class StrokesIn(Schema):
+    asset: AssetId | None = None
+    keep: Annotated[int, Field(ge=0)] | None = None
+    strokes: Annotated[list[Stroke], Field(max_length=200)] = Field(default_factory=list)
+
+
+class StrokesOut(Schema):
+    asset: str
+    count: int
+
+
+class FinalOut(Schema):
+    """How a mask differs at the delivered size; differences are 0–1, places metres from the north-west corner."""
+
+    rows: int
+    cols: int
+    worst: float
+    mean: float
+    share: float
+    east: float
+    south: float
+    line: int | None
+    reason: str | None
+
+
+class BandsOut(Schema):
+    edges: list[float]
+    shares: list[float]
+
+
+class TogetherOut(Schema):
+    none: float
+    one: float
+    more: float
+
+
+class MarksIn(Schema):
+    """Places in metres east and south of the north-west corner."""
+
+    inside: Annotated[list[Place], Field(max_length=200)]
+    outside: Annotated[list[Place], Field(max_length=200)]
+
+
+class ProposalOut(Schema):
+    lines: list[Line]
+    apart: float
+    wrong_in: list[int]
+    wrong_out: list[int]
+
+
+class TraceIn(Schema):
+    way: Literal["contour", "flow"]
+    east: float
+    south: float
+    length: Annotated[float, Field(gt=0, le=100000)] = 2000.0
+
+
+class TraceOut(Schema):
+    points: list[Place]
+    closed: bool
+
+
+class FeaturesOut(Schema):
+    features: list[Feature]
+
+
+class TakenBackOut(Schema):
+    """A mask that came back: its file, kept aside, and how it compares with the mask as it is now."""
+
+    asset: str
+    name: str
+    rows: int
+    columns: int
+    sized: bool
+    alike: float
+    turn: float
+    flip: Literal["none", "east_west", "north_south"]
+    changed: float
+    mean: float
+    says: str
+
+
+class FinishedOut(Schema):
+    """One file of a folder of finished masks. ``mask``: the mask it is named like; ``problem``: why it is no mask."""
+
+    file: str
+    asset: str | None
+    title: str
+    rows: int
+    columns: int
+    mask: str | None
+    problem: str | None
+    remark: str | None
+
+
+class FlatGround(Schema):
+    """A ground without a heightmap: level, at 0 m."""
+
+    name: Name
+    width: Annotated[float, Field(gt=0, le=200000)]
+    length: Annotated[float, Field(gt=0, le=200000)]
+    samples: Annotated[int, Field(ge=65, le=8193)] = 1009
+
+
+class KitOut(Schema):
+    id: str
+    name: str
+    note: str
+    own: bool
+    masks: list[str]
+    pieces: list[str]
+    low: float
+    high: float
+    water: float | None
+
+
+class KitIn(Schema):
+    """Save masks and pieces of a project as a kit."""
+
+    project: str
+    name: Name
+    note: Annotated[str, Field(max_length=400)] = ""
+    masks: Annotated[list[Id], Field(max_length=200)] = Field(default_factory=list)
+    pieces: Annotated[list[Id], Field(max_length=100)] = Field(default_factory=list)
+
+
+class SavedKitOut(Schema):
+    kit: KitOut
+    left: list[str]
+
+
+class UseKit(Schema):
+    base: int
+    tab: Annotated[str, Field(max_length=64)]
+    rescale: bool = False
+
+
+class ChangeOut(Schema):
+    """How a range would be moved to another ground's heights."""
+
+    mask: str
+    line: int
+    before: str
+    after: str
+
+
+class KitPlanOut(Schema):
+    low: float
+    high: float
+    water: float | None
+    changes: list[ChangeOut]
