@@ -110,7 +110,7 @@ WRONG = {
 def test_wrong_files_are_refused_in_a_sentence(tmp_path, case):
     name, data, kind, words = WRONG[case]
     with pytest.raises(kind, match=words):
-        read_stored(put(tmp_path, name, data), name)
+        inspect_file(put(tmp_path, name, data), name)
 
 
 @settings(max_examples=150, deadline=None, suppress_health_check=[HealthCheck.function_scoped_fixture])

@@ -176,7 +176,7 @@ def test_kits_leave_the_ground_behind_and_move_with_heights():
 @pytest.mark.parametrize(
     ("lines", "words"),
     [
-        ([{"verb": "leave_out", "source": band("height", 0, 400)}], r"from line 2 \(leave out\) on: Height goes from 2"),
+        ([{"verb": "leave_out", "source": band("height", 0, 400)}], r"from line 2 \(leave out\) on: Height goes from"),
         ([{"verb": "gamma"}, {"verb": "multiply", "source": {"kind": "plain", "value": 0}}], "empty, from line 3"),
         ([{"verb": "strongest", "source": {"kind": "plain", "value": 1}}], "full, from line 2"),
         ([{"verb": "take", "source": {"kind": "plain", "value": 0.4}}], "0.40 everywhere"),

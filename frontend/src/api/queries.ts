@@ -1,7 +1,7 @@
 import { keepPreviousData, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useDocument } from "../state/document";
-import { ask, client } from "./client";
-import type { Delivery, Reading } from "./types";
+import { ask, client, Problem } from "./client";
+import type { Delivery, Reading, VerbInfo } from "./types";
 
 const NONE: Reading[] = [];
 
@@ -172,4 +172,82 @@ export function useJobActions() {
       await look();
     },
   };
+}
+
+const NO_VERBS: VerbInfo[] = [];
+
+/** Every kind of line with the numbers a new one begins with; they depend on the ground's grid alone. */
+export function useVerbs(): VerbInfo[] {
+  const state = useDocument((store) => store.state);
+  const query = useQuery({
+    queryKey: ["verbs", state?.id, state?.home],
+    queryFn: () =>
+      ask(client.GET("/api/projects/{project_id}/verbs", { params: { path: { project_id: state?.id ?? "" } } })),
+    enabled: state !== null,
+    staleTime: Infinity,
+  });
+  return query.data ?? NO_VERBS;
+}
+
+/** Edges and shares of the bands that a mask is cut into. */
+export function useBands(mask: string | null) {
+  const state = useDocument((store) => store.state);
+  return useQuery({
+    queryKey: ["bands", state?.id, mask, state?.revision],
+    queryFn: () =>
+      ask(
+        client.GET("/api/projects/{project_id}/bands/{mask_id}", {
+          params: { path: { project_id: state?.id ?? "", mask_id: mask ?? "" } },
+        }),
+      ),
+    enabled: state !== null && mask !== null,
+    placeholderData: (before, query) => (query?.queryKey[2] === mask ? before : undefined),
+    staleTime: Infinity,
+  });
+}
+
+/** Where none, one or more of some masks are strong. */
+export function useTogether(masks: string[]) {
+  const state = useDocument((store) => store.state);
+  return useQuery({
+    queryKey: ["together", state?.id, masks.join(), state?.revision],
+    queryFn: () =>
+      ask(
+        client.GET("/api/projects/{project_id}/together", {
+          params: { path: { project_id: state?.id ?? "" }, query: { masks: masks.join() } },
+        }),
+      ),
+    enabled: state !== null && masks.length > 1,
+    placeholderData: keepPreviousData,
+    staleTime: Infinity,
+  });
+}
+
+export function useKits() {
+  return useQuery({ queryKey: ["kits"], queryFn: () => ask(client.GET("/api/kits")) });
+}
+
+/** Points of what is scattered: rows of east, south, height, size, turn. */
+export interface ScatterPoints {
+  values: Float32Array;
+  count: number;
+  crowded: number | null;
+}
+
+export function useScatterPoints(scatter: string | null) {
+  const state = useDocument((store) => store.state);
+  return useQuery({
+    queryKey: ["scatter", state?.id, scatter, state?.revision],
+    queryFn: async (): Promise<ScatterPoints> => {
+      const response = await fetch(`/api/projects/${state?.id ?? ""}/scatters/${scatter ?? ""}/points`);
+      if (!response.ok) throw new Problem(response.status, (await response.json().catch(() => undefined)) as never);
+      const crowded = response.headers.get("X-Crowded");
+      const values = new Float32Array(await response.arrayBuffer());
+      return { values, count: values.length / 5, crowded: crowded ? Number(crowded) : null };
+    },
+    enabled: state !== null && scatter !== null,
+    placeholderData: (before, query) => (query?.queryKey[2] === scatter ? before : undefined),
+    staleTime: Infinity,
+    retry: false,
+  });
 }

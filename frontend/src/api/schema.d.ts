@@ -4,6 +4,26 @@
  */
 
 export interface paths {
+    "/api/flat-projects": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Create Flat
+         * @description A project on level ground of typed width and length, for masks without a heightmap.
+         */
+        post: operations["create_flat_project"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/heightmaps": {
         parameters: {
             query?: never;
@@ -98,6 +118,81 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/kits": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** List Kits */
+        get: operations["list_kits"];
+        put?: never;
+        /**
+         * Save Kit
+         * @description Save masks and pieces of a project as a kit; says what could not come along.
+         */
+        post: operations["save_kit"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/kits/bring-in": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Bring In Kit
+         * @description A kit from a file that was sent out.
+         */
+        post: operations["bring_in_kit"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/kits/{kit_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Delete Kit */
+        delete: operations["delete_kit"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/kits/{kit_id}/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Get Kit File */
+        get: operations["get_kit_file"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects": {
         parameters: {
             query?: never;
@@ -155,6 +250,26 @@ export interface paths {
         post?: never;
         /** Delete Project */
         delete: operations["delete_project"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/bands/{mask_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Bands Of
+         * @description The bands a mask is cut into: inner edges, and the share of the ground in each.
+         */
+        get: operations["get_bands"];
+        put?: never;
+        post?: never;
+        delete?: never;
         options?: never;
         head?: never;
         patch?: never;
@@ -315,6 +430,86 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{project_id}/features": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Read Features
+         * @description Lines and areas of a GeoJSON file, with names that are free; nothing is changed until they are added.
+         */
+        post: operations["read_features"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/features.geojson": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Features
+         * @description Everything drawn, as GeoJSON in metres.
+         */
+        get: operations["get_features"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/finals/{mask_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Final Of
+         * @description Make a mask at the delivered size and say where it differs from the draft; the map is ``final:MASK``.
+         */
+        post: operations["check_final"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/finished": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Bring Finished
+         * @description Finished masks, many at once: each is read, kept aside and matched with a mask by name.
+         */
+        post: operations["bring_finished"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{project_id}/jobs": {
         parameters: {
             query?: never;
@@ -327,6 +522,46 @@ export interface paths {
          * @description Jobs of a project that wait or run.
          */
         get: operations["list_jobs"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/kits/{kit_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Use Kit
+         * @description Bring the masks, pieces and readings of a kit into a project, as one edit.
+         */
+        post: operations["use_kit"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/kits/{kit_id}/plan": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Plan Kit
+         * @description Which ranges in metres of a kit would be moved to this ground's own heights, and where to.
+         */
+        get: operations["plan_kit"];
         put?: never;
         post?: never;
         delete?: never;
@@ -392,6 +627,26 @@ export interface paths {
         get: operations["get_plan"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/point": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Point
+         * @description Recipes that hold the places marked in and not those marked out, best first.
+         */
+        post: operations["point"];
         delete?: never;
         options?: never;
         head?: never;
@@ -532,6 +787,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{project_id}/scatters/{scatter_id}/points": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Scatter Points
+         * @description Points as float32 rows of east, south, height, size, turn; or a file: ``csv``, ``geojson``, ``ply``.
+         */
+        get: operations["get_scatter_points"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/send-out/{mask_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Send Out
+         * @description A mask as an image: grey PNG of 8 or 16 bits, or a 16-bit TIFF; on the ground's grid or as delivered.
+         */
+        get: operations["send_out_mask"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{project_id}/stats": {
         parameters: {
             query?: never;
@@ -546,6 +841,46 @@ export interface paths {
         get: operations["get_stats"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/strokes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Add Strokes
+         * @description A touch-up's strokes with more of them, or with only the first ``keep``; they are kept as a file of their own.
+         */
+        post: operations["add_strokes"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/take-back/{mask_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Take Back
+         * @description Look at an edited mask that came back: its size, its orientation, what was changed. It is kept aside.
+         */
+        post: operations["take_back_mask"];
         delete?: never;
         options?: never;
         head?: never;
@@ -572,6 +907,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{project_id}/together": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Together
+         * @description Where none, one or more than one of some masks (ids with commas) is strong, as shares of the ground.
+         */
+        get: operations["get_together"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/trace": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Trace
+         * @description A line from a place that follows the ground: along its contour, or down with the water.
+         */
+        post: operations["trace"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{project_id}/undo": {
         parameters: {
             query?: never;
@@ -583,6 +958,26 @@ export interface paths {
         put?: never;
         /** Undo */
         post: operations["undo"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/verbs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Verbs
+         * @description Every kind of line, with the numbers a new one begins with on this ground.
+         */
+        get: operations["list_verbs"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -690,6 +1085,42 @@ export interface paths {
 export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
+        /** Add */
+        Add: {
+            /** Id */
+            id: string;
+            /**
+             * Muted
+             * @default false
+             */
+            muted: boolean;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /** Source */
+            source: components["schemas"]["Band"] | components["schemas"]["MaskUse"] | components["schemas"]["ReadingUse"] | components["schemas"]["Plain"] | components["schemas"]["FeatureUse"];
+            /**
+             * Strength
+             * @default 1
+             */
+            strength: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            verb: "add";
+        };
+        /** AddFeature */
+        AddFeature: {
+            feature: components["schemas"]["Feature"];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "add_feature";
+        };
         /** AddLayer */
         AddLayer: {
             /** At */
@@ -706,7 +1137,7 @@ export interface components {
             /** At */
             at?: number | null;
             /** Line */
-            line: components["schemas"]["Take"] | components["schemas"]["LeaveOut"] | components["schemas"]["KeepWithin"] | components["schemas"]["TurnOver"] | components["schemas"]["Levels"];
+            line: components["schemas"]["Take"] | components["schemas"]["Add"] | components["schemas"]["LeaveOut"] | components["schemas"]["KeepWithin"] | components["schemas"]["Strongest"] | components["schemas"]["Weakest"] | components["schemas"]["zigzag_meadow__core__project__recipe__Multiply"] | components["schemas"]["Difference"] | components["schemas"]["Blend"] | components["schemas"]["TurnOver"] | components["schemas"]["Levels"] | components["schemas"]["Gamma"] | components["schemas"]["Contrast"] | components["schemas"]["Bend"] | components["schemas"]["Stretch"] | components["schemas"]["Equalise"] | components["schemas"]["Threshold"] | components["schemas"]["Cut"] | components["schemas"]["Blur"] | components["schemas"]["Sharpen"] | components["schemas"]["Widen"] | components["schemas"]["Narrow"] | components["schemas"]["RemoveSpecks"] | components["schemas"]["FillHoles"] | components["schemas"]["Fray"] | components["schemas"]["Drift"] | components["schemas"]["Trickle"] | components["schemas"]["TouchUp"] | components["schemas"]["PieceLine"];
             /** Mask */
             mask: string;
             /**
@@ -738,6 +1169,15 @@ export interface components {
             op: "add_reading";
             setting: components["schemas"]["ReadingSetting"];
         };
+        /** AddScatter */
+        AddScatter: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "add_scatter";
+            scatter: components["schemas"]["Scatter"];
+        };
         /** AddSheet */
         AddSheet: {
             /**
@@ -757,7 +1197,24 @@ export interface components {
              */
             op: "add_step";
             /** Step */
-            step: components["schemas"]["FillVoids"] | components["schemas"]["MendEdges"] | components["schemas"]["Crop"] | components["schemas"]["Resample"] | components["schemas"]["Refine"] | components["schemas"]["UnTerrace"] | components["schemas"]["Smooth"] | components["schemas"]["Soften"] | components["schemas"]["Slump"] | components["schemas"]["Erode"] | components["schemas"]["Flatten"] | components["schemas"]["Raise"] | components["schemas"]["Multiply"] | components["schemas"]["Turn"];
+            step: components["schemas"]["FillVoids"] | components["schemas"]["MendEdges"] | components["schemas"]["Crop"] | components["schemas"]["Resample"] | components["schemas"]["Refine"] | components["schemas"]["UnTerrace"] | components["schemas"]["Smooth"] | components["schemas"]["Soften"] | components["schemas"]["Slump"] | components["schemas"]["Erode"] | components["schemas"]["Flatten"] | components["schemas"]["Raise"] | components["schemas"]["zigzag_meadow__core__project__steps__Multiply"] | components["schemas"]["Turn"];
+        };
+        /**
+         * ApplyKit
+         * @description Masks, pieces and readings of a kit; ``heights``: those of this ground, to which ranges are moved.
+         *
+         *     ``prefix`` makes the ids of what comes in new. Names that are taken get a number.
+         */
+        ApplyKit: {
+            heights?: components["schemas"]["Heights"] | null;
+            kit: components["schemas"]["Kit"];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "apply_kit";
+            /** Prefix */
+            prefix: string;
         };
         /**
          * Band
@@ -794,6 +1251,13 @@ export interface components {
              */
             smooth: boolean;
         };
+        /** BandsOut */
+        BandsOut: {
+            /** Edges */
+            edges: number[];
+            /** Shares */
+            shares: number[];
+        };
         /** BaseLayer */
         BaseLayer: {
             /**
@@ -818,12 +1282,122 @@ export interface components {
              */
             kind: "base";
         };
+        /** Bend */
+        Bend: {
+            /** Id */
+            id: string;
+            /**
+             * Muted
+             * @default false
+             */
+            muted: boolean;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /**
+             * Points
+             * @default [
+             *       [
+             *         0,
+             *         0
+             *       ],
+             *       [
+             *         0.35,
+             *         0.2
+             *       ],
+             *       [
+             *         0.65,
+             *         0.8
+             *       ],
+             *       [
+             *         1,
+             *         1
+             *       ]
+             *     ]
+             */
+            points: number[][];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            verb: "bend";
+        };
+        /** Blend */
+        Blend: {
+            /** By */
+            by: components["schemas"]["Band"] | components["schemas"]["MaskUse"] | components["schemas"]["ReadingUse"] | components["schemas"]["Plain"] | components["schemas"]["FeatureUse"];
+            /** Id */
+            id: string;
+            /**
+             * Muted
+             * @default false
+             */
+            muted: boolean;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /** Source */
+            source: components["schemas"]["Band"] | components["schemas"]["MaskUse"] | components["schemas"]["ReadingUse"] | components["schemas"]["Plain"] | components["schemas"]["FeatureUse"];
+            /**
+             * Strength
+             * @default 1
+             */
+            strength: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            verb: "blend";
+        };
+        /** Blur */
+        Blur: {
+            /** Id */
+            id: string;
+            /**
+             * Muted
+             * @default false
+             */
+            muted: boolean;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /**
+             * Radius
+             * @default 8
+             */
+            radius: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            verb: "blur";
+        };
         /** Caution */
         Caution: {
             /** Message */
             message: string;
             /** Waypoint */
             waypoint: string;
+        };
+        /**
+         * ChangeOut
+         * @description How a range would be moved to another ground's heights.
+         */
+        ChangeOut: {
+            /** After */
+            after: string;
+            /** Before */
+            before: string;
+            /** Line */
+            line: number;
+            /** Mask */
+            mask: string;
         };
         /** CheckPointOut */
         CheckPointOut: {
@@ -842,6 +1416,36 @@ export interface components {
             label: string;
             /** Value */
             value: string;
+        };
+        /** Contrast */
+        Contrast: {
+            /**
+             * Brightness
+             * @default 0
+             */
+            brightness: number;
+            /**
+             * Contrast
+             * @default 0.2
+             */
+            contrast: number;
+            /** Id */
+            id: string;
+            /**
+             * Muted
+             * @default false
+             */
+            muted: boolean;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            verb: "contrast";
         };
         /** CopyMask */
         CopyMask: {
@@ -895,6 +1499,55 @@ export interface components {
             width: number;
         };
         /**
+         * Cut
+         * @description Bands of the strength so far. ``edges``: the inner ones, used when ``how`` is *own*.
+         */
+        Cut: {
+            /**
+             * Count
+             * @default 5
+             */
+            count: number;
+            /**
+             * Edges
+             * @default []
+             */
+            edges: number[];
+            /**
+             * How
+             * @default even
+             * @enum {string}
+             */
+            how: "even" | "quantiles" | "own";
+            /** Id */
+            id: string;
+            /**
+             * Muted
+             * @default false
+             */
+            muted: boolean;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            verb: "cut";
+        };
+        /** DeleteFeature */
+        DeleteFeature: {
+            /** Feature */
+            feature: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "delete_feature";
+        };
+        /**
          * DeleteLayer
          * @description Delete a layer; channels that carried its weight become empty.
          */
@@ -919,7 +1572,10 @@ export interface components {
              */
             op: "delete_line";
         };
-        /** DeleteMask */
+        /**
+         * DeleteMask
+         * @description Delete a mask. Where it is used: refuse and say by whom, take it out there, or put another mask in its place.
+         */
         DeleteMask: {
             /** Mask */
             mask: string;
@@ -928,6 +1584,24 @@ export interface components {
              * @enum {string}
              */
             op: "delete_mask";
+            /** Other */
+            other?: string | null;
+            /**
+             * Uses
+             * @default refuse
+             * @enum {string}
+             */
+            uses: "refuse" | "take_out" | "replace";
+        };
+        /** DeletePiece */
+        DeletePiece: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "delete_piece";
+            /** Piece */
+            piece: string;
         };
         /** DeleteReading */
         DeleteReading: {
@@ -938,6 +1612,19 @@ export interface components {
             op: "delete_reading";
             /** Reading */
             reading: string;
+        };
+        /**
+         * DeleteScatter
+         * @description Take away what is scattered; channels that carried its density become empty.
+         */
+        DeleteScatter: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "delete_scatter";
+            /** Scatter */
+            scatter: string;
         };
         /** DeleteSheet */
         DeleteSheet: {
@@ -1020,6 +1707,66 @@ export interface components {
             /** Steps */
             steps: components["schemas"]["StepEffect"][];
         };
+        /** Difference */
+        Difference: {
+            /** Id */
+            id: string;
+            /**
+             * Muted
+             * @default false
+             */
+            muted: boolean;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /** Source */
+            source: components["schemas"]["Band"] | components["schemas"]["MaskUse"] | components["schemas"]["ReadingUse"] | components["schemas"]["Plain"] | components["schemas"]["FeatureUse"];
+            /**
+             * Strength
+             * @default 1
+             */
+            strength: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            verb: "difference";
+        };
+        /** Drift */
+        Drift: {
+            /**
+             * By
+             * @default 25
+             */
+            by: number;
+            /** Id */
+            id: string;
+            /**
+             * Muted
+             * @default false
+             */
+            muted: boolean;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /** Steered */
+            steered?: (components["schemas"]["Band"] | components["schemas"]["MaskUse"] | components["schemas"]["ReadingUse"] | components["schemas"]["Plain"] | components["schemas"]["FeatureUse"]) | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            verb: "drift";
+            /**
+             * Way
+             * @default down
+             * @enum {string}
+             */
+            way: "down" | "up";
+        };
         /**
          * EditIn
          * @description Operations on a base revision, applied as one revision or not at all.
@@ -1033,9 +1780,34 @@ export interface components {
              */
             merge: string;
             /** Operations */
-            operations: (components["schemas"]["RenameProject"] | components["schemas"]["SetGround"] | components["schemas"]["AddMask"] | components["schemas"]["RenameMask"] | components["schemas"]["CopyMask"] | components["schemas"]["MoveMask"] | components["schemas"]["DeleteMask"] | components["schemas"]["AddLine"] | components["schemas"]["SetLine"] | components["schemas"]["MoveLine"] | components["schemas"]["DeleteLine"] | components["schemas"]["AddLayer"] | components["schemas"]["SetLayer"] | components["schemas"]["MoveLayer"] | components["schemas"]["DeleteLayer"] | components["schemas"]["SetBase"] | components["schemas"]["AddSheet"] | components["schemas"]["SetSheet"] | components["schemas"]["DeleteSheet"] | components["schemas"]["ProposeSheets"] | components["schemas"]["SetDelivery"] | components["schemas"]["AddStep"] | components["schemas"]["SetStep"] | components["schemas"]["MoveStep"] | components["schemas"]["DeleteStep"] | components["schemas"]["ReplaceHeightmap"] | components["schemas"]["AddReading"] | components["schemas"]["SetReading"] | components["schemas"]["DeleteReading"])[];
+            operations: (components["schemas"]["RenameProject"] | components["schemas"]["SetGround"] | components["schemas"]["AddMask"] | components["schemas"]["RenameMask"] | components["schemas"]["CopyMask"] | components["schemas"]["MoveMask"] | components["schemas"]["DeleteMask"] | components["schemas"]["AddLine"] | components["schemas"]["SetLine"] | components["schemas"]["MoveLine"] | components["schemas"]["DeleteLine"] | components["schemas"]["MakePiece"] | components["schemas"]["SetPiece"] | components["schemas"]["DeletePiece"] | components["schemas"]["TakeApart"] | components["schemas"]["AddFeature"] | components["schemas"]["SetFeature"] | components["schemas"]["DeleteFeature"] | components["schemas"]["AddScatter"] | components["schemas"]["SetScatter"] | components["schemas"]["DeleteScatter"] | components["schemas"]["ApplyKit"] | components["schemas"]["AddLayer"] | components["schemas"]["SetLayer"] | components["schemas"]["MoveLayer"] | components["schemas"]["DeleteLayer"] | components["schemas"]["SetBase"] | components["schemas"]["AddSheet"] | components["schemas"]["SetSheet"] | components["schemas"]["DeleteSheet"] | components["schemas"]["ProposeSheets"] | components["schemas"]["SetDelivery"] | components["schemas"]["AddStep"] | components["schemas"]["SetStep"] | components["schemas"]["MoveStep"] | components["schemas"]["DeleteStep"] | components["schemas"]["ReplaceHeightmap"] | components["schemas"]["AddReading"] | components["schemas"]["SetReading"] | components["schemas"]["DeleteReading"])[];
             /** Tab */
             tab: string;
+        };
+        /** Equalise */
+        Equalise: {
+            /**
+             * Amount
+             * @default 1
+             */
+            amount: number;
+            /** Id */
+            id: string;
+            /**
+             * Muted
+             * @default false
+             */
+            muted: boolean;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            verb: "equalise";
         };
         /** Erode */
         Erode: {
@@ -1072,6 +1844,20 @@ export interface components {
              */
             where: components["schemas"]["Band"][];
         };
+        /**
+         * Exposed
+         * @description A number of a piece's line that whoever uses the piece may set: ``field`` of the line, or of its source.
+         */
+        Exposed: {
+            /** Field */
+            field: string;
+            /** Id */
+            id: string;
+            /** Line */
+            line: string;
+            /** Title */
+            title: string;
+        };
         /** FactOut */
         FactOut: {
             /** Detail */
@@ -1082,6 +1868,62 @@ export interface components {
             result: string;
             /** Title */
             title: string;
+        };
+        /**
+         * Feature
+         * @description A line, or an area when ``closed``; ``points`` are (east, south) metres from the north-west corner.
+         */
+        Feature: {
+            /**
+             * Closed
+             * @default false
+             */
+            closed: boolean;
+            /** Id */
+            id: string;
+            /**
+             * Kind
+             * @default path
+             * @enum {string}
+             */
+            kind: "path" | "wall" | "bank" | "clearing";
+            /** Name */
+            name: string;
+            /** Points */
+            points: number[][];
+        };
+        /**
+         * FeatureUse
+         * @description A drawn line or area, ``width`` metres wide (an area: as much wider on every side) and fading outside.
+         */
+        FeatureUse: {
+            /**
+             * Fade
+             * @default 4
+             */
+            fade: number;
+            /** Feature */
+            feature: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "feature";
+            /**
+             * Smooth
+             * @default false
+             */
+            smooth: boolean;
+            /**
+             * Width
+             * @default 6
+             */
+            width: number;
+        };
+        /** FeaturesOut */
+        FeaturesOut: {
+            /** Features */
+            features: components["schemas"]["Feature"][];
         };
         /**
          * FileLayout
@@ -1119,6 +1961,31 @@ export interface components {
             /** File */
             file: string;
         };
+        /** FillHoles */
+        FillHoles: {
+            /**
+             * Area
+             * @default 400
+             */
+            area: number;
+            /** Id */
+            id: string;
+            /**
+             * Muted
+             * @default false
+             */
+            muted: boolean;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            verb: "fill_holes";
+        };
         /**
          * FillVoids
          * @description Missing samples from what surrounds them.
@@ -1142,6 +2009,30 @@ export interface components {
              */
             where: components["schemas"]["Band"][];
         };
+        /**
+         * FinalOut
+         * @description How a mask differs at the delivered size; differences are 0–1, places metres from the north-west corner.
+         */
+        FinalOut: {
+            /** Cols */
+            cols: number;
+            /** East */
+            east: number;
+            /** Line */
+            line: number | null;
+            /** Mean */
+            mean: number;
+            /** Reason */
+            reason: string | null;
+            /** Rows */
+            rows: number;
+            /** Share */
+            share: number;
+            /** South */
+            south: number;
+            /** Worst */
+            worst: number;
+        };
         /** FindingOut */
         FindingOut: {
             /** File */
@@ -1157,6 +2048,28 @@ export interface components {
              * @enum {string}
              */
             severity: "error" | "attention";
+        };
+        /**
+         * FinishedOut
+         * @description One file of a folder of finished masks. ``mask``: the mask it is named like; ``problem``: why it is no mask.
+         */
+        FinishedOut: {
+            /** Asset */
+            asset: string | null;
+            /** Columns */
+            columns: number;
+            /** File */
+            file: string;
+            /** Mask */
+            mask: string | null;
+            /** Problem */
+            problem: string | null;
+            /** Remark */
+            remark: string | null;
+            /** Rows */
+            rows: number;
+            /** Title */
+            title: string;
         };
         /** FitOut */
         FitOut: {
@@ -1176,6 +2089,23 @@ export interface components {
             height_error_steps: number | null;
             /** Height Step */
             height_step: number;
+        };
+        /**
+         * FlatGround
+         * @description A ground without a heightmap: level, at 0 m.
+         */
+        FlatGround: {
+            /** Length */
+            length: number;
+            /** Name */
+            name: string;
+            /**
+             * Samples
+             * @default 1009
+             */
+            samples: number;
+            /** Width */
+            width: number;
         };
         /**
          * Flatten
@@ -1215,6 +2145,66 @@ export interface components {
              * @default []
              */
             where: components["schemas"]["Band"][];
+        };
+        /** Fray */
+        Fray: {
+            /** Id */
+            id: string;
+            /**
+             * Muted
+             * @default false
+             */
+            muted: boolean;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /**
+             * Reach
+             * @default 14
+             */
+            reach: number;
+            /**
+             * Seed
+             * @default 1
+             */
+            seed: number;
+            /**
+             * Size
+             * @default 60
+             */
+            size: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            verb: "fray";
+        };
+        /** Gamma */
+        Gamma: {
+            /**
+             * Gamma
+             * @default 1.4
+             */
+            gamma: number;
+            /** Id */
+            id: string;
+            /**
+             * Muted
+             * @default false
+             */
+            muted: boolean;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            verb: "gamma";
         };
         /** GridOut */
         GridOut: {
@@ -1311,7 +2301,7 @@ export interface components {
              * Steps
              * @default []
              */
-            steps: (components["schemas"]["FillVoids"] | components["schemas"]["MendEdges"] | components["schemas"]["Crop"] | components["schemas"]["Resample"] | components["schemas"]["Refine"] | components["schemas"]["UnTerrace"] | components["schemas"]["Smooth"] | components["schemas"]["Soften"] | components["schemas"]["Slump"] | components["schemas"]["Erode"] | components["schemas"]["Flatten"] | components["schemas"]["Raise"] | components["schemas"]["Multiply"] | components["schemas"]["Turn"])[];
+            steps: (components["schemas"]["FillVoids"] | components["schemas"]["MendEdges"] | components["schemas"]["Crop"] | components["schemas"]["Resample"] | components["schemas"]["Refine"] | components["schemas"]["UnTerrace"] | components["schemas"]["Smooth"] | components["schemas"]["Soften"] | components["schemas"]["Slump"] | components["schemas"]["Erode"] | components["schemas"]["Flatten"] | components["schemas"]["Raise"] | components["schemas"]["zigzag_meadow__core__project__steps__Multiply"] | components["schemas"]["Turn"])[];
             /** Stored High */
             stored_high: number;
             /** Stored Low */
@@ -1388,6 +2378,18 @@ export interface components {
              * @default 0
              */
             voids: number;
+        };
+        /**
+         * Heights
+         * @description Lowest and highest height of the ground a kit was made on, and its water, in metres.
+         */
+        Heights: {
+            /** High */
+            high: number;
+            /** Low */
+            low: number;
+            /** Water */
+            water?: number | null;
         };
         /**
          * InspectionOut
@@ -1484,8 +2486,13 @@ export interface components {
              * @default false
              */
             muted: boolean;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
             /** Source */
-            source: components["schemas"]["Band"] | components["schemas"]["MaskUse"];
+            source: components["schemas"]["Band"] | components["schemas"]["MaskUse"] | components["schemas"]["ReadingUse"] | components["schemas"]["Plain"] | components["schemas"]["FeatureUse"];
             /**
              * Strength
              * @default 1
@@ -1496,6 +2503,89 @@ export interface components {
              * @enum {string}
              */
             verb: "keep_within";
+        };
+        /** Kit */
+        Kit: {
+            heights: components["schemas"]["Heights"];
+            /**
+             * Kit
+             * @default 1
+             * @constant
+             */
+            kit: 1;
+            /**
+             * Masks
+             * @default []
+             */
+            masks: components["schemas"]["Mask"][];
+            /** Name */
+            name: string;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /**
+             * Pieces
+             * @default []
+             */
+            pieces: components["schemas"]["Piece"][];
+            /**
+             * Readings
+             * @default []
+             */
+            readings: components["schemas"]["ReadingSetting"][];
+        };
+        /**
+         * KitIn
+         * @description Save masks and pieces of a project as a kit.
+         */
+        KitIn: {
+            /** Masks */
+            masks?: string[];
+            /** Name */
+            name: string;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /** Pieces */
+            pieces?: string[];
+            /** Project */
+            project: string;
+        };
+        /** KitOut */
+        KitOut: {
+            /** High */
+            high: number;
+            /** Id */
+            id: string;
+            /** Low */
+            low: number;
+            /** Masks */
+            masks: string[];
+            /** Name */
+            name: string;
+            /** Note */
+            note: string;
+            /** Own */
+            own: boolean;
+            /** Pieces */
+            pieces: string[];
+            /** Water */
+            water: number | null;
+        };
+        /** KitPlanOut */
+        KitPlanOut: {
+            /** Changes */
+            changes: components["schemas"]["ChangeOut"][];
+            /** High */
+            high: number;
+            /** Low */
+            low: number;
+            /** Water */
+            water: number | null;
         };
         /**
          * KnownPoint
@@ -1547,8 +2637,13 @@ export interface components {
              * @default false
              */
             muted: boolean;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
             /** Source */
-            source: components["schemas"]["Band"] | components["schemas"]["MaskUse"];
+            source: components["schemas"]["Band"] | components["schemas"]["MaskUse"] | components["schemas"]["ReadingUse"] | components["schemas"]["Plain"] | components["schemas"]["FeatureUse"];
             /**
              * Strength
              * @default 1
@@ -1595,6 +2690,11 @@ export interface components {
              */
             muted: boolean;
             /**
+             * Note
+             * @default
+             */
+            note: string;
+            /**
              * Out High
              * @default 1
              */
@@ -1610,6 +2710,60 @@ export interface components {
              */
             verb: "levels";
         };
+        /**
+         * LineParamOut
+         * @description A number or choice of a line; ``value`` is what a new line begins with.
+         */
+        LineParamOut: {
+            /** Choices */
+            choices: components["schemas"]["ChoiceOut"][];
+            /** Decimals */
+            decimals: number;
+            /** High */
+            high: number;
+            /** Low */
+            low: number;
+            /** Name */
+            name: string;
+            /** Step */
+            step: number;
+            /** Title */
+            title: string;
+            /** Unit */
+            unit: string;
+            /** Value */
+            value: number | string;
+        };
+        /**
+         * MakePiece
+         * @description Keep lines ``first`` to ``last`` (from 0) of a mask as a piece and use it in their place.
+         */
+        MakePiece: {
+            /** First */
+            first: number;
+            /** Last */
+            last: number;
+            /** Line */
+            line: string;
+            /** Mask */
+            mask: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "make_piece";
+            piece: components["schemas"]["Piece"];
+        };
+        /**
+         * MarksIn
+         * @description Places in metres east and south of the north-west corner.
+         */
+        MarksIn: {
+            /** Inside */
+            inside: number[][];
+            /** Outside */
+            outside: number[][];
+        };
         /** Mask */
         Mask: {
             /** Id */
@@ -1618,7 +2772,7 @@ export interface components {
              * Lines
              * @default []
              */
-            lines: (components["schemas"]["Take"] | components["schemas"]["LeaveOut"] | components["schemas"]["KeepWithin"] | components["schemas"]["TurnOver"] | components["schemas"]["Levels"])[];
+            lines: (components["schemas"]["Take"] | components["schemas"]["Add"] | components["schemas"]["LeaveOut"] | components["schemas"]["KeepWithin"] | components["schemas"]["Strongest"] | components["schemas"]["Weakest"] | components["schemas"]["zigzag_meadow__core__project__recipe__Multiply"] | components["schemas"]["Difference"] | components["schemas"]["Blend"] | components["schemas"]["TurnOver"] | components["schemas"]["Levels"] | components["schemas"]["Gamma"] | components["schemas"]["Contrast"] | components["schemas"]["Bend"] | components["schemas"]["Stretch"] | components["schemas"]["Equalise"] | components["schemas"]["Threshold"] | components["schemas"]["Cut"] | components["schemas"]["Blur"] | components["schemas"]["Sharpen"] | components["schemas"]["Widen"] | components["schemas"]["Narrow"] | components["schemas"]["RemoveSpecks"] | components["schemas"]["FillHoles"] | components["schemas"]["Fray"] | components["schemas"]["Drift"] | components["schemas"]["Trickle"] | components["schemas"]["TouchUp"] | components["schemas"]["PieceLine"])[];
             /** Name */
             name: string;
         };
@@ -1634,9 +2788,11 @@ export interface components {
         };
         /**
          * MaskUse
-         * @description Another mask, as it comes out of its own recipe.
+         * @description Another mask as it comes out of its own recipe, or one ``band`` (from 0) of one that was cut into bands.
          */
         MaskUse: {
+            /** Band */
+            band?: number | null;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -1723,38 +2879,62 @@ export interface components {
             /** To */
             to: number;
         };
-        /**
-         * Multiply
-         * @description Heights above and below ``about`` grow by ``factor``.
-         */
+        /** Multiply */
         Multiply: {
-            /**
-             * About
-             * @default 0
-             */
-            about: number;
-            /**
-             * Factor
-             * @default 1
-             */
-            factor: number;
             /** Id */
             id: string;
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            kind: "multiply";
             /**
              * Muted
              * @default false
              */
             muted: boolean;
             /**
-             * Where
-             * @default []
+             * Note
+             * @default
              */
-            where: components["schemas"]["Band"][];
+            note: string;
+            /** Source */
+            source: components["schemas"]["Band"] | components["schemas"]["MaskUse"] | components["schemas"]["ReadingUse"] | components["schemas"]["Plain"] | components["schemas"]["FeatureUse"];
+            /**
+             * Strength
+             * @default 1
+             */
+            strength: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            verb: "multiply";
+        };
+        /** Narrow */
+        Narrow: {
+            /**
+             * By
+             * @default 12
+             */
+            by: number;
+            /**
+             * Fade
+             * @default 4
+             */
+            fade: number;
+            /** Id */
+            id: string;
+            /**
+             * Muted
+             * @default false
+             */
+            muted: boolean;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            verb: "narrow";
         };
         /**
          * NewProject
@@ -1843,6 +3023,68 @@ export interface components {
             rows: number;
         };
         /**
+         * Piece
+         * @description A few lines under a name, with the numbers that its users may set.
+         */
+        Piece: {
+            /**
+             * Exposed
+             * @default []
+             */
+            exposed: components["schemas"]["Exposed"][];
+            /** Id */
+            id: string;
+            /** Lines */
+            lines: (components["schemas"]["Take"] | components["schemas"]["Add"] | components["schemas"]["LeaveOut"] | components["schemas"]["KeepWithin"] | components["schemas"]["Strongest"] | components["schemas"]["Weakest"] | components["schemas"]["zigzag_meadow__core__project__recipe__Multiply"] | components["schemas"]["Difference"] | components["schemas"]["Blend"] | components["schemas"]["TurnOver"] | components["schemas"]["Levels"] | components["schemas"]["Gamma"] | components["schemas"]["Contrast"] | components["schemas"]["Bend"] | components["schemas"]["Stretch"] | components["schemas"]["Equalise"] | components["schemas"]["Threshold"] | components["schemas"]["Cut"] | components["schemas"]["Blur"] | components["schemas"]["Sharpen"] | components["schemas"]["Widen"] | components["schemas"]["Narrow"] | components["schemas"]["RemoveSpecks"] | components["schemas"]["FillHoles"] | components["schemas"]["Fray"] | components["schemas"]["Drift"] | components["schemas"]["Trickle"] | components["schemas"]["TouchUp"] | components["schemas"]["PieceLine"])[];
+            /** Name */
+            name: string;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+        };
+        /**
+         * PieceLine
+         * @description A piece with numbers of its own; ``how`` says whether its lines go on from what is there or are put to it.
+         */
+        PieceLine: {
+            /**
+             * How
+             * @default follow
+             * @enum {string}
+             */
+            how: "follow" | "take" | "add" | "leave_out" | "keep_within" | "strongest" | "weakest" | "multiply" | "difference";
+            /** Id */
+            id: string;
+            /**
+             * Muted
+             * @default false
+             */
+            muted: boolean;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /** Numbers */
+            numbers?: {
+                [key: string]: number;
+            };
+            /** Piece */
+            piece: string;
+            /**
+             * Strength
+             * @default 1
+             */
+            strength: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            verb: "piece";
+        };
+        /**
          * PlacementOut
          * @description What a file says about the real world.
          */
@@ -1861,6 +3103,22 @@ export interface components {
             /** Spacing Y */
             spacing_y: number;
         };
+        /**
+         * Plain
+         * @description The same number everywhere.
+         */
+        Plain: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "plain";
+            /**
+             * Value
+             * @default 0.5
+             */
+            value: number;
+        };
         /** PlanItem */
         PlanItem: {
             /** Bits */
@@ -1877,7 +3135,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "height" | "sheet";
+            kind: "height" | "sheet" | "density" | "points";
             /** Title */
             title: string;
         };
@@ -1913,7 +3171,7 @@ export interface components {
             /** Map */
             map: string;
             /** Operations */
-            operations: (components["schemas"]["RenameProject"] | components["schemas"]["SetGround"] | components["schemas"]["AddMask"] | components["schemas"]["RenameMask"] | components["schemas"]["CopyMask"] | components["schemas"]["MoveMask"] | components["schemas"]["DeleteMask"] | components["schemas"]["AddLine"] | components["schemas"]["SetLine"] | components["schemas"]["MoveLine"] | components["schemas"]["DeleteLine"] | components["schemas"]["AddLayer"] | components["schemas"]["SetLayer"] | components["schemas"]["MoveLayer"] | components["schemas"]["DeleteLayer"] | components["schemas"]["SetBase"] | components["schemas"]["AddSheet"] | components["schemas"]["SetSheet"] | components["schemas"]["DeleteSheet"] | components["schemas"]["ProposeSheets"] | components["schemas"]["SetDelivery"] | components["schemas"]["AddStep"] | components["schemas"]["SetStep"] | components["schemas"]["MoveStep"] | components["schemas"]["DeleteStep"] | components["schemas"]["ReplaceHeightmap"] | components["schemas"]["AddReading"] | components["schemas"]["SetReading"] | components["schemas"]["DeleteReading"])[];
+            operations: (components["schemas"]["RenameProject"] | components["schemas"]["SetGround"] | components["schemas"]["AddMask"] | components["schemas"]["RenameMask"] | components["schemas"]["CopyMask"] | components["schemas"]["MoveMask"] | components["schemas"]["DeleteMask"] | components["schemas"]["AddLine"] | components["schemas"]["SetLine"] | components["schemas"]["MoveLine"] | components["schemas"]["DeleteLine"] | components["schemas"]["MakePiece"] | components["schemas"]["SetPiece"] | components["schemas"]["DeletePiece"] | components["schemas"]["TakeApart"] | components["schemas"]["AddFeature"] | components["schemas"]["SetFeature"] | components["schemas"]["DeleteFeature"] | components["schemas"]["AddScatter"] | components["schemas"]["SetScatter"] | components["schemas"]["DeleteScatter"] | components["schemas"]["ApplyKit"] | components["schemas"]["AddLayer"] | components["schemas"]["SetLayer"] | components["schemas"]["MoveLayer"] | components["schemas"]["DeleteLayer"] | components["schemas"]["SetBase"] | components["schemas"]["AddSheet"] | components["schemas"]["SetSheet"] | components["schemas"]["DeleteSheet"] | components["schemas"]["ProposeSheets"] | components["schemas"]["SetDelivery"] | components["schemas"]["AddStep"] | components["schemas"]["SetStep"] | components["schemas"]["MoveStep"] | components["schemas"]["DeleteStep"] | components["schemas"]["ReplaceHeightmap"] | components["schemas"]["AddReading"] | components["schemas"]["SetReading"] | components["schemas"]["DeleteReading"])[];
             /** Sequence */
             sequence: number;
             /** Slot */
@@ -1984,6 +3242,11 @@ export interface components {
              */
             base: components["schemas"]["BaseLayer"];
             delivery: components["schemas"]["Delivery"];
+            /**
+             * Features
+             * @default []
+             */
+            features: components["schemas"]["Feature"][];
             ground: components["schemas"]["Ground"];
             /**
              * Layers
@@ -1998,10 +3261,20 @@ export interface components {
             /** Name */
             name: string;
             /**
+             * Pieces
+             * @default []
+             */
+            pieces: components["schemas"]["Piece"][];
+            /**
              * Readings
              * @default []
              */
             readings: components["schemas"]["ReadingSetting"][];
+            /**
+             * Scatters
+             * @default []
+             */
+            scatters: components["schemas"]["Scatter"][];
             /**
              * Sheets
              * @default []
@@ -2042,6 +3315,17 @@ export interface components {
             updated_at: string;
             /** Width */
             width: number;
+        };
+        /** ProposalOut */
+        ProposalOut: {
+            /** Apart */
+            apart: number;
+            /** Lines */
+            lines: (components["schemas"]["Take"] | components["schemas"]["Add"] | components["schemas"]["LeaveOut"] | components["schemas"]["KeepWithin"] | components["schemas"]["Strongest"] | components["schemas"]["Weakest"] | components["schemas"]["Multiply"] | components["schemas"]["Difference"] | components["schemas"]["Blend"] | components["schemas"]["TurnOver"] | components["schemas"]["Levels"] | components["schemas"]["Gamma"] | components["schemas"]["Contrast"] | components["schemas"]["Bend"] | components["schemas"]["Stretch"] | components["schemas"]["Equalise"] | components["schemas"]["Threshold"] | components["schemas"]["Cut"] | components["schemas"]["Blur"] | components["schemas"]["Sharpen"] | components["schemas"]["Widen"] | components["schemas"]["Narrow"] | components["schemas"]["RemoveSpecks"] | components["schemas"]["FillHoles"] | components["schemas"]["Fray"] | components["schemas"]["Drift"] | components["schemas"]["Trickle"] | components["schemas"]["TouchUp"] | components["schemas"]["PieceLine"])[];
+            /** Wrong In */
+            wrong_in: number[];
+            /** Wrong Out */
+            wrong_out: number[];
         };
         /**
          * ProposeSheets
@@ -2169,6 +3453,23 @@ export interface components {
             white: number;
         };
         /**
+         * ReadingUse
+         * @description A reading through a mapping: 0 at ``black``, 1 at ``white``; log as the reading says.
+         */
+        ReadingUse: {
+            /** Black */
+            black: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "reading";
+            /** Reading */
+            reading: string;
+            /** White */
+            white: number;
+        };
+        /**
          * Refine
          * @description A coarse ground made larger, with fine relief by noise where ``detail`` is above 0 (metres on rough ground).
          */
@@ -2206,6 +3507,31 @@ export interface components {
              * @default []
              */
             where: components["schemas"]["Band"][];
+        };
+        /** RemoveSpecks */
+        RemoveSpecks: {
+            /**
+             * Area
+             * @default 400
+             */
+            area: number;
+            /** Id */
+            id: string;
+            /**
+             * Muted
+             * @default false
+             */
+            muted: boolean;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            verb: "remove_specks";
         };
         /** RenameMask */
         RenameMask: {
@@ -2305,6 +3631,107 @@ export interface components {
              */
             kind: "rest";
         };
+        /** SavedKitOut */
+        SavedKitOut: {
+            kit: components["schemas"]["KitOut"];
+            /** Left */
+            left: string[];
+        };
+        /**
+         * Scatter
+         * @description Plants or stones: where a mask is full, ``density`` of them on 100 m², none nearer than ``distance`` metres.
+         *
+         *     ``size_by``: the name of a map (0–1) that grows sizes from ``size_low`` to ``size_high`` metres; ``spread`` is the
+         *     share by which they vary at random. Scattered things are never part of the height.
+         */
+        Scatter: {
+            /**
+             * Bits
+             * @default 8
+             * @enum {integer}
+             */
+            bits: 8 | 16;
+            /**
+             * Colour
+             * @default #b5541c
+             */
+            colour: string;
+            /**
+             * Deliver
+             * @default true
+             */
+            deliver: boolean;
+            /**
+             * Density
+             * @default 1
+             */
+            density: number;
+            /**
+             * Distance
+             * @default 4
+             */
+            distance: number;
+            /** Id */
+            id: string;
+            /**
+             * Keep Out
+             * @default []
+             */
+            keep_out: string[];
+            /** Mask */
+            mask?: string | null;
+            /** Name */
+            name: string;
+            /**
+             * Points Format
+             * @default csv
+             * @enum {string}
+             */
+            points_format: "csv" | "geojson" | "ply" | "none";
+            /**
+             * Seed
+             * @default 1
+             */
+            seed: number;
+            /**
+             * Size By
+             * @default
+             */
+            size_by: string;
+            /**
+             * Size High
+             * @default 1.5
+             */
+            size_high: number;
+            /**
+             * Size Low
+             * @default 0.5
+             */
+            size_low: number;
+            /**
+             * Spread
+             * @default 0.2
+             */
+            spread: number;
+            /**
+             * Steepest
+             * @default 90
+             */
+            steepest: number;
+        };
+        /**
+         * ScatterSource
+         * @description How densely something is scattered, white where it is densest.
+         */
+        ScatterSource: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "scatter";
+            /** Scatter */
+            scatter: string;
+        };
         /** SetBase */
         SetBase: {
             base: components["schemas"]["BaseLayer"];
@@ -2322,6 +3749,15 @@ export interface components {
              * @enum {string}
              */
             op: "set_delivery";
+        };
+        /** SetFeature */
+        SetFeature: {
+            feature: components["schemas"]["Feature"];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "set_feature";
         };
         /**
          * SetGround
@@ -2366,7 +3802,7 @@ export interface components {
         /** SetLine */
         SetLine: {
             /** Line */
-            line: components["schemas"]["Take"] | components["schemas"]["LeaveOut"] | components["schemas"]["KeepWithin"] | components["schemas"]["TurnOver"] | components["schemas"]["Levels"];
+            line: components["schemas"]["Take"] | components["schemas"]["Add"] | components["schemas"]["LeaveOut"] | components["schemas"]["KeepWithin"] | components["schemas"]["Strongest"] | components["schemas"]["Weakest"] | components["schemas"]["zigzag_meadow__core__project__recipe__Multiply"] | components["schemas"]["Difference"] | components["schemas"]["Blend"] | components["schemas"]["TurnOver"] | components["schemas"]["Levels"] | components["schemas"]["Gamma"] | components["schemas"]["Contrast"] | components["schemas"]["Bend"] | components["schemas"]["Stretch"] | components["schemas"]["Equalise"] | components["schemas"]["Threshold"] | components["schemas"]["Cut"] | components["schemas"]["Blur"] | components["schemas"]["Sharpen"] | components["schemas"]["Widen"] | components["schemas"]["Narrow"] | components["schemas"]["RemoveSpecks"] | components["schemas"]["FillHoles"] | components["schemas"]["Fray"] | components["schemas"]["Drift"] | components["schemas"]["Trickle"] | components["schemas"]["TouchUp"] | components["schemas"]["PieceLine"];
             /** Mask */
             mask: string;
             /**
@@ -2374,6 +3810,15 @@ export interface components {
              * @enum {string}
              */
             op: "set_line";
+        };
+        /** SetPiece */
+        SetPiece: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "set_piece";
+            piece: components["schemas"]["Piece"];
         };
         /**
          * SetReading
@@ -2386,6 +3831,15 @@ export interface components {
              */
             op: "set_reading";
             setting: components["schemas"]["ReadingSetting"];
+        };
+        /** SetScatter */
+        SetScatter: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "set_scatter";
+            scatter: components["schemas"]["Scatter"];
         };
         /** SetSheet */
         SetSheet: {
@@ -2404,16 +3858,46 @@ export interface components {
              */
             op: "set_step";
             /** Step */
-            step: components["schemas"]["FillVoids"] | components["schemas"]["MendEdges"] | components["schemas"]["Crop"] | components["schemas"]["Resample"] | components["schemas"]["Refine"] | components["schemas"]["UnTerrace"] | components["schemas"]["Smooth"] | components["schemas"]["Soften"] | components["schemas"]["Slump"] | components["schemas"]["Erode"] | components["schemas"]["Flatten"] | components["schemas"]["Raise"] | components["schemas"]["Multiply"] | components["schemas"]["Turn"];
+            step: components["schemas"]["FillVoids"] | components["schemas"]["MendEdges"] | components["schemas"]["Crop"] | components["schemas"]["Resample"] | components["schemas"]["Refine"] | components["schemas"]["UnTerrace"] | components["schemas"]["Smooth"] | components["schemas"]["Soften"] | components["schemas"]["Slump"] | components["schemas"]["Erode"] | components["schemas"]["Flatten"] | components["schemas"]["Raise"] | components["schemas"]["zigzag_meadow__core__project__steps__Multiply"] | components["schemas"]["Turn"];
+        };
+        /** Sharpen */
+        Sharpen: {
+            /**
+             * Amount
+             * @default 1
+             */
+            amount: number;
+            /** Id */
+            id: string;
+            /**
+             * Muted
+             * @default false
+             */
+            muted: boolean;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /**
+             * Radius
+             * @default 8
+             */
+            radius: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            verb: "sharpen";
         };
         /** Sheet */
         Sheet: {
             /** A */
-            a?: (components["schemas"]["WeightSource"] | components["schemas"]["BaseSource"] | components["schemas"]["RestSource"] | components["schemas"]["MaskSource"] | components["schemas"]["ReadingSource"]) | null;
+            a?: (components["schemas"]["WeightSource"] | components["schemas"]["BaseSource"] | components["schemas"]["RestSource"] | components["schemas"]["MaskSource"] | components["schemas"]["ReadingSource"] | components["schemas"]["ScatterSource"]) | null;
             /** B */
-            b?: (components["schemas"]["WeightSource"] | components["schemas"]["BaseSource"] | components["schemas"]["RestSource"] | components["schemas"]["MaskSource"] | components["schemas"]["ReadingSource"]) | null;
+            b?: (components["schemas"]["WeightSource"] | components["schemas"]["BaseSource"] | components["schemas"]["RestSource"] | components["schemas"]["MaskSource"] | components["schemas"]["ReadingSource"] | components["schemas"]["ScatterSource"]) | null;
             /** G */
-            g?: (components["schemas"]["WeightSource"] | components["schemas"]["BaseSource"] | components["schemas"]["RestSource"] | components["schemas"]["MaskSource"] | components["schemas"]["ReadingSource"]) | null;
+            g?: (components["schemas"]["WeightSource"] | components["schemas"]["BaseSource"] | components["schemas"]["RestSource"] | components["schemas"]["MaskSource"] | components["schemas"]["ReadingSource"] | components["schemas"]["ScatterSource"]) | null;
             /** Id */
             id: string;
             /**
@@ -2425,7 +3909,7 @@ export interface components {
             /** Name */
             name: string;
             /** R */
-            r?: (components["schemas"]["WeightSource"] | components["schemas"]["BaseSource"] | components["schemas"]["RestSource"] | components["schemas"]["MaskSource"] | components["schemas"]["ReadingSource"]) | null;
+            r?: (components["schemas"]["WeightSource"] | components["schemas"]["BaseSource"] | components["schemas"]["RestSource"] | components["schemas"]["MaskSource"] | components["schemas"]["ReadingSource"] | components["schemas"]["ScatterSource"]) | null;
         };
         /** SizeOut */
         SizeOut: {
@@ -2596,6 +4080,8 @@ export interface components {
              * @enum {string}
              */
             scale: "linear" | "log";
+            /** Why */
+            why?: string | null;
         };
         /**
          * StepEffect
@@ -2616,6 +4102,107 @@ export interface components {
             stretched_after: number;
             /** Stretched Before */
             stretched_before: number;
+        };
+        /** Stretch */
+        Stretch: {
+            /**
+             * Clip
+             * @default 0.01
+             */
+            clip: number;
+            /** Id */
+            id: string;
+            /**
+             * Muted
+             * @default false
+             */
+            muted: boolean;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            verb: "stretch";
+        };
+        /**
+         * Stroke
+         * @description One stroke: ``points`` are metres east and south of the north-west corner, and the pen's pressure (0–1).
+         *
+         *     ``size``: metres across where it is full; ``fade``: metres beyond. *area*: what the line goes round.
+         */
+        Stroke: {
+            /**
+             * Fade
+             * @default 0
+             */
+            fade: number;
+            /**
+             * Mode
+             * @enum {string}
+             */
+            mode: "add" | "take_away" | "soften";
+            /** Points */
+            points: number[][];
+            /**
+             * Shape
+             * @default brush
+             * @enum {string}
+             */
+            shape: "brush" | "line" | "area";
+            /** Size */
+            size: number;
+            /**
+             * Strength
+             * @default 1
+             */
+            strength: number;
+        };
+        /** StrokesIn */
+        StrokesIn: {
+            /** Asset */
+            asset?: string | null;
+            /** Keep */
+            keep?: number | null;
+            /** Strokes */
+            strokes?: components["schemas"]["Stroke"][];
+        };
+        /** StrokesOut */
+        StrokesOut: {
+            /** Asset */
+            asset: string;
+            /** Count */
+            count: number;
+        };
+        /** Strongest */
+        Strongest: {
+            /** Id */
+            id: string;
+            /**
+             * Muted
+             * @default false
+             */
+            muted: boolean;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /** Source */
+            source: components["schemas"]["Band"] | components["schemas"]["MaskUse"] | components["schemas"]["ReadingUse"] | components["schemas"]["Plain"] | components["schemas"]["FeatureUse"];
+            /**
+             * Strength
+             * @default 1
+             */
+            strength: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            verb: "strongest";
         };
         /**
          * SurveyedOut
@@ -2648,8 +4235,13 @@ export interface components {
              * @default false
              */
             muted: boolean;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
             /** Source */
-            source: components["schemas"]["Band"] | components["schemas"]["MaskUse"];
+            source: components["schemas"]["Band"] | components["schemas"]["MaskUse"] | components["schemas"]["ReadingUse"] | components["schemas"]["Plain"] | components["schemas"]["FeatureUse"];
             /**
              * Strength
              * @default 1
@@ -2660,6 +4252,54 @@ export interface components {
              * @enum {string}
              */
             verb: "take";
+        };
+        /**
+         * TakeApart
+         * @description Put a piece's lines, with the numbers set here, in the place of the line that uses it.
+         */
+        TakeApart: {
+            /** Ids */
+            ids: string[];
+            /** Line */
+            line: string;
+            /** Mask */
+            mask: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "take_apart";
+        };
+        /**
+         * TakenBackOut
+         * @description A mask that came back: its file, kept aside, and how it compares with the mask as it is now.
+         */
+        TakenBackOut: {
+            /** Alike */
+            alike: number;
+            /** Asset */
+            asset: string;
+            /** Changed */
+            changed: number;
+            /** Columns */
+            columns: number;
+            /**
+             * Flip
+             * @enum {string}
+             */
+            flip: "none" | "east_west" | "north_south";
+            /** Mean */
+            mean: number;
+            /** Name */
+            name: string;
+            /** Rows */
+            rows: number;
+            /** Says */
+            says: string;
+            /** Sized */
+            sized: boolean;
+            /** Turn */
+            turn: number;
         };
         /** TargetOut */
         TargetOut: {
@@ -2693,6 +4333,131 @@ export interface components {
             share: number;
             /** Title */
             title: string;
+        };
+        /** Threshold */
+        Threshold: {
+            /**
+             * At
+             * @default 0.5
+             */
+            at: number;
+            /** Id */
+            id: string;
+            /**
+             * Muted
+             * @default false
+             */
+            muted: boolean;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /**
+             * Softness
+             * @default 0.1
+             */
+            softness: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            verb: "threshold";
+        };
+        /** TogetherOut */
+        TogetherOut: {
+            /** More */
+            more: number;
+            /** None */
+            none: number;
+            /** One */
+            one: number;
+        };
+        /**
+         * TouchUp
+         * @description Strokes of a brush, kept as strokes in metres in a file of their own.
+         */
+        TouchUp: {
+            /** Asset */
+            asset?: string | null;
+            /**
+             * Count
+             * @default 0
+             */
+            count: number;
+            /** Id */
+            id: string;
+            /**
+             * Muted
+             * @default false
+             */
+            muted: boolean;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /** Only */
+            only?: (components["schemas"]["Band"] | components["schemas"]["MaskUse"] | components["schemas"]["ReadingUse"] | components["schemas"]["Plain"] | components["schemas"]["FeatureUse"]) | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            verb: "touch_up";
+        };
+        /** TraceIn */
+        TraceIn: {
+            /** East */
+            east: number;
+            /**
+             * Length
+             * @default 2000
+             */
+            length: number;
+            /** South */
+            south: number;
+            /**
+             * Way
+             * @enum {string}
+             */
+            way: "contour" | "flow";
+        };
+        /** TraceOut */
+        TraceOut: {
+            /** Closed */
+            closed: boolean;
+            /** Points */
+            points: number[][];
+        };
+        /** Trickle */
+        Trickle: {
+            /**
+             * By
+             * @default 120
+             */
+            by: number;
+            /** Id */
+            id: string;
+            /**
+             * Muted
+             * @default false
+             */
+            muted: boolean;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /**
+             * Strength
+             * @default 1
+             */
+            strength: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            verb: "trickle";
         };
         /**
          * Turn
@@ -2733,6 +4498,11 @@ export interface components {
              */
             muted: boolean;
             /**
+             * Note
+             * @default
+             */
+            note: string;
+            /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
              */
@@ -2763,6 +4533,66 @@ export interface components {
              */
             where: components["schemas"]["Band"][];
         };
+        /** UseKit */
+        UseKit: {
+            /** Base */
+            base: number;
+            /**
+             * Rescale
+             * @default false
+             */
+            rescale: boolean;
+            /** Tab */
+            tab: string;
+        };
+        /**
+         * VerbOut
+         * @description A kind of line. ``sentence``: how it reads, numbers in braces, the verb between asterisks.
+         */
+        VerbOut: {
+            /**
+             * Family
+             * @enum {string}
+             */
+            family: "combine" | "tone" | "area" | "breakup" | "hand" | "reuse";
+            /** Hint */
+            hint: string;
+            /** Params */
+            params: components["schemas"]["LineParamOut"][];
+            /** Sentence */
+            sentence: string;
+            /** Title */
+            title: string;
+            /** Verb */
+            verb: string;
+        };
+        /** Weakest */
+        Weakest: {
+            /** Id */
+            id: string;
+            /**
+             * Muted
+             * @default false
+             */
+            muted: boolean;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /** Source */
+            source: components["schemas"]["Band"] | components["schemas"]["MaskUse"] | components["schemas"]["ReadingUse"] | components["schemas"]["Plain"] | components["schemas"]["FeatureUse"];
+            /**
+             * Strength
+             * @default 1
+             */
+            strength: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            verb: "weakest";
+        };
         /** WeightSource */
         WeightSource: {
             /**
@@ -2772,6 +4602,36 @@ export interface components {
             kind: "weight";
             /** Layer */
             layer: string;
+        };
+        /** Widen */
+        Widen: {
+            /**
+             * By
+             * @default 12
+             */
+            by: number;
+            /**
+             * Fade
+             * @default 4
+             */
+            fade: number;
+            /** Id */
+            id: string;
+            /**
+             * Muted
+             * @default false
+             */
+            muted: boolean;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            verb: "widen";
         };
         /**
          * WorldOut
@@ -2783,6 +4643,66 @@ export interface components {
             /** Side */
             side: number;
         };
+        /** Multiply */
+        zigzag_meadow__core__project__recipe__Multiply: {
+            /** Id */
+            id: string;
+            /**
+             * Muted
+             * @default false
+             */
+            muted: boolean;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /** Source */
+            source: components["schemas"]["Band"] | components["schemas"]["MaskUse"] | components["schemas"]["ReadingUse"] | components["schemas"]["Plain"] | components["schemas"]["FeatureUse"];
+            /**
+             * Strength
+             * @default 1
+             */
+            strength: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            verb: "multiply";
+        };
+        /**
+         * Multiply
+         * @description Heights above and below ``about`` grow by ``factor``.
+         */
+        zigzag_meadow__core__project__steps__Multiply: {
+            /**
+             * About
+             * @default 0
+             */
+            about: number;
+            /**
+             * Factor
+             * @default 1
+             */
+            factor: number;
+            /** Id */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "multiply";
+            /**
+             * Muted
+             * @default false
+             */
+            muted: boolean;
+            /**
+             * Where
+             * @default []
+             */
+            where: components["schemas"]["Band"][];
+        };
     };
     responses: never;
     parameters: never;
@@ -2792,6 +4712,66 @@ export interface components {
 }
 export type $defs = Record<string, never>;
 export interface operations {
+    create_flat_project: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FlatGround"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StateOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
     bring_heightmap: {
         parameters: {
             query?: {
@@ -3103,6 +5083,228 @@ export interface operations {
             };
         };
     };
+    list_kits: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KitOut"][];
+                };
+            };
+        };
+    };
+    save_kit: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["KitIn"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SavedKitOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    bring_in_kit: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": {
+                    /**
+                     * File
+                     * Format: binary
+                     */
+                    file: string;
+                };
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KitOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    delete_kit: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                kit_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    get_kit_file: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                kit_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
     list_projects: {
         parameters: {
             query?: never;
@@ -3324,6 +5526,65 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    get_bands: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: string;
+                mask_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BandsOut"];
+                };
             };
             /** @description Not Found */
             404: {
@@ -3772,6 +6033,218 @@ export interface operations {
             };
         };
     };
+    read_features: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": {
+                    /**
+                     * File
+                     * Format: binary
+                     */
+                    file: string;
+                };
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FeaturesOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    get_features: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    check_final: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: string;
+                mask_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FinalOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    bring_finished: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": {
+                    /** Files */
+                    files: string[];
+                };
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FinishedOut"][];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
     list_jobs: {
         parameters: {
             query?: never;
@@ -3790,6 +6263,128 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["JobOut"][];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    use_kit: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: string;
+                kit_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["UseKit"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StateOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    plan_kit: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: string;
+                kit_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KitPlanOut"];
                 };
             };
             /** @description Not Found */
@@ -3941,6 +6536,68 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PlanOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    point: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MarksIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProposalOut"][];
                 };
             };
             /** @description Not Found */
@@ -4311,6 +6968,53 @@ export interface operations {
             };
         };
     };
+    get_scatter_points: {
+        parameters: {
+            query?: {
+                form?: string;
+            };
+            header?: never;
+            path: {
+                project_id: string;
+                scatter_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    send_out_mask: {
+        parameters: {
+            query?: {
+                form?: "png8" | "png16" | "tiff";
+                size?: "home" | "final";
+            };
+            header?: never;
+            path: {
+                project_id: string;
+                mask_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
     get_stats: {
         parameters: {
             query: {
@@ -4344,6 +7048,137 @@ export interface operations {
             };
             /** @description Conflict */
             409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    add_strokes: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StrokesIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StrokesOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    take_back_mask: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: string;
+                mask_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": {
+                    /**
+                     * File
+                     * Format: binary
+                     */
+                    file: string;
+                };
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TakenBackOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -4420,6 +7255,128 @@ export interface operations {
             };
         };
     };
+    get_together: {
+        parameters: {
+            query: {
+                masks: string;
+            };
+            header?: never;
+            path: {
+                project_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TogetherOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    trace: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TraceIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TraceOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
     undo: {
         parameters: {
             query?: never;
@@ -4438,6 +7395,64 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["StateOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    list_verbs: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["VerbOut"][];
                 };
             };
             /** @description Not Found */

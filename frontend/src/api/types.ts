@@ -26,3 +26,13 @@ export type Diagnosis = Schemas["DiagnosisOut"];
 export type Profile = Schemas["ProfileOut"];
 export type Channel = "r" | "g" | "b" | "a";
 export type ChannelSource = NonNullable<Sheet["r"]>;
+export type Source =
+  Schemas["Band"] | Schemas["MaskUse"] | Schemas["ReadingUse"] | Schemas["Plain"] | Schemas["FeatureUse"];
+export type VerbInfo = Schemas["VerbOut"];
+export type LineParam = Schemas["LineParamOut"];
+export type Piece = Schemas["Piece"];
+export type Feature = Schemas["Feature"];
+export type Scatter = Schemas["Scatter"];
+export type Stroke = Schemas["Stroke"];
+export type Kit = Schemas["KitOut"];
+export type Proposal = Schemas["ProposalOut"];

@@ -201,6 +201,11 @@ function choicesOf(document: ProjectDocument, readings: Reading[]): Choice[] {
       label: `${mask.name} mask`,
       group: "Masks",
     })),
+    ...(document.scatters ?? []).map((item) => ({
+      value: `scatter:${item.id}`,
+      label: `${item.name} density`,
+      group: "Scattered",
+    })),
     ...readings.map((item) => ({ value: `reading:${item.name}`, label: item.title, group: "Readings" })),
   ];
 }
@@ -212,6 +217,8 @@ function valueOf(source: ChannelSource | null | undefined): string {
       return `weight:${source.layer}`;
     case "mask":
       return `mask:${source.mask}`;
+    case "scatter":
+      return `scatter:${source.scatter}`;
     case "reading":
       return `reading:${source.reading}`;
     case "base":
@@ -255,6 +262,7 @@ function ChannelRow({
     const [kind, name = ""] = value.split(":");
     if (kind === "weight") await onSet({ kind: "weight", layer: name });
     else if (kind === "mask") await onSet({ kind: "mask", mask: name });
+    else if (kind === "scatter") await onSet({ kind: "scatter", scatter: name });
     else if (kind === "base" || kind === "rest") await onSet({ kind });
     else if (kind === "reading") {
       const made = await readingSource(name);

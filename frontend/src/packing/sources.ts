@@ -13,6 +13,8 @@ export function sourceTitle(source: ChannelSource, document: ProjectDocument, re
       return "Rest of this sheet";
     case "mask":
       return `${document.masks.find((item) => item.id === source.mask)?.name ?? "?"} mask`;
+    case "scatter":
+      return `${document.scatters?.find((item) => item.id === source.scatter)?.name ?? "?"} density`;
     case "reading":
       return readings.find((item) => item.name === source.reading)?.title ?? source.reading;
   }

@@ -68,6 +68,7 @@ function Foot({ reading, onChoose }: { reading: Reading; onChoose: (name: string
       id: newId("line"),
       verb: "take",
       muted: false,
+      note: "",
       strength: 1,
       source: firstBand(reading, stats.data),
     } as const;

@@ -1,6 +1,7 @@
 import { Box, Dialog, DialogContent, DialogTitle, FormControlLabel, Switch } from "@mui/material";
 import { useEffect, useEffectEvent, useState } from "react";
 import { useNavigate } from "react-router";
+import { toolKey } from "../draw/actions";
 import { useDocument, useProject } from "../state/document";
 import { useView, WAYPOINTS } from "../state/view";
 import { canWipe } from "../viewport/subjects";
@@ -15,7 +16,8 @@ const LIST: [string, string][] = [
   ["Ctrl Z, Ctrl Shift Z", "undo, redo"],
   ["Arrow keys on a number", "step it; with Alt a tenth, with Shift ten"],
   ["Arrow keys on the view", "move or turn; + and − come nearer or go farther"],
-  ["Escape", "take back what is being dragged"],
+  ["Escape", "take back what is being dragged; put the tool away"],
+  ["Space, Enter, Backspace", "with a tool: set a point in the middle of the view, end the line, take a point back"],
   ["/", "find a reading"],
   ["?", "this list"],
 ];
@@ -51,6 +53,10 @@ export function Keys() {
 
   const onKey = useEffectEvent((event: KeyboardEvent) => {
     if (inField(event.target)) return;
+    if (!event.ctrlKey && !event.metaKey && !event.altKey && toolKey(event.key)) {
+      event.preventDefault();
+      return;
+    }
     if ((event.ctrlKey || event.metaKey) && event.key.toLowerCase() === "z") {
       event.preventDefault();
       void step(event.shiftKey ? "redo" : "undo");

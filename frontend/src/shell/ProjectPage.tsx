@@ -12,6 +12,7 @@ import { PackingCard } from "../packing/PackingCard";
 import { ReadingsCard } from "../readings/ReadingsCard";
 import { useDocument } from "../state/document";
 import { previews } from "../state/preview";
+import { useTools } from "../state/tools";
 import { useView, WAYPOINTS, type Waypoint } from "../state/view";
 import { ThreadsPage } from "../threads/ThreadsPage";
 import { Viewport } from "../viewport/Viewport";
@@ -39,6 +40,7 @@ export function ProjectPage() {
 
   useEffect(() => {
     reset();
+    useTools.getState().reset();
     previews.clear();
     open(id).catch((error: unknown) => setMissing({ id, why: sentence(error) }));
     return close;

@@ -23,6 +23,8 @@ interface DocumentStore {
   edit: (operations: Operation[], options?: { merge?: string; what?: string }) => Promise<boolean>;
   /** Another heightmap under the project; resolves to what went wrong, in a sentence, or null. */
   replaceHeightmap: (source: Schemas["FileLayout"], keep: "extent" | "spacing") => Promise<string | null>;
+  /** Masks, pieces and readings of a kit; resolves to what went wrong, in a sentence, or null. */
+  useKit: (kit: string, rescale: boolean) => Promise<string | null>;
   step: (way: "undo" | "redo") => Promise<void>;
   resolve: (mine: boolean) => Promise<void>;
   tell: (trouble: string | null) => void;
@@ -103,6 +105,27 @@ export const useDocument = create<DocumentStore>((set, get) => ({
           client.POST("/api/projects/{project_id}/replace", {
             params: { path: { project_id: now.id } },
             body: { base: now.revision, tab: TAB, source, keep },
+          }),
+        );
+        set({ state, trouble: null });
+        return null;
+      } catch (error) {
+        return sentence(error);
+      } finally {
+        set({ saving: get().saving - 1 });
+      }
+    }),
+
+  useKit: (kit, rescale) =>
+    queued(async () => {
+      const now = get().state;
+      if (!now) return null;
+      set({ saving: get().saving + 1 });
+      try {
+        const state = await ask(
+          client.POST("/api/projects/{project_id}/kits/{kit_id}", {
+            params: { path: { project_id: now.id, kit_id: kit } },
+            body: { base: now.revision, tab: TAB, rescale },
           }),
         );
         set({ state, trouble: null });

@@ -17,7 +17,21 @@ export type Subject =
       finding?: string;
     }
   | { kind: "reading"; name: string; over: boolean }
-  | { kind: "mask"; id: string; style: "over" | "alone" | "wipe"; lines: number | null }
+  | {
+      kind: "mask";
+      id: string;
+      style: "over" | "alone" | "bands" | "wipe";
+      lines: number | null;
+      /** What it is laid over: hill shade, or the layers in their colours. */
+      base?: "shade" | "colour";
+    }
+  /** One band of a mask that is cut into bands. */
+  | { kind: "band"; mask: string; band: number }
+  /** Where a mask differs at the delivered size. */
+  | { kind: "final"; mask: string }
+  /** Overlap and gaps between masks. */
+  | { kind: "together"; masks: string[] }
+  | { kind: "scatter"; id: string }
   | { kind: "layers"; over: boolean }
   | { kind: "sheet"; id: string; style: "each" | "together" }
   | { kind: "channel"; sheet: string; channel: "r" | "g" | "b" | "a" }
@@ -57,8 +71,10 @@ interface ViewStore {
   /** The relief's light: degrees clockwise from north, and above the horizon. */
   sun: { azimuth: number; altitude: number };
   palette: Palette;
-  /** Held views beside the current one, all moving together. */
-  compare: boolean;
+  /** Held views beside the current one, all moving together; or the first of them wiped against it. */
+  compare: "off" | "beside" | "wipe";
+  /** The colour that masks are laid over the ground in. */
+  tintColour: string;
   /** A line that values are read along. */
   profile: Line | null;
   /** The water level while its number is dragged; null: as it is saved. */
@@ -78,6 +94,7 @@ interface ViewStore {
         | "sun"
         | "palette"
         | "compare"
+        | "tintColour"
         | "profile"
         | "cropping"
         | "shore"
@@ -107,7 +124,8 @@ const fresh = {
   exaggeration: 1.5,
   sun: { azimuth: 315, altitude: 45 },
   palette: "own" as Palette,
-  compare: false,
+  compare: "off" as "off" | "beside" | "wipe",
+  tintColour: "#4b3fa3",
   profile: null as Line | null,
   cropping: null as Part | null,
   shore: null as number | null,

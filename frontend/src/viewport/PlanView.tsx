@@ -1,5 +1,5 @@
 import { Box } from "@mui/material";
-import { useCallback, useEffect, useEffectEvent, useRef, useState } from "react";
+import { useCallback, useEffect, useEffectEvent, useMemo, useRef, useState } from "react";
 import { useReadings } from "../api/queries";
 import { sourceTitle } from "../packing/sources";
 import { useProject } from "../state/document";
@@ -8,7 +8,11 @@ import { roles, SURROUND } from "../theme";
 import { LegendBox } from "./LegendBox";
 import type { Picture } from "./paint";
 import { mapStore, PictureMaker } from "./pictures";
-import { groundAt, panelRects, PlanPainter, scale } from "./plan";
+import { finish, middleOfView, toolDown, toolMove, toolUp } from "../draw/actions";
+import { useTools } from "../state/tools";
+import { ScatterDots } from "./ScatterDots";
+import { ToolShapes } from "./ToolShapes";
+import { groundAt, panelRects, PlanPainter, scale, type Rect } from "./plan";
 import { PlanTools } from "./PlanTools";
 import { Probe, type ProbePoint } from "./Probe";
 import { ScaleBar } from "./ScaleBar";
@@ -33,13 +37,15 @@ interface Detail {
 export function PlanView({ picture, subject }: PlanViewProps) {
   const state = useProject();
   const readings = useReadings();
-  const { camera, wipe, tint, water, palette, compare, set } = useView();
+  const { camera, wipe, tint, tintColour, water, palette, compare, set } = useView();
   const canvas = useRef<HTMLCanvasElement>(null);
   const painter = useRef(new PlanPainter());
   const detail = useRef<Detail | null>(null);
   const [size, setSize] = useState<Size>({ width: 0, height: 0 });
   const [point, setPoint] = useState<ProbePoint | null>(null);
   const grab = useRef<{ x: number; y: number; cx: number; cy: number; wiping: boolean } | null>(null);
+  const tool = useTools((tools) => tools.tool);
+  const pressing = useRef(false);
   const panels = picture?.panels.length ?? 1;
   const { home, view } = state;
 
@@ -80,7 +86,8 @@ export function PlanView({ picture, subject }: PlanViewProps) {
         col0: Math.max(0, Math.floor(col - half[1])),
         col1: Math.min(home.cols, Math.ceil(col + half[1]) + 1),
       };
-      if (part.row1 - part.row0 > 1024 || part.col1 - part.col0 > 1024 || subject.kind === "fit" || compare) return;
+      if (part.row1 - part.row0 > 1024 || part.col1 - part.col0 > 1024 || subject.kind === "fit" || compare !== "off")
+        return;
       const maker = new PictureMaker();
       const fine: Detail = { maker, painter: new PlanPainter(), rect: part };
       maker.subscribe(() => {
@@ -91,12 +98,12 @@ export function PlanView({ picture, subject }: PlanViewProps) {
         draw();
       });
       const window = `${part.row0},${part.row1},${part.col0},${part.col1}`;
-      const overview = { state, subject, readings, options: { tint, water, palette } };
+      const overview = { state, subject, readings, options: { tint, colour: tintColour, water, palette } };
       const whole = (name: string) => mapStore.get(overview, name);
-      maker.want({ ...overview, options: { tint, water, palette, whole }, window });
+      maker.want({ ...overview, options: { tint, colour: tintColour, water, palette, whole }, window });
     }, 160);
     return () => clearTimeout(timer);
-  }, [camera, home, view, panels, size, state, subject, readings, tint, water, palette, compare]);
+  }, [camera, home, view, panels, size, state, subject, readings, tint, tintColour, water, palette, compare]);
 
   const place = useCallback(
     (event: { clientX: number; clientY: number }) => {
@@ -127,7 +134,23 @@ export function PlanView({ picture, subject }: PlanViewProps) {
     return () => element.removeEventListener("wheel", wheel);
   }, []);
 
+  /** The place under the pointer, held on the ground. */
+  const onGround = (event: { clientX: number; clientY: number; pressure?: number; pointerType?: string }) => {
+    const under = place(event);
+    if (!under) return null;
+    const pen = event.pointerType === "pen" && event.pressure ? event.pressure : 1;
+    return {
+      east: Math.min(Math.max(under.east, 0), home.width),
+      south: Math.min(Math.max(under.south, 0), home.length),
+      pressure: pen,
+    };
+  };
+
   const onMove = (event: React.PointerEvent) => {
+    if (tool && pressing.current) {
+      const spot = onGround(event);
+      if (spot) toolMove(tool, spot);
+    }
     const held = grab.current;
     const box = canvas.current?.getBoundingClientRect();
     if (held && box) {
@@ -157,13 +180,31 @@ export function PlanView({ picture, subject }: PlanViewProps) {
 
   const onDown = (event: React.PointerEvent) => {
     const box = canvas.current?.getBoundingClientRect();
-    if (!box || event.button !== 0) return;
+    if (!box || event.button > 1) return;
     event.currentTarget.setPointerCapture(event.pointerId);
+    if (tool && event.button === 0) {
+      const spot = onGround(event);
+      pressing.current = spot !== null;
+      if (spot) toolDown(tool, spot);
+      return;
+    }
     const wiping = picture?.before !== null && Math.abs(event.clientX - box.left - box.width * wipe) < 14;
     grab.current = { x: event.clientX, y: event.clientY, cx: camera.x, cy: camera.y, wiping };
   };
 
+  const onUp = () => {
+    if (tool && pressing.current) toolUp(tool);
+    pressing.current = false;
+    grab.current = null;
+  };
+
   const onKey = (event: React.KeyboardEvent) => {
+    if (tool && event.key === " ") {
+      event.preventDefault();
+      toolDown(tool, middleOfView());
+      toolUp(tool);
+      return;
+    }
     const step = 0.08 / camera.zoom;
     const moves: Record<string, Partial<typeof camera>> = {
       ArrowLeft: { x: camera.x - step },
@@ -180,7 +221,15 @@ export function PlanView({ picture, subject }: PlanViewProps) {
     }
   };
 
-  const rects = panelRects(panels, size.width, size.height);
+  const rects = useMemo(() => panelRects(panels, size.width, size.height), [panels, size]);
+  const spotOf = (rect: Rect | undefined, east: number, south: number) => {
+    if (!rect) return null;
+    const s = scale(rect, view, camera);
+    return {
+      x: rect.x + rect.width / 2 + (east - camera.x * view.width) * s,
+      y: rect.y + rect.height / 2 + (south - camera.y * view.length) * s,
+    };
+  };
   const compared = picture?.panels.every((panel) => panel.subject)
     ? picture.panels.flatMap((panel) => panel.subject ?? [])
     : null;
@@ -200,8 +249,10 @@ export function PlanView({ picture, subject }: PlanViewProps) {
         }}
         onPointerMove={onMove}
         onPointerDown={onDown}
-        onPointerUp={() => (grab.current = null)}
+        onPointerUp={onUp}
+        onPointerCancel={onUp}
         onPointerLeave={() => setPoint(null)}
+        onDoubleClick={() => tool && finish()}
         onKeyDown={onKey}
       />
       {panels > 1 &&
@@ -251,6 +302,17 @@ export function PlanView({ picture, subject }: PlanViewProps) {
       </Box>
       <ZoomButtons />
       <NorthMark />
+      {rects[0] && (
+        <>
+          <ScatterDots subject={subject} rect={rects[0]} view={view} camera={camera} />
+          <ToolShapes
+            at={(east, south) => spotOf(rects[0], east, south)}
+            place={onGround}
+            pixels={scale(rects[0], view, camera)}
+            middle={{ x: rects[0].x + rects[0].width / 2, y: rects[0].y + rects[0].height / 2 }}
+          />
+        </>
+      )}
       <PlanTools rects={rects} camera={camera} mark={point} />
       <Probe point={point} subjects={compared ?? [subject]} />
     </>

@@ -60,6 +60,29 @@ function rowsOf(subject: Subject, state: ProjectState, readings: Reading[]): Row
       if (document.layers.some((layer) => layer.mask === subject.id)) rows.push(...weights());
       return rows;
     }
+    case "band":
+      rows.push({
+        title: `Band ${subject.band + 1}`,
+        name: `band:${subject.mask}:${subject.band}`,
+        unit: "",
+        decimals: 0,
+      });
+      return rows;
+    case "final": {
+      const mask = document.masks.find((item) => item.id === subject.mask);
+      rows.push({ title: `${mask?.name ?? "Mask"} mask`, name: `mask:${subject.mask}`, unit: "", decimals: 2 });
+      rows.push({ title: "Differs by", name: `final:${subject.mask}`, unit: "", decimals: 2 });
+      return rows;
+    }
+    case "together":
+      for (const id of subject.masks) {
+        const mask = document.masks.find((item) => item.id === id);
+        rows.push({ title: mask?.name ?? id, name: `mask:${id}`, unit: "", decimals: 2 });
+      }
+      return rows;
+    case "scatter":
+      rows.push({ title: "Density", name: `scatter:${subject.id}`, unit: "", decimals: 2 });
+      return rows;
     case "layers":
       return [...rows, ...weights()];
     case "sheet":

@@ -1,20 +1,31 @@
 import { Box, Slider, Typography } from "@mui/material";
 import { useEffect, useRef, useState } from "react";
 import { sentence } from "../api/client";
-import { useReadings } from "../api/queries";
+import { useReadings, useScatterPoints } from "../api/queries";
+import { finish, toolDown, toolMove, toolUp } from "../draw/actions";
 import { useProject } from "../state/document";
-import { useView } from "../state/view";
+import { isOverlaid, useTools } from "../state/tools";
+import { useView, type Subject } from "../state/view";
 import { SURROUND } from "../theme";
 import type { Picture } from "./paint";
 import { mapStore } from "./pictures";
 import { ReliefScene } from "./relief";
+import { ToolShapes } from "./ToolShapes";
 
-export function ReliefView({ picture }: { picture: Picture | null }) {
+export function ReliefView({ picture, subject }: { picture: Picture | null; subject: Subject }) {
   const state = useProject();
   const readings = useReadings();
   const { exaggeration, sun, water, shore, set } = useView();
   const level = shore ?? state.document.ground.water;
   const canvas = useRef<HTMLCanvasElement>(null);
+  const tool = useTools((tools) => tools.tool);
+  const pressing = useRef(false);
+  // What lies over the canvas follows the camera: it is placed anew after every frame.
+  const [seen, setSeen] = useState<ReliefScene | null>(null);
+  const [, setFrame] = useState(0);
+  const scattered = subject.kind === "scatter" ? subject.id : null;
+  const dots = useScatterPoints(scattered).data;
+  const colour = state.document.scatters?.find((item) => item.id === scattered)?.colour ?? "#b5541c";
   const scene = useRef<ReliefScene | null>(null);
   const [able] = useState(() => document.createElement("canvas").getContext("webgl2") !== null);
   const [trouble, setTrouble] = useState<string | null>(
@@ -26,6 +37,11 @@ export function ReliefView({ picture }: { picture: Picture | null }) {
     if (!element || !able) return;
     const made = new ReliefScene(element, SURROUND);
     scene.current = made;
+    const counted = () => setFrame((count) => count + 1);
+    made.onFrame = () => {
+      setSeen(made);
+      if (isOverlaid()) counted();
+    };
     const box = element.parentElement;
     const watch = new ResizeObserver(() => made.resize(box?.clientWidth ?? 0, box?.clientHeight ?? 0));
     if (box) watch.observe(box);
@@ -53,6 +69,9 @@ export function ReliefView({ picture }: { picture: Picture | null }) {
     };
   }, [state, readings, exaggeration]);
 
+  useEffect(() => scene.current?.setToolInHand(tool !== null), [tool]);
+  useEffect(() => scene.current?.setDots(dots?.values ?? null, colour), [dots, colour, seen]);
+
   useEffect(() => {
     if (picture) scene.current?.setPicture(picture);
   }, [picture]);
@@ -76,6 +95,28 @@ export function ReliefView({ picture }: { picture: Picture | null }) {
     }
   };
 
+  const place = (event: { clientX: number; clientY: number; pressure?: number; pointerType?: string }) => {
+    const box = canvas.current?.getBoundingClientRect();
+    const spot = box && scene.current?.pick(event.clientX - box.left, event.clientY - box.top);
+    if (!spot) return null;
+    return { ...spot, pressure: event.pointerType === "pen" && event.pressure ? event.pressure : 1 };
+  };
+  const onDown = (event: React.PointerEvent) => {
+    const spot = tool && event.button === 0 ? place(event) : null;
+    if (!tool || !spot) return;
+    pressing.current = true;
+    event.currentTarget.setPointerCapture(event.pointerId);
+    toolDown(tool, spot);
+  };
+  const onMove = (event: React.PointerEvent) => {
+    const spot = tool && pressing.current ? place(event) : null;
+    if (tool && spot) toolMove(tool, spot);
+  };
+  const onUp = () => {
+    if (tool && pressing.current) toolUp(tool);
+    pressing.current = false;
+  };
+
   return (
     <Box sx={{ position: "absolute", inset: 0, overflow: "hidden" }}>
       <canvas
@@ -85,7 +126,13 @@ export function ReliefView({ picture }: { picture: Picture | null }) {
         aria-label="Relief of the ground. Arrow keys turn and tilt, plus and minus approach."
         style={{ width: "100%", height: "100%", display: "block" }}
         onKeyDown={onKey}
+        onPointerDown={onDown}
+        onPointerMove={onMove}
+        onPointerUp={onUp}
+        onPointerCancel={onUp}
+        onDoubleClick={() => tool && finish()}
       />
+      {seen && <ToolShapes at={(east, south) => seen.spot(east, south)} place={place} pixels={null} middle={null} />}
       {trouble && (
         <Typography
           role="alert"

@@ -40,14 +40,20 @@ export function SubjectChoices() {
         <Segments
           label="Mask as"
           options={[
-            { value: "over", label: "Over shade" },
+            { value: "over", label: "Over" },
             { value: "alone", label: "Mask alone" },
+            { value: "bands", label: "Bands" },
             { value: "wipe", label: "Before | after" },
           ]}
           value={subject.style}
           onChange={(style) => show({ ...subject, style })}
         />
       );
+    case "band":
+    case "final":
+    case "together":
+    case "scatter":
+      return null;
     case "sheet":
       return (
         <Segments

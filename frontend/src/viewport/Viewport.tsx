@@ -1,4 +1,4 @@
-import { Box, Button, IconButton, LinearProgress, Slider, Tooltip, Typography } from "@mui/material";
+import { Box, Button, ButtonBase, IconButton, LinearProgress, Slider, Tooltip } from "@mui/material";
 import WaterIcon from "@mui/icons-material/WaterOutlined";
 import { lazy, Suspense, useEffect, useState, useSyncExternalStore } from "react";
 import { useStats, useReadings } from "../api/queries";
@@ -28,19 +28,20 @@ const MODES: { value: Mode; label: string }[] = [
 export function Viewport() {
   const state = useProject();
   const readings = useReadings();
-  const { mode, subject, tint, water, palette, compare, held, profile, shore, set, hold } = useView();
+  const { mode, subject, tint, tintColour, water, palette, compare, held, profile, shore, set, show, hold } = useView();
   const [maker] = useState(() => new PictureMaker());
   const own = useSyncExternalStore(maker.subscribe, maker.snapshot);
-  const together = useComparison(compare ? [subject, ...held] : []);
+  const together = useComparison(compare === "off" ? [] : [subject, ...held]);
   const picture = together ?? own;
 
   useEffect(() => {
-    maker.want({ state, subject, readings, options: { tint, water, palette, shore } });
-  }, [maker, state, subject, readings, tint, water, palette, shore]);
+    maker.want({ state, subject, readings, options: { tint, colour: tintColour, water, palette, shore } });
+  }, [maker, state, subject, readings, tint, tintColour, water, palette, shore]);
 
   const many = (picture.picture?.panels.length ?? 1) > 1;
   const shown: Mode = many ? "plan" : mode;
-  const overlay = subject.kind === "mask" && subject.style !== "alone";
+  const overlay =
+    (subject.kind === "mask" && (subject.style === "over" || subject.style === "wipe")) || subject.kind === "band";
   const painted =
     subject.kind === "ground" || overlay || ("over" in subject && subject.over && subject.kind === "layers");
   const wet = painted && typeof state.document.ground.water === "number";
@@ -72,10 +73,21 @@ export function Viewport() {
           />
         )}
         <Box sx={{ flex: 1 }} />
+        {subject.kind === "mask" && overlay && (
+          <ChoiceToken
+            label="Laid over"
+            value={subject.base ?? "shade"}
+            choices={[
+              { value: "shade", label: "shade" },
+              { value: "colour", label: "colour" },
+            ]}
+            onChange={(value) => show({ ...subject, base: value as "shade" | "colour" })}
+          />
+        )}
         {overlay && (
-          <Tooltip title="How strongly the mask is tinted">
-            <Box sx={{ display: "flex", alignItems: "center", gap: 1, width: 132 }}>
-              <Typography variant="body2">Tint</Typography>
+          <Tooltip title="The colour and strength in which the mask is laid over">
+            <Box sx={{ display: "flex", alignItems: "center", gap: 1, width: 108 }}>
+              <TintButton />
               <Slider
                 size="small"
                 color="secondary"
@@ -102,16 +114,32 @@ export function Viewport() {
           </Tooltip>
         )}
         {held.length > 0 && (
-          <Tooltip title={compare ? "One view again" : "The held views beside this one, moving together"}>
-            <Button
-              variant="outlined"
-              color={compare ? "secondary" : "inherit"}
-              aria-pressed={compare}
-              onClick={() => set({ compare: !compare })}
+          <>
+            <Tooltip
+              title={compare === "beside" ? "One view again" : "The held views beside this one, moving together"}
             >
-              Compare
-            </Button>
-          </Tooltip>
+              <Button
+                variant="outlined"
+                color={compare === "beside" ? "secondary" : "inherit"}
+                aria-pressed={compare === "beside"}
+                onClick={() => set({ compare: compare === "beside" ? "off" : "beside" })}
+              >
+                Compare
+              </Button>
+            </Tooltip>
+            <Tooltip
+              title={compare === "wipe" ? "One view again" : "The first held view on the left, this one on the right"}
+            >
+              <Button
+                variant="outlined"
+                color={compare === "wipe" ? "secondary" : "inherit"}
+                aria-pressed={compare === "wipe"}
+                onClick={() => set({ compare: compare === "wipe" ? "off" : "wipe" })}
+              >
+                Wipe
+              </Button>
+            </Tooltip>
+          </>
         )}
         <Tooltip title="Keep this view on the strip below">
           <Button variant="outlined" color="inherit" onClick={hold} sx={{ whiteSpace: "nowrap" }}>
@@ -138,7 +166,7 @@ export function Viewport() {
             }}
           >
             <Suspense fallback={<LinearProgress />}>
-              <ReliefView picture={picture.picture} />
+              <ReliefView picture={picture.picture} subject={subject} />
             </Suspense>
           </Box>
         )}
@@ -176,15 +204,50 @@ export function Viewport() {
   );
 }
 
+const TINTS = [
+  { value: "#4b3fa3", label: "Gentian" },
+  { value: "#a63a2b", label: "Rowan" },
+  { value: "#d67814", label: "Amber" },
+  { value: "#2c7a4b", label: "Moss" },
+];
+
+/** The colour of masks: the next one with every click. */
+function TintButton() {
+  const { tintColour, set } = useView();
+  const at = TINTS.findIndex((item) => item.value === tintColour);
+  const next = TINTS[(at + 1) % TINTS.length] ?? TINTS[0];
+  return (
+    <ButtonBase
+      aria-label={`Tint colour: ${TINTS[at]?.label ?? "own"}. Click for ${next?.label ?? "another"}.`}
+      onClick={() => next && set({ tintColour: next.value })}
+      sx={{
+        width: 24,
+        height: 24,
+        flexShrink: 0,
+        borderRadius: 1,
+        bgcolor: tintColour,
+        border: "2px solid #fffdf7",
+        outline: "1px solid #d9d4c5",
+        "&:focus-visible": { outline: "2px solid #24302b" },
+      }}
+    />
+  );
+}
+
 function ViewLabel() {
   const state = useProject();
   const readings = useReadings();
   const subject = useView((view) => view.subject);
-  const name = subject.kind === "mask" ? `mask:${subject.id}` : null;
+  const name =
+    subject.kind === "mask"
+      ? `mask:${subject.id}`
+      : subject.kind === "band"
+        ? `band:${subject.mask}:${subject.band}`
+        : null;
   const stats = useStats(name);
   const live = useSyncExternalStore(
     (changed) => previews.listen(changed),
-    () => (previews.current?.name === name ? previews.current.mean : null),
+    () => (previews.current && previews.current.name === name ? previews.current.mean : null),
   );
   const [first, rest] = title(subject, state, readings);
   const mean = live ?? stats.data?.mean ?? null;

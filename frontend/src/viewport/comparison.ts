@@ -12,7 +12,7 @@ const MOST = 4;
 export function useComparison(subjects: Subject[]): PictureState | null {
   const state = useProject();
   const readings = useReadings();
-  const { tint, water, palette } = useView();
+  const { tint, tintColour, water, palette, compare } = useView();
   const [makers] = useState(() => Array.from({ length: MOST }, () => new PictureMaker()));
   const key = JSON.stringify(subjects);
   const shown = useMemo(() => {
@@ -24,8 +24,10 @@ export function useComparison(subjects: Subject[]): PictureState | null {
   }, [key, state]);
 
   useEffect(() => {
-    shown.forEach((subject, i) => makers[i]?.want({ state, subject, readings, options: { tint, water, palette } }));
-  }, [makers, shown, state, readings, tint, water, palette]);
+    shown.forEach((subject, i) =>
+      makers[i]?.want({ state, subject, readings, options: { tint, colour: tintColour, water, palette } }),
+    );
+  }, [makers, shown, state, readings, tint, tintColour, water, palette]);
 
   const subscribe = useMemo(
     () => (listener: () => void) => {
@@ -44,8 +46,16 @@ export function useComparison(subjects: Subject[]): PictureState | null {
       const [name, how] = title(subject, state, readings);
       return image ? [{ title: `${name} · ${how}`, image, subject }] : [];
     });
-    const picture: Picture | null =
-      panels.length === shown.length ? { panels, before: null, legend: null, shaded: true } : null;
+    const all = panels.length === shown.length;
+    // Wiped, the first held view is what was before and the current one what is after.
+    const [first, second] = panels;
+    const same = first?.image.width === second?.image.width && first?.image.height === second?.image.height;
+    const wiped = compare === "wipe" && first && second && same;
+    const picture: Picture | null = !all
+      ? null
+      : wiped
+        ? { panels: [first], before: second.image, legend: null, shaded: true }
+        : { panels, before: null, legend: null, shaded: true };
     return {
       picture,
       updating: states.some((one) => one?.updating ?? true),
@@ -55,5 +65,5 @@ export function useComparison(subjects: Subject[]): PictureState | null {
     };
     // The makers' pictures change without their names: the versions say when.
     // eslint-disable-next-line react-hooks/exhaustive-deps
-  }, [shown, makers, state, readings, versions]);
+  }, [shown, makers, state, readings, versions, compare]);
 }

@@ -2,7 +2,8 @@ import type { RawMap } from "../api/maps";
 import type { ProjectState, Reading } from "../api/types";
 import { short } from "../masks/band";
 import type { Subject } from "../state/view";
-import { AMBER, GENTIAN, rampOf, rgb, WATER, type Palette, type Rgb } from "./ramps";
+import { cutOf } from "../masks/lines";
+import { AMBER, GENTIAN, rampOf, RAMPS, rgb, ROWAN, WATER, type Palette, type Rgb } from "./ramps";
 import { ends, ramped, readingEnds } from "./ramped";
 import { beforeName } from "./subjects";
 
@@ -30,6 +31,8 @@ export interface Picture {
 
 export interface PaintOptions {
   tint: number;
+  /** The colour of masks laid over the ground. */
+  colour?: string;
   water: boolean;
   palette?: Palette;
   /** The water level instead of the saved one. */
@@ -110,6 +113,43 @@ function grey(map: RawMap, channel = 0): ImageData {
     out[o] = v;
     out[o + 1] = v;
     out[o + 2] = v;
+  }
+  return image;
+}
+
+/** How many bands a mask is shown in: those it is cut into, else five. */
+function bandsOf(state: ProjectState, id: string): { count: number; cut: boolean } {
+  const mask = state.document.masks.find((item) => item.id === id);
+  const cut = mask && cutOf(mask);
+  return { count: cut?.count ?? 5, cut: cut !== undefined && cut !== null };
+}
+
+/** A mask in as many plain colours as it has bands, dark to bright. */
+function banded(map: RawMap, { count, cut }: { count: number; cut: boolean }): ImageData {
+  const image = blank(map);
+  const out = image.data;
+  const ramp = RAMPS["safe"] ?? new Uint8Array(768);
+  for (let i = 0, o = 0; i < map.values.length; i++, o += 4) {
+    const v = (map.values[i] ?? 0) / 255;
+    // What is cut goes evenly from 0 to 1 already; anything else falls into even bands.
+    const band = cut ? Math.round(v * (count - 1)) : Math.min(Math.floor(v * count), count - 1);
+    const at = Math.round((band / (count - 1)) * 255) * 3;
+    out[o] = ramp[at] ?? 0;
+    out[o + 1] = ramp[at + 1] ?? 0;
+    out[o + 2] = ramp[at + 2] ?? 0;
+  }
+  return image;
+}
+
+/** Gaps and overlaps over the shade: amber where no mask is strong, red where more than one is. */
+function counted(base: ImageData, count: RawMap): ImageData {
+  const image = new ImageData(new Uint8ClampedArray(base.data), base.width, base.height);
+  const out = image.data;
+  for (let i = 0, o = 0; i < count.values.length; i++, o += 4) {
+    const n = count.values[i] ?? 0;
+    if (n === 1) continue;
+    const colour = n === 0 ? AMBER : ROWAN;
+    for (let c = 0; c < 3; c++) out[o + c] = (out[o + c] ?? 0) * 0.4 + (colour[c] ?? 0) * 0.6;
   }
   return image;
 }
@@ -210,10 +250,40 @@ export function paint(
     case "mask": {
       const mask = maps(`mask:${subject.id}`);
       if (subject.style === "alone") return single(grey(mask), { ramp: "grey", low: "0", high: "1" }, false);
-      const base = cachedBase(maps, state, options.water);
-      const image = overlay(base, mask, GENTIAN, options.tint);
-      const before = subject.style === "wipe" ? overlay(base, maps(beforeName(subject)), GENTIAN, options.tint) : null;
+      if (subject.style === "bands") return single(banded(mask, bandsOf(state, subject.id)), null, false);
+      const base = subject.base === "colour" ? mixed(maps, state, true) : cachedBase(maps, state, options.water);
+      const tint = options.colour ? rgb(options.colour) : GENTIAN;
+      const image = overlay(base, mask, tint, options.tint);
+      const before = subject.style === "wipe" ? overlay(base, maps(beforeName(subject)), tint, options.tint) : null;
       return single(image, null, true, before);
+    }
+    case "band": {
+      const tint = options.colour ? rgb(options.colour) : GENTIAN;
+      const image = overlay(
+        cachedBase(maps, state, options.water),
+        maps(`band:${subject.mask}:${subject.band}`),
+        tint,
+        options.tint,
+      );
+      return single(image, null, true);
+    }
+    case "final": {
+      const gap = maps(`final:${subject.mask}`);
+      let most = 0;
+      for (const value of gap.values) most = Math.max(most, value);
+      const image = overlay(cachedBase(maps, state, options.water), gap, AMBER, most > 0 ? 255 / most : 1);
+      return single(image, { ramp: "alarm", low: "0", high: (most / 255).toFixed(2) }, true);
+    }
+    case "together":
+      return single(
+        counted(cachedBase(maps, state, options.water), maps(`count:${subject.masks.join("+")}`)),
+        null,
+        true,
+      );
+    case "scatter": {
+      const item = state.document.scatters?.find((one) => one.id === subject.id);
+      const base = cachedBase(maps, state, options.water);
+      return single(overlay(base, maps(`scatter:${subject.id}`), rgb(item?.colour ?? "#b5541c"), 0.25), null, true);
     }
     case "layers": {
       const image = mixed(maps, state, subject.over);

@@ -43,6 +43,7 @@ export const RAMPS: Record<string, Uint8Array> = {
 
 export const WATER: Rgb = [86, 128, 146];
 export const GENTIAN: Rgb = [75, 63, 163];
+export const ROWAN: Rgb = [166, 58, 43];
 export const AMBER: Rgb = [214, 120, 20];
 
 export type Palette = "own" | "safe" | "grey";

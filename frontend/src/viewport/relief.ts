@@ -1,4 +1,6 @@
 import {
+  BufferAttribute,
+  BufferGeometry,
   CanvasTexture,
   ClampToEdgeWrapping,
   Color,
@@ -7,12 +9,18 @@ import {
   LinearFilter,
   Mesh,
   MeshBasicMaterial,
+  MOUSE,
   NearestFilter,
   PerspectiveCamera,
   PlaneGeometry,
+  Points,
+  PointsMaterial,
+  Raycaster,
   RedFormat,
   Scene,
   ShaderMaterial,
+  Vector2,
+  Vector3,
   WebGLRenderer,
 } from "three";
 import { OrbitControls } from "three/addons/controls/OrbitControls.js";
@@ -72,6 +80,12 @@ export class ReliefScene {
     new PlaneGeometry(1, 1),
     new MeshBasicMaterial({ color: 0x56808f, transparent: true, opacity: 0.6 }),
   );
+  private ground: RawMap | null = null;
+  private dots: Points<BufferGeometry, PointsMaterial> | null = null;
+  private dotValues: Float32Array | null = null;
+  private dotColour = "#b5541c";
+  /** Told after every frame: what lies over the canvas must follow. */
+  onFrame: (() => void) | null = null;
   private readonly measure = { low: 0, lift: 1, span: 1 };
   private level: number | null = null;
   private frame = 0;
@@ -135,6 +149,7 @@ export class ReliefScene {
     const longer = Math.max(map.grid.width, map.grid.length);
     this.uniform("lift", exaggeration);
     this.measure.lift = exaggeration;
+    this.ground = map;
     if (this.heightKey !== map.key) {
       this.heightKey = map.key;
       this.heights?.dispose();
@@ -158,6 +173,7 @@ export class ReliefScene {
       this.surface.scale.set(map.grid.width / longer, map.grid.length / longer, 1);
       this.build(map.grid.width / longer, map.grid.length / longer);
     }
+    if (this.dotValues) this.setDots(this.dotValues, this.dotColour);
     this.flood();
   }
 
@@ -208,6 +224,109 @@ export class ReliefScene {
     this.ask();
   }
 
+  /** Metres east and south at a point of the canvas (CSS pixels); null where there is no ground. */
+  pick(x: number, y: number): { east: number; south: number } | null {
+    const map = this.ground;
+    if (!map) return null;
+    const size = this.renderer.getSize(new Vector2());
+    const ray = new Raycaster();
+    ray.setFromCamera(new Vector2((x / size.x) * 2 - 1, 1 - (y / size.y) * 2), this.camera);
+    const { origin, direction } = ray.ray;
+    const above = (t: number) => {
+      const place = this.placeOf(origin.x + direction.x * t, origin.y + direction.y * t);
+      return place === null ? null : origin.z + direction.z * t - this.heightAt(place.east, place.south);
+    };
+    // March until the ray is under the ground, then halve the step.
+    let before: number | null = null;
+    for (let t = 0; t < 6; t += 0.004) {
+      const over = above(t);
+      if (over !== null && over <= 0 && before !== null) {
+        let [a, b] = [before, t];
+        for (let i = 0; i < 20; i++) {
+          const middle = (a + b) / 2;
+          if ((above(middle) ?? 1) > 0) a = middle;
+          else b = middle;
+        }
+        return this.placeOf(origin.x + direction.x * b, origin.y + direction.y * b);
+      }
+      before = over === null ? null : t;
+    }
+    return null;
+  }
+
+  /** Where a place on the ground is seen (CSS pixels); null behind the camera. */
+  spot(east: number, south: number): { x: number; y: number } | null {
+    const map = this.ground;
+    if (!map) return null;
+    const { span } = this.measure;
+    const point = new Vector3(
+      (east - map.grid.width / 2) / span,
+      (map.grid.length / 2 - south) / span,
+      this.heightAt(east, south),
+    ).project(this.camera);
+    if (point.z > 1) return null;
+    const size = this.renderer.getSize(new Vector2());
+    return { x: ((point.x + 1) / 2) * size.x, y: ((1 - point.y) / 2) * size.y };
+  }
+
+  private placeOf(x: number, y: number): { east: number; south: number } | null {
+    const map = this.ground;
+    if (!map) return null;
+    const east = x * this.measure.span + map.grid.width / 2;
+    const south = map.grid.length / 2 - y * this.measure.span;
+    return east < 0 || south < 0 || east > map.grid.width || south > map.grid.length ? null : { east, south };
+  }
+
+  /** Height of the relief, in its own units, at the nearest sample. */
+  private heightAt(east: number, south: number): number {
+    const map = this.ground;
+    if (!map) return 0;
+    const row = Math.round((south / map.grid.length) * (map.rows - 1));
+    const col = Math.round((east / map.grid.width) * (map.cols - 1));
+    const metres = map.values[row * map.cols + col] ?? this.measure.low;
+    return (
+      (((Number.isNaN(metres) ? this.measure.low : metres) - this.measure.low) * this.measure.lift) / this.measure.span
+    );
+  }
+
+  /** With a tool in hand the left button is the tool's; the right one turns. */
+  setToolInHand(on: boolean): void {
+    this.controls.mouseButtons = {
+      LEFT: on ? null : MOUSE.ROTATE,
+      MIDDLE: MOUSE.DOLLY,
+      RIGHT: on ? MOUSE.ROTATE : MOUSE.PAN,
+    };
+  }
+
+  /** Scattered things as dots: rows of east, south, height, size, turn. */
+  setDots(values: Float32Array | null, colour: string): void {
+    if (this.dots) {
+      this.scene.remove(this.dots);
+      this.dots.geometry.dispose();
+      this.dots.material.dispose();
+      this.dots = null;
+    }
+    this.dotValues = values;
+    const map = this.ground;
+    if (!values || !map) return this.ask();
+    const { low, lift, span } = this.measure;
+    const count = values.length / 5;
+    const places = new Float32Array(count * 3);
+    for (let i = 0; i < count; i++) {
+      places[i * 3] = ((values[i * 5] ?? 0) - map.grid.width / 2) / span;
+      places[i * 3 + 1] = (map.grid.length / 2 - (values[i * 5 + 1] ?? 0)) / span;
+      places[i * 3 + 2] = (((values[i * 5 + 2] ?? 0) + (values[i * 5 + 3] ?? 0) / 2 - low) * lift) / span;
+    }
+    const geometry = new BufferGeometry();
+    geometry.setAttribute("position", new BufferAttribute(places, 3));
+    const material = new PointsMaterial({ color: colour, size: 3, sizeAttenuation: false });
+    this.dots = new Points(geometry, material);
+    this.dots.frustumCulled = false;
+    this.scene.add(this.dots);
+    this.dotColour = colour;
+    this.ask();
+  }
+
   /** Turn or approach without a mouse. */
   nudge(turn: number, tilt: number, nearer: number): void {
     const p = this.camera.position;
@@ -229,6 +348,7 @@ export class ReliefScene {
     this.frame = requestAnimationFrame(() => {
       this.frame = 0;
       if (this.mesh && this.colours) this.renderer.render(this.scene, this.camera);
+      this.onFrame?.();
     });
   };
 
@@ -239,6 +359,8 @@ export class ReliefScene {
     this.material.dispose();
     this.surface.geometry.dispose();
     this.surface.material.dispose();
+    this.dots?.geometry.dispose();
+    this.dots?.material.dispose();
     this.heights?.dispose();
     this.colours?.dispose();
     this.renderer.dispose();

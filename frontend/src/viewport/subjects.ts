@@ -13,8 +13,22 @@ export function needs(subject: Subject, state: ProjectState): string[] {
     case "reading":
       return subject.over ? [`reading:${subject.name}`, shade, height] : [`reading:${subject.name}`];
     case "mask":
-      if (subject.style === "alone") return [`mask:${subject.id}`];
-      return [`mask:${subject.id}`, ...(subject.style === "wipe" ? [beforeName(subject)] : []), shade, height];
+      if (subject.style === "alone" || subject.style === "bands") return [`mask:${subject.id}`];
+      return [
+        `mask:${subject.id}`,
+        ...(subject.style === "wipe" ? [beforeName(subject)] : []),
+        ...(subject.base === "colour" ? layerNames(state) : []),
+        shade,
+        height,
+      ];
+    case "band":
+      return [`band:${subject.mask}:${subject.band}`, shade, height];
+    case "final":
+      return [`final:${subject.mask}`, shade, height];
+    case "together":
+      return [`count:${subject.masks.join("+")}`, shade, height];
+    case "scatter":
+      return [`scatter:${subject.id}`, shade, height];
     case "layers":
       return ["weight:base", ...state.document.layers.map((layer) => `weight:${layer.id}`), shade, height];
     case "sheet":
@@ -24,6 +38,10 @@ export function needs(subject: Subject, state: ProjectState): string[] {
     case "fit":
       return [`fit:${subject.number}:${subject.style}`];
   }
+}
+
+function layerNames(state: ProjectState): string[] {
+  return ["weight:base", ...state.document.layers.map((layer) => `weight:${layer.id}`)];
 }
 
 /** The mask as it is before the chosen line. */
@@ -39,6 +57,13 @@ export function exists(subject: Subject, state: ProjectState): boolean {
       return state.readings.some((reading) => reading.name === subject.name);
     case "mask":
       return masks.some((mask) => mask.id === subject.id);
+    case "band":
+    case "final":
+      return masks.some((mask) => mask.id === subject.mask);
+    case "together":
+      return subject.masks.length > 1 && subject.masks.every((id) => masks.some((mask) => mask.id === id));
+    case "scatter":
+      return (state.document.scatters ?? []).some((item) => item.id === subject.id);
     case "sheet":
       return sheets.some((sheet) => sheet.id === subject.id);
     case "channel":
@@ -68,11 +93,28 @@ export function title(subject: Subject, state: ProjectState, readings: Reading[]
     case "mask": {
       const mask = document.masks.find((item) => item.id === subject.id);
       const how = {
-        over: "over hill shade",
+        over: subject.base === "colour" ? "over the layers' colours" : "over hill shade",
         alone: "alone, black to white",
+        bands: "as bands of strength",
         wipe: "before | after the chosen line",
       };
       return [mask?.name ?? "Mask", how[subject.style]];
+    }
+    case "band": {
+      const mask = document.masks.find((item) => item.id === subject.mask);
+      return [`${mask?.name ?? "Mask"}, band ${subject.band + 1}`, "over hill shade"];
+    }
+    case "final": {
+      const mask = document.masks.find((item) => item.id === subject.mask);
+      return [mask?.name ?? "Mask", "where the delivered size differs from the draft"];
+    }
+    case "together": {
+      const names = subject.masks.map((id) => document.masks.find((item) => item.id === id)?.name ?? "?");
+      return [names.join(" + "), "gaps in amber, overlaps in red"];
+    }
+    case "scatter": {
+      const item = document.scatters?.find((one) => one.id === subject.id);
+      return [item?.name ?? "Scatter", "scattered, over hill shade"];
     }
     case "layers":
       return ["Layers", "each in its own plain colour, after sharing"];

@@ -9,7 +9,7 @@ from typing import Annotated, Any, Literal
 import numpy as np
 import orjson
 from numpy.typing import NDArray
-from pydantic import BaseModel, ConfigDict, Field, TypeAdapter, ValidationError
+from pydantic import BaseModel, ConfigDict, Field, TypeAdapter, ValidationError, WithJsonSchema
 
 from zigzag_meadow.core.errors import BadFile, TooLarge
 from zigzag_meadow.core.grid import Grid, Window
@@ -20,7 +20,10 @@ __all__ = ["MOST_STROKES", "Stroke", "parse_strokes", "read_strokes", "stroke_co
 F32 = NDArray[np.float32]
 MOST_STROKES = 5000
 _Metres = Annotated[float, Field(ge=-1e6, le=1e6)]
-_Point = tuple[_Metres, _Metres, Annotated[float, Field(ge=0, le=1)]]
+_Point = Annotated[
+    tuple[_Metres, _Metres, Annotated[float, Field(ge=0, le=1)]],
+    WithJsonSchema({"type": "array", "items": {"type": "number"}, "minItems": 3, "maxItems": 3}),
+]
 
 
 class Stroke(BaseModel):

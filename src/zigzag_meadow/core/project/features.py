@@ -6,11 +6,9 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
-from zigzag_meadow.core.project.parts import Id, Name, Part, Unit
+from zigzag_meadow.core.project.parts import Id, Name, Part, Place, Unit
 
-__all__ = ["Feature", "Place", "Scatter"]
-
-Place = tuple[Annotated[float, Field(ge=-1e6, le=1e6)], Annotated[float, Field(ge=-1e6, le=1e6)]]
+__all__ = ["Feature", "Scatter"]
 
 
 class Feature(Part):

@@ -5,15 +5,22 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import Annotated, Literal
 
-from pydantic import BaseModel, ConfigDict, Field
+from pydantic import BaseModel, ConfigDict, Field, WithJsonSchema
 
-__all__ = ["AssetId", "Colour", "Fade", "Id", "Metres", "Name", "Number", "Part", "Told", "Unit"]
+__all__ = ["AssetId", "Colour", "Fade", "Id", "Metres", "Name", "Number", "Part", "Place", "Told", "Unit", "UnitPair"]
 
 Id = Annotated[str, Field(pattern=r"^[a-z0-9_-]{1,40}$")]
 Name = Annotated[str, Field(min_length=1, max_length=60, pattern=r"^[^\x00-\x1f/\\:]+$")]
 AssetId = Annotated[str, Field(pattern=r"^[0-9a-f]{64}$")]
 Colour = Annotated[str, Field(pattern=r"^#[0-9a-f]{6}$")]
 Unit = Annotated[float, Field(ge=0, le=1)]
+# A list of two in the API's schema: generated types have no use for tuples.
+_PAIR = {"type": "array", "items": {"type": "number"}, "minItems": 2, "maxItems": 2}
+Place = Annotated[
+    tuple[Annotated[float, Field(ge=-1e6, le=1e6)], Annotated[float, Field(ge=-1e6, le=1e6)]], WithJsonSchema(_PAIR)
+]
+"""Metres east and south of the ground's north-west corner."""
+UnitPair = Annotated[tuple[Unit, Unit], WithJsonSchema(_PAIR)]
 Metres = Annotated[float, Field(ge=-20000, le=20000)]
 Number = Annotated[float, Field(ge=-1e12, le=1e12)]
 Fade = Annotated[float, Field(ge=0, le=1e12)]

@@ -7,7 +7,7 @@ from typing import Annotated, ClassVar, Literal
 
 from pydantic import Field
 
-from zigzag_meadow.core.project.parts import AssetId, Id, Name, Part, Told, Unit
+from zigzag_meadow.core.project.parts import AssetId, Id, Name, Part, Told, Unit, UnitPair
 from zigzag_meadow.core.project.sources import Band, FeatureUse, MaskUse, Plain, ReadingUse, Source
 
 __all__ = [
@@ -131,7 +131,7 @@ class Bend(BaseLine):
     title, family, hint = "Bend", "tone", "by a curve with points"
     sentence = "**Bend** by the curve {points}"
     verb: Literal["bend"] = "bend"
-    points: Annotated[tuple[tuple[Unit, Unit], ...], Field(min_length=2, max_length=16)] = (
+    points: Annotated[tuple[UnitPair, ...], Field(min_length=2, max_length=16)] = (
         (0.0, 0.0), (0.35, 0.2), (0.65, 0.8), (1.0, 1.0),
     )  # fmt: skip
 

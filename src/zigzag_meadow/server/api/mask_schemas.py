@@ -10,10 +10,8 @@ from pydantic import Field
 from zigzag_meadow.core.masks.strokes import Stroke
 from zigzag_meadow.core.project.document import Id, Line, Name
 from zigzag_meadow.core.project.features import Feature
-from zigzag_meadow.core.project.parts import AssetId
+from zigzag_meadow.core.project.parts import AssetId, Place
 from zigzag_meadow.server.api.schemas import ChoiceOut
-
-Place = tuple[float, float]
 
 
 class LineParamOut(Schema):

@@ -1,0 +1,142 @@
+import { ask, client, sentence } from "../api/client";
+import type { Feature, Line, Stroke } from "../api/types";
+import { newId, settled, useDocument } from "../state/document";
+import { isClicked, useTools, type Place, type Tool } from "../state/tools";
+import { useView } from "../state/view";
+
+/** Strokes go out one after the other, each onto the line as the one before left it. */
+let strokes: Promise<unknown> = Promise.resolve();
+
+function touchUpLine(mask: string, line: string): Extract<Line, { verb: "touch_up" }> | null {
+  const holder = useDocument.getState().state?.document.masks?.find((item) => item.id === mask);
+  const found = holder?.lines?.find((item) => item.id === line);
+  return found?.verb === "touch_up" ? found : null;
+}
+
+async function sendStroke(mask: string, line: string, stroke: Stroke): Promise<void> {
+  const store = useDocument.getState();
+  const now = touchUpLine(mask, line);
+  if (!store.state || !now) return;
+  try {
+    const made = await ask(
+      client.POST("/api/projects/{project_id}/strokes", {
+        params: { path: { project_id: store.state.id } },
+        body: { asset: now.asset ?? null, strokes: [stroke] },
+      }),
+    );
+    const next = { ...now, asset: made.asset, count: made.count };
+    await store.edit([{ op: "set_line", mask, line: next }], { what: "a brush stroke" });
+  } catch (error) {
+    store.tell(sentence(error));
+  }
+}
+
+function strokeOf(points: Place[]): Stroke {
+  const { brush } = useTools.getState();
+  return {
+    ...brush,
+    points: points.map((p) => [round(p.east), round(p.south), Math.max(round(p.pressure), 0.05)]),
+  };
+}
+
+function round(value: number): number {
+  return Math.round(value * 100) / 100;
+}
+
+export async function addFeature(feature: Omit<Feature, "id" | "name">): Promise<string | null> {
+  const store = useDocument.getState();
+  const taken = new Set((store.state?.document.features ?? []).map((item) => item.name.toLowerCase()));
+  const stem = (feature.kind ?? "path").replace(/^./, (c) => c.toUpperCase());
+  let name = stem;
+  for (let i = 2; taken.has(name.toLowerCase()); i++) name = `${stem} ${i}`;
+  const id = newId("drawn");
+  return (await store.edit([{ op: "add_feature", feature: { ...feature, id, name } }])) ? id : null;
+}
+
+async function trace(way: "contour" | "flow", place: Place): Promise<void> {
+  const store = useDocument.getState();
+  if (!store.state) return;
+  try {
+    await settled();
+    const found = await ask(
+      client.POST("/api/projects/{project_id}/trace", {
+        params: { path: { project_id: store.state.id } },
+        body: { way, east: place.east, south: place.south, length: useTraceLength.metres },
+      }),
+    );
+    const made = await addFeature({
+      kind: way === "flow" ? "path" : "bank",
+      closed: found.closed,
+      points: found.points,
+    });
+    useTools.getState().edit(made);
+    useTools.getState().take(null);
+  } catch (error) {
+    store.tell(sentence(error));
+  }
+}
+
+/** How far a line follows the ground. */
+export const useTraceLength = { metres: 1500 };
+
+/** What was drawn so far is done: a stroke of the brush, or a line on the map. */
+export function finish(): void {
+  const { tool, points, brush, setPoints, take, edit } = useTools.getState();
+  setPoints([]);
+  if (tool?.kind === "brush" && points.length > (brush.shape === "area" ? 2 : 0)) {
+    const { mask, line } = tool;
+    const stroke = strokeOf(points);
+    strokes = strokes.then(() => sendStroke(mask, line, stroke));
+  }
+  if (tool?.kind === "draw" && points.length > (tool.closed ? 2 : 1)) {
+    const feature = {
+      kind: tool.feature,
+      closed: tool.closed,
+      points: points.map((p) => [p.east, p.south] as [number, number]),
+    };
+    void addFeature(feature).then((id) => edit(id));
+    take(null);
+  }
+}
+
+/** The pointer goes down with a tool in hand. Returns whether the tool took it. */
+export function toolDown(tool: Tool, place: Place): boolean {
+  const { brush, points, setPoints, mark } = useTools.getState();
+  if (tool.kind === "mark") mark(tool.way, place);
+  else if (tool.kind === "trace") void trace(tool.way, place);
+  else if (isClicked(tool, brush)) setPoints([...points, place]);
+  else setPoints([place]);
+  return true;
+}
+
+export function toolMove(tool: Tool, place: Place): void {
+  const { brush, points, setPoints } = useTools.getState();
+  const last = points.at(-1);
+  if (tool.kind !== "brush" || isClicked(tool, brush) || !last) return;
+  if (Math.hypot(place.east - last.east, place.south - last.south) > brush.size / 8 && points.length < 4000)
+    setPoints([...points, place]);
+}
+
+export function toolUp(tool: Tool): void {
+  if (tool.kind === "brush" && !isClicked(tool, useTools.getState().brush)) finish();
+}
+
+/** Enter ends a line, Backspace takes its last point back, Escape drops it or puts the tool away. */
+export function toolKey(key: string): boolean {
+  const { tool, points, setPoints, take } = useTools.getState();
+  if (!tool) return false;
+  if (key === "Enter" && points.length > 0) finish();
+  else if (key === "Backspace" && points.length > 0) setPoints(points.slice(0, -1));
+  else if (key === "Escape") {
+    if (points.length > 0) setPoints([]);
+    else take(null);
+  } else return false;
+  return true;
+}
+
+/** The middle of what is in view: where a tool works from the keyboard. */
+export function middleOfView(): Place {
+  const { camera } = useView.getState();
+  const view = useDocument.getState().state?.view;
+  return { east: camera.x * (view?.width ?? 0), south: camera.y * (view?.length ?? 0), pressure: 1 };
+}

@@ -1,0 +1,231 @@
+import {
+  Alert,
+  Box,
+  Button,
+  Checkbox,
+  Dialog,
+  DialogActions,
+  DialogContent,
+  DialogTitle,
+  FormControlLabel,
+  TextField,
+  Typography,
+} from "@mui/material";
+import { useQueryClient } from "@tanstack/react-query";
+import { useState } from "react";
+import { ask, client, sentence, upload, type Schemas } from "../api/client";
+import { useKits } from "../api/queries";
+import type { Kit } from "../api/types";
+import { Heading } from "../parts/Card";
+import { MoreMenu } from "../parts/MoreMenu";
+import { useProject } from "../state/document";
+import { trim } from "../viewport/subjects";
+import { UseKitDialog } from "./UseKitDialog";
+
+/** Kits to take from and to save into. */
+export function KitsTab() {
+  const kits = useKits();
+  const cache = useQueryClient();
+  const [using, setUsing] = useState<Kit | null>(null);
+  const [saving, setSaving] = useState(false);
+  const [said, setSaid] = useState<{ severity: "error" | "info"; text: string } | null>(null);
+  const look = () => cache.invalidateQueries({ queryKey: ["kits"] });
+  const bring = async (file: File) => {
+    try {
+      const kit = await upload<Kit>("/api/kits/bring-in", file);
+      setSaid({ severity: "info", text: `${kit.name} is among the kits now.` });
+      await look();
+    } catch (error) {
+      setSaid({ severity: "error", text: sentence(error) });
+    }
+  };
+  const remove = async (kit: Kit) => {
+    try {
+      await ask(client.DELETE("/api/kits/{kit_id}", { params: { path: { kit_id: kit.id } } }));
+      await look();
+    } catch (error) {
+      setSaid({ severity: "error", text: sentence(error) });
+    }
+  };
+  return (
+    <>
+      <Box sx={{ display: "flex", gap: 1, mt: 1 }}>
+        <Button size="small" variant="outlined" color="inherit" onClick={() => setSaving(true)}>
+          Save a kit…
+        </Button>
+        <Button component="label" size="small" color="inherit">
+          Bring a kit in…
+          <input
+            type="file"
+            data-testid="kit-file"
+            accept=".json"
+            style={{ position: "absolute", opacity: 0, width: 1, height: 1 }}
+            onChange={(event) => {
+              const file = event.target.files?.[0];
+              event.target.value = "";
+              if (file) void bring(file);
+            }}
+          />
+        </Button>
+      </Box>
+      {said && (
+        <Alert severity={said.severity} sx={{ mt: 1 }} onClose={() => setSaid(null)}>
+          {said.text}
+        </Alert>
+      )}
+      <Heading>Kits</Heading>
+      <Box component="ul" aria-label="Kits" sx={{ p: 0, m: 0, listStyle: "none" }}>
+        {(kits.data ?? []).map((kit) => (
+          <Box
+            component="li"
+            key={kit.id}
+            sx={{ border: 1, borderColor: "divider", borderRadius: 1.3, p: "10px", mb: 1 }}
+          >
+            <Box sx={{ display: "flex", alignItems: "center", gap: 1 }}>
+              <Box sx={{ flex: 1 }}>
+                <b>{kit.name}</b>{" "}
+                <Typography variant="caption" color="textSecondary">
+                  made on {trim(kit.low, 0)} to {trim(kit.high, 0)} m
+                </Typography>
+              </Box>
+              <Button size="small" variant="outlined" color="inherit" onClick={() => setUsing(kit)}>
+                Use
+              </Button>
+              <MoreMenu
+                label={`More for the kit ${kit.name}`}
+                actions={[
+                  { label: "Send out as a file", act: { href: `/api/kits/${kit.id}/file` } },
+                  { label: "Delete", act: () => void remove(kit), danger: true, off: kit.own },
+                ]}
+              />
+            </Box>
+            <Typography variant="body2" color="textSecondary">
+              {kit.note}
+            </Typography>
+            <Typography variant="caption">
+              {[...kit.masks, ...kit.pieces.map((piece) => `${piece} (piece)`)].join(", ")}
+            </Typography>
+          </Box>
+        ))}
+      </Box>
+      {using && <UseKitDialog kit={using} onClose={() => setUsing(null)} />}
+      <SaveDialog
+        open={saving}
+        onClose={() => setSaving(false)}
+        onSaved={(text) => {
+          setSaid({ severity: "info", text });
+          void look();
+        }}
+      />
+    </>
+  );
+}
+
+interface SaveDialogProps {
+  open: boolean;
+  onClose: () => void;
+  onSaved: (text: string) => void;
+}
+
+function SaveDialog(props: SaveDialogProps) {
+  return (
+    <Dialog open={props.open} onClose={props.onClose} fullWidth maxWidth="sm">
+      {props.open && <SaveForm {...props} />}
+    </Dialog>
+  );
+}
+
+function SaveForm({ onClose, onSaved }: SaveDialogProps) {
+  const { id, document } = useProject();
+  const [name, setName] = useState(`${document.name} kit`.slice(0, 60));
+  const [note, setNote] = useState("");
+  const [masks, setMasks] = useState<Set<string>>(() => new Set(document.masks.map((mask) => mask.id)));
+  const [pieces, setPieces] = useState<Set<string>>(() => new Set((document.pieces ?? []).map((piece) => piece.id)));
+  const [trouble, setTrouble] = useState<string | null>(null);
+  const toggled = (set: Set<string>, item: string) => {
+    const next = new Set(set);
+    if (!next.delete(item)) next.add(item);
+    return next;
+  };
+  const save = async () => {
+    try {
+      const answer: Schemas["SavedKitOut"] = await ask(
+        client.POST("/api/kits", {
+          body: { project: id, name: name.trim(), note: note.trim(), masks: [...masks], pieces: [...pieces] },
+        }),
+      );
+      const left = answer.left.length > 0 ? ` Left behind: ${answer.left.join(" ")}` : "";
+      onSaved(`${answer.kit.name} is saved.${left}`);
+      onClose();
+    } catch (error) {
+      setTrouble(sentence(error));
+    }
+  };
+  return (
+    <>
+      <DialogTitle>Save a kit</DialogTitle>
+      <DialogContent>
+        <Typography color="textSecondary" variant="body2">
+          What the chosen masks read comes along. Drawn lines, brush strokes and pictures belong to this ground and stay
+          here.
+        </Typography>
+        <TextField
+          autoFocus
+          fullWidth
+          label="Name"
+          value={name}
+          onChange={(event) => setName(event.target.value.slice(0, 60))}
+          sx={{ mt: 1.5 }}
+        />
+        <TextField
+          fullWidth
+          label="What it is for"
+          value={note}
+          onChange={(event) => setNote(event.target.value.slice(0, 400))}
+          sx={{ my: 1.5 }}
+        />
+        <Box sx={{ display: "grid", gridTemplateColumns: "1fr 1fr" }}>
+          {document.masks.map((mask) => (
+            <FormControlLabel
+              key={mask.id}
+              control={
+                <Checkbox
+                  size="small"
+                  checked={masks.has(mask.id)}
+                  onChange={() => setMasks(toggled(masks, mask.id))}
+                />
+              }
+              label={mask.name}
+            />
+          ))}
+          {(document.pieces ?? []).map((piece) => (
+            <FormControlLabel
+              key={piece.id}
+              control={
+                <Checkbox
+                  size="small"
+                  checked={pieces.has(piece.id)}
+                  onChange={() => setPieces(toggled(pieces, piece.id))}
+                />
+              }
+              label={`${piece.name} (piece)`}
+            />
+          ))}
+        </Box>
+        {trouble && <Alert severity="error">{trouble}</Alert>}
+      </DialogContent>
+      <DialogActions>
+        <Button onClick={onClose} color="inherit">
+          Cancel
+        </Button>
+        <Button
+          variant="contained"
+          disabled={name.trim() === "" || /[/\\:]/.test(name) || masks.size + pieces.size === 0}
+          onClick={() => void save()}
+        >
+          Save the kit
+        </Button>
+      </DialogActions>
+    </>
+  );
+}

@@ -1,0 +1,37 @@
+import { Dialog, DialogTitle, List, ListItemButton, ListItemText } from "@mui/material";
+import type { Line, Mask } from "../api/types";
+import { newId, useDocument, useProject } from "../state/document";
+import { useView } from "../state/view";
+
+interface CopyLineDialogProps {
+  open: boolean;
+  mask: Mask;
+  line: Line;
+  onClose: () => void;
+}
+
+/** To which other mask a line is copied, at its end. */
+export function CopyLineDialog({ open, mask, line, onClose }: CopyLineDialogProps) {
+  const { document } = useProject();
+  const edit = useDocument((store) => store.edit);
+  const set = useView((view) => view.set);
+  const copy = async (to: string) => {
+    onClose();
+    const id = newId("line");
+    if (await edit([{ op: "add_line", mask: to, line: { ...line, id } }])) set({ selectedMask: to, selectedLine: id });
+  };
+  return (
+    <Dialog open={open} onClose={onClose} fullWidth maxWidth="xs">
+      <DialogTitle>Copy this line to…</DialogTitle>
+      <List>
+        {document.masks
+          .filter((item) => item.id !== mask.id)
+          .map((item) => (
+            <ListItemButton key={item.id} onClick={() => void copy(item.id)}>
+              <ListItemText primary={item.name} secondary={`${item.lines?.length ?? 0} lines`} />
+            </ListItemButton>
+          ))}
+      </List>
+    </Dialog>
+  );
+}

@@ -1,0 +1,58 @@
+import { useState } from "react";
+import type { Mask } from "../api/types";
+import { MoreMenu } from "../parts/MoreMenu";
+import { NameDialog } from "../parts/NameDialog";
+import { newId, useDocument, useProject } from "../state/document";
+import { useView } from "../state/view";
+import { DeleteMaskDialog } from "./DeleteMaskDialog";
+import { freeName, usersOf } from "./lines";
+
+/** What can be done with a whole mask. */
+export function MaskMenu({ mask, onTakeBack }: { mask: Mask; onTakeBack: () => void }) {
+  const { id, document } = useProject();
+  const edit = useDocument((store) => store.edit);
+  const set = useView((view) => view.set);
+  const [open, setOpen] = useState<"rename" | "delete" | null>(null);
+  const at = document.masks.findIndex((item) => item.id === mask.id);
+  const move = (to: number) => void edit([{ op: "move_mask", mask: mask.id, to }]);
+  const copy = async () => {
+    const own = newId("mask");
+    const name = freeName(
+      document.masks.map((item) => item.name),
+      `${mask.name} copy`,
+    );
+    if (await edit([{ op: "copy_mask", mask: mask.id, id: own, name }])) set({ selectedMask: own, selectedLine: null });
+  };
+  const remove = () => {
+    if (usersOf(document, mask.id).length > 0) setOpen("delete");
+    else void edit([{ op: "delete_mask", mask: mask.id, uses: "refuse" }]);
+  };
+  const out = `/api/projects/${id}/send-out/${mask.id}`;
+  return (
+    <>
+      <MoreMenu
+        label={`More for ${mask.name}`}
+        actions={[
+          { label: "Rename…", act: () => setOpen("rename") },
+          { label: "Copy", act: () => void copy() },
+          { label: "Move earlier", act: () => move(at - 1), off: at === 0 },
+          { label: "Move later", act: () => move(at + 1), off: at === document.masks.length - 1 },
+          { label: "Send out as PNG, 16 bits", act: { href: `${out}?form=png16` } },
+          { label: "Send out as PNG, 8 bits", act: { href: `${out}?form=png8` } },
+          { label: "Send out as TIFF, 16 bits", act: { href: `${out}?form=tiff` } },
+          { label: "Take the edited one back…", act: onTakeBack },
+          { label: "Delete", act: remove, danger: true },
+        ]}
+      />
+      <NameDialog
+        open={open === "rename"}
+        title={`Rename ${mask.name}`}
+        suggestion={mask.name}
+        action="Rename"
+        onClose={() => setOpen(null)}
+        onName={(name) => void edit([{ op: "rename_mask", mask: mask.id, name }])}
+      />
+      <DeleteMaskDialog open={open === "delete"} mask={mask} onClose={() => setOpen(null)} />
+    </>
+  );
+}

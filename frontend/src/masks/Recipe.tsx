@@ -1,0 +1,144 @@
+import { Box, Button, ButtonBase, Typography } from "@mui/material";
+import { useEffect, useState } from "react";
+import { useStats } from "../api/queries";
+import type { Mask } from "../api/types";
+import { Heading } from "../parts/Card";
+import { useProject } from "../state/document";
+import { useTools } from "../state/tools";
+import { useView } from "../state/view";
+import { MapThumb } from "../viewport/MapThumb";
+import { LineCard } from "./LineCard";
+import { MaskMenu } from "./MaskMenu";
+import { PointPanel } from "./PointPanel";
+import { Result } from "./Result";
+import { TakeBack } from "./TakeBack";
+import { ThenMenu } from "./ThenMenu";
+import { Together } from "./Together";
+import { roles } from "../theme";
+
+interface RecipeProps {
+  together: boolean;
+  onTogether: (on: boolean) => void;
+  onNew: () => void;
+}
+
+/** The masks as pictures, and the chosen one as sentences. */
+export function Recipe({ together, onTogether, onNew }: RecipeProps) {
+  const { document } = useProject();
+  const { selectedMask, selectedLine, subject, show, set } = useView();
+  const [side, setSide] = useState<{ kind: "point" | "back"; mask: string } | null>(null);
+  const mask = document.masks.find((item) => item.id === selectedMask) ?? document.masks[0] ?? null;
+  const line = mask?.lines.find((item) => item.id === selectedLine) ?? mask?.lines[0] ?? null;
+  const lineIndex = mask && line ? mask.lines.indexOf(line) : null;
+  const style = subject.kind === "mask" ? subject.style : "over";
+  const base = subject.kind === "mask" ? (subject.base ?? "shade") : "shade";
+  const maskId = mask?.id ?? null;
+  const open = side?.mask === maskId ? side.kind : null;
+
+  // The view follows the chosen mask and line, unless masks are looked at together.
+  useEffect(() => {
+    if (together) return;
+    if (maskId) show({ kind: "mask", id: maskId, style, lines: lineIndex, base });
+    else show({ kind: "ground", style: "shade" });
+    // What else is looked at (a band, the final size) stays until another mask or line is chosen.
+    // eslint-disable-next-line react-hooks/exhaustive-deps
+  }, [maskId, lineIndex, show, together]);
+
+  const choose = (id: string) => {
+    onTogether(false);
+    setSide(null);
+    useTools.getState().take(null);
+    set({ selectedMask: id, selectedLine: null });
+    const lines = document.masks.find((item) => item.id === id)?.lines.length ? 0 : null;
+    show({ kind: "mask", id, style: style === "wipe" ? "over" : style, lines, base });
+  };
+  if (!mask)
+    return (
+      <Typography component="div" color="textSecondary" sx={{ mt: 2 }}>
+        No masks yet. A mask is a recipe of sentences, such as “take ground where slope is 32° to 90°”.{" "}
+        <Button size="small" onClick={onNew}>
+          Make one
+        </Button>{" "}
+        or take a kit to begin with.
+      </Typography>
+    );
+  return (
+    <>
+      <Box
+        component="ul"
+        aria-label="Masks"
+        sx={{
+          display: "grid",
+          gridTemplateColumns: "repeat(4, minmax(0, 1fr))",
+          gap: 1,
+          p: 0,
+          m: 0,
+          mt: 1,
+          listStyle: "none",
+        }}
+      >
+        {document.masks.map((item) => (
+          <MaskTile key={item.id} mask={item} chosen={item === mask} onChoose={() => choose(item.id)} />
+        ))}
+      </Box>
+      {together && <Together onDone={() => onTogether(false)} />}
+      <Box sx={{ display: "flex", alignItems: "center", justifyContent: "space-between", mt: 1 }}>
+        <Heading>{mask.name}</Heading>
+        <MaskMenu mask={mask} onTakeBack={() => setSide({ kind: "back", mask: mask.id })} />
+      </Box>
+      {open === "back" && <TakeBack mask={mask} onDone={() => setSide(null)} />}
+      <Box component="ol" aria-label={`Recipe of ${mask.name}`} sx={{ p: 0, m: 0 }}>
+        {mask.lines.map((item, index) => (
+          <LineCard
+            key={item.id}
+            mask={mask}
+            line={item}
+            index={index}
+            chosen={item === line}
+            onChoose={() => set({ selectedLine: item.id })}
+          />
+        ))}
+      </Box>
+      {open === "point" ? (
+        <PointPanel key={mask.id} mask={mask} onDone={() => setSide(null)} />
+      ) : (
+        <ThenMenu mask={mask} onPoint={() => setSide({ kind: "point", mask: mask.id })} />
+      )}
+      <Result mask={mask} />
+    </>
+  );
+}
+
+function MaskTile({ mask, chosen, onChoose }: { mask: Mask; chosen: boolean; onChoose: () => void }) {
+  const stats = useStats(`mask:${mask.id}`);
+  const share = stats.data ? `${(stats.data.mean * 100).toFixed(0)} %` : "…";
+  return (
+    <Box component="li">
+      <ButtonBase
+        onClick={onChoose}
+        aria-pressed={chosen}
+        aria-label={`${mask.name}, covers ${share}`}
+        sx={{
+          display: "block",
+          width: "100%",
+          textAlign: "left",
+          borderRadius: 1.2,
+          p: "2px",
+          fontFamily: "inherit",
+          outline: chosen ? `2px solid ${roles.gentian}` : "2px solid transparent",
+          "&:focus-visible": { outline: `2px dashed ${roles.gentian}` },
+        }}
+      >
+        <MapThumb subject={{ kind: "mask", id: mask.id, style: "alone", lines: null }} width="100%" height={54} lazy />
+        <Box sx={{ display: "flex", justifyContent: "space-between", fontSize: 11.5, gap: 0.5, mt: 0.3 }}>
+          <Box component="span" sx={{ overflow: "hidden", textOverflow: "ellipsis", whiteSpace: "nowrap" }}>
+            {mask.name}
+          </Box>
+          <Box component="span" sx={{ color: "text.secondary", whiteSpace: "nowrap" }}>
+            {share}
+          </Box>
+        </Box>
+      </ButtonBase>
+    </Box>
+  );
+}

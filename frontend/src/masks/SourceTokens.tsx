@@ -1,0 +1,279 @@
+import { useReadings, useStats } from "../api/queries";
+import type { Band, Mask, Reading, Source } from "../api/types";
+import { ChoiceToken, type Choice } from "../parts/ChoiceToken";
+import { NumberToken } from "../parts/NumberToken";
+import { useDocument, useProject } from "../state/document";
+import { axisOf, firstBand } from "./band";
+import { cutOf, mapped } from "./lines";
+
+interface SourceTokensProps {
+  source: Source | null;
+  /** The mask whose line reads it: it cannot read itself. */
+  mask: Mask;
+  label: string;
+  /** What stands there without a source, where there need not be one. */
+  none?: string;
+  onPreview: (next: Source | null) => void;
+  onCommit: (next: Source | null, keyStep: boolean, field: string) => Promise<boolean>;
+}
+
+/** What a line reads, as tokens: which map, and its edges, ends or widths. */
+export function SourceTokens(props: SourceTokensProps) {
+  const { source, label, none, onPreview, onCommit } = props;
+  const { document, home } = useProject();
+  const readings = useReadings();
+  const choices = useChoices(props.mask, none);
+  const statsOf = useReadStats(source);
+  const say = useDocument((store) => store.tell);
+  const choose = async (value: string) => {
+    const [kind = "", name = "", band] = value.split(":");
+    const reading = readings.find((item) => item.name === name);
+    let next: Source | null = null;
+    if (kind === "mask") next = { kind: "mask", mask: name, band: band === undefined ? null : Number(band) };
+    else if (kind === "plain") next = { kind: "plain", value: 0.5 };
+    else if (kind === "feature") {
+      const spacing = Math.max(home.spacing_x, home.spacing_y);
+      next = { kind: "feature", feature: name, width: tidy(1.5 * spacing), fade: tidy(spacing), smooth: false };
+    } else if (reading) next = kind === "map" ? mapped(reading, undefined) : firstBand(reading, undefined);
+    else if (kind !== "none") return say("That map is no longer there.");
+    await onCommit(next, false, "source");
+  };
+  const token = (
+    <ChoiceToken label={label} value={valueOf(source)} choices={choices} onChange={(next) => void choose(next)} />
+  );
+  if (!source) return token;
+  const commit = (next: Source, key: boolean, field: string) => onCommit(next, key, field);
+  switch (source.kind) {
+    case "mask":
+      return <>the mask {token}</>;
+    case "plain":
+      return (
+        <>
+          {token}{" "}
+          <NumberToken
+            label="Value"
+            value={source.value ?? 0.5}
+            unit=""
+            min={0}
+            max={1}
+            step={0.01}
+            onPreview={(v) => onPreview(v === null ? null : { ...source, value: v })}
+            onCommit={(v, key) => commit({ ...source, value: v }, key, "value")}
+          />
+        </>
+      );
+    case "feature":
+      return <FeatureTokens {...props} source={source} token={token} closed={isClosed(document, source.feature)} />;
+    case "reading":
+      return <MappedTokens {...props} source={source} token={token} readings={readings} />;
+    case "band":
+      return (
+        <>
+          ground where {token} is{" "}
+          <BandTokens
+            band={source}
+            reading={readings.find((item) => item.name === source.reading)}
+            stats={statsOf}
+            onPreview={onPreview}
+            onCommit={commit}
+          />
+        </>
+      );
+  }
+}
+
+function tidy(value: number): number {
+  return Number(value.toPrecision(2));
+}
+
+function isClosed(document: ReturnType<typeof useProject>["document"], id: string): boolean {
+  return document.features?.find((item) => item.id === id)?.closed ?? false;
+}
+
+function valueOf(source: Source | null): string {
+  if (!source) return "none";
+  switch (source.kind) {
+    case "mask":
+      return typeof source.band === "number" ? `mask:${source.mask}:${source.band}` : `mask:${source.mask}`;
+    case "plain":
+      return "plain";
+    case "feature":
+      return `feature:${source.feature}`;
+    case "reading":
+      return `map:${source.reading}`;
+    default:
+      return `reading:${source.reading}`;
+  }
+}
+
+function useReadStats(source: Source | null) {
+  const name = source?.kind === "band" ? `reading:${source.reading}` : null;
+  return useStats(name).data;
+}
+
+function useChoices(mask: Mask, none: string | undefined): Choice[] {
+  const readings = useReadings();
+  const { document } = useProject();
+  return [
+    ...(none ? [{ value: "none", label: none }] : []),
+    ...readings.map((item) => ({
+      value: `reading:${item.name}`,
+      label: item.title.toLowerCase(),
+      group: "Ground where",
+    })),
+    ...document.masks
+      .filter((other) => other.id !== mask.id)
+      .flatMap((other) => {
+        const cut = cutOf(other);
+        const bands = Array.from({ length: cut?.count ?? 0 }, (_, k) => ({
+          value: `mask:${other.id}:${k}`,
+          label: `${other.name}, band ${k + 1}`,
+          group: "The mask",
+        }));
+        return [{ value: `mask:${other.id}`, label: other.name, group: "The mask" }, ...bands];
+      }),
+    ...(document.features ?? []).map((item) => ({
+      value: `feature:${item.id}`,
+      label: item.name,
+      group: "Drawn",
+    })),
+    ...readings
+      .filter((item) => !item.wraps)
+      .map((item) => ({
+        value: `map:${item.name}`,
+        label: `${item.title.toLowerCase()}, from black to white`,
+        group: "As strong as",
+      })),
+    { value: "plain", label: "the number", group: "The same everywhere" },
+  ];
+}
+
+type Of<K extends Source["kind"]> = Omit<SourceTokensProps, "source"> & {
+  source: Extract<Source, { kind: K }>;
+  token: React.ReactNode;
+};
+
+function FeatureTokens({ source, token, closed, onPreview, onCommit }: Of<"feature"> & { closed: boolean }) {
+  const { home } = useProject();
+  const most = Math.round(Math.max(home.width, home.length) / 4);
+  const number = (label: string, field: "width" | "fade") => (
+    <NumberToken
+      label={label}
+      value={source[field] ?? 0}
+      unit="m"
+      min={0}
+      max={most}
+      step={0.5}
+      decimals={1}
+      onPreview={(v) => onPreview(v === null ? null : { ...source, [field]: v })}
+      onCommit={(v, key) => onCommit({ ...source, [field]: v }, key, field)}
+    />
+  );
+  return (
+    <>
+      {token} {closed ? "and" : "as wide as"} {number("Width of the line", "width")} {closed ? "around it" : ""}, fading
+      over {number("Fade of the line", "fade")}
+    </>
+  );
+}
+
+function MappedTokens({ source, token, readings, onPreview, onCommit }: Of<"reading"> & { readings: Reading[] }) {
+  const reading = readings.find((item) => item.name === source.reading);
+  const stats = useStats(`reading:${source.reading}`).data;
+  const log = reading?.scale === "log";
+  const low = Math.min(reading?.low ?? stats?.low ?? 0, source.black, source.white);
+  const high = Math.max(reading?.high ?? stats?.high ?? 1, source.black, source.white);
+  const step = log ? Math.max(1, Math.round(source.black / 20)) : Number(((high - low) / 100 || 0.01).toPrecision(1));
+  const number = (label: string, field: "black" | "white") => (
+    <NumberToken
+      label={label}
+      value={source[field]}
+      unit={reading?.unit ?? ""}
+      min={log ? 1e-3 : low - (high - low)}
+      max={high + (high - low)}
+      step={step}
+      decimals={Math.max(0, Math.min(5, Math.ceil(-Math.log10(step)) + 1))}
+      onPreview={(v) => onPreview(v === null ? null : { ...source, [field]: v })}
+      onCommit={(v, key) => onCommit({ ...source, [field]: v }, key, field)}
+    />
+  );
+  return (
+    <>
+      {token}, nothing at {number("Black at", "black")} and full at {number("White at", "white")}
+    </>
+  );
+}
+
+interface BandTokensProps {
+  band: Band;
+  reading: Reading | undefined;
+  stats: ReturnType<typeof useStats>["data"];
+  onPreview: (next: Source | null) => void;
+  onCommit: (next: Source, keyStep: boolean, field: string) => Promise<boolean>;
+}
+
+function BandTokens({ band, reading, stats, onPreview, onCommit }: BandTokensProps) {
+  if (!reading) return null;
+  const axis = axisOf(reading, stats, band);
+  const span = axis.high - axis.low;
+  const most =
+    reading.kind === "slope" ? 90 : axis.log ? 1e9 : (reading.high ?? Math.max(Math.ceil(axis.high), band.high));
+  const least = reading.wraps ? 0 : Math.min(Math.floor(axis.low), band.low);
+  const step = axis.log
+    ? Math.max(1, Math.round(band.low / 20))
+    : span > 200
+      ? 1
+      : span > 20
+        ? 0.5
+        : Math.min(0.05, 10 ** Math.floor(Math.log10(Math.max(span, 1e-6) / 20)));
+  const decimals = Math.max(2, Math.ceil(-Math.log10(step)));
+  const token = (label: string, field: "low" | "high" | "fade_low" | "fade_high") => {
+    const fade = field.startsWith("fade");
+    const set = (v: number): Band => {
+      const next = { ...band, [field]: v };
+      // Directions go round: a band may run through north.
+      if (reading.wraps) return next;
+      if (field === "low") next.high = Math.max(next.high, v);
+      if (field === "high") next.low = Math.min(next.low, v);
+      return next;
+    };
+    return (
+      <NumberToken
+        label={label}
+        value={band[field] ?? 0}
+        unit={fade && axis.log ? "doublings" : reading.unit}
+        min={fade ? 0 : axis.log ? 1 : least}
+        max={fade ? (axis.log ? 12 : Math.max(span, band[field] ?? 0)) : most}
+        step={fade && axis.log ? 0.25 : step}
+        decimals={decimals}
+        onPreview={(v) => onPreview(v === null ? null : set(v))}
+        onCommit={(v, key) => onCommit(set(v), key, field)}
+      />
+    );
+  };
+  const shape = (
+    <ChoiceToken
+      label="Shape of the fades"
+      value={band.smooth ? "smooth" : "straight"}
+      choices={[
+        { value: "straight", label: "straight" },
+        { value: "smooth", label: "smooth" },
+      ]}
+      onChange={(v) => void onCommit({ ...band, smooth: v === "smooth" }, false, "smooth")}
+    />
+  );
+  // A band that reaches the end of what there can be has one edge; its handle on the histogram brings the other back.
+  if (band.high >= most && band.fade_high === 0 && !reading.wraps)
+    return (
+      <>
+        {token("Lower edge", "low")} or {reading.kind === "slope" ? "steeper" : "more"}, fading in over{" "}
+        {token("Lower fade", "fade_low")} in a {shape} fade,
+      </>
+    );
+  return (
+    <>
+      {token("Lower edge", "low")} to {token("Upper edge", "high")}, fading in over {token("Lower fade", "fade_low")}{" "}
+      and out over {token("Upper fade", "fade_high")} in a {shape} fade,
+    </>
+  );
+}

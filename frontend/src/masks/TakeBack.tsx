@@ -1,0 +1,107 @@
+import { Alert, Box, Button } from "@mui/material";
+import { useEffect, useState } from "react";
+import { sentence, upload, type Schemas } from "../api/client";
+import type { Mask, Operation } from "../api/types";
+import { Piece } from "../parts/Card";
+import { Segments } from "../parts/Segments";
+import { newId, useDocument, useProject } from "../state/document";
+import { previews } from "../state/preview";
+import { useView } from "../state/view";
+
+type Returned = Schemas["TakenBackOut"];
+
+/** An edited mask comes back: looked at, compared with what went out, and kept as a line with its source. */
+export function TakeBack({ mask, onDone }: { mask: Mask; onDone: () => void }) {
+  const { id } = useProject();
+  const edit = useDocument((store) => store.edit);
+  const set = useView((view) => view.set);
+  const [found, setFound] = useState<Returned | null>(null);
+  const [look, setLook] = useState<"back" | "changed">("changed");
+  const [trouble, setTrouble] = useState<string | null>(null);
+
+  useEffect(() => {
+    if (found) previews.ask(id, `mask:${mask.id}`, operations(mask, found, look === "changed" ? "difference" : "take"));
+    return () => previews.clear();
+  }, [id, mask, found, look]);
+
+  const bring = async (file: File) => {
+    setTrouble(null);
+    try {
+      setFound(await upload<Returned>(`/api/projects/${id}/take-back/${mask.id}`, file));
+    } catch (error) {
+      setTrouble(sentence(error));
+    }
+  };
+  const keep = async () => {
+    if (!found) return;
+    const made = operations(mask, found, "take");
+    const line = made.find((op) => op.op === "add_line");
+    if (await edit(made, { what: "the mask that came back" })) {
+      set({ selectedLine: line?.op === "add_line" ? line.line.id : null });
+      onDone();
+    }
+  };
+  return (
+    <Piece role="region" aria-label={`Take ${mask.name} back`} chosen>
+      <Box sx={{ display: "flex", justifyContent: "space-between", alignItems: "center", mb: 1 }}>
+        <b>Take {mask.name} back</b>
+        <Button size="small" color="inherit" onClick={onDone}>
+          Close
+        </Button>
+      </Box>
+      <Button component="label" size="small" variant="outlined" color="inherit">
+        {found ? "Another file…" : "Choose the edited file…"}
+        <input
+          type="file"
+          data-testid="take-back-file"
+          accept=".png,.tif,.tiff,.bmp,.jpg,.jpeg"
+          style={{ position: "absolute", opacity: 0, width: 1, height: 1 }}
+          onChange={(event) => {
+            const file = event.target.files?.[0];
+            event.target.value = "";
+            if (file) void bring(file);
+          }}
+        />
+      </Button>
+      {trouble && (
+        <Alert severity="error" sx={{ mt: 1 }}>
+          {trouble}
+        </Alert>
+      )}
+      {found && (
+        <>
+          <Alert severity={found.sized && found.alike > 0.2 && found.turn === 0 ? "info" : "warning"} sx={{ my: 1 }}>
+            <b>{found.name}</b>, {found.columns} × {found.rows}. {found.says}
+          </Alert>
+          <Segments
+            label="What is shown"
+            options={[
+              { value: "changed", label: "What was changed" },
+              { value: "back", label: "As it came back" },
+            ]}
+            value={look}
+            onChange={setLook}
+          />
+          <Box sx={{ mt: 1 }}>
+            <Button size="small" variant="contained" onClick={() => void keep()}>
+              Keep it as a line
+            </Button>
+          </Box>
+        </>
+      )}
+    </Piece>
+  );
+}
+
+/** The file as a reading laid over the ground the way it belongs, and a line that reads it. */
+function operations(mask: Mask, found: Returned, verb: "take" | "difference"): Operation[] {
+  const reading = newId("back");
+  const name = `${mask.name}, edited`.slice(0, 60);
+  const numbers = { asset: found.asset, turn: found.turn, flip: found.flip };
+  const source = { kind: "reading" as const, reading, black: 0, white: 1 };
+  const line = { id: newId("line"), muted: false, note: found.name, strength: 1, source };
+  return [
+    { op: "add_reading", setting: { id: reading, kind: "picture", name, numbers } },
+    { op: "add_line", mask: mask.id, line: verb === "take" ? { ...line, verb } : { ...line, verb } },
+  ];
+}

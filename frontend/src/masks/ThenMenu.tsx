@@ -1,0 +1,83 @@
+import { Box, Button, ButtonBase, ListSubheader, Menu, MenuItem, Typography } from "@mui/material";
+import { useState } from "react";
+import { useReadings, useStats, useVerbs } from "../api/queries";
+import type { Mask, VerbInfo } from "../api/types";
+import { useDocument, useProject } from "../state/document";
+import { useTools } from "../state/tools";
+import { useView } from "../state/view";
+import { newLine } from "./lines";
+
+const FAMILIES: { family: VerbInfo["family"]; title: string }[] = [
+  { family: "combine", title: "Put together" },
+  { family: "tone", title: "Tone" },
+  { family: "area", title: "Edges and areas" },
+  { family: "breakup", title: "Break up" },
+  { family: "hand", title: "By hand" },
+  { family: "reuse", title: "Use again" },
+];
+
+/** The next line of a recipe: every verb, in families. */
+export function ThenMenu({ mask, onPoint }: { mask: Mask; onPoint: () => void }) {
+  const { document } = useProject();
+  const edit = useDocument((store) => store.edit);
+  const set = useView((view) => view.set);
+  const take = useTools((tools) => tools.take);
+  const verbs = useVerbs();
+  const readings = useReadings();
+  const stats = useStats("reading:slope");
+  const [anchor, setAnchor] = useState<HTMLElement | null>(null);
+  const add = async (info: VerbInfo) => {
+    setAnchor(null);
+    const line = newLine(info, readings, stats.data, document);
+    if (!(await edit([{ op: "add_line", mask: mask.id, line }]))) return;
+    set({ selectedLine: line.id });
+    if (line.verb === "touch_up") take({ kind: "brush", mask: mask.id, line: line.id });
+  };
+  const offered = (info: VerbInfo) => info.verb !== "piece" || (document.pieces ?? []).length > 0;
+  return (
+    <Box sx={{ display: "flex", border: "1px dashed", borderColor: "text.secondary", borderRadius: 1.3 }}>
+      <ButtonBase
+        aria-haspopup="menu"
+        onClick={(event) => setAnchor(event.currentTarget)}
+        sx={{
+          flex: 1,
+          justifyContent: "flex-start",
+          px: 1.4,
+          minHeight: 36,
+          color: "text.secondary",
+          fontSize: 13.5,
+          fontFamily: "inherit",
+        }}
+      >
+        + {mask.lines.length === 0 ? "Take…" : "Then…"}
+      </ButtonBase>
+      <Button color="inherit" size="small" onClick={onPoint} sx={{ color: "text.secondary", fontSize: 13 }}>
+        or point at the ground
+      </Button>
+      <Menu
+        open={anchor !== null}
+        anchorEl={anchor}
+        onClose={() => setAnchor(null)}
+        slotProps={{ list: { dense: true }, paper: { sx: { maxHeight: 460, width: 372 } } }}
+      >
+        {FAMILIES.flatMap(({ family, title }) => {
+          const items = verbs.filter((info) => info.family === family && offered(info));
+          if (items.length === 0) return [];
+          return [
+            <ListSubheader key={family} sx={{ lineHeight: "28px" }}>
+              {title}
+            </ListSubheader>,
+            ...items.map((info) => (
+              <MenuItem key={info.verb} onClick={() => void add(info)}>
+                <b>{info.title}</b>
+                <Typography component="span" variant="caption" color="textSecondary" sx={{ ml: 1 }}>
+                  {info.hint}
+                </Typography>
+              </MenuItem>
+            )),
+          ];
+        })}
+      </Menu>
+    </Box>
+  );
+}

@@ -1,0 +1,79 @@
+import { create } from "zustand";
+import type { Feature, Stroke } from "../api/types";
+
+/** A place on the ground in metres from its north-west corner, and how hard a pen pressed there (0–1). */
+export interface Place {
+  east: number;
+  south: number;
+  pressure: number;
+}
+
+/** What the pointer does on Plan and Relief, when it does not look around. */
+export type Tool =
+  | { kind: "brush"; mask: string; line: string }
+  | { kind: "mark"; way: "inside" | "outside" }
+  | { kind: "draw"; feature: NonNullable<Feature["kind"]>; closed: boolean }
+  | { kind: "trace"; way: "contour" | "flow" };
+
+export interface Brush {
+  mode: Stroke["mode"];
+  shape: NonNullable<Stroke["shape"]>;
+  size: number;
+  fade: number;
+  strength: number;
+}
+
+interface ToolStore {
+  tool: Tool | null;
+  brush: Brush;
+  /** Points of the stroke or line that is being made. */
+  points: Place[];
+  marks: { inside: Place[]; outside: Place[] };
+  /** The drawn line whose points can be moved. */
+  editing: string | null;
+  /** Whether what is drawn is shown on the map. */
+  drawn: boolean;
+  take: (tool: Tool | null) => void;
+  setBrush: (part: Partial<Brush>) => void;
+  setPoints: (points: Place[]) => void;
+  mark: (way: "inside" | "outside", place: Place) => void;
+  unmark: (way: "inside" | "outside", index: number) => void;
+  clearMarks: () => void;
+  edit: (feature: string | null) => void;
+  showDrawn: (on: boolean) => void;
+  reset: () => void;
+}
+
+const fresh = {
+  tool: null as Tool | null,
+  points: [] as Place[],
+  marks: { inside: [] as Place[], outside: [] as Place[] },
+  editing: null as string | null,
+  drawn: false,
+};
+
+export const useTools = create<ToolStore>((set) => ({
+  ...fresh,
+  brush: { mode: "add", shape: "brush", size: 0, fade: 0, strength: 1 },
+  take: (tool) => set({ tool, points: [] }),
+  setBrush: (part) => set((now) => ({ brush: { ...now.brush, ...part } })),
+  setPoints: (points) => set({ points }),
+  mark: (way, place) => set((now) => ({ marks: { ...now.marks, [way]: [...now.marks[way], place] } })),
+  unmark: (way, index) =>
+    set((now) => ({ marks: { ...now.marks, [way]: now.marks[way].filter((_, i) => i !== index) } })),
+  clearMarks: () => set({ marks: { inside: [], outside: [] } }),
+  edit: (editing) => set({ editing }),
+  showDrawn: (drawn) => set({ drawn }),
+  reset: () => set(fresh),
+}));
+
+/** Whether a line is made point by point (and not in one drag). */
+export function isClicked(tool: Tool | null, brush: Brush): boolean {
+  return tool?.kind === "draw" || (tool?.kind === "brush" && brush.shape !== "brush");
+}
+
+/** Whether anything of the tools lies over the view. */
+export function isOverlaid(): boolean {
+  const { tool, points, marks, drawn } = useTools.getState();
+  return tool !== null || drawn || points.length + marks.inside.length + marks.outside.length > 0;
+}
