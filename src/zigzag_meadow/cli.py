@@ -17,6 +17,7 @@ import typer
 from rich.console import Console
 from rich.progress import BarColumn, Progress, TextColumn, TimeRemainingColumn
 
+from zigzag_meadow.core.crew import Crew
 from zigzag_meadow.core.delivery.plan import make_plan
 from zigzag_meadow.core.delivery.run import deliver as run_delivery
 from zigzag_meadow.core.errors import BadNumber, MeadowError, NotFound
@@ -70,7 +71,9 @@ class _Opened:
         with path.open("rb") as file:
             opened = open_archive(file, place, safe_file_name(path.name))
         self.project = opened.project
-        self.engine = Engine(self.stripes, TileCache(384 * 2**20), lambda key: place / key)
+        self.engine = Engine(
+            self.stripes, TileCache(384 * 2**20), lambda key: place / key, crew=Crew(self.stripes.threads - 1)
+        )
 
     def __enter__(self) -> _Opened:
         return self

@@ -9,29 +9,41 @@ from zigzag_meadow.core.errors import NotFound
 from zigzag_meadow.core.project.archive import write_archive
 from zigzag_meadow.core.project.check import check_project
 from zigzag_meadow.core.project.document import (
-    Band,
     BaseLayer,
     BaseSource,
     Delivery,
     Ground,
-    KeepWithin,
     Layer,
-    LeaveOut,
-    Levels,
-    Mask,
-    MaskUse,
     Project,
     ReadingSource,
     Sheet,
-    Take,
     WeightSource,
 )
+from zigzag_meadow.core.project.features import Feature, Scatter
+from zigzag_meadow.core.project.own_kits import OWN_KITS
+from zigzag_meadow.core.project.recipe import (
+    Cut,
+    Fray,
+    KeepWithin,
+    LeaveOut,
+    Levels,
+    Mask,
+    PieceLine,
+    Stretch,
+    Take,
+)
+from zigzag_meadow.core.project.sources import Band, FeatureUse, MaskUse, ReadingUse
 
 __all__ = ["Demo", "demos", "lantern_moor", "skerry_sound", "write_demos"]
 
 FOLDER = Path(__file__).resolve().parents[2] / "demo"
 TOP = 90.0
 MUCH = 1e9
+TRACK = (
+    (120.0, 3320.0), (560.0, 3010.0), (1010.0, 2870.0), (1420.0, 2480.0), (1890.0, 2310.0), (2260.0, 1900.0),
+    (2740.0, 1760.0), (3160.0, 1380.0), (3620.0, 1240.0), (3960.0, 860.0),
+)  # fmt: skip
+"""An old track across the moor: metres east and south of the north-west corner."""
 
 
 def _checksum(path: Path) -> str:
@@ -86,12 +98,47 @@ def lantern_moor() -> Project:
         lines=(
             Take(id="h1", source=Band(reading="height", low=150, high=460, fade_low=70)),
             LeaveOut(id="h2", source=Band(reading="slope", low=27, high=TOP, fade_low=9)),
+            PieceLine(id="h3", piece="hanging", how="keep_within", strength=0.45),
+        ),
+    )
+    reeds = Mask(
+        id="reeds",
+        name="Reed margin",
+        lines=(
+            Take(id="r1", source=Band(reading="height_over_water", low=0, high=1, fade_high=2)),
+            KeepWithin(id="r2", source=Band(reading="distance_to_water", low=0, high=20, fade_high=24)),
+            Fray(id="r3", reach=12, size=50, seed=4, note="Reeds never stop in a line."),
+        ),
+    )
+    bands = Mask(
+        id="bands",
+        name="Flow bands",
+        lines=(
+            Take(id="b1", source=ReadingUse(reading="flow", black=400, white=4e8)),
+            Stretch(id="b2", clip=0.01),
+            Cut(id="b3", count=5),
+        ),
+    )
+    track = Mask(
+        id="track",
+        name="Old track",
+        lines=(
+            Take(id="t1", source=FeatureUse(feature="track", width=14, fade=10)),
+            Fray(id="t2", reach=5, size=30),
         ),
     )
     return Project(
         name="Lantern Moor",
         ground=_ground("lantern_moor.png", 1009, 1009, 38, 458, 4, 61),
-        masks=(scree, peat, wet, heather, margin),
+        masks=(scree, peat, wet, heather, margin, reeds, bands, track),
+        pieces=OWN_KITS["moor"].pieces,
+        features=(Feature(id="track", name="Old track", kind="path", points=TRACK),),
+        scatters=(
+            Scatter(
+                id="stones", name="Stones", mask="scree", keep_out=("track",), density=0.4, distance=6, size_low=0.6,
+                size_high=3, size_by="reading:slope", deliver=False,
+            ),
+        ),
         base=BaseLayer(name="Moor grass", colour="#8d9a57"),
         layers=(
             Layer(id="peat", name="Peat", mask="peat", colour="#54422f"),

@@ -222,7 +222,8 @@ def test_drift_follows_the_slope():
     mask[28:33, 40:45] = 1
     way = breakup.downhill(heights, 2.0, 2.0)
     for metres in (30.0, -30.0):
-        out = breakup.drifted(mask, way, np.full(grid.shape, metres, np.float32), (0.5, 0.5), (0, 0))
+        back = breakup.drift_way(way, np.full(grid.shape, metres, np.float32), (0.5, 0.5), (0, 0))
+        out = breakup.displaced(mask, back[0], back[1], 0.0, (0.5, 0.5), (0, 0))
         rows, cols = (np.average(index, weights=out) for index in np.indices(grid.shape))
         assert (rows, cols) == pytest.approx((30, 42 + metres / 2), abs=0.01)
 

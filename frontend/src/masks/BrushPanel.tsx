@@ -34,7 +34,7 @@ export function BrushPanel() {
     />
   );
   return (
-    <Box sx={{ mt: 1, display: "grid", gap: 0.8, fontSize: 13 }}>
+    <Box sx={{ mt: 1, display: "grid", justifyItems: "start", gap: 0.8, fontSize: 13 }}>
       <Segments
         label="What the brush does"
         options={[

@@ -1,5 +1,5 @@
 import { Alert, Box, Button, ButtonBase, Typography } from "@mui/material";
-import { useEffect, useState } from "react";
+import { useEffect, useRef, useState } from "react";
 import { ask, client, sentence } from "../api/client";
 import { useReadings } from "../api/queries";
 import type { Mask, Operation, Proposal } from "../api/types";
@@ -49,8 +49,11 @@ export function PointPanel({ mask, onDone }: { mask: Mask; onDone: () => void })
       onDone();
     }
   };
+  const panel = useRef<HTMLDivElement>(null);
+  useEffect(() => panel.current?.scrollIntoView({ block: "nearest" }), [found.length]);
+
   return (
-    <Piece role="region" aria-label="Point at the ground" chosen>
+    <Piece ref={panel} role="region" aria-label="Point at the ground" chosen>
       <Box sx={{ display: "flex", justifyContent: "space-between", alignItems: "center", mb: 1 }}>
         <b>Point at the ground</b>
         <Button size="small" color="inherit" onClick={onDone}>

@@ -170,8 +170,8 @@ function ScatterCard({ scatter }: { scatter: Scatter }) {
           )}
         </div>
         <div>
-          <b>How many</b> {number("Density", "density", "on 100 m²", 0.01, 100, 0.05)} , none nearer than{" "}
-          {number("Least distance", "distance", "m", 0, 200, 0.5)} , seed {number("Seed", "seed", "", 0, 999999, 1)}
+          <b>How many</b> {number("Density", "density", "on 100 m²", 0.01, 100, 0.05)}, none nearer than{" "}
+          {number("Least distance", "distance", "m", 0, 200, 0.5)}, seed {number("Seed", "seed", "", 0, 999999, 1)}
         </div>
         <div>
           <b>How large</b> {number("Smallest", "size_low", "m", 0.05, 100, 0.05)} to{" "}
@@ -199,13 +199,13 @@ function ScatterCard({ scatter }: { scatter: Scatter }) {
             value={scatter.colour ?? "#b5541c"}
             onCommit={(colour) => void change({ colour })}
           />{" "}
-          and <b>delivered</b> as a density map of{" "}
+          and <b>delivered</b>{" "}
           <ChoiceToken
-            label="Depth of the density map"
+            label="How the density is delivered"
             value={scatter.deliver === false ? "none" : String(scatter.bits ?? 8)}
             choices={[
-              { value: "8", label: "8 bits" },
-              { value: "16", label: "16 bits" },
+              { value: "8", label: "as a density map of 8 bits" },
+              { value: "16", label: "as a density map of 16 bits" },
               { value: "none", label: "not at all" },
             ]}
             onChange={(value) =>

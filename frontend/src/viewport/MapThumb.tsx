@@ -39,7 +39,7 @@ export function MapThumb({ subject, width = 82, height = 56, tint = 0.8, lazy = 
       state,
       subject: JSON.parse(text) as Subject,
       readings,
-      options: { tint, water: true },
+      options: { tint, water: true, lift: true },
       size: 128,
     });
   }, [maker, state, text, readings, tint, seen]);

@@ -309,6 +309,7 @@ export function PlanView({ picture, subject }: PlanViewProps) {
             at={(east, south) => spotOf(rects[0], east, south)}
             place={onGround}
             pixels={scale(rects[0], view, camera)}
+            pointer={point && spotOf(rects[0], point.col * home.spacing_x, point.row * home.spacing_y)}
             middle={{ x: rects[0].x + rects[0].width / 2, y: rects[0].y + rects[0].height / 2 }}
           />
         </>

@@ -18,6 +18,8 @@ interface ToolShapesProps {
   pixels: number | null;
   /** Where a tool works from the keyboard. */
   middle: Spot | null;
+  /** Where the pointer is: the brush is shown there in its size. */
+  pointer?: Spot | null;
 }
 
 const COLOURS: Record<NonNullable<Feature["kind"]>, string> = {
@@ -28,7 +30,7 @@ const COLOURS: Record<NonNullable<Feature["kind"]>, string> = {
 };
 
 /** What tools show on Plan and Relief: lines on the map, the stroke being made, marks. */
-export function ToolShapes({ at, place, pixels, middle }: ToolShapesProps) {
+export function ToolShapes({ at, place, pixels, middle, pointer }: ToolShapesProps) {
   const { document } = useProject();
   const { tool, brush, points, marks, editing, drawn, unmark } = useTools();
   const brushing = tool?.kind === "brush";
@@ -132,6 +134,33 @@ export function ToolShapes({ at, place, pixels, middle }: ToolShapesProps) {
             </g>
           );
         }),
+      )}
+      {brushing && pointer && pixels !== null && brush.shape !== "area" && (
+        <>
+          <circle
+            cx={pointer.x}
+            cy={pointer.y}
+            r={Math.max((brush.size / 2) * pixels, 2)}
+            fill="none"
+            stroke="#24302b"
+            strokeWidth="2.5"
+          />
+          <circle
+            cx={pointer.x}
+            cy={pointer.y}
+            r={Math.max((brush.size / 2) * pixels, 2)}
+            fill="none"
+            stroke="#fffdf7"
+          />
+          <circle
+            cx={pointer.x}
+            cy={pointer.y}
+            r={Math.max((brush.size / 2 + brush.fade) * pixels, 2)}
+            fill="none"
+            stroke="#fffdf7"
+            strokeDasharray="3 4"
+          />
+        </>
       )}
       {tool && middle && (
         <path

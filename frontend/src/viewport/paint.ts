@@ -35,6 +35,8 @@ export interface PaintOptions {
   colour?: string;
   water: boolean;
   palette?: Palette;
+  /** In a small picture thin lines are faint: lift them so that they can be seen. */
+  lift?: boolean;
   /** The water level instead of the saved one. */
   shore?: number | null;
   /** Where a ramp's ends are measured, when not on the map itself: a part must be coloured like the whole. */
@@ -104,12 +106,12 @@ function overlay(base: ImageData, mask: RawMap, colour: Rgb, strength: number): 
   return image;
 }
 
-function grey(map: RawMap, channel = 0): ImageData {
+function grey(map: RawMap, channel = 0, lift = false): ImageData {
   const image = blank(map);
   const out = image.data;
   const n = map.channels;
   for (let i = channel, o = 0; o < out.length; i += n, o += 4) {
-    const v = map.values[i] ?? 0;
+    const v = lift ? Math.sqrt((map.values[i] ?? 0) * 255) : (map.values[i] ?? 0);
     out[o] = v;
     out[o + 1] = v;
     out[o + 2] = v;
@@ -249,7 +251,8 @@ export function paint(
     }
     case "mask": {
       const mask = maps(`mask:${subject.id}`);
-      if (subject.style === "alone") return single(grey(mask), { ramp: "grey", low: "0", high: "1" }, false);
+      if (subject.style === "alone")
+        return single(grey(mask, 0, options.lift), { ramp: "grey", low: "0", high: "1" }, false);
       if (subject.style === "bands") return single(banded(mask, bandsOf(state, subject.id)), null, false);
       const base = subject.base === "colour" ? mixed(maps, state, true) : cachedBase(maps, state, options.water);
       const tint = options.colour ? rgb(options.colour) : GENTIAN;

@@ -7,6 +7,7 @@ from functools import lru_cache
 
 from django.conf import settings
 
+from zigzag_meadow.core.crew import Crew
 from zigzag_meadow.core.evaluate.cache import DiskStore, TileCache
 from zigzag_meadow.core.evaluate.engine import Engine
 from zigzag_meadow.core.stripes import Stripes
@@ -28,7 +29,9 @@ def use_worker_cache() -> None:
 def engine() -> Engine:
     """Made at first use, after any fork."""
     cache = TileCache(WORKER_CACHE) if _small else TileCache()
-    return Engine(Stripes(), cache, asset_path, DiskStore(settings.MEADOW_DATA / "maps"))
+    stripes = Stripes()
+    crew = Crew(stripes.threads - 1)
+    return Engine(stripes, cache, asset_path, DiskStore(settings.MEADOW_DATA / "maps"), crew=crew)
 
 
 class LatestOnly:

@@ -16,6 +16,7 @@ from typing import Any
 import numpy as np
 from numpy.typing import NDArray
 
+from zigzag_meadow.core.crew import Crew
 from zigzag_meadow.core.errors import BadNumber
 from zigzag_meadow.core.evaluate.board import Task, WorkBoard
 from zigzag_meadow.core.evaluate.cache import DiskStore, TileCache, raise_if
@@ -79,6 +80,8 @@ class Engine:
     disk: DiskStore | None = None
     scratch: TileCache = field(default_factory=lambda: TileCache(96 * 2**20))
     """Results of unsaved states: few are asked for twice, and they must not push out the saved ones."""
+    crew: Crew | None = None
+    """Helpers that make some of the tiles of a map; without them one after the other."""
     board: WorkBoard = field(default_factory=WorkBoard)
     locks: _Locks = field(default_factory=_Locks)
 
@@ -137,25 +140,28 @@ class Evaluation:
         i0, i1 = window.row0 // TILE, (window.row1 - 1) // TILE
         j0, j1 = window.col0 // TILE, (window.col1 - 1) // TILE
         stack = node.op in STACKS
-        out: Array | None = None
-        for i in range(i0, i1 + 1):
-            for j in range(j0, j1 + 1):
-                part = grid.tile_window(i, j)
-                inside = Window(
-                    max(part.row0, window.row0), min(part.row1, window.row1),
-                    max(part.col0, window.col0), min(part.col1, window.col1),
-                )  # fmt: skip
-                piece = _cut(self.tile(node, grid, i, j), part, inside, stack)
-                piece = piece if encode is None else encode(piece)
-                if i0 == i1 and j0 == j1:
-                    return piece
-                if out is None:
-                    shape = (piece.shape[0], *window.shape) if stack else (*window.shape, *piece.shape[2:])
-                    out = np.empty(shape, piece.dtype)
-                rows = slice(inside.row0 - window.row0, inside.row1 - window.row0)
-                cols = slice(inside.col0 - window.col0, inside.col1 - window.col0)
-                out[(slice(None), rows, cols) if stack else (rows, cols)] = piece
-        assert out is not None  # a window holds at least one tile
+        tiles = [(i, j) for i in range(i0, i1 + 1) for j in range(j0, j1 + 1)]
+        insides = [_overlap(grid.tile_window(i, j), window) for i, j in tiles]
+        pieces: list[Array | None] = [None] * len(tiles)
+
+        def make(k: int) -> None:
+            piece = _cut(self.tile(node, grid, *tiles[k]), grid.tile_window(*tiles[k]), insides[k], stack)
+            pieces[k] = piece if encode is None else encode(piece)
+
+        if self.engine.crew is None or len(tiles) == 1:
+            for k in range(len(tiles)):
+                make(k)
+        else:
+            self.engine.crew.each(len(tiles), make)
+        made = [piece for piece in pieces if piece is not None]
+        if len(made) == 1:
+            return made[0]
+        shape = (made[0].shape[0], *window.shape) if stack else (*window.shape, *made[0].shape[2:])
+        out = np.empty(shape, made[0].dtype)
+        for inside, piece in zip(insides, made, strict=True):
+            rows = slice(inside.row0 - window.row0, inside.row1 - window.row0)
+            cols = slice(inside.col0 - window.col0, inside.col1 - window.col0)
+            out[(slice(None), rows, cols) if stack else (rows, cols)] = piece
         return out
 
     def as_draft(self) -> Evaluation:
@@ -265,6 +271,13 @@ class Evaluation:
         if self.engine.cache.peek(key) is not None:
             return True
         return self.engine.disk is not None and self.engine.disk.has(key)
+
+
+def _overlap(part: Window, window: Window) -> Window:
+    return Window(
+        max(part.row0, window.row0), min(part.row1, window.row1),
+        max(part.col0, window.col0), min(part.col1, window.col1),
+    )  # fmt: skip
 
 
 def _plane_key(run: Node, grid: Grid, plane: str) -> str:

@@ -20,8 +20,8 @@ VERSIONS = {
     "turn_over": 1, "levels": 1, "cover": 1, "pick": 1, "shares": 1, "pick_share": 1, "mask_bytes": 1,
     "reading_bytes": 1, "rest": 1, "sheet": 1, "blend": 1, "gain": 1, "ramp": 1, "bend": 1, "stretch_tone": 1,
     "equalise": 1, "cut": 1, "in_band": 1, "stretched": 1, "blur": 1, "sharpen": 1, "widen": 1, "narrow": 1,
-    "remove_specks": 1, "fill_holes": 1, "fray": 1, "downhill": 1, "drift": 1, "trickle": 1, "feature": 1,
-    "touch_up": 1, "count": 1, "final_gap": 1,
+    "remove_specks": 1, "fill_holes": 1, "fray": 1, "downhill": 1, "drift": 1, "drift_way": 1, "trickle": 1,
+    "feature": 1, "touch_up": 1, "count": 1, "final_gap": 1,
 }  # fmt: skip
 
 

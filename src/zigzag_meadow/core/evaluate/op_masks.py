@@ -23,7 +23,7 @@ __all__ = ["MASK_OPERATIONS", "STACKS"]
 Array = NDArray[Any]
 Operation = Callable[["Evaluation", Node, Grid, Window], Array]
 # Results with one plane a layer, planes first; everything else has rows and columns first.
-STACKS = {"cover", "shares", "downhill"}
+STACKS = {"cover", "shares", "downhill", "drift_way"}
 
 
 def _constant(ev: Evaluation, node: Node, grid: Grid, window: Window) -> Array:

@@ -190,9 +190,10 @@ def _fray(ev: Evaluation, node: Node, grid: Grid, window: Window) -> Array:
     reach = node.params["reach"]
     mask, wide = _grown(ev, node.inputs[0], grid, window, _margin(grid, reach))
     south, east = (ev.window(n, grid, window) for n in node.inputs[1:3])
+    # Noise rarely comes near its ends: twice the reach between them makes the reach the usual one.
+    per = (2 * reach / grid.dy, 2 * reach / grid.dx)
     offset = (window.row0 - wide.row0, window.col0 - wide.col0)
-    samples = (reach / grid.dy, reach / grid.dx)
-    return breakup.displaced(mask, south, east, samples, offset, ev.engine.stripes, ev.cancel)
+    return breakup.displaced(mask, south, east, 0.5, per, offset, ev.engine.stripes, ev.cancel)
 
 
 def _downhill(ev: Evaluation, node: Node, grid: Grid, window: Window) -> Array:
@@ -206,18 +207,27 @@ def _downhill(ev: Evaluation, node: Node, grid: Grid, window: Window) -> Array:
     return np.stack([_part(way, wide, window) for way in breakup.downhill(smooth, grid.dy, grid.dx)])
 
 
-def _drift(ev: Evaluation, node: Node, grid: Grid, window: Window) -> Array:
+def _drift_way(ev: Evaluation, node: Node, grid: Grid, window: Window) -> Array:
+    """Where a sliding mask comes from: it hangs on the ground alone, so it is kept while the mask changes."""
     by = node.params["by"]
-    mask, wide = _grown(ev, node.inputs[0], grid, window, _margin(grid, abs(by)))
-    south, east = ev.window(node.inputs[1], grid, wide)
-    if len(node.inputs) > 2:
-        metres = ev.window(node.inputs[2], grid, window) * np.float32(by)
+    wide = window.grown(*_margin(grid, abs(by))).clipped(*grid.shape)
+    south, east = ev.window(node.inputs[0], grid, wide)
+    if len(node.inputs) > 1:
+        metres = ev.window(node.inputs[1], grid, window) * np.float32(by)
     else:
         metres = np.full(window.shape, by, np.float32)
     offset = (window.row0 - wide.row0, window.col0 - wide.col0)
-    return breakup.drifted(
-        mask, (south, east), metres, (1 / grid.dy, 1 / grid.dx), offset, ev.engine.stripes, ev.cancel
-    )
+    return breakup.drift_way(
+        (south, east), metres, (1 / grid.dy, 1 / grid.dx), offset, ev.engine.stripes, ev.cancel
+    )  # fmt: skip
+
+
+def _drift(ev: Evaluation, node: Node, grid: Grid, window: Window) -> Array:
+    mask, wide = _grown(ev, node.inputs[0], grid, window, _margin(grid, node.params["reach"]))
+    south, east = ev.window(node.inputs[1], grid, window)
+    per = (1 / grid.dy, 1 / grid.dx)
+    offset = (window.row0 - wide.row0, window.col0 - wide.col0)
+    return breakup.displaced(mask, south, east, 0.0, per, offset, ev.engine.stripes, ev.cancel)
 
 
 # By hand -------------------------------------------------------------------------------------------------------
@@ -283,6 +293,7 @@ RECIPE_OPERATIONS: dict[str, Operation] = {
     "fill_holes": _fill_holes,
     "fray": _fray,
     "downhill": _downhill,
+    "drift_way": _drift_way,
     "drift": _drift,
     "feature": _feature,
     "touch_up": _touch_up,

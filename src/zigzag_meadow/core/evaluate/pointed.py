@@ -26,9 +26,9 @@ F64 = NDArray[np.float64]
 MOST_MARKS = 200
 # Plain readings first: what an artist would name. The number is what a less plain one must win in separation.
 _READINGS: tuple[tuple[str, float], ...] = (
-    ("slope", 0.0), ("height", 0.0), ("height_over_water", 0.005), ("relative_height", 0.005), ("flow", 0.01),
-    ("distance_to_water", 0.01), ("wetness", 0.015), ("aspect", 0.015), ("mean_curvature", 0.02),
-    ("occlusion_mid", 0.02), ("ruggedness", 0.02), ("profile_curvature", 0.03), ("plan_curvature", 0.03),
+    ("slope", 0.0), ("height", 0.0), ("height_over_water", 0.02), ("relative_height", 0.02), ("flow", 0.03),
+    ("distance_to_water", 0.03), ("wetness", 0.06), ("aspect", 0.04), ("mean_curvature", 0.06),
+    ("occlusion_mid", 0.06), ("ruggedness", 0.1), ("profile_curvature", 0.08), ("plan_curvature", 0.08),
 )  # fmt: skip
 _SAMPLE = 97
 """Samples a side that stand for the whole ground when values are ranked."""

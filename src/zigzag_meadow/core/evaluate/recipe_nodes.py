@@ -156,7 +156,8 @@ class Recipes:
         stage = self._maps.stage()
         way = Node("downhill", {"width": max(line.by / 4, stage.home.dy, stage.home.dx)}, (stage.solid,))
         steered = (self.source(line.steered),) if line.steered is not None else ()
-        return Node("drift", {"by": line.by if line.way == "down" else -line.by}, (before, way, *steered))
+        by = line.by if line.way == "down" else -line.by
+        return Node("drift", {"reach": line.by}, (before, Node("drift_way", {"by": by}, (way, *steered))))
 
     def fray(self, before: Node, line: Fray) -> Node:
         ways = (

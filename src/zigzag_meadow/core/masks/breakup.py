@@ -10,14 +10,16 @@ from zigzag_meadow.core.arrays import readable
 from zigzag_meadow.core.readings.flow import EAST_NORTH
 from zigzag_meadow.core.stripes import Cancel, Stripes
 
-__all__ = ["DRIFT_STEPS", "displaced", "downhill", "drifted", "trickled"]
+__all__ = ["DRIFT_STEPS", "displaced", "downhill", "drift_way", "trickled"]
 
 F32 = NDArray[np.float32]
 I8 = NDArray[np.int8]
 _DR = np.array([-n for _, n in EAST_NORTH])
 _DC = np.array([e for e, _ in EAST_NORTH])
-DRIFT_STEPS = 8
+DRIFT_STEPS = 4
 """Straight pieces of which the way along the slope is made."""
+_WORK = 4
+"""How many plain samples one looked up between samples is worth, when work is shared among threads."""
 _LEVEL = np.tan(np.radians(1.0))
 """Slopes below this (rise over run) carry a mask along only in part, so that level ground has no loud direction."""
 
@@ -37,37 +39,49 @@ def _at(z: F32, y: np.float32, x: np.float32) -> np.float32:
 
 
 @njit(nogil=True, cache=True, error_model="numpy")
+def _both_at(a: F32, b: F32, y: np.float32, x: np.float32) -> tuple[np.float32, np.float32]:
+    """Two maps at the same place, see :func:`_at`."""
+    rows, cols = a.shape
+    y = min(max(y, np.float32(0)), np.float32(rows - 1))
+    x = min(max(x, np.float32(0)), np.float32(cols - 1))
+    i, j = min(int(y), max(rows - 2, 0)), min(int(x), max(cols - 2, 0))
+    i1, j1 = min(i + 1, rows - 1), min(j + 1, cols - 1)
+    fy, fx = y - np.float32(i), x - np.float32(j)
+    w11 = fy * fx
+    w10, w01 = fy - w11, fx - w11
+    w00 = np.float32(1) - fy - fx + w11
+    first: np.float32 = w00 * a[i, j] + w01 * a[i, j1] + w10 * a[i1, j] + w11 * a[i1, j1]
+    second: np.float32 = w00 * b[i, j] + w01 * b[i, j1] + w10 * b[i1, j] + w11 * b[i1, j1]
+    return first, second
+
+
+@njit(nogil=True, cache=True, error_model="numpy")
 def _displaced_rows(
-    z: F32, south: F32, east: F32, sy: np.float32, sx: np.float32, r0: int, c0: int, out: F32, first: int, end: int
-) -> None:
-    half = np.float32(0.5)
+    z: F32, south: F32, east: F32, at: np.float32, sy: np.float32, sx: np.float32, r0: int, c0: int, out: F32,
+    first: int, end: int,
+) -> None:  # fmt: skip
     for r in range(first, end):
         for c in range(out.shape[1]):
-            y = np.float32(r + r0) + (south[r, c] - half) * sy
-            x = np.float32(c + c0) + (east[r, c] - half) * sx
+            y = np.float32(r + r0) + (south[r, c] - at) * sy
+            x = np.float32(c + c0) + (east[r, c] - at) * sx
             out[r, c] = _at(z, y, x)
 
 
 def displaced(
-    padded: F32, south: F32, east: F32, reach: tuple[float, float], offset: tuple[int, int],
+    padded: F32, south: F32, east: F32, at: float, per: tuple[float, float], offset: tuple[int, int],
     stripes: Stripes | None = None, cancel: Cancel | None = None,
 ) -> F32:  # fmt: skip
-    """A mask looked up beside each sample: up to ``reach`` samples (y, x) away, as two noises (0–1) say.
+    """A mask looked up beside each sample: (``south`` − ``at``, ``east`` − ``at``) times ``per`` (y, x) samples away.
 
-    ``padded``: float32 mask with a margin; ``offset``: where the window (the shape of the noises) begins in it.
-    Returns float32 of the window. Domain warping: Ebert et al., Texturing & Modeling, 3rd ed., ch. 2.
+    ``padded``: float32 mask with a margin; ``offset``: where the window (the shape of ``south`` and ``east``, float32)
+    begins in it. Bilinear; beyond the border the outermost samples go on. Returns float32 of the window. With noises
+    this is domain warping: Ebert et al., Texturing & Modeling, 3rd ed., ch. 2.
     """
     rows, cols = south.shape
     out = np.empty((rows, cols), np.float32)
     z, s, e = readable(padded), readable(south), readable(east)
-    # Noise rarely comes near its ends: twice the reach between them makes the reach the usual one.
-    sy, sx = np.float32(2 * reach[0]), np.float32(2 * reach[1])
-    (stripes or Stripes(1)).run(
-        out.shape[0],
-        out.shape[1],
-        lambda i, j: _displaced_rows(z, s, e, sy, sx, offset[0], offset[1], out, i, j),
-        cancel,
-    )
+    numbers = (np.float32(at), np.float32(per[0]), np.float32(per[1]), *offset)
+    (stripes or Stripes(1)).run(rows, cols * _WORK, lambda i, j: _displaced_rows(z, s, e, *numbers, out, i, j), cancel)
     return out
 
 
@@ -81,41 +95,37 @@ def downhill(heights: F32, dy: float, dx: float) -> tuple[F32, F32]:
 
 
 @njit(nogil=True, cache=True, error_model="numpy")
-def _drift_rows(
-    z: F32, south: F32, east: F32, by: F32, sy: np.float32, sx: np.float32, r0: int, c0: int, out: F32,
-    first: int, end: int,
-) -> None:  # fmt: skip
+def _way_rows(
+    south: F32, east: F32, by: F32, sy: np.float32, sx: np.float32, r0: int, c0: int, out: F32, first: int, end: int
+) -> None:
     per = np.float32(1.0 / DRIFT_STEPS)
     for r in range(first, end):
-        for c in range(out.shape[1]):
+        for c in range(out.shape[2]):
             y, x = np.float32(r + r0), np.float32(c + c0)
             far = by[r, c] * per
             for _ in range(DRIFT_STEPS):
-                v, u = _at(south, y, x), _at(east, y, x)
+                v, u = _both_at(south, east, y, x)
                 y -= v * far * sy
                 x -= u * far * sx
-            out[r, c] = _at(z, y, x)
+            out[0, r, c] = (y - np.float32(r + r0)) / sy
+            out[1, r, c] = (x - np.float32(c + c0)) / sx
 
 
-def drifted(
-    padded: F32, way: tuple[F32, F32], metres: F32, per_metre: tuple[float, float], offset: tuple[int, int],
+def drift_way(
+    way: tuple[F32, F32], metres: F32, per_metre: tuple[float, float], offset: tuple[int, int],
     stripes: Stripes | None = None, cancel: Cancel | None = None,
 ) -> F32:  # fmt: skip
-    """A mask slid along ``way`` (south, east; see :func:`downhill`): each sample gets what lies that far back.
+    """From each sample back along ``way`` (south, east; see :func:`downhill`): how far, as float32 (2, rows, columns)
+    metres south and east. A mask that is looked up there slides along the way.
 
-    ``padded`` and ``way``: float32 with the same margin; ``metres``: float32 of the window, how far at each sample
-    (negative: against the way). ``per_metre``: samples a metre (y, x). ``offset``: where the window begins.
+    ``way``: float32 with a margin; ``metres``: float32 of the window, how far at each sample (negative: against the
+    way). ``per_metre``: samples a metre (y, x). ``offset``: where the window begins.
     """
     rows, cols = metres.shape
-    out = np.empty((rows, cols), np.float32)
-    z, s, e, by = readable(padded), readable(way[0]), readable(way[1]), readable(metres)
-    sy, sx = np.float32(per_metre[0]), np.float32(per_metre[1])
-    (stripes or Stripes(1)).run(
-        out.shape[0],
-        out.shape[1],
-        lambda i, j: _drift_rows(z, s, e, by, sy, sx, offset[0], offset[1], out, i, j),
-        cancel,
-    )
+    out = np.empty((2, rows, cols), np.float32)
+    s, e, by = readable(way[0]), readable(way[1]), readable(metres)
+    numbers = (np.float32(per_metre[0]), np.float32(per_metre[1]), *offset)
+    (stripes or Stripes(1)).run(rows, cols * _WORK, lambda i, j: _way_rows(s, e, by, *numbers, out, i, j), cancel)
     return out
 
 

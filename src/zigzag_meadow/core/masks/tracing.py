@@ -60,10 +60,10 @@ def along_contour(heights: F32, grid: Grid, start: tuple[float, float], length: 
     level = ground.height(*start)
     forth, closed = _walk(ground, start, level, step, length if length > 0 else 0.0, 1)
     if closed:
-        return simplified(np.array(forth), 0.4 * step)[:-1], True
+        return simplified(np.array(forth), step)[:-1], True
     half = forth[: max(int(length / 2 / step), 1) + 1]
     back, _ = _walk(ground, start, level, step, length / 2, -1)
-    return simplified(np.array(back[:0:-1] + half), 0.4 * step), False
+    return simplified(np.array(back[:0:-1] + half), step), False
 
 
 def _walk(
@@ -107,4 +107,4 @@ def down_flow(code: I8, grid: Grid, start: tuple[float, float], length: float) -
         points.append((col * grid.dx, row * grid.dy))
     if len(points) == 1:
         raise BadNumber("The water leaves the ground here: start farther up.", field="start")
-    return simplified(np.array(points), 0.6 * min(grid.dy, grid.dx))
+    return simplified(np.array(points), 0.8 * min(grid.dy, grid.dx))

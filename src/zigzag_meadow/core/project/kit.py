@@ -102,6 +102,11 @@ def kit_of(
     return Kit(name=name, note=note, heights=heights, readings=readings, pieces=parts, masks=tuple(masks)), left
 
 
+def _tidy(metres: float) -> float:
+    """Four digits: moved ranges are read by people."""
+    return float(f"{metres:.4g}")
+
+
 def rescaled(kit: Kit, heights: Heights) -> Kit:
     """The kit with its ranges in metres moved from its own ground's heights to those of another.
 
@@ -121,11 +126,11 @@ def rescaled(kit: Kit, heights: Heights) -> Kit:
         place = kinds[source.reading] in PLACES
 
         def at(value: float) -> float:
-            return round(low1 + (value - low0) * grows if place else value * grows, 3)
+            return _tidy(low1 + (value - low0) * grows if place else value * grows)
 
         if isinstance(source, ReadingUse):
             return source.model_copy(update={"black": at(source.black), "white": at(source.white)})
-        fades = {name: round(getattr(source, name) * grows, 3) for name in ("fade_low", "fade_high")}
+        fades = {name: _tidy(getattr(source, name) * grows) for name in ("fade_low", "fade_high")}
         return source.model_copy(update={"low": at(source.low), "high": at(source.high), **fades})
 
     def lines(items: tuple[Line, ...]) -> tuple[Line, ...]:

@@ -21,6 +21,7 @@ from zigzag_meadow.core.layers.quantise import quantise_mask
 from zigzag_meadow.core.project.operations import apply_operations
 from zigzag_meadow.core.project.readings import kind_of
 from zigzag_meadow.core.readings.statistics import Summary, summary
+from zigzag_meadow.core.resample import resample
 from zigzag_meadow.server import projects
 from zigzag_meadow.server.api.schemas import PreviewIn, ProbeOut, ProblemOut, ProfileOut, StatsOut
 from zigzag_meadow.server.engine import engine, latest
@@ -28,6 +29,7 @@ from zigzag_meadow.server.engine import engine, latest
 router = Router(tags=["maps"])
 MOST_SAMPLES = 1025 * 1025
 _READS = ("reading:", "at:")
+_THIN = ("mask:", "band:", "scatter:")
 Refused = {404: ProblemOut, 409: ProblemOut, 422: ProblemOut}
 
 
@@ -85,12 +87,24 @@ def get_map(
         rough = engine().evaluation(evaluation.project, owner=project_id, draft=True)
         values = rough.map(name, grid, encode=lambda tile: as_bytes(name, tile))
         return raw_response(values, grid, f"draft-{rough.key(name, grid)}", X_Map_Draft="1")
+    if size is not None and name.startswith(_THIN) and not window:
+        return _small(request, evaluation, name, grid)
     part = _window(window, grid) if window else grid.whole
     tail = "" if window is None else f"-{window}"
     key = evaluation.key(name, grid) + tail
     if request.headers.get("If-None-Match") == f'"{key}"':
         return HttpResponse(status=304)
     return raw_response(evaluation.map(name, grid, part, lambda tile: as_bytes(name, tile)), grid, key)
+
+
+def _small(request: HttpRequest, evaluation: Evaluation, name: str, grid: Grid) -> HttpResponse:
+    """A small picture of a mask is a mean of the overview: made on a coarse grid, what is thin would be lost."""
+    full = view_grid(evaluation.home, None)
+    key = f"{evaluation.key(name, full)}-{grid.key}"
+    if request.headers.get("If-None-Match") == f'"{key}"':
+        return HttpResponse(status=304)
+    values = resample(evaluation.map(name, full).astype(np.float32), full, grid, "mask")
+    return raw_response(as_bytes(name, values), grid, key)
 
 
 def _window(text: str, grid: Grid) -> Window:
@@ -117,16 +131,15 @@ def preview_map(request: HttpRequest, project_id: str, wanted: PreviewIn) -> Htt
     document, _ = apply_operations(projects.head(project_id).document, wanted.operations)
     evaluation = engine().evaluation(document, cancel=superseded, keep=False, owner=project_id)
     grid = reference_grid(evaluation.home)
-    total = 0.0
+    sums: list[float] = []
 
     def measured(tile: NDArray[Any]) -> NDArray[Any]:
-        nonlocal total
-        total += float(tile.sum(dtype=np.float64))
+        sums.append(float(tile.sum(dtype=np.float64)))
         return as_bytes(wanted.map, tile)
 
     values = evaluation.map(wanted.map, grid, encode=measured)
     key = evaluation.key(wanted.map, grid)
-    return raw_response(values, grid, key, X_Map_Mean=f"{total / (grid.rows * grid.cols):.6f}")
+    return raw_response(values, grid, key, X_Map_Mean=f"{math.fsum(sums) / (grid.rows * grid.cols):.6f}")
 
 
 @router.get("/projects/{project_id}/stats", response={200: StatsOut, **Refused}, operation_id="get_stats")
