@@ -19,6 +19,7 @@ import { trim } from "../viewport/subjects";
 import { ChooseHeightmap } from "./ChooseHeightmap";
 import { TAB } from "../state/document";
 import { SurveyDesk, type Surveyed } from "./SurveyDesk";
+import { LevelGround } from "./LevelGround";
 import { FileReading, InspectionLine, layoutOf } from "./FileReading";
 
 /** A heightmap becomes a project: look at the file, say what it measures. */
@@ -34,6 +35,7 @@ function Steps({ onClose }: { onClose: () => void }) {
   const [found, setFound] = useState<Inspection | null>(null);
   const [surveyed, setSurveyed] = useState<Surveyed | null>(null);
   const [atDesk, setAtDesk] = useState(false);
+  const [level, setLevel] = useState(false);
   if (found)
     return (
       <Measures
@@ -57,10 +59,16 @@ function Steps({ onClose }: { onClose: () => void }) {
         onBack={() => setAtDesk(false)}
       />
     );
+  if (level) return <LevelGround onBack={() => setLevel(false)} />;
   const more = (
-    <Button variant="outlined" color="inherit" sx={{ mt: 2 }} onClick={() => setAtDesk(true)}>
-      Or take a square from the survey desk…
-    </Button>
+    <>
+      <Button variant="outlined" color="inherit" sx={{ mt: 2, mr: 1 }} onClick={() => setAtDesk(true)}>
+        Or take a square from the survey desk…
+      </Button>
+      <Button color="inherit" sx={{ mt: 2 }} onClick={() => setLevel(true)}>
+        Or level ground…
+      </Button>
+    </>
   );
   return <ChooseHeightmap title="New from a heightmap" more={more} onFound={setFound} onClose={onClose} />;
 }

@@ -12,7 +12,7 @@ from typing import Any, Literal
 
 from zigzag_meadow.core.errors import BadNumber
 
-__all__ = ["TILE", "Grid", "Registration", "Window", "reference_grid", "whole_ground_grid"]
+__all__ = ["REFERENCE_LONG_SIDE", "TILE", "Grid", "Registration", "Window", "reference_grid", "whole_ground_grid"]
 
 Registration = Literal["vertex", "area"]
 TILE = 512

@@ -24,10 +24,10 @@ from zigzag_meadow.core.evaluate.graph import Graph
 from zigzag_meadow.core.evaluate.nodes import Node
 from zigzag_meadow.core.evaluate.op_ground import GROUND_OPERATIONS, SLOW_STEPS
 from zigzag_meadow.core.evaluate.op_local import LOCAL_OPERATIONS
-from zigzag_meadow.core.evaluate.op_masks import MASK_OPERATIONS, STACKS
+from zigzag_meadow.core.evaluate.op_masks import MASK_OPERATIONS, POINTWISE, STACKS
 from zigzag_meadow.core.evaluate.op_recipes import RECIPE_OPERATIONS
 from zigzag_meadow.core.evaluate.op_runs import RUN_OPERATIONS, RUNS
-from zigzag_meadow.core.grid import TILE, Grid, Window, whole_ground_grid
+from zigzag_meadow.core.grid import REFERENCE_LONG_SIDE, TILE, Grid, Window, whole_ground_grid
 from zigzag_meadow.core.project.document import Project
 from zigzag_meadow.core.resample import resample
 from zigzag_meadow.core.stripes import Cancel, Stripes
@@ -171,6 +171,19 @@ class Evaluation:
     def task(self, key: str, title: str) -> AbstractContextManager[tuple[Task, Cancel]]:
         """Long work of this evaluation on the board, to be told of its share done and stopped."""
         return self.engine.board.task(key, self._owner, title, self.cancel)
+
+    def part(self, node: Node, grid: Grid, window: Window) -> Array:
+        """``node`` on a window inside one tile, for an operation that needs nothing around it.
+
+        At final sizes what is made sample by sample is not kept between lines: it is quicker made than stored.
+        """
+        if node.op not in POINTWISE or max(grid.rows, grid.cols) <= REFERENCE_LONG_SIDE:
+            return self.window(node, grid, window)
+        held = self.engine.cache.peek(f"{node.key}:{grid.key}:{window.row0 // TILE}:{window.col0 // TILE}")
+        if held is not None and held.shape[-2:] == window.shape:
+            return held
+        raise_if(self.cancel)
+        return _OPERATIONS[node.op](self, node, grid, window)
 
     def tile(self, node: Node, grid: Grid, i: int, j: int) -> Array:
         raise_if(self.cancel)

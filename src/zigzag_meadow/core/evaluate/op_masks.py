@@ -18,11 +18,13 @@ from zigzag_meadow.core.packing.sheets import rest_of_sheet, stretched
 if TYPE_CHECKING:
     from zigzag_meadow.core.evaluate.engine import Evaluation
 
-__all__ = ["MASK_OPERATIONS", "STACKS"]
+__all__ = ["MASK_OPERATIONS", "POINTWISE", "STACKS"]
 
 Array = NDArray[Any]
 Operation = Callable[["Evaluation", Node, Grid, Window], Array]
 # Results with one plane a layer, planes first; everything else has rows and columns first.
+POINTWISE = {"constant", "band", "combine", "blend", "turn_over", "levels", "gain", "ramp", "stretched"}
+"""Operations that are made sample by sample and quickly."""
 STACKS = {"cover", "shares", "downhill", "drift_way"}
 
 
@@ -44,12 +46,12 @@ def _band(ev: Evaluation, node: Node, grid: Grid, window: Window) -> Array:
 
 
 def _combine(ev: Evaluation, node: Node, grid: Grid, window: Window) -> Array:
-    before, line = (ev.window(n, grid, window) for n in node.inputs)
+    before, line = (ev.part(n, grid, window) for n in node.inputs)
     return algebra.combine(before, line, node.params["verb"], node.params["strength"])
 
 
 def _blend(ev: Evaluation, node: Node, grid: Grid, window: Window) -> Array:
-    before, line, by = (ev.window(n, grid, window) for n in node.inputs)
+    before, line, by = (ev.part(n, grid, window) for n in node.inputs)
     return algebra.blend(before, line, by, node.params["strength"])
 
 
@@ -74,7 +76,7 @@ def _one(apply: Callable[[Array, dict[str, Any]], Array]) -> Operation:
     """An operation on the same window of its one input."""
 
     def operation(ev: Evaluation, node: Node, grid: Grid, window: Window) -> Array:
-        return apply(ev.window(node.inputs[0], grid, window), node.params)
+        return apply(ev.part(node.inputs[0], grid, window), node.params)
 
     return operation
 

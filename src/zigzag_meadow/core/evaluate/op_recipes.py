@@ -32,7 +32,7 @@ _FAR_SAMPLES = 192
 
 
 def _before(ev: Evaluation, node: Node, grid: Grid, window: Window) -> F32:
-    return ev.window(node.inputs[0], grid, window)
+    return ev.part(node.inputs[0], grid, window)
 
 
 def _grown(
