@@ -8,10 +8,11 @@ import application
 import kernels
 import memory
 import readings
+import recipes
 
 if __name__ == "__main__":
     holds = True
-    for part in (kernels, readings, memory, application):
+    for part in (kernels, readings, recipes, memory, application):
         for row in part.rows():
             print(row, flush=True)
             holds = holds and row.holds

@@ -57,7 +57,7 @@ def read(scope: Locator, page: Page, choice: str, label: str = "What is read") -
 
 
 def number(scope: Locator, page: Page, label: str, value: str) -> None:
-    scope.get_by_label(label, exact=True).click()
+    scope.get_by_role("spinbutton", name=label, exact=True).click()
     field = page.get_by_label(f"{label}, typed")
     field.fill(value)
     field.press("Enter")
@@ -395,7 +395,7 @@ def test_a_held_mask_is_wiped_against_another_and_a_curve_is_bent(fell: Page) ->
     page.get_by_role("button", name="Wipe", exact=True).click()
     page.get_by_role("button", name=re.compile("^Tint colour")).click()
     assert painted(page) != half
-    line(page, 1).click()
+    line(page, 1).click(position={"x": 5, "y": 5})
     drag_handle(page, "low", 20)
     page.mouse.up()
     expect(page.get_by_role("button", name=re.compile("Undo lower edge to"))).to_be_visible()

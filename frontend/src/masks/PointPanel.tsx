@@ -50,7 +50,10 @@ export function PointPanel({ mask, onDone }: { mask: Mask; onDone: () => void })
     }
   };
   const panel = useRef<HTMLDivElement>(null);
-  useEffect(() => panel.current?.scrollIntoView({ block: "nearest" }), [found.length]);
+  useEffect(() => {
+    // What it returns is no way to end the effect.
+    void panel.current?.scrollIntoView({ block: "nearest" });
+  }, [found.length]);
 
   return (
     <Piece ref={panel} role="region" aria-label="Point at the ground" chosen>

@@ -113,34 +113,6 @@ export function Viewport() {
             </IconButton>
           </Tooltip>
         )}
-        {held.length > 0 && (
-          <>
-            <Tooltip
-              title={compare === "beside" ? "One view again" : "The held views beside this one, moving together"}
-            >
-              <Button
-                variant="outlined"
-                color={compare === "beside" ? "secondary" : "inherit"}
-                aria-pressed={compare === "beside"}
-                onClick={() => set({ compare: compare === "beside" ? "off" : "beside" })}
-              >
-                Compare
-              </Button>
-            </Tooltip>
-            <Tooltip
-              title={compare === "wipe" ? "One view again" : "The first held view on the left, this one on the right"}
-            >
-              <Button
-                variant="outlined"
-                color={compare === "wipe" ? "secondary" : "inherit"}
-                aria-pressed={compare === "wipe"}
-                onClick={() => set({ compare: compare === "wipe" ? "off" : "wipe" })}
-              >
-                Wipe
-              </Button>
-            </Tooltip>
-          </>
-        )}
         <Tooltip title="Keep this view on the strip below">
           <Button variant="outlined" color="inherit" onClick={hold} sx={{ whiteSpace: "nowrap" }}>
             Hold

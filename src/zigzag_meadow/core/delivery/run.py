@@ -23,7 +23,7 @@ from zigzag_meadow.core.delivery.points import points_as
 from zigzag_meadow.core.delivery.summaries import Summariser, packed
 from zigzag_meadow.core.errors import TooLarge
 from zigzag_meadow.core.evaluate.engine import Evaluation
-from zigzag_meadow.core.evaluate.scattered import scatter_points
+from zigzag_meadow.core.evaluate.scattered import points_key, scatter_points
 from zigzag_meadow.core.formats.png_stream import PngWriter
 from zigzag_meadow.core.grid import TILE, Window
 from zigzag_meadow.core.stripes import Stripes
@@ -197,7 +197,7 @@ def _write_manifest(folder: Path, evaluation: Evaluation, plan: Plan, means: lis
                 "file": item.file,
                 "bytes": path.stat().st_size,
                 "sha256": _checksum(path),
-                "key": evaluation.key(name, plan.grid),
+                "key": evaluation.key(name, plan.grid) if item.is_image else points_key(evaluation, name[8:]),
                 "summary": {} if small is None else {c: packed(small[:, :, i]) for i, c in enumerate(channels)},
             }
         )

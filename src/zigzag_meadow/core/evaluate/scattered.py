@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import hashlib
 from dataclasses import dataclass
 from typing import TYPE_CHECKING
 
@@ -16,7 +17,7 @@ from zigzag_meadow.core.project.features import Scatter
 if TYPE_CHECKING:
     from zigzag_meadow.core.evaluate.engine import Evaluation
 
-__all__ = ["Scattered", "scatter_points"]
+__all__ = ["Scattered", "points_key", "scatter_points"]
 
 F64 = NDArray[np.float64]
 
@@ -45,17 +46,26 @@ def _size_map(ev: Evaluation, name: str, rows: F64, cols: F64) -> F64:
     return part
 
 
+def points_key(ev: Evaluation, scatter_id: str) -> str:
+    """What identifies the points of one thing scattered: equal keys, equal points. Raises :class:`NotFound`."""
+    scatter = ev.project.scatter(scatter_id)
+    if scatter is None:
+        raise NotFound(f"Nothing scattered has the id {scatter_id!r}.", field="scatter")
+    grid = whole_ground_grid(ev.home)
+    numbers = scatter.model_dump_json(exclude={"id", "name", "colour", "deliver", "bits", "points_format"})
+    read = [ev.graph.scattered(scatter_id), ev.graph.height()]
+    read += [ev.graph.named(scatter.size_by)] if scatter.size_by else []
+    text = "|".join([*(node.key for node in read), grid.key, numbers])
+    return f"points-{hashlib.sha256(text.encode()).hexdigest()[:32]}"
+
+
 def scatter_points(ev: Evaluation, scatter_id: str) -> Scattered:
     """The points of one thing scattered, in a fixed order. The same at any map size: the mask is read on the ground's
     own grid. Raises :class:`NotFound`, :class:`TooLarge` for more than a million before the mask."""
     scatter = ev.project.scatter(scatter_id)
     if scatter is None:
         raise NotFound(f"Nothing scattered has the id {scatter_id!r}.", field="scatter")
-    grid = whole_ground_grid(ev.home)
-    node = ev.graph.scattered(scatter_id)
-    numbers = scatter.model_dump_json(exclude={"id", "name", "colour", "deliver", "bits", "points_format"})
-    size_key = ev.graph.named(scatter.size_by).key if scatter.size_by else ""
-    points = ev.held(f"{node.key}:{grid.key}:{numbers}:{size_key}:points", lambda: _points(ev, scatter))
+    points = ev.held(points_key(ev, scatter_id), lambda: _points(ev, scatter))
     room = densest(scatter.distance)
     return Scattered(points, room if room < scatter.density else None)
 

@@ -9,7 +9,7 @@ from zigzag_meadow.core.grid import Grid
 from zigzag_meadow.core.project.parts import Told
 from zigzag_meadow.core.project.recipe import LINES, BaseLine
 
-__all__ = ["LineParam", "Verb", "verbs"]
+__all__ = ["LineParam", "Verb", "verbs", "verbs_table"]
 
 
 @dataclass(frozen=True, slots=True)
@@ -73,3 +73,16 @@ def verbs(home: Grid) -> list[Verb]:
         verb = kind.model_fields["verb"].default
         made.append(Verb(verb, kind.title, kind.family, kind.hint, kind.sentence, tuple(params)))
     return made
+
+
+def verbs_table() -> str:
+    """Every kind of line as a Markdown table, for the README."""
+    families = {
+        "combine": "put together", "tone": "tone", "area": "edges and areas", "breakup": "break up", "hand": "by hand",
+        "reuse": "use again",
+    }  # fmt: skip
+    rows = ["| Line | Kind | What for | Reads |", "| --- | --- | --- | --- |"]
+    for kind in LINES:
+        sentence = kind.sentence.replace("{", "*").replace("}", "*").replace("***", "**")
+        rows.append(f"| {kind.title} | {families[kind.family]} | {kind.hint} | {sentence} |")
+    return "\n".join(rows)

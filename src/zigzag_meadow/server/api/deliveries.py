@@ -10,6 +10,7 @@ from django.http.response import HttpResponseBase
 from ninja import Router, Status
 
 from zigzag_meadow.core.errors import NotFound
+from zigzag_meadow.core.evaluate.scattered import points_key
 from zigzag_meadow.core.formats.names import file_stem, safe_file_name
 from zigzag_meadow.core.project.document import Project as Document
 from zigzag_meadow.server import projects
@@ -40,6 +41,12 @@ def _outdated(delivery: Delivery, document: Document) -> list[str]:
     sheets = {sheet.id for sheet in document.sheets}
     then = engine().evaluation(old)
     changed = []
+    for scatter in old.scatters:
+        name = f"scatter:{scatter.id}"
+        was = {then.key(name, old.final), points_key(then, scatter.id)}
+        if document.scatter(scatter.id) is not None:
+            was -= {evaluation.key(name, document.final), points_key(evaluation, scatter.id)}
+        changed += [file for file, made in delivery.keys.items() if made in was]
     for name in ("reading:height", *(f"sheet:{sheet.id}" for sheet in old.sheets)):
         gone = name.startswith("sheet:") and name.partition(":")[2] not in sheets
         key = then.key(name, old.final)

@@ -1,0 +1,142 @@
+"""Recipes: a band dragged under eight lines, whole and windowed final sizes, areas, pointing, scatter."""
+
+from __future__ import annotations
+
+import time
+from typing import Any
+
+import numpy as np
+from scipy import ndimage
+
+from measure import Row, median_ms, ratio
+from zigzag_meadow.core.crew import Crew
+from zigzag_meadow.core.evaluate.cache import TileCache
+from zigzag_meadow.core.evaluate.engine import Engine, Evaluation
+from zigzag_meadow.core.evaluate.pointed import proposals
+from zigzag_meadow.core.grid import Grid, Window, reference_grid
+from zigzag_meadow.core.layers.scatter import throw
+from zigzag_meadow.core.masks import areas
+from zigzag_meadow.core.project.check import parse_project
+from zigzag_meadow.core.project.document import Project
+from zigzag_meadow.core.stripes import Stripes
+from zigzag_meadow.demo import FOLDER, lantern_moor
+
+FINAL = 4081
+
+
+def _band(reading: str, low: float, high: float, fade_low: float = 0, fade_high: float = 0) -> dict[str, Any]:
+    return {
+        "kind": "band", "reading": reading, "low": low, "high": high, "fade_low": fade_low, "fade_high": fade_high,
+    }  # fmt: skip
+
+
+COMBINED: list[dict[str, Any]] = [
+    {"verb": "leave_out", "source": _band("height", 38, 62, 0, 3)},
+    {"verb": "keep_within", "source": _band("height", 60, 400, 10, 40)},
+    {"verb": "add", "source": _band("flow", 16000, 1e9, 2)},
+    {"verb": "leave_out", "source": {"kind": "mask", "mask": "peat"}},
+    {"verb": "strongest", "source": _band("mean_curvature", 0.01, 1, 0.01)},
+    {"verb": "levels", "in_low": 0.05, "middle": 1.2},
+    {"verb": "weakest", "source": {"kind": "plain", "value": 0.9}},
+]
+BROKEN = [
+    *COMBINED[:3], {"verb": "fray"}, {"verb": "levels", "in_low": 0.1}, {"verb": "drift"}, COMBINED[3],
+]  # fmt: skip
+
+
+def _project(rest: list[dict[str, Any]], low: float, rows: int = 1009, final: int = 1009) -> Project:
+    data = lantern_moor().model_dump(mode="json")
+    lines = [{"verb": "take", "source": _band("slope", low, 90, 6)}, *rest]
+    data["masks"].append(
+        {"id": "eight", "name": "Eight lines", "lines": [{"id": f"l{k}", **line} for k, line in enumerate(lines)]}
+    )
+    if rows != 1009:
+        data["ground"]["steps"] = [{"id": "r", "kind": "resample", "rows": rows, "cols": rows}]
+    data["delivery"] |= {"rows": final, "cols": final}
+    return parse_project(data)
+
+
+def _engine(stripes: Stripes) -> Engine:
+    crew = Crew(stripes.threads - 1)
+    return Engine(stripes, TileCache(), lambda _: FOLDER / "lantern_moor.png", crew=crew)
+
+
+def _drag(stripes: Stripes, rest: list[dict[str, Any]], rows: int) -> float:
+    """Median milliseconds from an unsaved band to the mask."""
+    engine = _engine(stripes)
+    first = engine.evaluation(_project(rest, 30, rows))
+    first.map("mask:eight", reference_grid(first.home))
+    moved = iter(_project(rest, 31 + k / 4, rows) for k in range(200))
+
+    def one() -> None:
+        ev = engine.evaluation(next(moved), keep=False)
+        ev.map("mask:eight", reference_grid(ev.home))
+
+    return median_ms(one, 15)
+
+
+def _final(stripes: Stripes) -> list[Row]:
+    ev = _engine(stripes).evaluation(_project(COMBINED, 30, final=FINAL))
+    start = time.perf_counter()
+    for row in range(0, FINAL, 512):
+        ev.map("mask:eight", ev.project.final, Window(row, min(row + 512, FINAL), 0, FINAL))
+    cold = time.perf_counter() - start
+    ev = _engine(stripes).evaluation(_project(COMBINED, 30, final=FINAL))
+    ev.map("mask:eight", ev.project.final, Window(0, 512, 0, 512))
+    windows = iter(
+        Window(512 + 1024 * i, 1536 + 1024 * i, 1024 * j, 1024 * j + 1024) for i in range(3) for j in range(3)
+    )
+    one = median_ms(lambda: ev.map("mask:eight", ev.project.final, next(windows)), 7)
+    return [
+        Row(f"recipe of eight lines at {FINAL}², cold", f"{cold:.2f} s", "<= 3 s", cold <= 3),
+        Row("the same, a window of 1024²", f"{one:.0f} ms", "<= 300 ms", one <= 300),
+    ]
+
+
+def _areas(stripes: Stripes) -> list[Row]:
+    grid = Grid(2048, 2048, 1.0, 1.0)
+    rng = np.random.default_rng(3)
+    mask = (ndimage.gaussian_filter(rng.random(grid.shape, np.float32), 3) > 0.5).astype(np.float32)
+
+    def widened(by: float) -> float:
+        return median_ms(lambda: areas.widened(mask, areas.rim_distance(mask, grid, False, stripes), by, 4), 5)
+
+    near, far = widened(5), widened(500)
+
+    def labelled() -> None:
+        label, count = ndimage.label(mask >= 0.5, np.ones((3, 3)))
+        size = np.bincount(label.ravel(), minlength=count + 1)
+        mask * ((size >= 400) | (np.arange(count + 1) == 0))[label]
+
+    return [
+        Row("widen by 500 m against by 5 m at 2048²", f"{far / near:.2f}x as long", "<= 1.3x", far <= 1.3 * near),
+        ratio("distance to the rim at 2048²", lambda: areas.rim_distance(mask, grid, False, stripes),
+              lambda: ndimage.distance_transform_edt(mask < 0.5), 3),
+        ratio("specks at 2048², their rims too", lambda: areas.keeping(mask, grid, 400, stripes), labelled, 0.4),
+    ]  # fmt: skip
+
+
+def _pointing(ev: Evaluation) -> Row:
+    inside = [(1400.0, 800.0), (1900.0, 1300.0), (1200.0, 1100.0)]
+    outside = [(2100.0, 2900.0), (2500.0, 2800.0), (3200.0, 800.0)]
+    start = time.perf_counter()
+    proposals(ev, inside, outside)
+    taken = time.perf_counter() - start
+    return Row("pointing with 3 + 3 marks at 1009², nothing measured yet", f"{taken:.2f} s", "<= 1 s", taken <= 1)
+
+
+def rows() -> list[Row]:
+    stripes = Stripes()
+    plain, broken, large = _drag(stripes, COMBINED, 1009), _drag(stripes, BROKEN, 1009), _drag(stripes, COMBINED, 2017)
+    start = time.perf_counter()
+    many = len(throw(2000, 2000, 5, 2.0, 1).east)
+    thrown = time.perf_counter() - start
+    return [
+        Row("band drag under eight lines at 1009²: server", f"{plain:.0f} ms", "<= 30 ms", plain <= 30),
+        Row("the same with fray and drift below it", f"{broken:.0f} ms", "<= 100 ms", broken <= 100),
+        Row("band drag under eight lines at 2017²", f"{1000 / large:.0f} a second", ">= 10 a second", large <= 100),
+        *_final(stripes),
+        *_areas(stripes),
+        _pointing(_engine(stripes).evaluation(lantern_moor())),
+        Row(f"{many} points thrown 2 m apart", f"{thrown:.2f} s", "<= 2 s", thrown <= 2),
+    ]
