@@ -1,7 +1,7 @@
 import { keepPreviousData, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useDocument } from "../state/document";
 import { ask, client, Problem } from "./client";
-import type { Delivery, Reading, VerbInfo } from "./types";
+import type { Delivery, ProjectState, Reading, VerbInfo } from "./types";
 
 const NONE: Reading[] = [];
 
@@ -62,11 +62,17 @@ export function useProfile(name: string | null, line: ProfileLine | null) {
   });
 }
 
+/** A mask's numbers stay as long as its content does; those of other maps are asked for with every revision. */
+function stampOf(state: ProjectState | null, name: string | null): string | number | undefined {
+  const mask = /^mask:([^:]+)$/.exec(name ?? "")?.[1];
+  return (mask && state?.mask_keys[mask]) || state?.revision;
+}
+
 /** A map's numbers at the newest revision; the last ones stay while new ones are measured. */
 export function useStats(name: string | null) {
   const state = useDocument((store) => store.state);
   return useQuery({
-    queryKey: ["stats", state?.id, name, state?.revision],
+    queryKey: ["stats", state?.id, name, stampOf(state, name)],
     queryFn: () =>
       ask(
         client.GET("/api/projects/{project_id}/stats", {

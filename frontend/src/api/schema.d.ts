@@ -1770,10 +1770,15 @@ export interface components {
         /**
          * EditIn
          * @description Operations on a base revision, applied as one revision or not at all.
+         *
+         *     ``merge`` names the token of a key step; ``joins``: whether it was made within a second of the last step on it, as
+         *     whoever made it knows (left out, the time of saving decides).
          */
         EditIn: {
             /** Base */
             base: number;
+            /** Joins */
+            joins?: boolean | null;
             /**
              * Merge
              * @default
@@ -4028,7 +4033,7 @@ export interface components {
         };
         /**
          * StateOut
-         * @description A project at its newest revision.
+         * @description A project at its newest revision. ``mask_keys``: what each mask's content is known by.
          */
         StateOut: {
             /** Cautions */
@@ -4040,6 +4045,10 @@ export interface components {
             home: components["schemas"]["GridOut"];
             /** Id */
             id: string;
+            /** Mask Keys */
+            mask_keys: {
+                [key: string]: string;
+            };
             /** Readings */
             readings: components["schemas"]["ReadingOut"][];
             /** Redo */

@@ -13,7 +13,7 @@ import { useTools, type Tool } from "../state/tools";
 import { useView } from "../state/view";
 import { roles } from "../theme";
 import { trim } from "../viewport/subjects";
-import { useTraceLength } from "./actions";
+import { tracing } from "./actions";
 
 type Kind = NonNullable<Feature["kind"]>;
 
@@ -30,7 +30,7 @@ export function DrawnTab({ onUsed }: { onUsed: () => void }) {
   const edit = useDocument((store) => store.edit);
   const { tool, take, editing, edit: choose, showDrawn } = useTools();
   const [kind, setKind] = useState<Kind>("path");
-  const [metres, setMetres] = useState(useTraceLength.metres);
+  const [metres, setMetres] = useState(tracing.metres);
   const [trouble, setTrouble] = useState<string | null>(null);
   const features = document.features ?? [];
 
@@ -55,7 +55,7 @@ export function DrawnTab({ onUsed }: { onUsed: () => void }) {
     );
   };
   const setLength = (value: number) => {
-    useTraceLength.metres = value;
+    tracing.metres = value;
     setMetres(value);
     return Promise.resolve(true);
   };

@@ -61,7 +61,7 @@ async function trace(way: "contour" | "flow", place: Place): Promise<void> {
     const found = await ask(
       client.POST("/api/projects/{project_id}/trace", {
         params: { path: { project_id: store.state.id } },
-        body: { way, east: place.east, south: place.south, length: useTraceLength.metres },
+        body: { way, east: place.east, south: place.south, length: tracing.metres },
       }),
     );
     const made = await addFeature({
@@ -77,7 +77,7 @@ async function trace(way: "contour" | "flow", place: Place): Promise<void> {
 }
 
 /** How far a line follows the ground. */
-export const useTraceLength = { metres: 1500 };
+export const tracing = { metres: 1500 };
 
 /** What was drawn so far is done: a stroke of the brush, or a line on the map. */
 export function finish(): void {

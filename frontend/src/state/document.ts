@@ -39,6 +39,17 @@ function queued<T>(work: () => Promise<T>): Promise<T> {
   return next;
 }
 
+const JOIN_WITHIN = 1000;
+let lastStep = { merge: "", at: 0 };
+
+/** Whether a key step was made within a second of the one before it on the same token, however long saving takes. */
+function joinsLast(merge: string): boolean {
+  const at = performance.now();
+  const joins = merge !== "" && merge === lastStep.merge && at - lastStep.at < JOIN_WITHIN;
+  lastStep = { merge, at };
+  return joins;
+}
+
 /** Resolves when every edit made so far has been answered: what runs on the saved project waits for it. */
 export async function settled(): Promise<void> {
   await queue;
@@ -69,8 +80,9 @@ export const useDocument = create<DocumentStore>((set, get) => ({
     }
   },
 
-  edit: (operations, options = {}) =>
-    queued(async () => {
+  edit: (operations, options = {}) => {
+    const joins = joinsLast(options.merge ?? "");
+    return queued(async () => {
       const now = get().state;
       if (!now) return false;
       set({ saving: get().saving + 1 });
@@ -78,7 +90,7 @@ export const useDocument = create<DocumentStore>((set, get) => ({
         const state = await ask(
           client.POST("/api/projects/{project_id}/edits", {
             params: { path: { project_id: now.id } },
-            body: { base: now.revision, tab: TAB, merge: options.merge ?? "", operations },
+            body: { base: now.revision, tab: TAB, merge: options.merge ?? "", joins, operations },
           }),
         );
         set({ state, trouble: null });
@@ -93,7 +105,8 @@ export const useDocument = create<DocumentStore>((set, get) => ({
       } finally {
         set({ saving: get().saving - 1 });
       }
-    }),
+    });
+  },
 
   replaceHeightmap: (source, keep) =>
     queued(async () => {

@@ -72,6 +72,7 @@ export function testState(ground: { water?: number | null } = {}): ProjectState 
     view: grid,
     final: grid,
     ground_key: "g1",
+    mask_keys: { scree: "m1" },
     readings: testReadings(),
   };
 }

@@ -24,7 +24,7 @@ const subject: Subject = { kind: "mask", id: "scree", style: "alone", lines: nul
 const turn = () => new Promise((resolve) => setTimeout(resolve, 0));
 
 function wanted(revision: number, id = "p1") {
-  const state = { ...testState(), id, revision };
+  const state = { ...testState(), id, revision, mask_keys: { scree: `m${revision}` } };
   return { state, subject, readings: testReadings(), options: { tint: 1, water: false } };
 }
 

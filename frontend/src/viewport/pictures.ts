@@ -35,12 +35,14 @@ class MapStore {
     return `${wanted.state.id}|${name}|${wanted.size ?? ""}|${wanted.window ?? ""}`;
   }
 
-  /** Readings and stages of the ground are known by their content, everything else by the revision. */
+  /** Readings, masks and stages of the ground are known by their content, everything else by the revision. */
   private stamp(wanted: Wanted, name: string): string {
     const { state } = wanted;
     if (name.startsWith("fit:")) return name;
     const reading = name.startsWith("reading:") && state.readings.find((item) => `reading:${item.name}` === name);
     if (reading) return reading.key;
+    const mask = /^mask:([^:]+)$/.exec(name)?.[1];
+    if (mask) return state.mask_keys[mask] ?? String(state.revision);
     return name.startsWith("finding:") ? state.ground_key : String(state.revision);
   }
 

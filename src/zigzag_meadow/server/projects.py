@@ -143,10 +143,13 @@ def create_on(name: str, ground: dict[str, Any]) -> State:
     return _new(document, "new project")
 
 
-def edit(project_id: str, base: int, operations: Sequence[Operation], tab: str, merge: str) -> State:
+def edit(
+    project_id: str, base: int, operations: Sequence[Operation], tab: str, merge: str, joins: bool | None = None
+) -> State:
     """Apply operations to revision ``base`` as one revision.
 
-    Key steps on one token within a second merge: undo then goes back to before the first of them. Raises
+    Key steps on one token within a second merge: undo then goes back to before the first of them. ``joins`` says so
+    where whoever made the step knows; else the time of saving decides. Raises
     :class:`StaleEdit` when ``base`` is not the newest.
     """
     with transaction.atomic():
@@ -157,14 +160,9 @@ def edit(project_id: str, base: int, operations: Sequence[Operation], tab: str, 
         before = _state(row)
         document, label = apply_operations(before.document, operations)
         last = before.revision
-        joins = (
-            bool(merge)
-            and last.merge == merge
-            and last.tab == tab
-            and last.back is not None
-            and timezone.now() - last.created_at < MERGE_WITHIN
-        )
-        back = last.back if joins else last.number
+        soon = timezone.now() - last.created_at < MERGE_WITHIN if joins is None else joins
+        same = bool(merge) and last.merge == merge and last.tab == tab and last.back is not None
+        back = last.back if same and soon else last.number
         revision = _append(row, document, label, back=back, tab=tab, merge=merge)
     return State(row, revision, document)
 

@@ -48,6 +48,7 @@ Refused = {404: ProblemOut, 409: ProblemOut, 413: ProblemOut, 422: ProblemOut}
 def shown(state: projects.State) -> dict[str, Any]:
     document = state.document
     home = document.ground.home
+    graph = Graph(document)
     return {
         "id": state.row.id,
         "revision": state.revision.number,
@@ -58,7 +59,8 @@ def shown(state: projects.State) -> dict[str, Any]:
         "home": home.as_json(),
         "view": reference_grid(home).as_json(),
         "final": document.final.as_json(),
-        "ground_key": Graph(document).stage().ground.key,
+        "ground_key": graph.stage().ground.key,
+        "mask_keys": {mask.id: graph.mask(mask.id).key for mask in document.masks},
         "readings": readings_of(document),
     }
 
@@ -220,7 +222,7 @@ def save_out_project(request: HttpRequest, project_id: str) -> HttpResponse:
 @router.post("/projects/{project_id}/edits", response={200: StateOut, **Refused}, operation_id="edit_project")
 def edit_project(request: HttpRequest, project_id: str, change: EditIn) -> dict[str, Any]:
     """One edit. 409 with code ``stale-edit`` when the base is not the newest revision."""
-    return shown(projects.edit(project_id, change.base, change.operations, change.tab, change.merge))
+    return shown(projects.edit(project_id, change.base, change.operations, change.tab, change.merge, change.joins))
 
 
 @router.post("/projects/{project_id}/undo", response={200: StateOut, **Refused}, operation_id="undo")

@@ -149,7 +149,7 @@ class OddityOut(Schema):
 
 
 class StateOut(Schema):
-    """A project at its newest revision."""
+    """A project at its newest revision. ``mask_keys``: what each mask's content is known by."""
 
     id: str
     revision: int
@@ -161,6 +161,7 @@ class StateOut(Schema):
     view: GridOut
     final: GridOut
     ground_key: str
+    mask_keys: dict[str, str]
     readings: list[ReadingOut]
 
 
@@ -333,11 +334,16 @@ class SurveyedOut(Schema):
 
 
 class EditIn(Schema):
-    """Operations on a base revision, applied as one revision or not at all."""
+    """Operations on a base revision, applied as one revision or not at all.
+
+    ``merge`` names the token of a key step; ``joins``: whether it was made within a second of the last step on it, as
+    whoever made it knows (left out, the time of saving decides).
+    """
 
     base: int
     tab: Annotated[str, Field(max_length=64)]
     merge: Annotated[str, Field(max_length=120)] = ""
+    joins: bool | None = None
     operations: Annotated[list[Operation], Field(min_length=1, max_length=100)]
 
 
