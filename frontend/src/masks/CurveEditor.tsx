@@ -1,5 +1,6 @@
 import { useRef, useState } from "react";
 import { roles } from "../theme";
+import { monotone } from "./curve";
 
 type Point = [number, number];
 
@@ -67,7 +68,9 @@ export function CurveEditor({ points, onPreview, onCommit }: CurveEditorProps) {
       );
     }
   };
-  const line = `M0,${y(now[0]?.[1] ?? 0)} ${now.map(([u, v]) => `L${x(u)},${y(v)}`).join(" ")} L${WIDTH},${y(now.at(-1)?.[1] ?? 1)}`;
+  const line = `M${monotone(now)
+    .map(([u, v]) => `${x(u).toFixed(1)},${y(v).toFixed(1)}`)
+    .join("L")}`;
   return (
     <svg
       ref={svg}

@@ -51,6 +51,21 @@ export function SubjectChoices() {
       );
     case "band":
     case "final":
+      return (
+        <Segments
+          label="Mask as"
+          options={[
+            { value: "this", label: subject.kind === "band" ? `Band ${subject.band + 1}` : "Difference" },
+            { value: "over", label: "Over" },
+            { value: "alone", label: "Mask alone" },
+            { value: "bands", label: "Bands" },
+          ]}
+          value="this"
+          onChange={(style) => {
+            if (style !== "this") show({ kind: "mask", id: subject.mask, style, lines: null });
+          }}
+        />
+      );
     case "together":
     case "scatter":
       return null;

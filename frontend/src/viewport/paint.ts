@@ -275,7 +275,8 @@ export function paint(
       let most = 0;
       for (const value of gap.values) most = Math.max(most, value);
       const image = overlay(cachedBase(maps, state, options.water), gap, AMBER, most > 0 ? 255 / most : 1);
-      return single(image, { ramp: "alarm", low: "0", high: (most / 255).toFixed(2) }, true);
+      // Nothing differs, nothing to explain.
+      return single(image, most > 0 ? { ramp: "alarm", low: "0", high: (most / 255).toFixed(2) } : null, true);
     }
     case "together":
       return single(
