@@ -46,10 +46,57 @@ def _start(folder: str) -> tuple[subprocess.Popen[bytes], str]:
     raise RuntimeError("the application ended while starting")
 
 
+EDIT = """
+async (operations) => {
+  const id = location.pathname.split("/")[2];
+  const state = await (await fetch(`/api/projects/${id}`)).json();
+  const token = document.cookie.match(/csrftoken=([^;]+)/)[1];
+  const answer = await fetch(`/api/projects/${id}/edits`, { method: "POST",
+    headers: { "Content-Type": "application/json", "X-CSRFToken": token },
+    body: JSON.stringify({ base: state.revision, tab: "bench", operations }) });
+  if (!answer.ok) throw new Error(await answer.text()); }
+"""
+
+
+def _open_with_twenty(page: Page, url: str) -> tuple[float, float]:
+    """Milliseconds until the mask of a project with 20 masks is seen, and until every thumbnail is there."""
+    page.goto(url)
+    page.get_by_role("link", name="Open Lantern Moor").click()
+    page.get_by_role("navigation").get_by_role("link", name="Masks").click()
+    page.get_by_test_id("view-label").get_by_text("covers").wait_for()
+    more = [{"verb": "take", "source": _band("slope", 20 + k, 90)} for k in range(12)]
+    page.evaluate(EDIT, [
+        {"op": "add_mask", "mask": {"id": f"more{k}", "name": f"More {k}", "lines": [{"id": "a", **line}]}}
+        for k, line in enumerate(more)
+    ])  # fmt: skip
+    start = time.perf_counter()
+    page.reload()
+    page.get_by_test_id("view-label").get_by_text("covers").wait_for()
+    seen = time.perf_counter() - start
+    page.wait_for_load_state("networkidle")
+    return seen * 1000, (time.perf_counter() - start) * 1000 - 500
+
+
+def _band(reading: str, low: float, high: float) -> dict[str, object]:
+    return {"kind": "band", "reading": reading, "low": low, "high": high, "fade_low": 3}
+
+
+EIGHT = [
+    {"verb": "keep_within", "source": _band("height", 60, 430)}, {"verb": "add", "source": _band("flow", 16000, 1e9)},
+    {"verb": "leave_out", "source": {"kind": "mask", "mask": "peat"}},
+    {"verb": "strongest", "source": _band("mean_curvature", 0.01, 1)},
+    {"verb": "levels", "in_low": 0.05, "middle": 1.2}, {"verb": "weakest", "source": {"kind": "plain", "value": 0.9}},
+]  # fmt: skip
+"""With the two lines that Scree has in the demo these make a recipe of eight."""
+
+
 def _drag(page: Page, url: str) -> tuple[list[float], list[float]]:
     page.goto(url)
     page.get_by_role("link", name="Open Lantern Moor").click()
     page.get_by_role("navigation").get_by_role("link", name="Masks").click()
+    lines = [{"op": "add_line", "mask": "scree", "line": {"id": f"e{k}", **line}} for k, line in enumerate(EIGHT)]
+    page.evaluate(EDIT, lines)
+    page.reload()
     page.get_by_test_id("view-label").get_by_text("covers").wait_for()
     page.wait_for_load_state("networkidle")
     page.evaluate(WATCH)
@@ -79,6 +126,7 @@ def rows() -> list[Row]:
         with sync_playwright() as play:
             browser = play.chromium.launch(executable_path=shutil.which("chromium") or "/usr/bin/chromium", args=FLAGS)
             page = browser.new_page(viewport={"width": 1280, "height": 800})
+            seen, streamed = _open_with_twenty(page, url)
             server, painted = _drag(page, url)
             browser.close()
     finally:
@@ -87,6 +135,8 @@ def rows() -> list[Row]:
         shutil.rmtree(folder, ignore_errors=True)
     a, b = statistics.median(server), statistics.median(painted)
     return [
-        Row("band drag in Plan at 1009²: server", f"{a:.0f} ms", "<= 25 ms", a <= 25),
-        Row("band drag in Plan at 1009²: input to paint", f"{b:.0f} ms", "<= 120 ms", b <= 120),
+        Row("a project of 20 masks opens", f"{seen:.0f} ms", "<= 2000 ms", seen <= 2000),
+        Row("and all its thumbnails are there after", f"{streamed:.0f} ms", "", True),
+        Row("band drag under eight lines in Plan at 1009²: server", f"{a:.0f} ms", "<= 30 ms", a <= 30),
+        Row("the same, input to paint", f"{b:.0f} ms", "<= 120 ms", b <= 120),
     ]

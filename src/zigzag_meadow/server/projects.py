@@ -6,6 +6,7 @@ import io
 from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import timedelta
+from functools import lru_cache
 from pathlib import Path
 from typing import IO, Any
 
@@ -94,8 +95,14 @@ def head(project_id: str) -> State:
 
 
 def _state(row: Project, number: int | None = None) -> State:
-    revision = row.revisions.get(number=row.head if number is None else number)
-    return State(row, revision, stored_document(revision.document))
+    revision = row.revisions.defer("document").get(number=row.head if number is None else number)
+    return State(row, revision, _document(row.id, revision.number))
+
+
+@lru_cache(maxsize=64)
+def _document(project_id: str, number: int) -> Document:
+    """The document of a revision; revisions never change, and a drag asks for the same one many times a second."""
+    return stored_document(Revision.objects.values_list("document", flat=True).get(project=project_id, number=number))
 
 
 def at_revision(project_id: str, number: int) -> Document:

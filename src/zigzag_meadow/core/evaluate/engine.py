@@ -175,9 +175,11 @@ class Evaluation:
     def part(self, node: Node, grid: Grid, window: Window) -> Array:
         """``node`` on a window inside one tile, for an operation that needs nothing around it.
 
-        At final sizes what is made sample by sample is not kept between lines: it is quicker made than stored.
+        At final sizes, and for unsaved states, what is made sample by sample is not kept between lines: it is quicker
+        made than stored.
         """
-        if node.op not in POINTWISE or max(grid.rows, grid.cols) <= REFERENCE_LONG_SIDE:
+        passing = not self._keep or max(grid.rows, grid.cols) > REFERENCE_LONG_SIDE
+        if node.op not in POINTWISE or not passing:
             return self.window(node, grid, window)
         held = self.engine.cache.peek(f"{node.key}:{grid.key}:{window.row0 // TILE}:{window.col0 // TILE}")
         if held is not None and held.shape[-2:] == window.shape:

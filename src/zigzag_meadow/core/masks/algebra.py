@@ -175,6 +175,26 @@ def turn_over(mask: F32) -> F32:
     return np.float32(1) - mask
 
 
+@njit(nogil=True, cache=True, error_model="numpy")
+def _levels(
+    mask: F32, low: np.float32, per: np.float32, power: np.float32, out_low: np.float32, span: np.float32
+) -> F32:
+    out: F32 = np.empty(mask.shape, np.float32)
+    zero, one = np.float32(0), np.float32(1)
+    for r in range(out.shape[0]):
+        m, o = mask[r], out[r]
+        for c in range(o.size):
+            o[c] = min(max((m[c] - low) * per, zero), one)
+        if power != one:
+            for c in range(o.size):
+                # The ends stay what they are, and most samples of a mask are at one of them.
+                if zero < o[c] < one:
+                    o[c] = o[c] ** power
+        for c in range(o.size):
+            o[c] = o[c] * span + out_low
+    return out
+
+
 def levels(mask: F32, in_low: float, in_high: float, middle: float, out_low: float, out_high: float) -> F32:
     """Stretch ``in_low``…``in_high`` to ``out_low``…``out_high`` (all 0–1) with a bend of exponent 1/``middle``.
 
@@ -185,10 +205,6 @@ def levels(mask: F32, in_low: float, in_high: float, middle: float, out_low: flo
         raise BadNumber(f"The darkest input must be below the brightest, got {in_low:g} to {in_high:g}.")
     if not middle > 0:
         raise BadNumber(f"The middle must be above 0, got {middle:g}.")
-    t = (mask - np.float32(in_low)) * np.float32(1 / (in_high - in_low))
-    np.clip(t, 0, 1, out=t)
-    if middle != 1:
-        np.power(t, np.float32(1 / middle), out=t)
-    t *= np.float32(out_high - out_low)
-    t += np.float32(out_low)
-    return t
+    per, span = np.float32(1 / (in_high - in_low)), np.float32(out_high - out_low)
+    result: F32 = _levels(readable(mask), np.float32(in_low), per, np.float32(1 / middle), np.float32(out_low), span)
+    return result
