@@ -39,6 +39,27 @@ function queued<T>(work: () => Promise<T>): Promise<T> {
   return next;
 }
 
+/** Something else than operations that makes a revision; resolves to what went wrong, in a sentence, or null. */
+function saved(
+  get: () => DocumentStore,
+  set: (part: Partial<DocumentStore>) => void,
+  send: (now: ProjectState) => Parameters<typeof ask<ProjectState>>[0],
+): Promise<string | null> {
+  return queued(async () => {
+    const now = get().state;
+    if (!now) return null;
+    set({ saving: get().saving + 1 });
+    try {
+      set({ state: await ask(send(now)), trouble: null });
+      return null;
+    } catch (error) {
+      return sentence(error);
+    } finally {
+      set({ saving: get().saving - 1 });
+    }
+  });
+}
+
 const JOIN_WITHIN = 1000;
 let lastStep = { merge: "", at: 0 };
 
@@ -109,46 +130,20 @@ export const useDocument = create<DocumentStore>((set, get) => ({
   },
 
   replaceHeightmap: (source, keep) =>
-    queued(async () => {
-      const now = get().state;
-      if (!now) return null;
-      set({ saving: get().saving + 1 });
-      try {
-        const state = await ask(
-          client.POST("/api/projects/{project_id}/replace", {
-            params: { path: { project_id: now.id } },
-            body: { base: now.revision, tab: TAB, source, keep },
-          }),
-        );
-        set({ state, trouble: null });
-        return null;
-      } catch (error) {
-        return sentence(error);
-      } finally {
-        set({ saving: get().saving - 1 });
-      }
-    }),
+    saved(get, set, (now) =>
+      client.POST("/api/projects/{project_id}/replace", {
+        params: { path: { project_id: now.id } },
+        body: { base: now.revision, tab: TAB, source, keep },
+      }),
+    ),
 
   useKit: (kit, rescale) =>
-    queued(async () => {
-      const now = get().state;
-      if (!now) return null;
-      set({ saving: get().saving + 1 });
-      try {
-        const state = await ask(
-          client.POST("/api/projects/{project_id}/kits/{kit_id}", {
-            params: { path: { project_id: now.id, kit_id: kit } },
-            body: { base: now.revision, tab: TAB, rescale },
-          }),
-        );
-        set({ state, trouble: null });
-        return null;
-      } catch (error) {
-        return sentence(error);
-      } finally {
-        set({ saving: get().saving - 1 });
-      }
-    }),
+    saved(get, set, (now) =>
+      client.POST("/api/projects/{project_id}/kits/{kit_id}", {
+        params: { path: { project_id: now.id, kit_id: kit } },
+        body: { base: now.revision, tab: TAB, rescale },
+      }),
+    ),
 
   step: (way) =>
     queued(async () => {

@@ -7,7 +7,7 @@ from numba import njit
 from numpy.typing import NDArray
 
 from zigzag_meadow.core.arrays import readable
-from zigzag_meadow.core.readings.flow import EAST_NORTH
+from zigzag_meadow.core.readings.flow import EAST_NORTH, streams_into
 from zigzag_meadow.core.stripes import Cancel, Stripes
 
 __all__ = ["DRIFT_STEPS", "displaced", "downhill", "drift_way", "trickled"]
@@ -133,12 +133,7 @@ def drift_way(
 def _trickle(code: I8, per_step: F32, out: F32) -> None:
     """Along the water from every source, in the order in which it joins: a sample gives on what it holds."""
     rows, cols = code.shape
-    waits = np.zeros((rows, cols), np.int8)
-    for r in range(rows):
-        for c in range(cols):
-            k = code[r, c]
-            if k >= 0:
-                waits[r + _DR[k], c + _DC[k]] += 1
+    waits = streams_into(code)
     for r0 in range(rows):
         for c0 in range(cols):
             if waits[r0, c0] != 0:

@@ -19,7 +19,7 @@ from zigzag_meadow.core.project.document import (
     Sheet,
     WeightSource,
 )
-from zigzag_meadow.core.project.ops_base import Index, Op, inserted, moved, replaced, with_changes, without
+from zigzag_meadow.core.project.ops_base import Index, Op, inserted, moved, replaced, sheets_with, with_changes, without
 from zigzag_meadow.core.project.ops_features import (
     AddFeature,
     AddScatter,
@@ -105,16 +105,9 @@ class DeleteLayer(Op):
         layer = project.layer(self.layer)
         if layer is None:
             raise NotFound("That layer is no longer there.", field="layer")
-        sheets = []
-        for sheet in project.sheets:
-            freed: dict[str, None] = {
-                channel: None
-                for channel in sheet.channels
-                if isinstance(source := sheet.source(channel), WeightSource) and source.layer == self.layer
-            }
-            sheets.append(sheet.model_copy(update=freed))
+        sheets = sheets_with(project, lambda s: isinstance(s, WeightSource) and s.layer == self.layer)
         layers = without(project.layers, self.layer)
-        return with_changes(project, layers=layers, sheets=tuple(sheets)), f"delete {layer.name}"
+        return with_changes(project, layers=layers, sheets=sheets), f"delete {layer.name}"
 
 
 class SetBase(Op):

@@ -2,14 +2,14 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from typing import Annotated, Any, Protocol, TypeVar
 
 from pydantic import BaseModel, ConfigDict, Field
 
-from zigzag_meadow.core.project.document import Project
+from zigzag_meadow.core.project.document import ChannelSource, Project, Sheet
 
-__all__ = ["Index", "Op", "inserted", "moved", "replaced", "with_changes", "without"]
+__all__ = ["Index", "Op", "inserted", "moved", "replaced", "sheets_with", "with_changes", "without"]
 
 
 class Op(BaseModel):
@@ -46,6 +46,21 @@ def inserted(things: Sequence[Thing], new: Thing, at: int | None) -> tuple[Thing
 
 def without(things: Sequence[Thing], item_id: str) -> tuple[Thing, ...]:
     return tuple(t for t in things if t.id != item_id)
+
+
+def sheets_with(
+    project: Project, gone: Callable[[ChannelSource], bool], instead: ChannelSource | None = None
+) -> tuple[Sheet, ...]:
+    """The sheets with every channel whose source is ``gone`` empty, or carrying something ``instead``."""
+    sheets = []
+    for sheet in project.sheets:
+        freed: dict[str, ChannelSource | None] = {
+            channel: instead
+            for channel in sheet.channels
+            if (source := sheet.source(channel)) is not None and gone(source)
+        }
+        sheets.append(sheet.model_copy(update=freed))
+    return tuple(sheets)
 
 
 def with_changes(project: Project, **changes: Any) -> Project:

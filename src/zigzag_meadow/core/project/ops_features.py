@@ -7,7 +7,7 @@ from typing import Literal
 from zigzag_meadow.core.errors import BadDocument, NotFound
 from zigzag_meadow.core.project.document import Id, Project, ScatterSource
 from zigzag_meadow.core.project.features import Feature, Scatter
-from zigzag_meadow.core.project.ops_base import Op, inserted, replaced, with_changes, without
+from zigzag_meadow.core.project.ops_base import Op, inserted, replaced, sheets_with, with_changes, without
 from zigzag_meadow.core.project.recipe import sources_of
 from zigzag_meadow.core.project.sources import FeatureUse
 
@@ -91,13 +91,6 @@ class DeleteScatter(Op):
         gone = project.scatter(self.scatter)
         if gone is None:
             raise NotFound("What was scattered is no longer there.", field="scatter")
-        sheets = []
-        for sheet in project.sheets:
-            freed: dict[str, None] = {
-                channel: None
-                for channel in sheet.channels
-                if isinstance(source := sheet.source(channel), ScatterSource) and source.scatter == gone.id
-            }
-            sheets.append(sheet.model_copy(update=freed))
+        sheets = sheets_with(project, lambda s: isinstance(s, ScatterSource) and s.scatter == gone.id)
         left = without(project.scatters, gone.id)
-        return with_changes(project, scatters=left, sheets=tuple(sheets)), f"delete {gone.name}"
+        return with_changes(project, scatters=left, sheets=sheets), f"delete {gone.name}"

@@ -8,7 +8,7 @@ from zigzag_meadow.core.errors import BadDocument, NotFound
 from zigzag_meadow.core.project.check import uses_of_mask
 from zigzag_meadow.core.project.document import Id, Line, Mask, MaskSource, Name, Project
 from zigzag_meadow.core.project.labels import line_change, verb_title
-from zigzag_meadow.core.project.ops_base import Index, Op, inserted, moved, replaced, with_changes, without
+from zigzag_meadow.core.project.ops_base import Index, Op, inserted, moved, replaced, sheets_with, with_changes, without
 from zigzag_meadow.core.project.recipe import COMBINING
 from zigzag_meadow.core.project.sources import MaskUse
 
@@ -110,14 +110,8 @@ def _without_uses(project: Project, gone: str, to: str | None) -> Project:
     layers = tuple(
         item.model_copy(update={"mask": to}) if item.mask == gone else item for item in project.layers
     )  # fmt: skip
-    sheets = []
-    for sheet in project.sheets:
-        freed: dict[str, object] = {}
-        for channel in sheet.channels:
-            source = sheet.source(channel)
-            if isinstance(source, MaskSource) and source.mask == gone:
-                freed[channel] = None if to is None else MaskSource(mask=to)
-        sheets.append(sheet.model_copy(update=freed))
+    instead = None if to is None else MaskSource(mask=to)
+    sheets = sheets_with(project, lambda s: isinstance(s, MaskSource) and s.mask == gone, instead)
     name, new = f"mask:{gone}", "" if to is None else f"mask:{to}"
     scatters = tuple(
         s.model_copy(
@@ -137,7 +131,7 @@ def _without_uses(project: Project, gone: str, to: str | None) -> Project:
     if empty is not None:
         raise BadDocument(f"The piece {empty.name} would have no lines left. Delete or change it first.", field="mask")
     return with_changes(
-        project, masks=masks, pieces=tuple(pieces), layers=layers, sheets=tuple(sheets), scatters=scatters,
+        project, masks=masks, pieces=tuple(pieces), layers=layers, sheets=sheets, scatters=scatters,
         readings=readings,
     )  # fmt: skip
 

@@ -11,7 +11,7 @@ from zigzag_meadow.core.grid import Grid
 from zigzag_meadow.core.readings.depressions import fill_depressions
 from zigzag_meadow.core.stripes import Stripes
 
-__all__ = ["EAST_NORTH", "OUT", "accumulate", "directions", "flow"]
+__all__ = ["EAST_NORTH", "OUT", "accumulate", "directions", "flow", "streams_into"]
 
 F32 = NDArray[np.float32]
 I8 = NDArray[np.int8]
@@ -140,7 +140,8 @@ def _resolve_flats(z: F32, code: I8, cells: I64) -> None:
 
 
 @njit(nogil=True, cache=True)
-def _accumulate(code: I8, out: NDArray[np.int64]) -> None:
+def streams_into(code: I8) -> I8:
+    """How many of its neighbours drain into each sample (int8, shape of ``code``)."""
     rows, cols = code.shape
     waits = np.zeros((rows, cols), np.int8)
     for r in range(rows):
@@ -148,6 +149,13 @@ def _accumulate(code: I8, out: NDArray[np.int64]) -> None:
             k = code[r, c]
             if k >= 0:
                 waits[r + _DR[k], c + _DC[k]] += 1
+    return waits
+
+
+@njit(nogil=True, cache=True)
+def _accumulate(code: I8, out: NDArray[np.int64]) -> None:
+    rows, cols = code.shape
+    waits = streams_into(code)
     for r0 in range(rows):
         for c0 in range(cols):
             if waits[r0, c0] != 0:
