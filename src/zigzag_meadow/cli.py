@@ -93,12 +93,16 @@ def _ids(project: Project, name: str) -> str:
         "mask": [(m.name, m.id) for m in project.masks],
         "weight": [(project.base.name, "base"), *((item.name, item.id) for item in project.layers)],
         "sheet": [(s.name, s.id) for s in project.sheets],
+        "band": [(m.name, m.id) for m in project.masks],
+        "final": [(m.name, m.id) for m in project.masks],
+        "scatter": [(s.name, s.id) for s in project.scatters],
     }
     if kind not in things:
         return name
+    rest, _, tail = rest.partition(":")
     for title, thing_id in things[kind]:
         if rest.casefold() in (title.casefold(), thing_id):
-            return f"{kind}:{thing_id}"
+            return f"{kind}:{thing_id}" + (f":{tail}" if tail else "")
     known = ", ".join(title for title, _ in things[kind]) or "none"
     raise NotFound(f"There is no {kind} called {rest!r}. There are: {known}.")
 
@@ -190,7 +194,7 @@ def readings(as_json: AsJson = False) -> None:
 @app.command("map")
 def map_(
     project: Path,
-    name: Annotated[str, typer.Argument(help="mask:NAME, weight:NAME, reading:NAME")],
+    name: Annotated[str, typer.Argument(help="mask:NAME, band:NAME:NUMBER, scatter:NAME, weight:NAME, reading:NAME")],
     out: Annotated[Path, typer.Option(help=".png (16-bit, 0–1), .tif or .npy")],
     size: Annotated[int | None, typer.Option(help="Samples on the longer side; home size when left out")] = None,
     as_json: AsJson = False,

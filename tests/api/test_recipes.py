@@ -123,6 +123,8 @@ def test_draft_and_final_are_compared_and_explained(api, project):
     gap = pixels(api, pid, "final:steep")
     row, col = np.unravel_index(gap.argmax(), gap.shape)
     assert (found["south"], found["east"]) == (row * 4.0, col * 5.0)
+    working = api.get(f"/projects/{pid}/working")
+    assert working == []
     fading = {**crisp, "source": band("slope", 45, 90, fade_low=30)}
     api.edit(pid, state["revision"], {"op": "set_line", "mask": "steep", "line": fading})
     assert api.post(f"/projects/{pid}/finals/steep")["share"] < found["share"]

@@ -52,6 +52,9 @@ def test_maps_by_name(demos, tmp_path):
     assert values.shape == (505, 505)
     assert made["mean"] == pytest.approx(float(values.mean()), abs=1e-6)
     assert 0.1 < made["mean"] < 0.3
+    for name in ("band:Flow bands:4", "scatter:Stones", "mask:Old track"):
+        made = call("map", project, name, "--out", tmp_path / "m.npy", "--json")
+        assert 0 < made["mean"] < 0.3
     assert "There are: Scree" in RUN.invoke(app, ["map", str(project), "mask:Ice", "--out", "x.png"]).stderr
 
 

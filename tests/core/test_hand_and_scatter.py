@@ -2,10 +2,14 @@
 
 from __future__ import annotations
 
+import json
+
+import imagecodecs
 import numpy as np
 import pytest
 from scipy.spatial import cKDTree
 
+from tests.core.test_delivery_fit import checked, made
 from tests.core.test_recipes import evaluated, recipe
 from tests.support.ground import band, document
 from zigzag_meadow.core.errors import BadNumber, TooLarge, WrongFormat
@@ -64,6 +68,22 @@ def test_scatter_is_the_same_whatever_size_is_delivered(tmp_path):
     # The heights do not know of it.
     bare = evaluated(tmp_path, document())
     assert (ev.map("reading:height") == bare.map("reading:height")).all()
+
+
+@pytest.mark.parametrize("bits", [8, 16])
+def test_scattered_things_are_delivered_and_fit(tmp_path, bits):
+    stones = {"id": "s", "name": "Stones", "mask": "steep", "density": 1, "bits": bits, "points_format": "geojson"}
+    ev, out = made(tmp_path, document(scatters=[stones]))
+    report, _ = checked(ev, out)
+    assert report.fits, report.findings
+    note = json.loads((out / "import_note.json").read_bytes())
+    density = next(file for file in note["files"] if file["kind"] == "density")
+    assert (density["bits"], density["channels"][0]["title"]) == (bits, "Stones")
+    image = imagecodecs.png_decode((out / density["file"]).read_bytes())
+    assert np.abs(image / (2**bits - 1) - ev.map("scatter:s", ev.project.final)).max() <= 0.51 / (2**bits - 1)
+    features = json.loads((out / note["points"][0]["file"]).read_bytes())["features"]
+    assert len(features) == len(scatter_points(ev, "s").points)
+    assert "white is 1 on 100 m²" in (out / "import_note.txt").read_text("utf-8")
 
 
 def candidate(name, inside, outside, **more):

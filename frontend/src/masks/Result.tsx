@@ -1,7 +1,7 @@
 import { Alert, Box, Button, ButtonBase, CircularProgress, Typography } from "@mui/material";
 import { useState } from "react";
 import { ask, client, sentence, type Schemas } from "../api/client";
-import { useBands, useStats } from "../api/queries";
+import { useBands, useStats, useWorking } from "../api/queries";
 import type { Mask } from "../api/types";
 import { Heading } from "../parts/Card";
 import { PlainHistogram } from "../readings/PlainHistogram";
@@ -135,6 +135,7 @@ function FinalCheck({ mask }: { mask: Mask }) {
     }
   };
   const final = found?.final;
+  const task = useWorking(busy).data?.find((item) => item.title === "Making the mask at final size");
   return (
     <Box sx={{ mt: 1.2 }}>
       <Button
@@ -147,6 +148,22 @@ function FinalCheck({ mask }: { mask: Mask }) {
       >
         Draft against final ({document.delivery.cols} × {document.delivery.rows})
       </Button>
+      {busy && task && (
+        <Typography component="span" variant="caption" sx={{ ml: 1 }}>
+          {Math.round(task.share * 100)} %{" "}
+          <Button
+            size="small"
+            color="inherit"
+            onClick={() =>
+              void client.POST("/api/projects/{project_id}/working/{key}/stop", {
+                params: { path: { project_id: id, key: task.key } },
+              })
+            }
+          >
+            Stop
+          </Button>
+        </Typography>
+      )}
       {trouble && (
         <Alert severity="error" sx={{ mt: 1 }}>
           {trouble}

@@ -43,7 +43,9 @@ export function Viewport() {
   const overlay =
     (subject.kind === "mask" && (subject.style === "over" || subject.style === "wipe")) || subject.kind === "band";
   const painted =
-    subject.kind === "ground" || overlay || ("over" in subject && subject.over && subject.kind === "layers");
+    ["ground", "final", "together", "scatter"].includes(subject.kind) ||
+    overlay ||
+    (subject.kind === "layers" && subject.over);
   const wet = painted && typeof state.document.ground.water === "number";
 
   return (

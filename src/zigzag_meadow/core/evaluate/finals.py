@@ -8,6 +8,7 @@ from typing import TYPE_CHECKING
 import numpy as np
 from numpy.typing import NDArray
 
+from zigzag_meadow.core.evaluate.cache import raise_if
 from zigzag_meadow.core.evaluate.nodes import Node
 from zigzag_meadow.core.grid import TILE, Grid, Window, reference_grid
 from zigzag_meadow.core.project.readings import resolve
@@ -21,6 +22,7 @@ if TYPE_CHECKING:
 __all__ = ["FinalCheck", "check_final", "final_gap"]
 
 F32 = NDArray[np.float32]
+FINAL_TITLE = "Making the mask at final size"
 SEEN = 0.1
 """Differences above this are seen on the ground."""
 
@@ -63,8 +65,8 @@ def _pooled(values: F32, window: Window, final: Grid, coarse: Grid, out: F32) ->
     out[at] = np.maximum(out[at], pooled)
 
 
-def final_gap(ev: Evaluation, node: Node, final: Grid) -> F32:
-    """The difference of a mask between draft and final, the largest about each sample of the reference grid; float32.
+def _measured(ev: Evaluation, node: Node, final: Grid) -> F32:
+    """The difference about each sample of the reference grid, row by row, then its mean and the share that is seen.
 
     Tile by tile: no final map is held whole.
     """
@@ -73,11 +75,10 @@ def final_gap(ev: Evaluation, node: Node, final: Grid) -> F32:
         coarse = reference_grid(node.grid)
         out = np.zeros(coarse.shape, np.float32)
         total, seen = 0.0, 0
-        tiles = [
-            (i, j) for i in range(-(-final.rows // TILE)) for j in range(-(-final.cols // TILE))
-        ]  # fmt: skip
-        with ev.task(f"{node.key}:{final.key}:final", "Making the mask at final size") as (task, _):
+        tiles = [(i, j) for i in range(-(-final.rows // TILE)) for j in range(-(-final.cols // TILE))]
+        with ev.task(f"{node.key}-final", FINAL_TITLE) as (task, cancel):
             for done, (i, j) in enumerate(tiles):
+                raise_if(cancel)
                 window = final.tile_window(i, j)
                 gap = _gap(ev, node, final, window)
                 total += float(gap.sum(dtype=np.float64))
@@ -85,24 +86,31 @@ def final_gap(ev: Evaluation, node: Node, final: Grid) -> F32:
                 _pooled(gap, window, final, coarse, out)
                 task.tell((done + 1) / len(tiles))
         count = final.rows * final.cols
-        ev.held(f"{node.key}:{final.key}:numbers", lambda: np.array([total / count, seen / count], np.float64))
-        return out
+        return np.append(out.ravel(), np.array([total / count, seen / count], np.float32))
 
-    return ev.held(f"{node.key}:{final.key}:gap", make)
+    return ev.held(f"{node.key}:{final.key}:final", make)
+
+
+def final_gap(ev: Evaluation, node: Node, final: Grid) -> F32:
+    """What differs between draft and final, the largest about each sample of the reference grid; float32, 0–1."""
+    return _measured(ev, node, final)[:-2].reshape(reference_grid(node.grid).shape)
 
 
 def check_final(ev: Evaluation, mask_id: str) -> FinalCheck:
-    """Make a mask at the size that is delivered and say where and why it differs from what was looked at."""
+    """Make a mask at the size that is delivered and say where and why it differs from what was looked at.
+
+    Raises :class:`Cancelled` when somebody stops it.
+    """
     final, node = ev.project.final, ev.graph.mask(mask_id)
-    gap = final_gap(ev, node, final)
+    measured = _measured(ev, node, final)
     coarse = reference_grid(node.grid)
-    numbers = ev.held(f"{node.key}:{final.key}:numbers", lambda: np.array([np.nan, np.nan], np.float64))
+    gap = final_gap(ev, node, final)
     row, col = divmod(int(gap.argmax()), gap.shape[1])
     worst = float(gap.max())
     line, reason = (None, None) if worst <= SEEN / 4 else _blame(ev, mask_id, (row * coarse.dy, col * coarse.dx), worst)
     return FinalCheck(
-        final.rows, final.cols, worst, float(numbers[0]), float(numbers[1]), col * coarse.dx, row * coarse.dy, line,
-        reason,
+        final.rows, final.cols, worst, float(measured[-2]), float(measured[-1]), col * coarse.dx, row * coarse.dy,
+        line, reason,
     )  # fmt: skip
 
 

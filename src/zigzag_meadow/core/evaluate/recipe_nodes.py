@@ -39,7 +39,7 @@ from zigzag_meadow.core.project.sources import Band, FeatureUse, MaskUse, Plain,
 
 __all__ = ["Recipes"]
 
-STARTS_EMPTY = ("take", "add", "strongest", "touch_up", "trickle", "difference")
+STARTS_EMPTY = ("take", "add", "strongest", "difference", "blend", "touch_up", "trickle")
 """Verbs that bring something: a recipe that begins with one starts from 0, any other cuts and starts from 1."""
 
 

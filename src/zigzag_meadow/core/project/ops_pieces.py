@@ -112,10 +112,10 @@ class ApplyKit(Op):
 
     def apply(self, project: Project) -> tuple[Project, str]:
         kit = self.kit if self.heights is None else rescaled(self.kit, self.heights)
-        kinds = {s.id: s.kind for s in kit.readings}
         # A first reading of its kind keeps its id (its numbers count for all who read it): it comes in as one more.
-        ids = {name: f"{self.prefix}-{name}"[:40] for name in [*kinds, *(p.id for p in kit.pieces)]}
-        ids |= {f"mask:{m.id}": f"{self.prefix}-{m.id}"[:40] for m in kit.masks}
+        ids = {s.id: f"{self.prefix}-reading{n}" for n, s in enumerate(kit.readings)}
+        ids |= {p.id: f"{self.prefix}-piece{n}" for n, p in enumerate(kit.pieces)}
+        ids |= {f"mask:{m.id}": f"{self.prefix}-mask{n}" for n, m in enumerate(kit.masks)}
         readings = tuple(_reading(s, kit, ids) for s in kit.readings)
         pieces: list[Piece] = []
         masks: list[Mask] = []

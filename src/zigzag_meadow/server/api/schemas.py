@@ -344,7 +344,7 @@ class EditIn(Schema):
     tab: Annotated[str, Field(max_length=64)]
     merge: Annotated[str, Field(max_length=120)] = ""
     joins: bool | None = None
-    operations: Annotated[list[Operation], Field(min_length=1, max_length=100)]
+    operations: Annotated[list[Operation], Field(min_length=1, max_length=600)]
 
 
 class PreviewIn(Schema):
@@ -353,7 +353,7 @@ class PreviewIn(Schema):
     tab: Annotated[str, Field(max_length=64)]
     slot: Annotated[str, Field(max_length=40)]
     sequence: int
-    operations: Annotated[list[Operation], Field(max_length=100)]
+    operations: Annotated[list[Operation], Field(max_length=600)]
     map: Annotated[str, Field(max_length=200)]
 
 
