@@ -170,3 +170,56 @@ describe("a part of a larger ground", () => {
     ).not.toEqual(pixel(inside, 0));
   });
 });
+
+describe("bands, gaps and differences", () => {
+  it("paint each band of a mask in a colour of its own", () => {
+    const picture = painted(
+      { kind: "mask", id: "scree", style: "bands", lines: null },
+      { "mask:scree": [0, 60, 130, 255] },
+    );
+    const colours = [0, 1, 2, 3].map((i) => pixel(picture, i).join());
+    expect(new Set(colours).size).toBe(4);
+  });
+
+  it("follow the line that cuts a mask", () => {
+    const state = testState();
+    const cut = { id: "c", verb: "cut", muted: false, note: "", count: 2, how: "even", edges: [] } as const;
+    const two = { ...state, document: { ...state.document, masks: [{ id: "scree", name: "Scree", lines: [cut] }] } };
+    const subject: Subject = { kind: "mask", id: "scree", style: "bands", lines: null };
+    const picture = painted(subject, { "mask:scree": [0, 0, 255, 255] }, { state: two as unknown as ProjectState });
+    expect(pixel(picture, 0)).toEqual(pixel(picture, 1));
+    expect(pixel(picture, 1)).not.toEqual(pixel(picture, 2));
+  });
+
+  it("show gaps in amber, overlaps in red, and leave the rest as it is", () => {
+    const subject: Subject = { kind: "together", masks: ["scree", "peat"] };
+    const picture = painted(subject, { "count:scree+peat": [0, 1, 2, 1], ...over });
+    const [gap, one, two] = [0, 1, 2].map((i) => pixel(picture, i));
+    expect(one).toEqual(pixel(painted({ kind: "ground", style: "shade" }, over), 1));
+    expect((gap?.[1] ?? 0) > (two?.[1] ?? 0)).toBe(true);
+    expect((two?.[0] ?? 0) > (two?.[1] ?? 0) + 40).toBe(true);
+  });
+
+  it("scale differences to the largest there is, and explain nothing where there is none", () => {
+    const subject: Subject = { kind: "final", mask: "scree" };
+    const some = painted(subject, { "final:scree": [0, 0, 10, 20], ...over });
+    expect(some.legend?.high).toBe("0.08");
+    expect(pixel(some, 3)).toEqual([214, 120, 20, 255]);
+    expect(painted(subject, { "final:scree": [0, 0, 0, 0], ...over }).legend).toBeNull();
+  });
+
+  it("lay one band and the density of what is scattered over the shade", () => {
+    const band = painted({ kind: "band", mask: "scree", band: 1 }, { "band:scree:1": [255, 0, 0, 0], ...over });
+    expect(pixel(band, 0)).not.toEqual(pixel(band, 1));
+    const dense = painted({ kind: "scatter", id: "s" }, { "scatter:s": [255, 0, 0, 0], ...over });
+    expect(pixel(dense, 0)).not.toEqual(pixel(dense, 1));
+  });
+
+  it("lay a mask over the layers' colours where that is asked for", () => {
+    const subject: Subject = { kind: "mask", id: "scree", style: "over", lines: null, base: "colour" };
+    const weights = { "weight:base": [255, 0, 255, 255], "weight:rock": [0, 255, 0, 0] };
+    const picture = painted(subject, { "mask:scree": [0, 0, 0, 255], ...weights, ...over });
+    expect(pixel(picture, 0)).not.toEqual(pixel(picture, 1));
+    expect(pixel(picture, 0)).toEqual(pixel(picture, 2));
+  });
+});

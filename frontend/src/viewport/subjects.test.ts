@@ -43,6 +43,21 @@ describe("held views", () => {
   });
 });
 
+describe("views of masks beside the mask itself", () => {
+  const gone = { kind: "band", mask: "gone", band: 0 } as const;
+  it("are named, painted from their own maps, and gone with their mask", () => {
+    expect(title({ kind: "band", mask: "scree", band: 1 }, state, readings)[0]).toBe("Scree, band 2");
+    expect(needs({ kind: "band", mask: "scree", band: 1 }, state)[0]).toBe("band:scree:1");
+    expect(needs({ kind: "final", mask: "scree" }, state)[0]).toBe("final:scree");
+    expect(needs({ kind: "together", masks: ["scree", "peat"] }, state)[0]).toBe("count:scree+peat");
+    expect(title({ kind: "final", mask: "scree" }, state, readings)[1]).toContain("delivered size");
+    expect(exists({ kind: "final", mask: "scree" }, state)).toBe(true);
+    expect(exists(gone, state)).toBe(false);
+    expect(exists({ kind: "together", masks: ["scree", "gone"] }, state)).toBe(false);
+    expect(exists({ kind: "scatter", id: "gone" }, state)).toBe(false);
+  });
+});
+
 describe("what a channel carries", () => {
   it("tells base weight, rest of this sheet and masks apart", () => {
     const { document } = state;
