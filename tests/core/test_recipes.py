@@ -330,6 +330,41 @@ def test_ten_thousand_lines_are_refused():
         parse_project(recipe(*[{"verb": "turn_over"}] * 10_000))
 
 
+LONG = {
+    "sample by sample": [{"verb": "levels", "middle": 1.01}] * 199,
+    "with a look around": [{"verb": "blur", "radius": 10 + k / 10} for k in range(150)],
+    "over whole-ground runs": [{"verb": "trickle", "by": 90 + k} for k in range(90)],
+}
+
+
+@pytest.mark.parametrize("keep", [True, False])
+@pytest.mark.parametrize("kind", LONG)
+def test_recipes_as_long_as_they_may_be_are_made(tmp_path, kind, keep):
+    """One operation asks for the next: hundreds of them must not nest as deep as they are long."""
+    ev = evaluated(tmp_path, recipe(*LONG[kind]))
+    mask = ev.engine.evaluation(ev.project, keep=keep).map("mask:made", ev.home.resized(90, 90))
+    assert 0 <= mask.min() <= mask.max() <= 1
+    assert ev.is_quick(ev.graph.mask("made")) is keep or kind != "over whole-ground runs"
+
+
+def test_masks_upon_masks_are_followed_so_far():
+    def chain(count):
+        data = document(layers=[], sheets=[])
+        data["masks"] = [
+            {"id": f"m{k}", "name": f"M{k}", "lines": [
+                {"id": "a", "verb": "take", "source": {"kind": "mask", "mask": f"m{k + 1}"} if k < count - 1
+                 else {"kind": "plain", "value": 1}}]}
+            for k in range(count)
+        ]  # fmt: skip
+        return data
+
+    assert len(parse_project(chain(60)).masks) == 60
+    with pytest.raises(BadDocument, match="at most 60"):
+        parse_project(chain(61))
+    with pytest.raises(BadDocument, match="at most 60"):
+        parse_project(chain(200))
+
+
 def test_a_circle_through_masks_and_pieces_is_named():
     data = recipe({"verb": "piece", "piece": "worn"})
     data["pieces"] = [{**PIECE, "lines": [{"id": "p", "verb": "take", "source": {"kind": "mask", "mask": "made"}}],

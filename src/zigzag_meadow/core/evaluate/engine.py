@@ -46,6 +46,10 @@ _OPERATIONS: dict[str, Operation] = {
 }
 
 
+DEEP = 24
+"""After so many operations one upon the other the next begins anew from what lies below."""
+
+
 class _Locks:
     """One lock a key, kept while somebody holds or waits for it."""
 
@@ -179,7 +183,7 @@ class Evaluation:
         made than stored.
         """
         passing = not self._keep or max(grid.rows, grid.cols) > REFERENCE_LONG_SIDE
-        if node.op not in POINTWISE or not passing:
+        if node.op not in POINTWISE or not passing or node.depth % DEEP == 0:
             return self.window(node, grid, window)
         held = self.engine.cache.peek(f"{node.key}:{grid.key}:{window.row0 // TILE}:{window.col0 // TILE}")
         if held is not None and held.shape[-2:] == window.shape:
@@ -189,8 +193,42 @@ class Evaluation:
 
     def tile(self, node: Node, grid: Grid, i: int, j: int) -> Array:
         raise_if(self.cancel)
-        key = f"{node.key}:{grid.key}:{i}:{j}"
-        return self.held(key, lambda: _OPERATIONS[node.op](self, node, grid, grid.tile_window(i, j)))
+        if node.depth > DEEP and not self._has_tile(node, grid, i, j):
+            self._from_below(node, grid, i, j)
+        return self.held(
+            _tile_key(node, grid, i, j), lambda: _OPERATIONS[node.op](self, node, grid, grid.tile_window(i, j))
+        )
+
+    def _has_tile(self, node: Node, grid: Grid, i: int, j: int) -> bool:
+        key = _tile_key(node, grid, i, j)
+        return self.engine.cache.peek(key) is not None or (not self._keep and self.engine.scratch.peek(key) is not None)
+
+    def _from_below(self, node: Node, grid: Grid, i: int, j: int) -> None:
+        """Make every so many of the operations below a node first, deepest first.
+
+        One operation asks for the next: a recipe of hundreds of lines would nest as deep as it is long. Below a
+        whole-ground run only other runs are made, on their own grids.
+        """
+        stack = [(n, False) for n in node.inputs]
+        seen: set[tuple[str, bool]] = set()
+        found: dict[str, Node] = {}
+        while stack:
+            n, under = stack.pop()
+            if (n.key, under) in seen or n.depth < DEEP:
+                continue
+            seen.add((n.key, under))
+            if n.op in RUNS:
+                found[n.key], under = n, True
+            elif n.depth % DEEP == 0 and not under:
+                if self._has_tile(n, grid, i, j):
+                    continue
+                found[n.key] = n
+            stack += [(below, under) for below in n.inputs]
+        for n in sorted(found.values(), key=lambda n: n.depth):
+            if n.op in RUNS:
+                self.plane(n, RUNS[n.op][0][0])
+            else:
+                self.tile(n, grid, i, j)
 
     def held(self, key: str, compute: Callable[[], Array]) -> Array:
         """The array of ``key`` from memory, or computed now."""
@@ -265,22 +303,23 @@ class Evaluation:
 
     def is_quick(self, node: Node) -> bool:
         """Whether every long computation that ``node`` needs has been done already."""
-        done: dict[str, bool] = {}
-
-        def look(n: Node) -> bool:
-            if n.key in done:
-                return done[n.key]
+        seen: set[str] = set()
+        stack = [node]
+        while stack:
+            n = stack.pop()
+            if n.key in seen:
+                continue
+            seen.add(n.key)
             if n.op in RUNS:
-                key = _plane_key(n, whole_ground_grid(n.grid), RUNS[n.op][0][0])
-                done[n.key] = self._is_there(key)
+                if not self._is_there(_plane_key(n, whole_ground_grid(n.grid), RUNS[n.op][0][0])):
+                    return False
             elif n.op == "prepare" and n.params["kind"] in SLOW_STEPS:
                 there = self.engine.cache.peek(f"{n.key}:home") is not None
-                done[n.key] = there or self._is_there(f"{n.key}_ground")
+                if not (there or self._is_there(f"{n.key}_ground")):
+                    return False
             else:
-                done[n.key] = all(look(i) for i in n.inputs)
-            return done[n.key]
-
-        return look(node)
+                stack += n.inputs
+        return True
 
     def _is_there(self, key: str) -> bool:
         if self.engine.cache.peek(key) is not None:
@@ -293,6 +332,10 @@ def _overlap(part: Window, window: Window) -> Window:
         max(part.row0, window.row0), min(part.row1, window.row1),
         max(part.col0, window.col0), min(part.col1, window.col1),
     )  # fmt: skip
+
+
+def _tile_key(node: Node, grid: Grid, i: int, j: int) -> str:
+    return f"{node.key}:{grid.key}:{i}:{j}"
 
 
 def _plane_key(run: Node, grid: Grid, plane: str) -> str:

@@ -38,8 +38,11 @@ class Node:
     inputs: tuple[Node, ...] = ()
     home: Grid | None = None
     key: str = field(init=False)
+    depth: int = field(init=False)
+    """How many operations lie one upon the other, this one included."""
 
     def __post_init__(self) -> None:
+        object.__setattr__(self, "depth", 1 + max((n.depth for n in self.inputs), default=0))
         if self.home is None:
             object.__setattr__(self, "home", next((n.home for n in self.inputs if n.home is not None), None))
         text = json.dumps([self.op, VERSIONS[self.op], self.params, [node.key for node in self.inputs]], sort_keys=True)

@@ -39,6 +39,9 @@ from zigzag_meadow.core.targets.rules import target
 __all__ = ["check_project", "masks_read_by", "parse_project", "uses_of_mask"]
 
 
+MOST_DEEP = 60
+
+
 def parse_project(data: Any) -> Project:
     """A checked project from plain JSON data. Raises :class:`BadDocument` with the place that is wrong."""
     try:
@@ -216,17 +219,21 @@ def _check_circles(project: Project) -> None:
         mask = project.mask(item) if kind == "mask" else None
         return mask.name if mask is not None else resolve(project, item).title
 
-    done: set[str] = set()
+    tall: dict[str, int] = {}
 
-    def visit(name: str, path: list[str]) -> None:
+    def visit(name: str, path: list[str]) -> int:
+        """How many maps stand one upon the other, ``name`` on top."""
         if name in path:
             circle = [*path[path.index(name) :], name]
             raise Cycle("Maps would read each other in a circle: " + " → ".join(title(m) for m in circle) + ".")
-        if name in done:
-            return
-        for other in _maps_read_by(project, name):
-            visit(other, [*path, name])
-        done.add(name)
+        if name not in tall:
+            tall[name] = 1 + max((visit(other, [*path, name]) for other in _maps_read_by(project, name)), default=0)
+        if tall[name] > MOST_DEEP:
+            raise BadDocument(
+                f"{title(name)} builds on a chain of {tall[name]} maps; at most {MOST_DEEP} may do so.",
+                field="masks",
+            )
+        return tall[name]
 
     for mask in project.masks:
         visit(f"mask:{mask.id}", [])
