@@ -302,6 +302,15 @@ def test_a_piece_takes_its_users_numbers(tmp_path):
     assert made(tmp_path, other) == pytest.approx(made(tmp_path), abs=1e-6)
 
 
+@pytest.mark.parametrize(("how", "value"), [("follow", 0.3), ("take", 0.3), ("add", 0.3), ("keep_within", 0.3)])
+def test_a_recipe_that_begins_with_a_piece_starts_as_the_piece_does(tmp_path, how, value):
+    data = recipe()
+    cuts = [{"id": "p", "verb": "multiply", "source": {"kind": "plain", "value": 0.3}}]
+    data["pieces"] = [{**PIECE, "lines": cuts, "exposed": []}]
+    data["masks"][-1]["lines"] = [{"id": "a", "verb": "piece", "piece": "worn", "how": how}]
+    assert evaluated(tmp_path, data).map("mask:made") == pytest.approx(value)
+
+
 @pytest.mark.parametrize(
     ("line", "error", "words"),
     [

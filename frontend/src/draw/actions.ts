@@ -104,8 +104,11 @@ export function toolDown(tool: Tool, place: Place): boolean {
   const { brush, points, setPoints, mark } = useTools.getState();
   if (tool.kind === "mark") mark(tool.way, place);
   else if (tool.kind === "trace") void trace(tool.way, place);
-  else if (isClicked(tool, brush)) setPoints([...points, place]);
-  else setPoints([place]);
+  else if (isClicked(tool, brush)) {
+    // A double click ends a line: its second half is no further point.
+    const last = points.at(-1);
+    if (!last || Math.hypot(place.east - last.east, place.south - last.south) > 0.01) setPoints([...points, place]);
+  } else setPoints([place]);
   return true;
 }
 

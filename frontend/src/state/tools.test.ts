@@ -29,6 +29,8 @@ describe("the brush", () => {
     expect(isClicked(tool, brush)).toBe(true);
     toolDown(tool, at(0, 0));
     toolDown(tool, at(5, 5));
+    toolDown(tool, at(5, 5));
+    expect(useTools.getState().points).toHaveLength(2);
     expect(toolKey("Backspace")).toBe(true);
     expect(useTools.getState().points).toHaveLength(1);
     toolKey("Escape");

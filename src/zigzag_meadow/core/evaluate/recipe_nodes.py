@@ -93,11 +93,15 @@ class Recipes:
         return Node("constant", {"value": value}, home=self._maps.stage().home)
 
     def _start(self, lines: tuple[Line, ...]) -> Node:
-        active = [line for line in lines if not line.muted]
-        first = active[0].verb if active else "take"
-        if isinstance(active[0] if active else None, PieceLine):
-            first = "take"
-        return self.constant(0.0 if first in STARTS_EMPTY else 1.0)
+        """Nothing, or all of the ground where the first line only cuts. An empty recipe is nothing."""
+        return self.constant(0.0 if self._first_verb(lines) in STARTS_EMPTY else 1.0)
+
+    def _first_verb(self, lines: tuple[Line, ...]) -> str:
+        first = next((line for line in lines if not line.muted), None)
+        if not isinstance(first, PieceLine):
+            return first.verb if first is not None else "take"
+        piece = self._maps.project.piece(first.piece)
+        return self._first_verb(piece.lines) if first.how == "follow" and piece is not None else first.how
 
     def _after(self, before: Node, lines: tuple[Line, ...]) -> Node:
         for line in lines:
