@@ -11,9 +11,10 @@ from scipy.spatial import cKDTree
 
 from tests.core.test_delivery_fit import checked, made
 from tests.core.test_recipes import evaluated, recipe
-from tests.support.ground import band, document
+from tests.support.ground import band, document, png16
 from zigzag_meadow.core.errors import BadNumber, TooLarge, WrongFormat
 from zigzag_meadow.core.evaluate.pointed import proposals
+from zigzag_meadow.core.evaluate.returned import look_at_returned
 from zigzag_meadow.core.evaluate.scattered import scatter_points
 from zigzag_meadow.core.evaluate.verdict import verdict
 from zigzag_meadow.core.grid import Grid
@@ -84,6 +85,20 @@ def test_scattered_things_are_delivered_and_fit(tmp_path, bits):
     features = json.loads((out / note["points"][0]["file"]).read_bytes())["features"]
     assert len(features) == len(scatter_points(ev, "s").points)
     assert "white is 1 on 100 m²" in (out / "import_note.txt").read_text("utf-8")
+
+
+@pytest.mark.parametrize("turn", [lambda a: a, np.flipud])
+def test_what_was_changed_in_a_mask_is_counted_sample_by_sample(tmp_path, turn):
+    data = document(505, 505, delivery={"rows": 505, "cols": 505})
+    data["masks"][0]["lines"] = [{"id": "a", "verb": "take", "source": band("flow", 3000, 1e9)}]
+    ev = evaluated(tmp_path, data)
+    image = np.floor(ev.map("mask:steep") * 65535 + 0.5).astype(np.uint16)
+    image[100:150, 200:300] = 65535 - image[100:150, 200:300]
+    path = tmp_path / "back.png"
+    path.write_bytes(png16(np.ascontiguousarray(turn(image))))
+    found = look_at_returned(ev, "steep", path)
+    assert found.flip == ("none" if turn(image) is image else "north_south")
+    assert found.changed == pytest.approx(50 * 100 / 505**2, rel=0.02)
 
 
 def candidate(name, inside, outside, **more):
