@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+import re
 
 import imagecodecs
 import numpy as np
@@ -219,6 +220,5 @@ def test_kits_leave_the_ground_behind_and_move_with_heights():
 )  # fmt: skip
 def test_a_mask_without_shape_names_the_line(tmp_path, lines, words):
     ev = evaluated(tmp_path, recipe(*lines))
-    with pytest.raises(AssertionError, match=words):
-        raise AssertionError(verdict(ev, "made"))
+    assert re.search(words, verdict(ev, "made") or "")
     assert verdict(evaluated(tmp_path, recipe()), "made") is None

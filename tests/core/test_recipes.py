@@ -353,7 +353,8 @@ def test_recipes_as_long_as_they_may_be_are_made(tmp_path, kind, keep):
     ev = evaluated(tmp_path, recipe(*LONG[kind]))
     mask = ev.engine.evaluation(ev.project, keep=keep).map("mask:made", ev.home.resized(90, 90))
     assert 0 <= mask.min() <= mask.max() <= 1
-    assert ev.is_quick(ev.graph.mask("made")) is keep or kind != "over whole-ground runs"
+    # What was made for an unsaved state is not there for the saved one: only then is anything long left to do.
+    assert ev.is_quick(ev.graph.mask("made")) is (keep or kind != "over whole-ground runs")
 
 
 def test_masks_upon_masks_are_followed_so_far():

@@ -14,6 +14,7 @@ import { useView } from "../state/view";
 import { roles } from "../theme";
 import { trim } from "../viewport/subjects";
 import { tracing } from "./actions";
+import { FileButton } from "../parts/FileButton";
 
 type Kind = NonNullable<Feature["kind"]>;
 
@@ -135,20 +136,9 @@ export function DrawnTab({ onUsed }: { onUsed: () => void }) {
         ))}
       </Box>
       <Box sx={{ display: "flex", gap: 1, mt: 1.5 }}>
-        <Button component="label" size="small" variant="outlined" color="inherit">
+        <FileButton id="geojson-file" accept=".geojson,.json" onFiles={([file]) => file && void bring(file)}>
           Bring in GeoJSON…
-          <input
-            type="file"
-            data-testid="geojson-file"
-            accept=".geojson,.json"
-            style={{ position: "absolute", opacity: 0, width: 1, height: 1 }}
-            onChange={(event) => {
-              const file = event.target.files?.[0];
-              event.target.value = "";
-              if (file) void bring(file);
-            }}
-          />
-        </Button>
+        </FileButton>
         <Button
           size="small"
           color="inherit"

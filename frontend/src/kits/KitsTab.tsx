@@ -21,6 +21,7 @@ import { MoreMenu } from "../parts/MoreMenu";
 import { useProject } from "../state/document";
 import { trim } from "../viewport/subjects";
 import { UseKitDialog } from "./UseKitDialog";
+import { FileButton } from "../parts/FileButton";
 
 /** Kits to take from and to save into. */
 export function KitsTab() {
@@ -53,20 +54,9 @@ export function KitsTab() {
         <Button size="small" variant="outlined" color="inherit" onClick={() => setSaving(true)}>
           Save a kit…
         </Button>
-        <Button component="label" size="small" color="inherit">
+        <FileButton id="kit-file" accept=".json" plain onFiles={([file]) => file && void bring(file)}>
           Bring a kit in…
-          <input
-            type="file"
-            data-testid="kit-file"
-            accept=".json"
-            style={{ position: "absolute", opacity: 0, width: 1, height: 1 }}
-            onChange={(event) => {
-              const file = event.target.files?.[0];
-              event.target.value = "";
-              if (file) void bring(file);
-            }}
-          />
-        </Button>
+        </FileButton>
       </Box>
       {said && (
         <Alert severity={said.severity} sx={{ mt: 1 }} onClose={() => setSaid(null)}>

@@ -6,6 +6,7 @@ import { ChoiceToken } from "../parts/ChoiceToken";
 import { newId, useDocument, useProject } from "../state/document";
 import { useView } from "../state/view";
 import { freeName } from "./lines";
+import { FileButton } from "../parts/FileButton";
 
 type Finished = Schemas["FinishedOut"];
 
@@ -71,21 +72,17 @@ function Files({ onClose }: { onClose: () => void }) {
           Choose all files of a folder at once. Each becomes a mask laid over the whole ground; files that are named
           like a mask here become its last line.
         </Typography>
-        <Button component="label" variant="outlined" color="inherit" sx={{ my: 1.5 }}>
-          Choose files…
-          <input
-            type="file"
+        <Box sx={{ my: 1.5 }}>
+          <FileButton
+            id="finished-files"
+            size="medium"
             multiple
-            data-testid="finished-files"
             accept=".png,.tif,.tiff,.bmp,.jpg,.jpeg"
-            style={{ position: "absolute", opacity: 0, width: 1, height: 1 }}
-            onChange={(event) => {
-              const files = [...(event.target.files ?? [])];
-              event.target.value = "";
-              if (files.length > 0) void bring(files);
-            }}
-          />
-        </Button>
+            onFiles={(files) => void bring(files)}
+          >
+            Choose files…
+          </FileButton>
+        </Box>
         {trouble && <Alert severity="error">{trouble}</Alert>}
         <Box component="ul" aria-label="Files" sx={{ p: 0, m: 0, listStyle: "none" }}>
           {found.map((item) => (

@@ -7,6 +7,7 @@ import { Segments } from "../parts/Segments";
 import { newId, useDocument, useProject } from "../state/document";
 import { previews } from "../state/preview";
 import { useView } from "../state/view";
+import { FileButton } from "../parts/FileButton";
 
 type Returned = Schemas["TakenBackOut"];
 
@@ -49,20 +50,13 @@ export function TakeBack({ mask, onDone }: { mask: Mask; onDone: () => void }) {
           Close
         </Button>
       </Box>
-      <Button component="label" size="small" variant="outlined" color="inherit">
+      <FileButton
+        id="take-back-file"
+        accept=".png,.tif,.tiff,.bmp,.jpg,.jpeg"
+        onFiles={([file]) => file && void bring(file)}
+      >
         {found ? "Another file…" : "Choose the edited file…"}
-        <input
-          type="file"
-          data-testid="take-back-file"
-          accept=".png,.tif,.tiff,.bmp,.jpg,.jpeg"
-          style={{ position: "absolute", opacity: 0, width: 1, height: 1 }}
-          onChange={(event) => {
-            const file = event.target.files?.[0];
-            event.target.value = "";
-            if (file) void bring(file);
-          }}
-        />
-      </Button>
+      </FileButton>
       {trouble && (
         <Alert severity="error" sx={{ mt: 1 }}>
           {trouble}

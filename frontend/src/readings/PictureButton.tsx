@@ -1,7 +1,8 @@
-import { Alert, Box, Button } from "@mui/material";
+import { Alert, Box } from "@mui/material";
 import { useState } from "react";
 import { sentence, upload } from "../api/client";
 import { newId, useDocument, useProject } from "../state/document";
+import { FileButton } from "../parts/FileButton";
 
 interface Brought {
   asset: string;
@@ -27,19 +28,9 @@ export function PictureButton({ onMade }: { onMade: (name: string) => void }) {
   };
   return (
     <Box sx={{ mt: 1.5 }}>
-      <Button component="label" variant="outlined" color="inherit" size="small">
+      <FileButton id="picture-file" onFiles={([file]) => file && void take(file)}>
         Lay a picture over the ground…
-        <input
-          type="file"
-          data-testid="picture-file"
-          style={{ position: "absolute", opacity: 0, width: 1, height: 1 }}
-          onChange={(event) => {
-            const file = event.target.files?.[0];
-            event.target.value = "";
-            if (file) void take(file);
-          }}
-        />
-      </Button>
+      </FileButton>
       {trouble && (
         <Alert severity="error" sx={{ mt: 1 }}>
           {trouble}

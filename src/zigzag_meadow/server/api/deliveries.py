@@ -14,8 +14,9 @@ from zigzag_meadow.core.evaluate.scattered import points_key
 from zigzag_meadow.core.formats.names import file_stem, safe_file_name
 from zigzag_meadow.core.project.document import Project as Document
 from zigzag_meadow.server import projects
+from zigzag_meadow.server.api.delivery_schemas import DeliveryOut, JobOut
 from zigzag_meadow.server.api.maps import raw_response
-from zigzag_meadow.server.api.schemas import DeliveryOut, JobOut, ProblemOut
+from zigzag_meadow.server.api.schemas import ProblemOut
 from zigzag_meadow.server.engine import engine
 from zigzag_meadow.server.jobs import ask_cancel, delivery_folder, request_delivery, request_fit
 from zigzag_meadow.server.models import Delivery, Job
