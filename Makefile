@@ -44,7 +44,7 @@ bench: build
 	$(BIN)/python bench/run.py
 
 dev: setup
-	$(BIN)/zigzag serve --demo & cd frontend && npx vite; wait
+	ZIGZAG_DEV=1 $(BIN)/zigzag serve --demo & cd frontend && npx vite; wait
 
 clean:
 	rm -rf .venv frontend/node_modules frontend/dist

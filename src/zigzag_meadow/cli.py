@@ -304,12 +304,13 @@ def demo(
 @app.command()
 def serve(
     port: Annotated[int, typer.Option(help="Port on this machine")] = 8000,
+    host: Annotated[str, typer.Option(help="An address of this machine alone; others are refused")] = "127.0.0.1",
     demo: Annotated[bool, typer.Option(help="Put the demo projects on an empty shelf")] = False,
 ) -> None:
     """Start the application with its worker; Ctrl+C ends both."""
     from zigzag_meadow.server.supervise import serve as run  # the command line works without a server otherwise
 
-    raise typer.Exit(run(port, demo))
+    raise typer.Exit(run(port, demo, host))
 
 
 def main() -> None:

@@ -42,6 +42,17 @@ class Api:
         assert response.status_code == status, response.content[:500]
         return problem(response) if status >= 400 else json.loads(response.content)
 
+    def saved_out(self, project: str) -> bytes:
+        """The open project file of a project."""
+        response = self.client.get(f"/api/projects/{project}/save-out")
+        assert response.status_code == 200
+        return b"".join(response.streaming_content)
+
+    def step(self, way: str, project: str, *, status: int = 200) -> Any:
+        """Undo or redo from the newest revision."""
+        base = self.get(f"/projects/{project}")["revision"]
+        return self.post(f"/projects/{project}/{way}", {"base": base}, status=status)
+
     def edit(self, project: str, base: int, *operations: Any, status: int = 200, **more: Any) -> Any:
         body = {"base": base, "tab": "t", "operations": list(operations), **more}
         return self.post(f"/projects/{project}/edits", body, status=status)

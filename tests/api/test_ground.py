@@ -74,7 +74,7 @@ def test_steps_change_what_is_found_measured_and_planned(api, project):
     before = api.get(f"/projects/{pid}/stats?name=at:0:height")
     after = api.get(f"/projects/{pid}/stats?name=reading:height")
     assert after["mean"] == pytest.approx(before["mean"] + 50, abs=3)
-    assert api.post(f"/projects/{pid}/undo")["document"]["ground"]["steps"] == []
+    assert api.step("undo", pid)["document"]["ground"]["steps"] == []
     api.edit(pid, state["revision"] + 1, {"op": "delete_step", "step": "zz"}, status=404)
     api.get(f"/projects/{pid}/stats?name=at:9:height", status=404)
 
@@ -129,7 +129,7 @@ def test_a_picture_is_laid_over_the_ground_and_travels_with_the_project(api, pro
     state = api.edit(pid, project["revision"], added)
     values = np.frombuffer(api.get(f"/projects/{pid}/maps/reading:air").content, np.float32).reshape(127, 127)
     assert values[-1].mean() > 0.99 > 0.01 > values[0].mean()
-    saved = api.get(f"/projects/{pid}/save-out").content
+    saved = api.saved_out(pid)
     copy = api.upload("/projects/bring-in", "copy.meadow.zip", saved, status=201)
     assert copy["document"]["readings"] == state["document"]["readings"]
     from zigzag_meadow.server.assets import sweep

@@ -3,16 +3,15 @@
 from __future__ import annotations
 
 import json
-from datetime import timedelta
 
 import numpy as np
 import pytest
-from django.utils import timezone
 
 from tests.api.test_projects import low
 from tests.core.test_delivery_fit import rewrite
+from tests.support.server import claim, outdated, run_all
 from zigzag_meadow.server.engine import engine, latest
-from zigzag_meadow.server.jobs import claim_next, delivery_folder
+from zigzag_meadow.server.jobs import Claims, delivery_folder
 from zigzag_meadow.server.models import Delivery, Job
 from zigzag_meadow.server.projects import at_revision
 from zigzag_meadow.server.work import run_claim
@@ -84,11 +83,6 @@ def test_numbers_come_from_the_arrays(api, project):
     assert sum(shares) == pytest.approx(1, abs=1e-6)
 
 
-def run_all() -> None:
-    while (claim := claim_next()) is not None:
-        run_claim(claim)
-
-
 def test_deliver_then_check_then_damage_then_check(api, project):
     pid = project["id"]
     job = api.post(f"/projects/{pid}/deliveries", status=202)
@@ -97,7 +91,7 @@ def test_deliver_then_check_then_damage_then_check(api, project):
     run_all()
     assert api.get(f"/jobs/{job['id']}")["state"] == "done"
     (made,) = api.get(f"/projects/{pid}/deliveries")
-    assert made["outdated"] == []
+    assert outdated(api, pid) == set()
     zipped = b"".join(api.get(f"/projects/{pid}/deliveries/1/zip").streaming_content)
     assert zipped.startswith(b"PK")
     note = api.get(f"/projects/{pid}/deliveries/1/files/import_note.html")
@@ -115,7 +109,7 @@ def test_deliver_then_check_then_damage_then_check(api, project):
     (made,) = api.get(f"/projects/{pid}/deliveries")
     assert [item["kind"] for item in made["fit"]["findings"]] == ["orientation"]
     api.edit(pid, project["revision"], low(60))
-    assert api.get(f"/projects/{pid}/deliveries")[0]["outdated"] == ["test_moor_splat.png"]
+    assert outdated(api, pid) == {"test_moor_splat.png"}
 
 
 def test_illegal_deliveries_never_run(api, project):
@@ -132,23 +126,25 @@ def test_jobs_can_be_stopped_before_and_while_they_run(api, project):
     job = api.post(f"/projects/{pid}/deliveries", status=202)
     assert api.post(f"/jobs/{job['id']}/cancel")["state"] == "cancelled"
     running = api.post(f"/projects/{pid}/deliveries", status=202)
-    claim = claim_next()
+    taken = claim()
     assert api.post(f"/jobs/{running['id']}/cancel")["cancel"] is True
-    claim.cancelled = lambda: Job.objects.get(id=running["id"]).cancel
-    run_claim(claim)
+    taken.cancelled = lambda: Job.objects.get(id=running["id"]).cancel
+    run_claim(taken)
     assert api.get(f"/jobs/{running['id']}")["state"] == "cancelled"
     assert not delivery_folder(Delivery.objects.get(number=2)).exists()
-    assert not claim.staging.exists()
+    assert not taken.staging.exists()
     api.post("/jobs/none/cancel", status=404)
 
 
 def test_only_the_newest_attempt_publishes(api, project):
     """A worker that fell silent comes back: its job has been taken over and it must not publish."""
     job = api.post(f"/projects/{project['id']}/deliveries", status=202)
-    silent = claim_next()
-    assert claim_next() is None
-    Job.objects.filter(id=job["id"]).update(heartbeat_at=timezone.now() - timedelta(minutes=1))
-    taken = claim_next()
+    silent = claim()
+    now = [0.0]
+    other = Claims(clock=lambda: now[0])
+    assert other.next() is None
+    now[0] = 60.0
+    taken = other.next()
     assert (silent.attempt, taken.attempt) == (1, 2)
     moved = []
     assert silent.publish(lambda: moved.append("old"), "late") is False

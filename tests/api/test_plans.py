@@ -10,9 +10,9 @@ import sys
 
 import pytest
 
-from tests.api.test_maps_jobs import run_all
 from tests.api.test_projects import low
 from tests.e2e.conftest import ROOT, free_port
+from tests.support.server import outdated, run_all
 from zigzag_meadow.core.targets.rules import target
 
 
@@ -53,7 +53,7 @@ def test_sizes_offered_are_sizes_accepted(api, project):
 
 
 @pytest.mark.parametrize(
-    ("operation", "outdated"),
+    ("operation", "files"),
     [
         (low(61), {"test_moor_splat.png"}),
         ({"op": "set_ground", "high": 333}, {"test_moor_height.png", "test_moor_splat.png", "test_moor_data.png"}),
@@ -63,14 +63,14 @@ def test_sizes_offered_are_sizes_accepted(api, project):
         ({"op": "rename_project", "name": "Elsewhere"}, set()),
     ],
 )
-def test_outdated_is_a_comparison_of_content(api, project, operation, outdated):
+def test_outdated_is_a_comparison_of_content(api, project, operation, files):
     pid = project["id"]
     api.post(f"/projects/{pid}/deliveries", status=202)
     run_all()
     api.edit(pid, project["revision"], operation)
-    assert set(api.get(f"/projects/{pid}/deliveries")[0]["outdated"]) == outdated
-    api.post(f"/projects/{pid}/undo")
-    assert api.get(f"/projects/{pid}/deliveries")[0]["outdated"] == []
+    assert outdated(api, pid) == files
+    api.step("undo", pid)
+    assert outdated(api, pid) == set()
 
 
 def test_cautions_follow_the_document(api, project):
@@ -95,5 +95,5 @@ def test_a_taken_port_is_said_and_ends_everything(tmp_path):
         command = [sys.executable, "-m", "zigzag_meadow.cli", "serve", "--port", str(other.getsockname()[1])]
         environment = {**os.environ, "ZIGZAG_DATA": str(tmp_path)}
         ended = subprocess.run(command, cwd=ROOT, env=environment, capture_output=True, text=True, timeout=120)
-    assert ended.returncode == 1
-    assert "is the port taken?" in ended.stderr
+    assert ended.returncode == 2
+    assert "is taken by another program" in ended.stderr

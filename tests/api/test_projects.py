@@ -56,16 +56,16 @@ def test_edits_undo_and_redo(api, project):
     api.edit(pid, base, low(30))
     state = api.edit(pid, base + 1, low(35))
     assert (state["undo"], state["redo"]) == ("lower edge to 35°", None)
-    state = api.post(f"/projects/{pid}/undo")
+    state = api.step("undo", pid)
     assert (state["undo"], state["redo"]) == ("lower edge to 30°", "lower edge to 35°")
     assert state["document"]["masks"][0]["lines"][0]["source"]["low"] == 30
-    state = api.post(f"/projects/{pid}/undo")
+    state = api.step("undo", pid)
     assert state["document"] == project["document"]
-    state = api.post(f"/projects/{pid}/redo")
-    state = api.post(f"/projects/{pid}/redo")
+    state = api.step("redo", pid)
+    state = api.step("redo", pid)
     assert state["document"]["masks"][0]["lines"][0]["source"]["low"] == 35
-    assert api.post(f"/projects/{pid}/redo", status=409)["code"] == "conflict"
-    api.post(f"/projects/{pid}/undo")
+    assert api.step("redo", pid, status=409)["code"] == "conflict"
+    api.step("undo", pid)
     state = api.edit(pid, state["revision"] + 1, low(50))
     assert state["redo"] is None
 
@@ -75,9 +75,9 @@ def test_key_steps_on_one_token_undo_together(api, project):
     for i in range(4):
         state = api.edit(pid, base + i, low(30 + i), merge="a:low")
     state = api.edit(pid, state["revision"], low(60), merge="b:low")
-    state = api.post(f"/projects/{pid}/undo")
+    state = api.step("undo", pid)
     assert state["document"]["masks"][0]["lines"][0]["source"]["low"] == 33
-    assert api.post(f"/projects/{pid}/undo")["document"] == project["document"]
+    assert api.step("undo", pid)["document"] == project["document"]
 
 
 def test_the_second_tab_is_told_and_nothing_is_overwritten(api, project):
@@ -113,7 +113,7 @@ def test_shelf(api, project):
 def test_project_files_go_out_and_come_in(api, project):
     response = api.get(f"/projects/{project['id']}/save-out")
     assert "test_moor.meadow.zip" in response["Content-Disposition"]
-    data = response.content
+    data = b"".join(response.streaming_content)
     back = api.upload("/projects/bring-in", "moor.zip", data, status=201)
     assert back["document"] == project["document"]
     assert back["id"] != project["id"]

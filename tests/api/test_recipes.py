@@ -64,10 +64,10 @@ def test_strokes_are_kept_and_taken_back(api, project):
     assert changed.mean() < 0.05
     assert (after[62, 60]) == 255
     # A project file carries its strokes.
-    saved = api.client.get(f"/api/projects/{pid}/save-out").content
+    saved = api.saved_out(pid)
     back = api.upload("/projects/bring-in", "moor.meadow.zip", saved, status=201)
     assert (pixels(api, back["id"], "mask:steep") == after).all()
-    assert api.post(f"/projects/{pid}/undo")["revision"] == state["revision"] + 1
+    assert api.step("undo", pid)["revision"] == state["revision"] + 1
     for wrong in ({**stroke, "size": 0}, {**stroke, "points": []}, {**stroke, "mode": "smear"}):
         api.post(f"/projects/{pid}/strokes", {"strokes": [wrong]}, status=422)
     api.post(f"/projects/{pid}/strokes", {"asset": "e" * 64, "strokes": [stroke]}, status=404)
@@ -101,7 +101,7 @@ def test_what_has_no_shape_says_why(api, project):
     for line, words in lines:
         add(api, project, line)
         assert words in api.get(f"/projects/{pid}/stats?name=mask:steep")["why"]
-        project = api.post(f"/projects/{pid}/undo")
+        project = api.step("undo", pid)
     assert api.get(f"/projects/{pid}/stats?name=mask:steep")["why"] is None
 
 
@@ -281,7 +281,8 @@ def test_a_folder_of_finished_masks_is_matched_by_name(api, project):
     assert found["note.png"]["problem"].endswith(".")
     level = api.post("/flat-projects", {"name": "Yard", "width": 400, "length": 200, "samples": 401}, status=201)
     assert (level["home"]["width"], level["home"]["length"]) == (400, 200)
-    setting = {"id": "pit", "kind": "picture", "numbers": {"asset": found["gravel_pit.png"]["asset"]}}
+    picture = api.upload(f"/projects/{level['id']}/pictures", "gravel_pit.png", image)
+    setting = {"id": "pit", "kind": "picture", "numbers": {"asset": picture["asset"]}}
     use = {"id": "a", "verb": "take", "source": {"kind": "reading", "reading": "pit", "black": 0, "white": 1}}
     mask = {"id": "pit", "name": "Gravel pit", "lines": [use]}
     api.edit(

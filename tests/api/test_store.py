@@ -13,6 +13,7 @@ from django.utils import timezone
 
 from tests.api.test_projects import low
 from tests.support.ground import hills, png16
+from tests.support.server import claim
 from zigzag_meadow.core.errors import NotFound, TooLarge
 from zigzag_meadow.server import assets, engine, jobs, work
 from zigzag_meadow.server.models import Asset, Delivery, Job, Project, Revision
@@ -86,7 +87,7 @@ def test_every_edit_is_a_revision_and_none_is_lost(api, project):
     pid = project["id"]
     for i in range(3):
         api.edit(pid, project["revision"] + i, low(40 + i))
-    api.post(f"/projects/{pid}/undo")
+    api.step("undo", pid)
     rows = list(Revision.objects.filter(project_id=pid).order_by("number"))
     assert [row.number for row in rows] == list(range(1, len(rows) + 1))
     assert rows[-1].document == rows[-3].document
@@ -107,11 +108,11 @@ def test_a_busy_store_asks_to_try_again(api, project, monkeypatch):
 def test_jobs_run_oldest_first_and_one_at_a_time(api, project):
     pid = project["id"]
     wanted = [api.post(f"/projects/{pid}/deliveries", status=202)["id"] for _ in range(3)]
-    taken = []
-    while (claim := jobs.claim_next()) is not None:
-        taken.append(claim.job.id)
-        assert api.get(f"/projects/{pid}/jobs")[0]["id"] == claim.job.id
-        work.run_claim(claim)
+    claims, taken = jobs.Claims(), []
+    while (held := claims.next()) is not None:
+        taken.append(held.job.id)
+        assert api.get(f"/projects/{pid}/jobs")[0]["id"] == held.job.id
+        work.run_claim(held)
     assert taken == wanted
     assert [item["number"] for item in api.get(f"/projects/{pid}/deliveries")] == [3, 2, 1]
     assert api.get(f"/projects/{pid}/jobs") == []
@@ -126,14 +127,14 @@ def test_a_failing_job_says_why_and_leaves_no_files(api, project, monkeypatch):
         raise OSError(28, "No space left on device")
 
     monkeypatch.setattr(work, "zip_delivery", full)
-    claim = jobs.claim_next()
-    work.run_claim(claim)
+    held = claim()
+    work.run_claim(held)
     (made,) = api.get(f"/projects/{pid}/deliveries")
     assert made["job"]["state"] == "failed"
-    assert "No space left on device" in made["job"]["message"]
+    assert "The disk is full" in made["job"]["message"]
     assert "Make room" in made["job"]["error"]["detail"]
     assert not jobs.delivery_folder(Delivery.objects.get()).exists()
-    assert not claim.staging.exists()
+    assert not held.staging.exists()
 
 
 @pytest.mark.django_db
@@ -142,7 +143,7 @@ def test_a_delivery_uses_the_revision_it_was_asked_for(api, project):
     pid = project["id"]
     api.post(f"/projects/{pid}/deliveries", status=202)
     api.edit(pid, project["revision"], {"op": "rename_project", "name": "Later"})
-    work.run_claim(jobs.claim_next())
+    work.run_claim(claim())
     files = [item["file"] for item in api.get(f"/projects/{pid}/deliveries")[0]["files"]]
     assert "test_moor_height.png" in files
     assert "later_height.png" not in files
@@ -152,12 +153,12 @@ def test_a_delivery_uses_the_revision_it_was_asked_for(api, project):
 def test_one_fit_check_waits_at_a_time(api, project):
     pid = project["id"]
     api.post(f"/projects/{pid}/deliveries", status=202)
-    work.run_claim(jobs.claim_next())
+    work.run_claim(claim())
     first = api.post(f"/projects/{pid}/deliveries/1/fit", status=202)
     assert api.post(f"/projects/{pid}/deliveries/1/fit", status=202)["id"] == first["id"]
     assert Job.objects.filter(kind="fit").count() == 1
     api.get(f"/projects/{pid}/deliveries/1/fit/maps/difference", status=404)
-    work.run_claim(jobs.claim_next())
+    work.run_claim(claim())
     api.get(f"/projects/{pid}/deliveries/1/fit/maps/difference")
     api.get(f"/projects/{pid}/deliveries/1/fit/maps/secret", status=404)
 
@@ -166,11 +167,11 @@ def test_one_fit_check_waits_at_a_time(api, project):
 def test_a_fit_check_of_a_broken_delivery_is_a_sentence(api, project):
     pid = project["id"]
     api.post(f"/projects/{pid}/deliveries", status=202)
-    work.run_claim(jobs.claim_next())
+    work.run_claim(claim())
     folder = jobs.delivery_folder(Delivery.objects.get()) / "files"
     (folder / "import_note.json").write_text('{"note": 1}')
     job = api.post(f"/projects/{pid}/deliveries/1/fit", status=202)
-    work.run_claim(jobs.claim_next())
+    work.run_claim(claim())
     ended = api.get(f"/jobs/{job['id']}")
     assert ended["state"] == "failed"
     assert "changed by hand" in ended["message"]
@@ -179,9 +180,9 @@ def test_a_fit_check_of_a_broken_delivery_is_a_sentence(api, project):
 @pytest.mark.django_db
 def test_progress_is_told_at_most_twice_a_second(api, project):
     api.post(f"/projects/{project['id']}/deliveries", status=202)
-    claim = jobs.claim_next()
+    held = claim()
     for i in range(50):
-        claim.tell(i / 50, f"row {i}")
+        held.tell(i / 50, f"row {i}")
     assert Job.objects.get().progress == 0
     assert Job.objects.get().message == "row 0"
 

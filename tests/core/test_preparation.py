@@ -8,7 +8,7 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from tests.support.ground import band, document, evaluation, hills
+from tests.support.ground import band, document, evaluation, hills, lay
 from zigzag_meadow.core.delivery.plan import make_plan
 from zigzag_meadow.core.errors import BadDocument, BadNumber, Cycle, MeadowError, NotFound
 from zigzag_meadow.core.evaluate.profile import profile_line
@@ -20,7 +20,7 @@ from zigzag_meadow.core.ground.terraces import un_terraced
 from zigzag_meadow.core.ground.voids import fill_voids
 from zigzag_meadow.core.project.check import parse_project
 from zigzag_meadow.core.project.operations import apply_operations, parse_operations
-from zigzag_meadow.core.readings.picture import picture
+from zigzag_meadow.core.readings.picture import picture, read_channel
 from zigzag_meadow.core.readings.slope import slope
 from zigzag_meadow.core.stripes import Stripes
 
@@ -78,7 +78,7 @@ def test_every_finding_with_a_place_has_a_map(tmp_path):
     _, ev = evaluation(tmp_path, document(rows=160, cols=180))
     z = smooth_hill()
     z[80:] += 60
-    ev.engine.cache.offer(f"{ev.graph.stage().ground.key}:home", z)
+    lay(ev, ev.graph.stage().ground, z)
     found = {f.code: f for f in find_all(z, ev.home, ONE)}
     assert found["row-jumps"].where is not None
     shown = ev.map("finding:row-jumps")
@@ -348,10 +348,11 @@ def test_a_picture_lies_where_it_is_put(tmp_path_factory, quarter, east):
     pixels = np.zeros((41, 41), np.uint16)
     pixels[5, 30] = 65535
     path.write_bytes(imagecodecs.png_encode(pixels))
-    plain = picture(path, grid, grid, grid.whole)
+    laid = read_channel(path, "luma")
+    plain = picture(laid, grid, grid, grid.whole)
     assert plain == pytest.approx(pixels / 65535)
-    turned_ = picture(path, grid, grid, grid.whole, turn=90.0 * quarter)
+    turned_ = picture(laid, grid, grid, grid.whole, turn=90.0 * quarter)
     assert turned_ == pytest.approx(np.rot90(pixels, -quarter) / 65535, abs=1e-3)
-    moved = picture(path, grid, grid, grid.whole, east=5.0 * round(east / 5))
+    moved = picture(laid, grid, grid, grid.whole, east=5.0 * round(east / 5))
     shift = round(east / 5)
     assert moved[5, 30 + shift] == pytest.approx(1, abs=1e-4) if 0 <= 30 + shift < 41 else moved.max() < 1e-4

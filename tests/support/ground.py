@@ -9,7 +9,8 @@ import imagecodecs
 import numpy as np
 
 from zigzag_meadow.core.evaluate.cache import TileCache
-from zigzag_meadow.core.evaluate.engine import Engine, Evaluation
+from zigzag_meadow.core.evaluate.engine import WHOLE, Engine, Evaluation
+from zigzag_meadow.core.evaluate.nodes import Node, held_key
 from zigzag_meadow.core.project.check import parse_project
 from zigzag_meadow.core.project.document import Project
 from zigzag_meadow.core.stripes import Stripes
@@ -74,3 +75,8 @@ def evaluation(folder: Path, data: dict[str, Any], threads: int = 1) -> tuple[Pr
     path = folder / "hills.png"
     path.write_bytes(png16(hills(project.ground.rows, project.ground.cols)))
     return project, Engine(Stripes(threads), TileCache(), lambda _: path).evaluation(project)
+
+
+def lay(ev: Evaluation, node: Node, heights: np.ndarray) -> None:
+    """Heights (metres above the ground's base) in the place of a stage of the ground, for an evaluation to find."""
+    ev.engine.cache.offer(held_key(node, node.grid, WHOLE), heights)

@@ -202,7 +202,7 @@ export interface paths {
         };
         /**
          * List Projects
-         * @description The shelf, newest first.
+         * @description The shelf, newest first; ``trouble`` says why one cannot be opened.
          */
         get: operations["list_projects"];
         put?: never;
@@ -284,7 +284,8 @@ export interface paths {
         };
         /**
          * List Deliveries
-         * @description The newest twenty deliveries, newest first.
+         * @description The newest twenty deliveries, newest first. A file whose key is not among what the project writes now (see
+         *     the project's ``writes``) needs delivering again.
          */
         get: operations["list_deliveries"];
         put?: never;
@@ -776,7 +777,7 @@ export interface paths {
         };
         /**
          * Save Out Project
-         * @description The open project file: JSON and heightmap in a zip.
+         * @description The open project file: JSON and heightmap in a zip. One that cannot be read goes out as it is stored.
          */
         get: operations["save_out_project"];
         put?: never;
@@ -956,7 +957,10 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Undo */
+        /**
+         * Undo
+         * @description One revision back, from ``base``. Passes over revisions that cannot be read.
+         */
         post: operations["undo"];
         delete?: never;
         options?: never;
@@ -1378,10 +1382,15 @@ export interface components {
              */
             verb: "blur";
         };
-        /** Caution */
+        /**
+         * Caution
+         * @description What to know before delivering; ``short`` says it in two or three words.
+         */
         Caution: {
             /** Message */
             message: string;
+            /** Short */
+            short: string;
             /** Waypoint */
             waypoint: string;
         };
@@ -1674,7 +1683,7 @@ export interface components {
         };
         /**
          * DeliveryOut
-         * @description A delivery; ``outdated`` names files whose maps have changed in the project since.
+         * @description A delivery.
          */
         DeliveryOut: {
             /** Files */
@@ -1689,8 +1698,6 @@ export interface components {
             job: components["schemas"]["JobOut"];
             /** Number */
             number: number;
-            /** Outdated */
-            outdated: string[];
             /** Revision */
             revision: number;
         };
@@ -1959,12 +1966,17 @@ export interface components {
             /** Sample */
             sample?: ("u8" | "i8" | "u16" | "i16" | "f32") | null;
         };
-        /** FileOut */
+        /**
+         * FileOut
+         * @description A delivered file; ``key``: what its map is known by.
+         */
         FileOut: {
             /** Bytes */
             bytes: number;
             /** File */
             file: string;
+            /** Key */
+            key: string;
         };
         /** FillHoles */
         FillHoles: {
@@ -3000,7 +3012,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "number" | "choice" | "map";
+            kind: "number" | "choice" | "map" | "file";
             /** Low */
             low: number;
             /** Name */
@@ -3313,6 +3325,8 @@ export interface components {
             revision: number;
             /** Rows */
             rows: number;
+            /** Trouble */
+            trouble: string | null;
             /**
              * Updated At
              * Format: date-time
@@ -4033,7 +4047,8 @@ export interface components {
         };
         /**
          * StateOut
-         * @description A project at its newest revision. ``mask_keys``: what each mask's content is known by.
+         * @description A project at its newest revision. ``mask_keys``: what each mask's content is known by; ``writes``: the keys of
+         *     all maps that a delivery would hold now.
          */
         StateOut: {
             /** Cautions */
@@ -4058,6 +4073,8 @@ export interface components {
             /** Undo */
             undo: string | null;
             view: components["schemas"]["GridOut"];
+            /** Writes */
+            writes: string[];
         };
         /**
          * StatsOut
@@ -4105,12 +4122,22 @@ export interface components {
             id: string;
             /** Low */
             low: number;
+            /** Rests At */
+            rests_at: number | null;
             /** Rows */
             rows: number;
             /** Stretched After */
             stretched_after: number;
             /** Stretched Before */
             stretched_before: number;
+        };
+        /**
+         * StepIn
+         * @description Undo or redo, on the revision that was looked at.
+         */
+        StepIn: {
+            /** Base */
+            base: number;
         };
         /** Stretch */
         Stretch: {
@@ -4329,9 +4356,11 @@ export interface components {
         };
         /**
          * TaskOut
-         * @description A long computation under way.
+         * @description A long computation under way; ``bytes``: memory that it may use.
          */
         TaskOut: {
+            /** Bytes */
+            bytes: number;
             /** Key */
             key: string;
             /** Seconds */
@@ -6788,7 +6817,11 @@ export interface operations {
             };
             cookie?: never;
         };
-        requestBody?: never;
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StepIn"];
+            };
+        };
         responses: {
             /** @description OK */
             200: {
@@ -7395,7 +7428,11 @@ export interface operations {
             };
             cookie?: never;
         };
-        requestBody?: never;
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StepIn"];
+            };
+        };
         responses: {
             /** @description OK */
             200: {

@@ -9,10 +9,10 @@ from numba import njit
 from numpy.typing import NDArray
 
 from zigzag_meadow.core.arrays import readable
-from zigzag_meadow.core.grid import Grid
+from zigzag_meadow.core.grid import Grid, Registration, Window
 from zigzag_meadow.core.stripes import Cancel, Stripes
 
-__all__ = ["blur", "pyramid_step"]
+__all__ = ["blur", "mirrored", "pyramid_step"]
 
 F32 = NDArray[np.float32]
 _WIDEST = 3.0
@@ -160,10 +160,24 @@ def pyramid_step(samples: float) -> int:
     return step
 
 
+def mirrored(values: F32, inside: Window, wanted: Window, registration: Registration) -> F32:
+    """A mask on the window ``inside`` grown to ``wanted`` by mirroring about the border of its grid.
+
+    *area*: the border lies between samples (c b a | a b c); *vertex*: on the outermost ones (c b | a | b c). So the
+    mean over the ground is kept by whatever is symmetric. float32 in and out.
+    """
+    before = (inside.row0 - wanted.row0, wanted.row1 - inside.row1)
+    across = (inside.col0 - wanted.col0, wanted.col1 - inside.col1)
+    if not any(before + across):
+        return values
+    return np.pad(values, (before, across), mode="symmetric" if registration == "area" else "reflect")
+
+
 def blur(values: F32, grid: Grid, sigma: float, stripes: Stripes | None = None, cancel: Cancel | None = None) -> F32:
     """``values`` (float32, shape of ``grid``) blurred with a Gaussian whose standard deviation is ``sigma`` metres.
 
-    Planes stay planes up to the border. Above three samples the map is halved as often as need be, blurred with
+    For heights: planes stay planes up to the border. Masks are grown by :func:`mirrored` first and cut afterwards.
+    Above three samples the map is halved as often as need be, blurred with
     what is left of the variance, and doubled again by a cubic: Burt & Adelson 1983, doi:10.1109/TCOM.1983.1095851.
     Returns float32.
     """

@@ -16,6 +16,7 @@ __all__ = [
     "IllegalSize",
     "MeadowError",
     "NameTaken",
+    "NoRoom",
     "NotFound",
     "TooLarge",
     "WrongFormat",
@@ -49,6 +50,12 @@ class TooLarge(MeadowError):
     """A file, image or request is over a stated limit."""
 
     code = "too-large"
+
+
+class NoRoom(MeadowError):
+    """The disk is full or may not be written."""
+
+    code = "disk-full"
 
 
 class BadNumber(MeadowError):

@@ -10,10 +10,12 @@ from django.conf import settings
 from zigzag_meadow.core.crew import Crew
 from zigzag_meadow.core.evaluate.cache import DiskStore, TileCache
 from zigzag_meadow.core.evaluate.engine import Engine
+from zigzag_meadow.core.formats.desk import Desk, at_once
 from zigzag_meadow.core.stripes import Stripes
 from zigzag_meadow.server.assets import asset_path
+from zigzag_meadow.server.file_desk import FileDesk
 
-__all__ = ["LatestOnly", "engine", "latest"]
+__all__ = ["LatestOnly", "desk", "engine", "latest"]
 
 WORKER_CACHE = 384 * 2**20
 _small = False
@@ -26,12 +28,20 @@ def use_worker_cache() -> None:
 
 
 @lru_cache(maxsize=1)
+def desk() -> FileDesk:
+    """Where this process has files from elsewhere read; made at first use, after any fork."""
+    return FileDesk()
+
+
+@lru_cache(maxsize=1)
 def engine() -> Engine:
     """Made at first use, after any fork."""
     cache = TileCache(WORKER_CACHE) if _small else TileCache()
     stripes = Stripes()
     crew = Crew(stripes.threads - 1)
-    return Engine(stripes, cache, asset_path, DiskStore(settings.MEADOW_DATA / "maps"), crew=crew)
+    # The worker serves nobody else while it reads.
+    reads: Desk = at_once if _small else desk()
+    return Engine(stripes, cache, asset_path, DiskStore(settings.MEADOW_DATA / "maps"), crew=crew, desk=reads)
 
 
 class LatestOnly:

@@ -6,31 +6,31 @@ import shutil
 import threading
 import time
 from collections.abc import Callable
-from datetime import timedelta
 from pathlib import Path
 from typing import Any
 
 from django.conf import settings
 from django.db import OperationalError, close_old_connections, transaction
-from django.db.models import Max, Q
+from django.db.models import F, Max
 from django.utils import timezone
 
 from zigzag_meadow.core.delivery.plan import make_plan
 from zigzag_meadow.core.errors import Conflict, MeadowError, NotFound
-from zigzag_meadow.server.models import Delivery, Job
+from zigzag_meadow.server.models import Delivery, Job, new_id
 from zigzag_meadow.server.projects import head
 
 __all__ = [
     "Claim",
+    "Claims",
     "ask_cancel",
-    "claim_next",
     "delivery_folder",
     "request_delivery",
     "request_fit",
 ]
 
-STALE_AFTER = timedelta(seconds=5)
+STALE_SECONDS = 5.0
 BEAT_SECONDS = 1.0
+MOST_FAILURES = 3
 TELL_SECONDS = 0.5
 
 
@@ -80,10 +80,11 @@ def ask_cancel(job_id: str) -> Job:
 
 
 class Claim:
-    """A worker's hold on one attempt of a job."""
+    """A worker's hold on one attempt of a job. ``leaving`` says whether the worker is being stopped from outside."""
 
-    def __init__(self, job: Job) -> None:
+    def __init__(self, job: Job, leaving: Callable[[], bool] = lambda: False) -> None:
         self.job = job
+        self.leaving = leaving
         self.attempt = job.attempt
         self.staging: Path = settings.MEADOW_DATA / "staging" / job.id / str(job.attempt)
         self._stop = threading.Event()
@@ -109,14 +110,14 @@ class Claim:
         while not self._stop.wait(BEAT_SECONDS):
             try:
                 # Losing the claim counts as cancelled: another worker has the job.
-                alive = self._mine().update(heartbeat_at=timezone.now())
+                alive = self._mine().update(beat=F("beat") + 1)
                 self._cancelled = not alive or Job.objects.get(id=self.job.id).cancel
             except (OperationalError, Job.DoesNotExist):
                 continue
         close_old_connections()
 
     def cancelled(self) -> bool:
-        return self._cancelled
+        return self._cancelled or self.leaving()
 
     def tell(self, share: float, message: str) -> None:
         """Record progress, at most twice a second."""
@@ -143,17 +144,80 @@ class Claim:
             changes["error"] = {"code": error.code, "detail": error.message, "field": error.field}
         self._mine().update(**changes)
 
+    def stopped(self) -> None:
+        """End an attempt that was cut off: by the artist for good, by the worker's own stop until the next start."""
+        if self.leaving() and not self._cancelled:
+            self._mine().update(state="waiting", message="waiting for the worker")
+        else:
+            self.fail(None)
 
-def claim_next() -> Claim | None:
-    """Take the oldest job that waits, or whose worker went silent."""
-    stale = timezone.now() - STALE_AFTER
-    with transaction.atomic():
-        job = Job.objects.filter(Q(state="waiting") | Q(state="running", heartbeat_at__lt=stale)).first()
-        if job is None:
-            return None
+    def broke(self, error: Exception) -> None:
+        """An error of ours ended this attempt: the job waits for another, behind those that did not fail; after
+        :data:`MOST_FAILURES` it is given up."""
+        with transaction.atomic():
+            job = self._mine().first()
+            if job is not None:
+                _count_failure(job, f"Something broke that should not ({type(error).__name__}); the log says more.")
+                job.state = "waiting" if job.state == "running" else job.state
+                job.save()
+
+
+def _count_failure(job: Job, why: str) -> None:
+    job.failures += 1
+    job.message = f"trying again: {why}"[:300]
+    if job.failures >= MOST_FAILURES:
+        detail = f"Given up after {job.failures} attempts. {why} Nothing of the project was lost."
+        job.state, job.finished_at, job.message = "failed", timezone.now(), detail[:300]
+        job.error = {"code": "given-up", "detail": detail, "field": None}
+
+
+class Claims:
+    """What one start of a worker takes from the table.
+
+    A job whose worker's ``beat`` stands still for :data:`STALE_SECONDS` by this process's own clock, which no change
+    of the time of day moves, has lost its worker. If that worker died though the application (``run``) lived on, the
+    attempt counts as failed; a job of an application that was stopped as a whole is just taken up again.
+    """
+
+    def __init__(
+        self,
+        run: str = "",
+        leaving: Callable[[], bool] = lambda: False,
+        clock: Callable[[], float] = time.monotonic,
+    ) -> None:
+        self.worker = new_id()
+        self._run, self._leaving, self._clock = run, leaving, clock
+        self._seen: dict[str, tuple[int, int, float]] = {}
+
+    def next(self) -> Claim | None:
+        """Take the first job that waits, or that lost its worker; those that never failed come first."""
+        with transaction.atomic():
+            for job in Job.objects.filter(state__in=("waiting", "running")):
+                if job.state == "running" and not self._is_lost(job):
+                    continue
+                if job.state == "running" and job.worker != self.worker and job.run == self._run:
+                    _count_failure(job, "The worker ended in the middle of it; it may need more memory than there is.")
+                    if job.state == "failed":
+                        job.save()
+                        continue
+                self._take(job)
+                return Claim(job, self._leaving)
+        return None
+
+    def _is_lost(self, job: Job) -> bool:
+        if job.worker == self.worker:
+            # This worker asks for work: it is not at this one any more, and could not even say so (a full disk).
+            return True
+        attempt, beat, since = self._seen.get(job.id, (-1, -1, 0.0))
+        if (attempt, beat) != (job.attempt, job.beat):
+            self._seen[job.id] = (job.attempt, job.beat, self._clock())
+            return False
+        return self._clock() - since >= STALE_SECONDS
+
+    def _take(self, job: Job) -> None:
+        self._seen.pop(job.id, None)
         job.attempt += 1
-        job.state, job.heartbeat_at = "running", timezone.now()
+        job.state, job.worker, job.run, job.beat = "running", self.worker, self._run, 0
         job.started_at = job.started_at or timezone.now()
         job.message = "starting" if job.attempt == 1 else "starting again after an interruption"
         job.save()
-    return Claim(job)

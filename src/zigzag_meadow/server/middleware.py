@@ -1,25 +1,87 @@
-"""Guards in front of the API."""
+"""Guards in front of the API and around the pages."""
 
 from __future__ import annotations
 
+import logging
 from collections.abc import Callable
 
+from django.core.exceptions import BadRequest, RequestDataTooBig, SuspiciousOperation
+from django.db import DatabaseError
 from django.http import HttpRequest, HttpResponse
+from django.http.multipartparser import MultiPartParserError
 from ninja.utils import check_csrf
 
-from zigzag_meadow.server.problems import problem
+from zigzag_meadow.core.errors import MeadowError, TooLarge
+from zigzag_meadow.server.problems import no_room, problem, problem_of, store_problem
+from zigzag_meadow.server.uploads import MOST_SENT, too_much
 
-__all__ = ["ApiGuard"]
+__all__ = ["ApiGuard", "PageGuard"]
+
+log = logging.getLogger(__name__)
+Answer = Callable[[HttpRequest], HttpResponse]
+_SAFE = ("GET", "HEAD", "OPTIONS", "TRACE")
+_SAYS = {
+    400: "The request could not be understood.",
+    403: "This page is out of date. Load it again, then repeat what you did.",
+    404: "There is nothing at this address.",
+    405: "This address does not take such requests.",
+    413: "This is more than can be sent at once.",
+    415: "This address takes another kind of content.",
+}
 
 
 class ApiGuard:
-    """Changes through the API need the page's token: another site open in the browser cannot make them."""
+    """Changes need the page's token: another site open in the browser cannot make them. Every refusal, whoever made
+    it, leaves as a problem with a sentence."""
 
-    def __init__(self, get_response: Callable[[HttpRequest], HttpResponse]) -> None:
+    def __init__(self, get_response: Answer) -> None:
         self.get_response = get_response
 
     def __call__(self, request: HttpRequest) -> HttpResponse:
-        changes = request.method not in ("GET", "HEAD", "OPTIONS", "TRACE")
-        if changes and request.path.startswith("/api/") and check_csrf(request) is not None:
-            return problem(403, "wrong-page", "This page is out of date. Load it again, then repeat what you did.")
+        if not request.path.startswith("/api/"):
+            return self.get_response(request)
+        try:
+            response = self._answer(request)
+        except MeadowError as error:
+            return problem_of(error)
+        except RequestDataTooBig:
+            return problem(413, TooLarge.code, _SAYS[413])
+        except (SuspiciousOperation, BadRequest, MultiPartParserError):
+            return problem(400, "bad-request", _SAYS[400])
+        except DatabaseError as error:
+            return store_problem(error)
+        except OSError as error:
+            return problem_of(no_room(error))
+        kind = response.headers.get("Content-Type", "")
+        if response.status_code < 400 or kind.startswith("application/problem+json"):
+            return response
+        said = _SAYS.get(response.status_code, "The request was refused.")
+        return problem(response.status_code, "bad-request", said)
+
+    def _answer(self, request: HttpRequest) -> HttpResponse:
+        if request.method not in _SAFE:
+            length = request.META.get("CONTENT_LENGTH") or "0"
+            if not length.isdigit() or int(length) > MOST_SENT:
+                raise too_much()
+            # Looking for the token may read the form, so limits apply already here.
+            if check_csrf(request) is not None:
+                return problem(403, "wrong-page", _SAYS[403])
         return self.get_response(request)
+
+
+class PageGuard:
+    """Pages load and talk to nothing but this application, and show in no other site's frame."""
+
+    POLICY = (
+        "default-src 'none'; script-src 'self'; style-src 'self' 'unsafe-inline'; img-src 'self' data: blob:; "
+        "font-src 'self'; connect-src 'self'; worker-src 'self' blob:; manifest-src 'self'; base-uri 'none'; "
+        "form-action 'self'; frame-ancestors 'none'"
+    )
+
+    def __init__(self, get_response: Answer) -> None:
+        self.get_response = get_response
+
+    def __call__(self, request: HttpRequest) -> HttpResponse:
+        response = self.get_response(request)
+        response.headers.setdefault("Content-Security-Policy", self.POLICY)
+        return response

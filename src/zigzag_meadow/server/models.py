@@ -22,6 +22,8 @@ class Project(models.Model):
     created_at = models.DateTimeField(auto_now_add=True)
     updated_at = models.DateTimeField(auto_now=True)
     deleted_at = models.DateTimeField(null=True)
+    summary = models.JSONField(null=True)
+    """What the shelf shows of the newest revision, or why it cannot be read; made anew when the document changes."""
 
     class Meta:
         ordering = ("-updated_at",)
@@ -53,8 +55,25 @@ class Asset(models.Model):
     created_at = models.DateTimeField(auto_now_add=True)
 
 
+class Holding(models.Model):
+    """Who may refer to a stored file: the project it was brought into, or, before it is in one, whoever takes it."""
+
+    project = models.ForeignKey(Project, on_delete=models.CASCADE, null=True, related_name="holdings")
+    asset = models.CharField(max_length=64, db_index=True)
+
+    class Meta:
+        constraints = (
+            models.UniqueConstraint(fields=("project", "asset"), name="one_holding_a_project"),
+            models.UniqueConstraint(fields=("asset",), condition=models.Q(project=None), name="one_free_holding"),
+        )
+
+
 class Job(models.Model):
-    """Long work. A claim raises ``attempt``; only the newest attempt may publish."""
+    """Long work. A claim raises ``attempt``; only the newest attempt may publish.
+
+    ``worker`` and ``run`` name the start of the worker, and of the whole application, that holds it; ``beat`` counts
+    up while it works. ``failures`` counts attempts that ended by an error of ours or by the worker's own death.
+    """
 
     id = models.CharField(primary_key=True, max_length=32, default=new_id)
     project = models.ForeignKey(Project, on_delete=models.CASCADE, related_name="jobs")
@@ -66,13 +85,17 @@ class Job(models.Model):
     message = models.CharField(max_length=300, default="")
     error = models.JSONField(null=True)
     cancel = models.BooleanField(default=False)
-    heartbeat_at = models.DateTimeField(null=True)
+    worker = models.CharField(max_length=32, default="")
+    run = models.CharField(max_length=32, default="")
+    beat = models.IntegerField(default=0)
+    failures = models.IntegerField(default=0)
     created_at = models.DateTimeField(auto_now_add=True)
     started_at = models.DateTimeField(null=True)
     finished_at = models.DateTimeField(null=True)
 
     class Meta:
-        ordering = ("created_at",)
+        # One that failed lets those pass that did not.
+        ordering = ("failures", "created_at")
 
 
 class Delivery(models.Model):

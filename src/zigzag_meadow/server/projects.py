@@ -2,34 +2,45 @@
 
 from __future__ import annotations
 
-import io
+import hashlib
+import re
+import shutil
 from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import timedelta
 from functools import lru_cache
 from pathlib import Path
-from typing import IO, Any
+from typing import IO, Any, Literal
 
+import orjson
 from django.db import transaction
+from django.db.models import TextField
+from django.db.models.functions import Cast
 from django.utils import timezone
+from pydantic import ValidationError
 
 from zigzag_meadow.core.delivery.plan import nearest_pair
 from zigzag_meadow.core.errors import Conflict, NotFound
 from zigzag_meadow.core.ground.diagnose import Inspection
 from zigzag_meadow.core.project.adopt import file_fields
-from zigzag_meadow.core.project.archive import open_archive, write_archive
-from zigzag_meadow.core.project.check import parse_project
+from zigzag_meadow.core.project.archive import open_archive, write_archive, write_stored
+from zigzag_meadow.core.project.check import parse_project, read_back
 from zigzag_meadow.core.project.document import Project as Document
 from zigzag_meadow.core.project.operations import Operation, apply_operations
 from zigzag_meadow.core.project.upgrade import upgraded
+from zigzag_meadow.core.project.wrong import told
 from zigzag_meadow.core.targets.rules import target
-from zigzag_meadow.server.assets import asset_path, incoming, keep
+from zigzag_meadow.server.assets import adopt, asset_path, check_held, incoming, keep
 from zigzag_meadow.server.models import Project, Revision
 
 __all__ = [
     "StaleEdit",
     "State",
+    "Unreadable",
+    "Way",
+    "at_revision",
     "bring_in",
+    "changed",
     "create",
     "create_on",
     "delete",
@@ -39,9 +50,11 @@ __all__ = [
     "head",
     "restore",
     "save_out",
+    "shelf",
     "step",
 ]
 
+Way = Literal["undo", "redo"]
 MERGE_WITHIN = timedelta(seconds=1)
 
 
@@ -76,9 +89,27 @@ class State:
         return self.row.revisions.values_list("label", flat=True).get(number=self.revision.forward)
 
 
-def stored_document(data: Any) -> Document:
-    """A document as it was saved, whatever version it was saved in."""
-    return Document.model_validate(upgraded(data))
+class Unreadable(Conflict):
+    """A project whose newest document cannot be read: damaged, or of another version."""
+
+    code = "unreadable"
+
+
+def _read(project_id: str, number: int) -> Document:
+    """The document of a revision as it was saved, whatever version it was saved in. Raises :class:`Unreadable`."""
+    # As text: what is no JSON at all must not break the query that fetches it.
+    rows = Revision.objects.filter(project=project_id, number=number)
+    text = rows.annotate(text=Cast("document", TextField())).values_list("text", flat=True).get()
+    try:
+        return Document.model_validate(upgraded(orjson.loads(text)))
+    except ValidationError as error:
+        why = told(error, "It").message
+    except ValueError:
+        why = "It is damaged."
+    raise Unreadable(
+        f"This project cannot be opened. {why} Save it out to keep it as it is, or go back to the last state that can "
+        "be read."
+    )
 
 
 def find(project_id: str, *, deleted: bool = False) -> Project:
@@ -90,27 +121,68 @@ def find(project_id: str, *, deleted: bool = False) -> Project:
 
 
 def head(project_id: str) -> State:
+    """A project at its newest revision. Raises :class:`Unreadable`; the shelf then knows as well."""
     row = find(project_id)
-    return _state(row)
+    try:
+        return _state(row)
+    except Unreadable as error:
+        Project.objects.filter(id=row.id, head=row.head).update(summary=_without_summary(error.message))
+        raise
 
 
 def _state(row: Project, number: int | None = None) -> State:
-    revision = row.revisions.defer("document").get(number=row.head if number is None else number)
+    revision = _revision(row, row.head if number is None else number)
     return State(row, revision, _document(row.id, revision.number))
+
+
+def _revision(row: Project, number: int) -> Revision:
+    return row.revisions.defer("document").get(number=number)
 
 
 @lru_cache(maxsize=64)
 def _document(project_id: str, number: int) -> Document:
     """The document of a revision; revisions never change, and a drag asks for the same one many times a second."""
-    return stored_document(Revision.objects.values_list("document", flat=True).get(project=project_id, number=number))
+    return _read(project_id, number)
 
 
 def at_revision(project_id: str, number: int) -> Document:
     """The document of an earlier revision."""
-    revision = find(project_id).revisions.filter(number=number).first()
-    if revision is None:
+    if not find(project_id).revisions.filter(number=number).exists():
         raise NotFound(f"There is no revision {number} of this project.")
-    return stored_document(revision.document)
+    return _document(project_id, number)
+
+
+@lru_cache(maxsize=1)
+def _shape() -> str:
+    """What documents look like to this version: summaries made by another one are made anew."""
+    return hashlib.sha256(orjson.dumps(Document.model_json_schema())).hexdigest()[:16]
+
+
+def _summary(document: Document) -> dict[str, Any]:
+    home = document.ground.home
+    return {
+        "shape": _shape(), "rows": home.rows, "cols": home.cols, "width": home.width, "length": home.length,
+        "layers": len(document.layers), "assets": list(document.assets), "trouble": None,
+    }  # fmt: skip
+
+
+def _without_summary(trouble: str) -> dict[str, Any]:
+    nothing = dict.fromkeys(("rows", "cols", "layers"), 0) | dict.fromkeys(("width", "length"), 0.0)
+    return {**nothing, "shape": _shape(), "assets": [], "trouble": trouble}
+
+
+def shelf() -> list[tuple[Project, dict[str, Any]]]:
+    """Projects, newest first, each with what the shelf shows of it. One that cannot be read says so and hides none."""
+    found = []
+    for row in Project.objects.filter(deleted_at=None):
+        if row.summary is None or row.summary.get("shape") != _shape():
+            try:
+                row.summary = _summary(_read(row.id, row.head))
+            except Unreadable as error:
+                row.summary = _without_summary(error.message)
+            Project.objects.filter(id=row.id, head=row.head).update(summary=row.summary)
+        found.append((row, row.summary))
+    return found
 
 
 def _append(row: Project, document: Document, label: str, **more: Any) -> Revision:
@@ -123,12 +195,14 @@ def _append(row: Project, document: Document, label: str, **more: Any) -> Revisi
         asset=document.ground.asset,
         **more,
     )
-    row.head, row.name = number, document.name
-    row.save(update_fields=("head", "name", "updated_at"))
+    row.head, row.name, row.summary = number, document.name, _summary(document)
+    row.save(update_fields=("head", "name", "summary", "updated_at"))
+    adopt(row, document.assets)
     return revision
 
 
 def _new(document: Document, label: str) -> State:
+    document = read_back(document)
     with transaction.atomic():
         row = Project.objects.create(name=document.name)
         revision = _append(row, document, label)
@@ -160,12 +234,9 @@ def edit(
     :class:`StaleEdit` when ``base`` is not the newest.
     """
     with transaction.atomic():
-        row = find(project_id)
-        if row.head != base:
-            since = list(row.revisions.filter(number__gt=base).order_by("number").values_list("label", flat=True))
-            raise StaleEdit(row.head, since)
+        row = _at(project_id, base)
         before = _state(row)
-        document, label = apply_operations(before.document, operations)
+        document, label = changed(row.id, before.document, operations)
         last = before.revision
         soon = timezone.now() - last.created_at < MERGE_WITHIN if joins is None else joins
         same = bool(merge) and last.merge == merge and last.tab == tab and last.back is not None
@@ -174,18 +245,48 @@ def edit(
     return State(row, revision, document)
 
 
-def step(project_id: str, way: str) -> State:
-    """Undo or redo: appends a revision with the earlier (or later) document. Nothing to do raises Conflict."""
+def _at(project_id: str, base: int) -> Project:
+    """A project whose newest revision is ``base``. Raises :class:`StaleEdit`."""
+    row = find(project_id)
+    if row.head != base:
+        since = list(row.revisions.filter(number__gt=base).order_by("number").values_list("label", flat=True))
+        raise StaleEdit(row.head, since)
+    return row
+
+
+def changed(project_id: str, before: Document, operations: Sequence[Operation]) -> tuple[Document, str]:
+    """(the document after operations, their name). Raises what they raise, and :class:`NotFound` for files that were
+    not brought into this project."""
+    document, label = apply_operations(before, operations)
+    check_held(project_id, set(document.assets) - set(before.assets))
+    return document, label
+
+
+def step(project_id: str, way: Way, base: int) -> State:
+    """Undo or redo on revision ``base``: appends a revision with the earlier (or later) document.
+
+    Undo passes over revisions that cannot be read, and leaves one. Raises :class:`StaleEdit`, or :class:`Conflict`
+    when there is nothing to do.
+    """
     with transaction.atomic():
-        row = find(project_id)
-        now = _state(row).revision
-        goal = now.back if way == "undo" else now.forward
-        if goal is None:
-            raise Conflict(f"There is nothing to {way}.")
-        to = _state(row, goal)
+        row = _at(project_id, base)
+        now = _revision(row, row.head)
+        to = _readable(row, now, way)
         forward = now.number if way == "undo" else to.revision.forward
         revision = _append(row, to.document, to.revision.label, back=to.revision.back, forward=forward)
     return State(row, revision, to.document)
+
+
+def _readable(row: Project, now: Revision, way: Way) -> State:
+    """The nearest state on the way that can be read."""
+    goal = now.back if way == "undo" else now.forward
+    while goal is not None:
+        try:
+            return _state(row, goal)
+        except Unreadable:
+            revision = _revision(row, goal)
+            goal = revision.back if way == "undo" else revision.forward
+    raise Conflict(f"There is nothing to {way}.")
 
 
 def duplicate(project_id: str) -> State:
@@ -217,19 +318,26 @@ def bring_in(source: IO[bytes] | Path, name: str) -> State:
     place.mkdir()
     try:
         opened = open_archive(source, place, name)
-        parse_project(opened.project.model_dump(mode="json"))
+        read_back(opened.project)
         for asset in opened.assets:
             keep(asset)
     finally:
-        for stray in place.iterdir():
-            stray.unlink()
-        place.rmdir()
+        shutil.rmtree(place, ignore_errors=True)
     return _new(opened.project, "bring in")
 
 
-def save_out(project_id: str) -> tuple[Document, bytes]:
-    """(the document, the open project file's bytes)."""
-    document = head(project_id).document
-    out = io.BytesIO()
-    write_archive(out, document, asset_path)
-    return document, out.getvalue()
+def save_out(project_id: str, out: IO[bytes]) -> str:
+    """Write the open project file to ``out``; returns the project's name.
+
+    One that cannot be read goes out as it is stored, with every file that it names and that it holds.
+    """
+    row = find(project_id)
+    try:
+        write_archive(out, _state(row).document, asset_path)
+    except Unreadable:
+        rows = row.revisions.filter(number=row.head).annotate(text=Cast("document", TextField()))
+        text = rows.values_list("text", flat=True).get()
+        named = dict.fromkeys(re.findall(r"(?<![0-9a-f])[0-9a-f]{64}(?![0-9a-f])", text))
+        held = set(row.holdings.values_list("asset", flat=True))
+        write_stored(out, text.encode(), [asset for asset in named if asset in held], asset_path)
+    return row.name

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import contextlib
 import os
 import secrets
 from pathlib import Path
@@ -13,7 +14,10 @@ FRONTEND = Path(__file__).resolve().parents[3] / "frontend" / "dist"
 
 def _secret() -> str:
     path = DATA / "secret"
-    DATA.mkdir(parents=True, exist_ok=True)
+    DATA.mkdir(parents=True, exist_ok=True, mode=0o700)
+    with contextlib.suppress(OSError):
+        # Drafts, keys and files of one artist: nobody else on the machine needs to read them.
+        DATA.chmod(0o700)
     try:
         with open(path, "x", opener=lambda name, flags: os.open(name, flags, 0o600)) as file:
             file.write(secrets.token_urlsafe(50))
@@ -32,6 +36,7 @@ MIDDLEWARE = [
     "django.middleware.security.SecurityMiddleware",
     "whitenoise.middleware.WhiteNoiseMiddleware",
     "django.middleware.common.CommonMiddleware",
+    "zigzag_meadow.server.middleware.PageGuard",
     "zigzag_meadow.server.middleware.ApiGuard",
     "django.middleware.clickjacking.XFrameOptionsMiddleware",
 ]
@@ -53,13 +58,21 @@ USE_TZ = True
 STATIC_URL = "/static/"
 STATICFILES_DIRS = [FRONTEND] if FRONTEND.is_dir() else []
 STATIC_ROOT = DATA / "static"
-STATIC_ROOT.mkdir(parents=True, exist_ok=True)
+for _folder in (STATIC_ROOT, DATA / "uploads"):
+    _folder.mkdir(parents=True, exist_ok=True)
 WHITENOISE_USE_FINDERS = True
 WHITENOISE_AUTOREFRESH = False
 WHITENOISE_IMMUTABLE_FILE_TEST = r"^/static/assets/"
 DATA_UPLOAD_MAX_MEMORY_SIZE = 16 * 1024 * 1024
 FILE_UPLOAD_MAX_MEMORY_SIZE = 1024 * 1024
-CSRF_TRUSTED_ORIGINS = ["http://127.0.0.1:5173"]
+FILE_UPLOAD_TEMP_DIR = str(DATA / "uploads")
+FILE_UPLOAD_HANDLERS = [
+    "zigzag_meadow.server.uploads.LimitedUpload",
+    "django.core.files.uploadhandler.MemoryFileUploadHandler",
+    "django.core.files.uploadhandler.TemporaryFileUploadHandler",
+]
+# Pages that reload as they are edited come from another port, and only while somebody works on them.
+CSRF_TRUSTED_ORIGINS = ["http://127.0.0.1:5173"] if os.environ.get("ZIGZAG_DEV") == "1" else []
 LOGGING = {
     "version": 1,
     "disable_existing_loggers": False,

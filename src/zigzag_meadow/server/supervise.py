@@ -3,16 +3,24 @@
 from __future__ import annotations
 
 import os
+import secrets
 import signal
+import socket
 import subprocess
 import sys
 import time
 from types import FrameType
 
-__all__ = ["serve"]
+from zigzag_meadow import DATA
+from zigzag_meadow.server.lifeline import Held, hold, with_parent
 
+__all__ = ["HERE", "serve"]
+
+HERE = ("127.0.0.1", "localhost")
+"""The names of what is served: the address that only this machine reaches."""
 THREADS = 8
 RESTART_SECONDS = 1.0
+PORT_SECONDS = 5.0
 
 
 def _manage(*arguments: str) -> list[str]:
@@ -27,11 +35,74 @@ def _web(port: int) -> list[str]:
     ]  # fmt: skip
 
 
-def serve(port: int, demo: bool) -> int:
-    """Prepare, then run web and worker until interrupted. A worker that dies is started again."""
-    prepare = _manage("prepare", *(["--demo"] if demo else []))
-    if subprocess.call(prepare) != 0:
-        return 2
+def _say(text: str) -> int:
+    print(f"zigzag: {text}", file=sys.stderr, flush=True)
+    return 2
+
+
+def _refusal(port: int, host: str) -> str | None:
+    """Why nothing can be served there, or None."""
+    if host not in HERE:
+        return (
+            f"The application is served to this machine only, not at {host}: it has no passwords. From another "
+            f"machine, open a tunnel, such as ssh -L {port}:127.0.0.1:{port} {socket.gethostname()}, and use "
+            f"http://127.0.0.1:{port} there."
+        )
+    if not 1 <= port <= 65535:
+        return f"A port is a number from 1 to 65535, got {port}."
+    return None
+
+
+def _is_taken(port: int) -> bool:
+    """Whether somebody listens there; who is just ending is given a moment."""
+    end = time.monotonic() + PORT_SECONDS
+    while True:
+        with socket.socket() as probe:
+            probe.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
+            try:
+                probe.bind(("127.0.0.1", port))
+            except OSError:
+                if time.monotonic() > end:
+                    return True
+                time.sleep(0.2)
+                continue
+            return False
+
+
+def serve(port: int, demo: bool, host: str = "127.0.0.1") -> int:
+    """Prepare, then run web and worker until interrupted. A worker that dies is started again.
+
+    Returns 0 when it was stopped, 1 when the web process ended by itself, 2 when it could not begin.
+    """
+    refusal = _refusal(port, host)
+    if refusal is not None:
+        return _say(refusal)
+    try:
+        DATA.mkdir(parents=True, exist_ok=True, mode=0o700)
+        lock = hold(DATA, {"process": os.getpid(), "port": port})
+    except Held as error:
+        who, where = error.holder.get("process", "?"), error.holder.get("port", "?")
+        return _say(
+            f"This data folder is in use by process {who}, which serves it at http://127.0.0.1:{where}. Use that one, "
+            "end it first, or name another folder in ZIGZAG_DATA."
+        )
+    except OSError as error:
+        return _say(f"The data folder cannot be written: {error.strerror}. Look at its rights and its disk.")
+    with lock:
+        if _is_taken(port):
+            return _say(f"Port {port} is taken by another program. Choose another with --port.")
+        os.environ["ZIGZAG_RUN"] = secrets.token_hex(8)
+        if subprocess.call(_manage("prepare", *(["--demo"] if demo else [])), preexec_fn=with_parent()) != 0:
+            return _say("The data folder could not be made ready; what is said above names the reason.")
+        return _run(port)
+
+
+def _start(command: list[str]) -> subprocess.Popen[bytes]:
+    # A session of its own: Ctrl+C reaches this process alone, which then ends the others in order.
+    return subprocess.Popen(command, start_new_session=True, preexec_fn=with_parent())
+
+
+def _run(port: int) -> int:
     stopping = False
 
     def stop(number: int, frame: FrameType | None) -> None:
@@ -40,25 +111,21 @@ def serve(port: int, demo: bool) -> int:
 
     signal.signal(signal.SIGINT, stop)
     signal.signal(signal.SIGTERM, stop)
-    # Sessions of their own: Ctrl+C reaches this process alone, which then ends the others in order.
-    web = subprocess.Popen(_web(port), start_new_session=True)
-    worker = subprocess.Popen(_manage("worker"), start_new_session=True)
+    web, worker = _start(_web(port)), _start(_manage("worker"))
     print(f"Zigzag Meadow is at http://127.0.0.1:{port}  (Ctrl+C ends it)", flush=True)
-    code = 0
     try:
         while not stopping:
             if web.poll() is not None:
-                print("The web process ended by itself; is the port taken?", file=sys.stderr)
-                code = 1
-                break
+                _say("The web process ended by itself; what is said above may name the reason.")
+                return 1
             if worker.poll() is not None:
-                worker = subprocess.Popen(_manage("worker"), start_new_session=True)
+                worker = _start(_manage("worker"))
                 time.sleep(RESTART_SECONDS)
             time.sleep(0.2)
     finally:
         for process in (web, worker):
             _end(process)
-    return code
+    return 0
 
 
 def _end(process: subprocess.Popen[bytes]) -> None:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from pathlib import Path
 from typing import Any
 
 import imagecodecs
@@ -10,7 +11,7 @@ import numpy as np
 from zigzag_meadow.core.ground.diagnose import Inspection, inspect_file
 from zigzag_meadow.core.survey.desk import Practice, Square, Surveyed, survey
 from zigzag_meadow.core.survey.service import SurveyService, Weather
-from zigzag_meadow.server.assets import incoming, keep
+from zigzag_meadow.server.assets import incoming, keep, taken_in
 from zigzag_meadow.server.engine import engine
 
 __all__ = ["get_square", "tile_picture"]
@@ -31,26 +32,30 @@ def get_square(square: Square, practice: Practice, weather: Weather, owner: str)
             SurveyService(shared.stripes, weather), square, practice, pool=shared.stripes, tell=task.tell, cancel=cancel
         )
     asset, inspection = _kept_heights(found)
-    picture = incoming()
-    picture.write_bytes(imagecodecs.png_encode(found.aerial))
+    with taken_in(incoming()) as picture:
+        picture.write_bytes(imagecodecs.png_encode(found.aerial))
+        aerial = keep(picture)
     return {
         "asset": asset, "inspection": inspection, "spacing": found.spacing, "notes": list(found.notes),
         "low": round(float(np.nanmin(found.heights)), 3), "high": round(float(np.nanmax(found.heights)), 3),
-        "aerial": keep(picture), "heights": "range" if inspection.format == "png" else "stored",
+        "aerial": aerial, "heights": "range" if inspection.format == "png" else "stored",
     }  # fmt: skip
 
 
 def _kept_heights(found: Surveyed) -> tuple[str, Inspection]:
     """16 bits from low to high; floats where the survey has gaps."""
-    path = incoming()
+    with taken_in(incoming()) as path:
+        inspection = inspect_file(path, _write_heights(found, path))
+        return keep(path), inspection
+
+
+def _write_heights(found: Surveyed, path: Path) -> str:
+    """Write the heights; returns the name of the file, by whose ending it is read."""
     if found.missing:
         with path.open("wb") as file:
             np.save(file, found.heights)
-        name = "survey_square.npy"
-    else:
-        low, high = float(found.heights.min()), float(found.heights.max())
-        scaled = (found.heights.astype(np.float64) - low) / max(high - low, 1e-6) * 65535
-        path.write_bytes(imagecodecs.png_encode(np.floor(scaled + 0.5).astype(np.uint16)))
-        name = "survey_square.png"
-    inspection = inspect_file(path, name)
-    return keep(path), inspection
+        return "survey_square.npy"
+    low, high = float(found.heights.min()), float(found.heights.max())
+    scaled = (found.heights.astype(np.float64) - low) / max(high - low, 1e-6) * 65535
+    path.write_bytes(imagecodecs.png_encode(np.floor(scaled + 0.5).astype(np.uint16)))
+    return "survey_square.png"

@@ -2,25 +2,30 @@
 
 from __future__ import annotations
 
+import logging
 import shutil
 from collections.abc import Callable
 
 import numpy as np
 import orjson
+from django.db import DatabaseError
 from django.utils import timezone
 
 from zigzag_meadow.core.delivery.plan import make_plan
 from zigzag_meadow.core.delivery.run import MANIFEST, deliver, zip_delivery
-from zigzag_meadow.core.errors import Cancelled, MeadowError, TooLarge
+from zigzag_meadow.core.errors import Cancelled, MeadowError
 from zigzag_meadow.core.fit.check import Pictures, check_delivery
 from zigzag_meadow.core.fit.rehearsal import Rehearsal
 from zigzag_meadow.core.fit.truth import ProjectTruth
 from zigzag_meadow.server.engine import engine
 from zigzag_meadow.server.jobs import Claim, delivery_folder
 from zigzag_meadow.server.models import Delivery
+from zigzag_meadow.server.problems import no_room
 from zigzag_meadow.server.projects import at_revision
 
 __all__ = ["run_claim"]
+
+log = logging.getLogger(__name__)
 
 
 def _deliver(claim: Claim) -> None:
@@ -85,8 +90,14 @@ def run_claim(claim: Claim) -> None:
         try:
             _KINDS[claim.job.kind](claim)
         except Cancelled:
-            claim.fail(None)
+            claim.stopped()
         except MeadowError as error:
             claim.fail(error)
         except OSError as error:
-            claim.fail(TooLarge(f"The disk could not be written: {error.strerror}. Make room and try again."))
+            claim.fail(no_room(error))
+        except DatabaseError:
+            # Nothing can be recorded now. The worker goes on and takes this job up again once it can.
+            raise
+        except Exception as error:
+            log.exception("job %s broke", claim.job.id)
+            claim.broke(error)

@@ -66,6 +66,7 @@ class Caution:
 
     waypoint: str
     message: str
+    short: str
 
 
 def block_layout(chosen: Target, rows: int, cols: int) -> tuple[Layout, Layout]:
@@ -172,6 +173,13 @@ def make_plan(project: Project, ends: tuple[float, float] | None = None) -> Plan
     return Plan(project, chosen, grid, across, down, coding, (low, high), tuple(items))
 
 
+_SHORT: dict[type[MeadowError], str] = {
+    IllegalSize: "size not legal", BadDocument: "gaps to fill", BadNumber: "file names to mend",
+    WrongFormat: "format not taken",
+}  # fmt: skip
+"""What a refused plan is called in short, by its cause."""
+
+
 def cautions(project: Project) -> list[Caution]:
     """What an artist should know before delivering: empty channels, weights nobody packed, too many layers."""
     found: list[Caution] = []
@@ -181,26 +189,27 @@ def cautions(project: Project) -> list[Caution]:
         for channel, source in zip(sheet.channels, kinds, strict=True):
             if source is None:
                 text = f"Channel {channel.upper()} of {sheet.name} is empty: whoever reads it finds black."
-                found.append(Caution("packing", text))
+                found.append(Caution("packing", text, "empty channels"))
             elif source.kind == "weight":
                 packed.add(source.layer)
             elif source.kind in ("base", "rest"):
                 packed.add("base")
     found += [
-        Caution("packing", f"The weight of {item.name} is in no channel.")
+        Caution("packing", f"The weight of {item.name} is in no channel.", "weights unpacked")
         for item in project.shown_layers
         if item.id not in packed
     ]
     if project.sheets and "base" not in packed:
-        found.append(Caution("packing", f"The base, {project.base.name}, is in no channel: the target must imply it."))
+        text = f"The base, {project.base.name}, is in no channel: the target must imply it."
+        found.append(Caution("packing", text, "base unpacked"))
     chosen = target(project.delivery.target)
     if len(project.shown_layers) + 1 > chosen.most_layers:
         text = f"{len(project.shown_layers) + 1} layers with the base; {chosen.title} takes {chosen.most_layers}."
-        found.append(Caution("layers", text))
+        found.append(Caution("layers", text, "too many layers"))
     if not project.sheets:
-        found.append(Caution("packing", "There are no sheets: only the height would be delivered."))
+        found.append(Caution("packing", "There are no sheets: only the height would be delivered.", "no sheets"))
     try:
         make_plan(project)
     except MeadowError as error:
-        found.append(Caution("delivery", error.message))
+        found.append(Caution("delivery", error.message, _SHORT.get(type(error), "cannot run yet")))
     return found

@@ -151,7 +151,7 @@ def _block(evaluation: Evaluation, plan: Plan, item: Item, band: Window) -> tupl
         full = 2**item.bits - 1
         return np.floor(density * full + 0.5).astype(np.uint8 if item.bits == 8 else np.uint16), 0
     if item.sheet is None:
-        return plan.coding.encode(evaluation.map("reading:height", plan.grid, band))
+        return plan.coding.encode(evaluation.above_base(plan.grid, band), evaluation.project.ground.base)
     block = evaluation.map(f"sheet:{item.sheet.id}", plan.grid, band)
     return (block[:, :, 0] if item.channels == 1 else block), 0
 

@@ -15,12 +15,14 @@ __all__ = ["Task", "WorkBoard"]
 
 @dataclass
 class Task:
-    """One computation: ``share`` done (0–1), and whether somebody asked it to stop."""
+    """One computation: ``share`` done (0–1), ``need``: bytes of memory it may use, and whether somebody asked it to
+    stop."""
 
     key: str
     owner: str
     title: str
     started: float
+    need: int = 0
     share: float = 0.0
     stopped: bool = field(default=False)
 
@@ -37,9 +39,11 @@ class WorkBoard:
         self._clock = clock
 
     @contextmanager
-    def task(self, key: str, owner: str, title: str, cancel: Cancel | None) -> Iterator[tuple[Task, Cancel]]:
+    def task(
+        self, key: str, owner: str, title: str, cancel: Cancel | None, need: int = 0
+    ) -> Iterator[tuple[Task, Cancel]]:
         """(the task, whether to stop): stop when the caller's ``cancel`` says so or somebody stopped the task."""
-        task = Task(key, owner, title, self._clock())
+        task = Task(key, owner, title, self._clock(), need)
         with self._lock:
             self._tasks[key] = task
         try:

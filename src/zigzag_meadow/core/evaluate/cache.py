@@ -18,6 +18,7 @@ __all__ = ["DiskStore", "TileCache", "raise_if"]
 
 Array = NDArray[Any]
 GIB = 1024**3
+_LOOK_SECONDS = 0.05
 
 
 class TileCache:
@@ -30,10 +31,11 @@ class TileCache:
         self._lock = threading.Lock()
         self._running: dict[str, threading.Event] = {}
 
-    def get(self, key: str, compute: Callable[[], Array]) -> Array:
+    def get(self, key: str, compute: Callable[[], Array], cancel: Callable[[], bool] | None = None) -> Array:
         """The array of ``key``, computed at most once at a time.
 
-        Should the caller that computes be stopped or fail, one of those that wait takes over.
+        Should the caller that computes be stopped or fail, one of those that wait takes over. Who waits looks at its
+        own ``cancel`` meanwhile. Raises :class:`Cancelled`.
         """
         while True:
             with self._lock:
@@ -45,7 +47,8 @@ class TileCache:
                 if running is None:
                     mine = self._running[key] = threading.Event()
                     break
-            running.wait()
+            while not running.wait(_LOOK_SECONDS):
+                raise_if(cancel)
         try:
             value = compute()
             value.flags.writeable = False

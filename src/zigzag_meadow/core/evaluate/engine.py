@@ -7,8 +7,8 @@ inputs, margin included; whole-ground ones run once and are sampled.
 from __future__ import annotations
 
 import threading
-from collections.abc import Callable
-from contextlib import AbstractContextManager
+from collections.abc import Callable, Iterator
+from contextlib import AbstractContextManager, contextmanager
 from dataclasses import dataclass, field
 from pathlib import Path
 from typing import Any
@@ -21,12 +21,14 @@ from zigzag_meadow.core.errors import BadNumber
 from zigzag_meadow.core.evaluate.board import Task, WorkBoard
 from zigzag_meadow.core.evaluate.cache import DiskStore, TileCache, raise_if
 from zigzag_meadow.core.evaluate.graph import Graph
-from zigzag_meadow.core.evaluate.nodes import Node
-from zigzag_meadow.core.evaluate.op_ground import GROUND_OPERATIONS, SLOW_STEPS
+from zigzag_meadow.core.evaluate.nodes import Node, held_key
+from zigzag_meadow.core.evaluate.op_ground import GROUND_OPERATIONS, SLOW_STEPS, step_bytes
 from zigzag_meadow.core.evaluate.op_local import LOCAL_OPERATIONS
 from zigzag_meadow.core.evaluate.op_masks import MASK_OPERATIONS, POINTWISE, STACKS
 from zigzag_meadow.core.evaluate.op_recipes import RECIPE_OPERATIONS
-from zigzag_meadow.core.evaluate.op_runs import RUN_OPERATIONS, RUNS
+from zigzag_meadow.core.evaluate.op_runs import RUN_BYTES, RUN_OPERATIONS, RUNS
+from zigzag_meadow.core.evaluate.room import WorkRoom
+from zigzag_meadow.core.formats.desk import Desk, at_once
 from zigzag_meadow.core.grid import REFERENCE_LONG_SIDE, TILE, Grid, Window, whole_ground_grid
 from zigzag_meadow.core.project.document import Project
 from zigzag_meadow.core.resample import resample
@@ -36,6 +38,7 @@ __all__ = ["Engine", "Evaluation"]
 
 Array = NDArray[Any]
 F32 = NDArray[np.float32]
+Mask = NDArray[np.bool_]
 AssetPath = Callable[[str], Path]
 Operation = Callable[["Evaluation", Node, Grid, Window], Array]
 _OPERATIONS: dict[str, Operation] = {
@@ -46,6 +49,9 @@ _OPERATIONS: dict[str, Operation] = {
 }
 
 
+_LOOK_SECONDS = 0.05
+WHOLE = "whole"
+"""The part of a stage of the ground that is all of it."""
 DEEP = 24
 """After so many operations one upon the other the next begins anew from what lies below."""
 
@@ -57,17 +63,25 @@ class _Locks:
         self._guard = threading.Lock()
         self._locks: dict[str, tuple[threading.Lock, int]] = {}
 
-    def acquire(self, key: str) -> threading.Lock:
+    @contextmanager
+    def hold(self, key: str, cancel: Cancel | None) -> Iterator[None]:
+        """Hold the lock of a key. Raises :class:`Cancelled` when ``cancel`` turns true while waiting."""
         with self._guard:
             lock, users = self._locks.get(key, (threading.Lock(), 0))
             self._locks[key] = (lock, users + 1)
-        lock.acquire()
-        return lock
+        try:
+            while not lock.acquire(timeout=_LOOK_SECONDS):
+                raise_if(cancel)
+            try:
+                yield
+            finally:
+                lock.release()
+        finally:
+            self._leave(key)
 
-    def release(self, key: str, lock: threading.Lock) -> None:
-        lock.release()
+    def _leave(self, key: str) -> None:
         with self._guard:
-            _, users = self._locks[key]
+            lock, users = self._locks[key]
             if users == 1:
                 del self._locks[key]
             else:
@@ -87,6 +101,10 @@ class Engine:
     crew: Crew | None = None
     """Helpers that make some of the tiles of a map; without them one after the other."""
     board: WorkBoard = field(default_factory=WorkBoard)
+    room: WorkRoom = field(default_factory=WorkRoom)
+    """Memory for long work on whole grounds."""
+    desk: Desk = at_once
+    """Where files from elsewhere are read."""
     locks: _Locks = field(default_factory=_Locks)
 
     def evaluation(
@@ -135,7 +153,7 @@ class Evaluation:
 
     def key(self, name: str, grid: Grid | None = None) -> str:
         """What identifies a map's content: equal keys, equal bytes."""
-        return f"{self.graph.named(name).key}-{(grid or self.home).key}"
+        return held_key(self.graph.named(name), grid or self.home, "map")
 
     def window(self, node: Node, grid: Grid, window: Window, encode: Callable[[Array], Array] | None = None) -> Array:
         """``node`` on any window inside ``grid``, put together from tiles (each through ``encode``, if given)."""
@@ -185,7 +203,7 @@ class Evaluation:
         passing = not self._keep or max(grid.rows, grid.cols) > REFERENCE_LONG_SIDE
         if node.op not in POINTWISE or not passing or node.depth % DEEP == 0:
             return self.window(node, grid, window)
-        held = self.engine.cache.peek(f"{node.key}:{grid.key}:{window.row0 // TILE}:{window.col0 // TILE}")
+        held = self.engine.cache.peek(_tile_key(node, grid, window.row0 // TILE, window.col0 // TILE))
         if held is not None and held.shape[-2:] == window.shape:
             return held
         raise_if(self.cancel)
@@ -195,9 +213,7 @@ class Evaluation:
         raise_if(self.cancel)
         if node.depth > DEEP and not self._has_tile(node, grid, i, j):
             self._from_below(node, grid, i, j)
-        return self.held(
-            _tile_key(node, grid, i, j), lambda: _OPERATIONS[node.op](self, node, grid, grid.tile_window(i, j))
-        )
+        return self.held(node, grid, f"{i}_{j}", lambda: _OPERATIONS[node.op](self, node, grid, grid.tile_window(i, j)))
 
     def _has_tile(self, node: Node, grid: Grid, i: int, j: int) -> bool:
         key = _tile_key(node, grid, i, j)
@@ -230,12 +246,13 @@ class Evaluation:
             else:
                 self.tile(n, grid, i, j)
 
-    def held(self, key: str, compute: Callable[[], Array]) -> Array:
-        """The array of ``key`` from memory, or computed now."""
+    def held(self, node: Node, grid: Grid, part: str, compute: Callable[[], Array]) -> Array:
+        """A part of what ``node`` is on ``grid`` (a tile, an end, a table), from memory or computed now."""
+        key = held_key(node, grid, part)
         if self._keep:
-            return self.engine.cache.get(key, compute)
+            return self.engine.cache.get(key, compute, self.cancel)
         saved = self.engine.cache.peek(key)
-        return self.engine.scratch.get(key, compute) if saved is None else saved
+        return self.engine.scratch.get(key, compute, self.cancel) if saved is None else saved
 
     def ground(self, node: Node) -> F32:
         """A stage of the ground, whole, in metres on its own home grid."""
@@ -244,51 +261,87 @@ class Evaluation:
             raise_if(self.cancel)
             if node.op != "prepare" or node.params["kind"] not in SLOW_STEPS:
                 return GROUND_OPERATIONS[node.op](self, node, None, self.cancel)
-            found = self._from_disk(f"{node.key}_ground")
+            found = self._from_disk(held_key(node, node.grid, WHOLE))
             if found is not None:
                 return found
-            with self.engine.board.task(node.key, self._owner, SLOW_STEPS[node.params["kind"]], self.cancel) as work:
-                task, cancel = work
+            title = SLOW_STEPS[node.params["kind"]]
+            need = step_bytes(node)
+            with self.engine.board.task(node.key, self._owner, title, self.cancel, need) as (task, cancel):
                 value = GROUND_OPERATIONS[node.op](self, node, task.tell, cancel)
-            self._to_disk(f"{node.key}_ground", value)
+            self._to_disk(held_key(node, node.grid, WHOLE), value)
             return value
 
-        return self.held(f"{node.key}:home", make)
+        return self.held(node, node.grid, WHOLE, make)
+
+    def before(self, node: Node) -> F32:
+        """A stage that the next one is made of. What is quickly made again is not held, unless it is already: of a
+        chain of quick steps only the last holds a whole ground."""
+        quick = node.op == "prepare" and node.params["kind"] not in SLOW_STEPS
+        held = self.engine.cache.peek(held_key(node, node.grid, WHOLE))
+        if not quick or held is not None:
+            return self.ground(node)
+        raise_if(self.cancel)
+        return GROUND_OPERATIONS[node.op](self, node, None, self.cancel)
 
     def heights(self, node: Node, grid: Grid) -> F32:
-        """A stage of the ground, whole, on ``grid``."""
+        """A stage of the ground, whole, on ``grid``; metres above the base of the ground."""
         whole = self.ground(node)
         return whole if grid == node.grid else resample(whole, node.grid, grid)
+
+    def gaps(self, node: Node, grid: Grid) -> Mask | None:
+        """Where a stage of the ground (its filled form) has no height, on ``grid``; None where it has no gaps."""
+        if node.op != "solid":
+            return None
+        ground = node.inputs[0]
+
+        def make() -> Array:
+            void = np.isnan(self.ground(ground))
+            return (
+                void if grid == ground.grid else resample(void.astype(np.float32), ground.grid, grid, "nearest") > 0.5
+            )
+
+        found: Mask = self.held(node, grid, "gaps", make)
+        return found
+
+    def room(self, need: int, what: str) -> AbstractContextManager[None]:
+        """``need`` bytes for work on a whole ground beyond its inputs: waited for, and refused where it is more than
+        may be used."""
+        return self.engine.room.take(need, what, self.cancel)
 
     def ends(self) -> tuple[float, float]:
         """Lowest and highest height of the prepared ground in metres."""
         node = self.graph.stage().ground
-        found = self.held(f"{node.key}:ends", lambda: _ends(self.ground(node)))
-        return float(found[0]), float(found[1])
+        found = self.held(node, node.grid, "ends", lambda: _ends(self.ground(node)))
+        base = self.project.ground.base
+        return float(found[0]) + base, float(found[1]) + base
+
+    def above_base(self, grid: Grid, window: Window) -> F32:
+        """Heights above the ground's base (:attr:`Ground.base`), which keep digits that high ground would lose."""
+        return self.window(self.graph.reading("height", lifted=False), grid, window)
 
     def plane(self, run: Node, plane: str) -> tuple[Array, Grid]:
         """One result of a whole-ground run on its own grid, from memory, disk or computed now."""
         grid = whole_ground_grid(run.grid)
-        return self.held(_plane_key(run, grid, plane), lambda: self._planes(run, grid)[plane]), grid
+        return self.held(run, grid, plane, lambda: self._planes(run, grid)[plane]), grid
 
     def _planes(self, run: Node, grid: Grid) -> dict[str, Array]:
         names, title, compute = RUNS[run.op]
-        key = f"{run.key}_{grid.key}"
-        lock = self.engine.locks.acquire(key)
-        try:
+        key = held_key(run, grid, "run")
+        with self.engine.locks.hold(key, self.cancel):
             found = {name: self._kept(_plane_key(run, grid, name)) for name in names}
             if all(value is not None for value in found.values()):
                 return {name: value for name, value in found.items() if value is not None}
             raise_if(self.cancel)
-            with self.engine.board.task(key, self._owner, title, self.cancel) as (task, cancel):
-                made = compute(self, run, grid, task.tell, cancel)
+            need = RUN_BYTES[run.op] * grid.rows * grid.cols
+            with self.engine.board.task(key, self._owner, title, self.cancel, need) as (task, cancel):
+                work = compute(self, run, grid, task.tell, cancel)
+                with self.engine.room.take(need, title, cancel):
+                    made = work()
             store = self.engine.cache if self._keep else self.engine.scratch
             for name, value in made.items():
                 store.offer(_plane_key(run, grid, name), value)
                 self._to_disk(_plane_key(run, grid, name), value)
             return made
-        finally:
-            self.engine.locks.release(key, lock)
 
     def _kept(self, key: str) -> Array | None:
         held = self.engine.cache.peek(key)
@@ -314,8 +367,7 @@ class Evaluation:
                 if not self._is_there(_plane_key(n, whole_ground_grid(n.grid), RUNS[n.op][0][0])):
                     return False
             elif n.op == "prepare" and n.params["kind"] in SLOW_STEPS:
-                there = self.engine.cache.peek(f"{n.key}:home") is not None
-                if not (there or self._is_there(f"{n.key}_ground")):
+                if not self._is_there(held_key(n, n.grid, WHOLE)):
                     return False
             else:
                 stack += n.inputs
@@ -335,11 +387,11 @@ def _overlap(part: Window, window: Window) -> Window:
 
 
 def _tile_key(node: Node, grid: Grid, i: int, j: int) -> str:
-    return f"{node.key}:{grid.key}:{i}:{j}"
+    return held_key(node, grid, f"{i}_{j}")
 
 
 def _plane_key(run: Node, grid: Grid, plane: str) -> str:
-    return f"{run.key}_{grid.key}_{plane}"
+    return held_key(run, grid, plane)
 
 
 def _ends(heights: F32) -> Array:

@@ -88,7 +88,7 @@ def _measured(ev: Evaluation, node: Node, final: Grid) -> F32:
         count = final.rows * final.cols
         return np.append(out.ravel(), np.array([total / count, seen / count], np.float32))
 
-    return ev.held(f"{node.key}:{final.key}:final", make)
+    return ev.held(node, final, "final", make)
 
 
 def final_gap(ev: Evaluation, node: Node, final: Grid) -> F32:

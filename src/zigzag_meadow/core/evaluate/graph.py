@@ -53,7 +53,8 @@ class Graph:
                 self._stages[0] = first_stage(self.project, self.draft)
             else:
                 step = self.project.ground.steps[count - 1]
-                self._stages[count] = next_stage(self.stage(count - 1), step, self.draft, self._where)
+                base = self.project.ground.base
+                self._stages[count] = next_stage(self.stage(count - 1), step, self.draft, base, self._where)
         return self._stages[count]
 
     def _where(self, stage: Stage, step: Step) -> Node | None:
@@ -63,14 +64,15 @@ class Graph:
     def height(self) -> Node:
         return self.reading("height")
 
-    def reading(self, reading_id: str, stage: Stage | None = None) -> Node:
-        """A reading by its id, on the prepared ground or on ``stage``."""
+    def reading(self, reading_id: str, stage: Stage | None = None, lifted: bool = True) -> Node:
+        """A reading by its id, on the prepared ground or on ``stage``. ``lifted`` false: heights above the base."""
         here = stage or self.stage()
         resolved = resolve(self.project, reading_id, here.true_home)
         asked = Asked(
             here,
             resolved,
             self.project.ground.water,
+            self.project.ground.base if lifted else 0.0,
             lambda other: self.reading(other, here),
             self.named,
         )

@@ -13,16 +13,16 @@ from zigzag_meadow.core.grid import Grid, Window
 from zigzag_meadow.core.ground.findings import find
 from zigzag_meadow.core.readings.curvature import curvature_padded
 from zigzag_meadow.core.readings.differences import Offsets, extended, offsets
-from zigzag_meadow.core.readings.disc import DIRECT_SAMPLES, disc_margin, relative_padded
+from zigzag_meadow.core.readings.disc import DIRECT_SAMPLES, WIDE_SAMPLES, disc_margin, mean_padded, relative_padded
 from zigzag_meadow.core.readings.horizon import horizon_margin, horizon_padded
 from zigzag_meadow.core.readings.noise import noise
-from zigzag_meadow.core.readings.picture import picture
+from zigzag_meadow.core.readings.picture import picture, read_channel
 from zigzag_meadow.core.readings.ruggedness import ruggedness_padded
 from zigzag_meadow.core.readings.shade import shade_padded
 from zigzag_meadow.core.readings.slope import aspect_padded, slope_padded
 from zigzag_meadow.core.readings.spreading import wetness
 from zigzag_meadow.core.readings.strata import strata
-from zigzag_meadow.core.resample import How, Resampling
+from zigzag_meadow.core.resample import How, Resampling, resample
 
 if TYPE_CHECKING:
     from zigzag_meadow.core.evaluate.engine import Evaluation
@@ -31,6 +31,7 @@ __all__ = ["LOCAL_OPERATIONS", "sampled"]
 
 Array = NDArray[Any]
 F32 = NDArray[np.float32]
+Mask = NDArray[np.bool_]
 Operation = Callable[["Evaluation", Node, Grid, Window], Array]
 
 
@@ -68,12 +69,22 @@ def _padded(ev: Evaluation, node: Node, grid: Grid, window: Window, margin: tupl
 
 
 def _open(ev: Evaluation, node: Node, grid: Grid, window: Window, margin: tuple[int, int]) -> F32:
-    """Heights of a window with a margin; −∞ beyond the border, where nothing stands."""
+    """Heights of a window with a margin; −∞ beyond the border and in gaps, where nothing stands."""
     wanted = window.grown(*margin)
     inside = wanted.clipped(grid.rows, grid.cols)
     out = np.full(wanted.shape, -np.inf, np.float32)
-    _cut(out, wanted, inside)[:] = _heights(ev, node, grid, inside)
+    gaps = _gaps(ev, node, grid, inside)
+    heights = _heights(ev, node, grid, inside)
+    _cut(out, wanted, inside)[:] = heights if gaps is None else np.where(gaps, np.float32(-np.inf), heights)
     return out
+
+
+def _gaps(ev: Evaluation, node: Node, grid: Grid, window: Window) -> Mask | None:
+    """Where a window has no height; None where the ground has no gaps."""
+    gaps = ev.gaps(node.inputs[-1], node.grid)
+    if gaps is None:
+        return None
+    return sampled(gaps.astype(np.float32), node.grid, grid, window, "nearest") > 0.5
 
 
 def _from_home(ev: Evaluation, node: Node, grid: Grid, window: Window) -> Array:
@@ -85,13 +96,16 @@ def _from_home(ev: Evaluation, node: Node, grid: Grid, window: Window) -> Array:
 _Kernel = Callable[["Evaluation", Node, F32, Offsets], F32]
 
 
-def _derivative(kernel: _Kernel) -> Operation:
+def _derivative(kernel: _Kernel, wide: bool = False) -> Operation:
+    """A reading that differences at ±width. ``wide``: its neighbours between samples are taken by a cubic."""
+
     def operation(ev: Evaluation, node: Node, grid: Grid, window: Window) -> Array:
         wy, wx = node.params["width"]
         if (grid.dy > wy * (1 + 1e-6) or grid.dx > wx * (1 + 1e-6)) and grid != node.grid:
             return _mean_aspect(ev, node, grid, window) if node.op == "aspect" else _from_home(ev, node, grid, window)
         off = offsets(grid, (wy, wx))
-        return kernel(ev, node, _padded(ev, node, grid, window, off.margin), off)
+        margin = off.wide_margin if wide else off.margin
+        return kernel(ev, node, _padded(ev, node, grid, window, margin), off)
 
     return operation
 
@@ -125,7 +139,7 @@ def _stretch(ev: Evaluation, node: Node, padded: F32, off: Offsets) -> F32:
 def _altitude(ev: Evaluation, node: Node, grid: Grid, window: Window) -> Array:
     whole = ev.ground(node.inputs[0])
     low, high = ev.held(
-        f"{node.inputs[0].key}:ends", lambda: np.array([np.nanmin(whole), np.nanmax(whole)], np.float64)
+        node.inputs[0], node.grid, "ends", lambda: np.array([np.nanmin(whole), np.nanmax(whole)], np.float64)
     )
     z = _heights(ev, node, grid, window)
     part: Array = np.clip((z - np.float32(low)) / np.float32(max(high - low, 1e-6)), 0, 1)
@@ -142,26 +156,59 @@ def _horizon(ev: Evaluation, node: Node, grid: Grid, window: Window) -> Array:
     return horizon_padded(padded, grid, radius, node.params["kind"], ev.engine.stripes, cancel=ev.cancel)
 
 
+def _there(ev: Evaluation, node: Node, grid: Grid, wanted: Window) -> F32 | None:
+    """1 where a window has ground, 0 in gaps and beyond the border; None where there is ground everywhere."""
+    inside = wanted.clipped(grid.rows, grid.cols)
+    gaps = _gaps(ev, node, grid, inside)
+    if inside == wanted and (gaps is None or not gaps.any()):
+        return None
+    out = np.zeros(wanted.shape, np.float32)
+    _cut(out, wanted, inside)[:] = 1 if gaps is None else ~gaps
+    return out
+
+
 def _relative(ev: Evaluation, node: Node, grid: Grid, window: Window) -> Array:
     radius = node.params["radius"]
     spacing = max(grid.dy, grid.dx)
     if radius > DIRECT_SAMPLES * min(grid.dy, grid.dx):
-        # The mean within a wide radius changes slowly: a grid of a dozen samples a radius holds it, the same one
-        # whatever grid is asked for.
+        # The mean within a wide radius changes slowly: a coarser grid holds it, the same whatever grid is asked for.
         home = node.grid
-        rows, cols = (max(round(span * 12 / radius), 8) + 1 for span in (home.length, home.width))
+        rows, cols = (max(round(span * WIDE_SAMPLES / radius), 8) + 1 for span in (home.length, home.width))
         coarse = home.resized(rows, cols)
         if coarse.dy > grid.dy and coarse.dx > grid.dx:
             plan = Resampling(coarse, grid, window, "height")
-            around = _heights(ev, node, coarse, plan.needs) - ev.window(node, coarse, plan.needs)
-            return _heights(ev, node, grid, window) - plan.apply(around)
+            around = ev.held(node, coarse, "around", lambda: _around(ev, node, coarse, radius))
+            need = plan.needs
+            return _heights(ev, node, grid, window) - plan.apply(around[need.row0 : need.row1, need.col0 : need.col1])
     if radius < spacing * (1 - 1e-6) and grid != node.grid:
         return _from_home(ev, node, grid, window)
     radius = max(radius, spacing)
-    margin = disc_margin(grid, radius)
-    return relative_padded(
-        _padded(ev, node, grid, window, margin), grid, radius, ev.engine.stripes, ev.cancel
-    )  # fmt: skip
+    wanted = window.grown(*disc_margin(grid, radius))
+    inside = wanted.clipped(grid.rows, grid.cols)
+    padded = np.zeros(wanted.shape, np.float32)
+    _cut(padded, wanted, inside)[:] = _heights(ev, node, grid, inside)
+    return relative_padded(padded, grid, radius, ev.engine.stripes, ev.cancel, _there(ev, node, grid, wanted))
+
+
+def _around(ev: Evaluation, node: Node, coarse: Grid, radius: float) -> F32:
+    """The mean height within a radius on a whole coarse grid: each of its samples weighs as much ground as it stands
+    for, on the border half and in gaps none."""
+    home = node.grid
+    weight = np.ones(coarse.shape, np.float32)
+    gaps = ev.gaps(node.inputs[-1], home)
+    heights = ev.heights(node.inputs[-1], coarse)
+    if gaps is not None:
+        valid = (~gaps).astype(np.float32)
+        weight = np.clip(resample(valid, home, coarse, "linear"), 0, 1)
+        lifted = resample(ev.ground(node.inputs[-1]) * valid, home, coarse, "linear")
+        heights = np.where(weight > 1e-3, lifted / np.maximum(weight, np.float32(1e-3)), heights)
+    for axis, each in ((0, home.dy / coarse.dy), (1, home.dx / coarse.dx)):
+        rim = np.moveaxis(weight, axis, 0)
+        rim[[0, -1]] *= np.float32(0.5 + 0.5 * each)
+    margin = disc_margin(coarse, radius)
+    pads = [(m, m) for m in margin]
+    padded, weighed = np.pad(heights, pads), np.pad(weight, pads)
+    return mean_padded(padded, weighed, coarse, radius, ev.engine.stripes, ev.cancel)
 
 
 def _mix(ev: Evaluation, node: Node, grid: Grid, window: Window) -> Array:
@@ -197,22 +244,33 @@ def _noise(ev: Evaluation, node: Node, grid: Grid, window: Window) -> Array:
 
 
 def _strata(ev: Evaluation, node: Node, grid: Grid, window: Window) -> Array:
-    heights = _heights(ev, node, grid, window)
-    return strata(heights, grid, window, **node.params, stripes=ev.engine.stripes, cancel=ev.cancel)
+    numbers = {name: value for name, value in node.params.items() if name != "base"}
+    heights = _heights(ev, node, grid, window) + np.float32(node.params["base"])
+    return strata(heights, grid, window, **numbers, stripes=ev.engine.stripes, cancel=ev.cancel)
 
 
 def _picture(ev: Evaluation, node: Node, grid: Grid, window: Window) -> Array:
-    asset = node.params["asset"]
+    file = node.inputs[1]
+    asset, channel = file.params["asset"], file.params["channel"]
     if not asset:
         return np.zeros(window.shape, np.float32)
-    numbers = {name: value for name, value in node.params.items() if name != "asset"}
-    return picture(ev.engine.asset_path(asset), node.grid, grid, window, **numbers)
+
+    def read() -> Array:
+        pixels: Array = ev.engine.desk(read_channel, ev.engine.asset_path(asset), channel, cancel=ev.cancel)
+        return pixels
+
+    return picture(ev.held(file, file.grid, "whole", read), node.grid, grid, window, **node.params)
+
+
+def _lifted(ev: Evaluation, node: Node, grid: Grid, window: Window) -> Array:
+    heights: Array = (ev.window(node.inputs[0], grid, window).astype(np.float64) + node.params["by"]).astype(np.float32)
+    return heights
 
 
 def _void(ev: Evaluation, node: Node, grid: Grid, window: Window) -> Array:
     """No height, no reading: NaN where the nearest sample of the ground is missing."""
     values, ground = node.inputs
-    gaps = ev.held(f"{ground.key}:gaps", lambda: np.isnan(ev.ground(ground)).astype(np.float32))
+    gaps = ev.held(ground, ground.grid, "gaps", lambda: np.isnan(ev.ground(ground)).astype(np.float32))
     missing = sampled(gaps, ground.grid, grid, window, "nearest") > 0.5
     return np.where(missing, np.float32(np.nan), ev.window(values, grid, window))
 
@@ -226,7 +284,7 @@ def _finding(ev: Evaluation, node: Node, grid: Grid, window: Window) -> Array:
             return np.zeros(ground.grid.shape, np.float32)
         return found.where.astype(np.float32)
 
-    return sampled(ev.held(f"{node.key}:home", make), ground.grid, grid, window, "linear")
+    return sampled(ev.held(node, ground.grid, "whole", make), ground.grid, grid, window, "linear")
 
 
 LOCAL_OPERATIONS: dict[str, Operation] = {
@@ -235,10 +293,12 @@ LOCAL_OPERATIONS: dict[str, Operation] = {
     "slope": _derivative(lambda ev, node, padded, off: slope_padded(padded, off, ev.engine.stripes, ev.cancel)),
     "aspect": _derivative(lambda ev, node, padded, off: aspect_padded(padded, off, ev.engine.stripes, ev.cancel)),
     "curvature": _derivative(
-        lambda ev, node, padded, off: curvature_padded(padded, off, node.params["kind"], ev.engine.stripes, ev.cancel)
+        lambda ev, node, padded, off: curvature_padded(padded, off, node.params["kind"], ev.engine.stripes, ev.cancel),
+        wide=True,
     ),
     "ruggedness": _derivative(
-        lambda ev, node, padded, off: ruggedness_padded(padded, off, ev.engine.stripes, ev.cancel)
+        lambda ev, node, padded, off: ruggedness_padded(padded, off, ev.engine.stripes, ev.cancel),
+        wide=True,
     ),
     "stretch": _derivative(_stretch),
     "shade": _derivative(_shade),
@@ -250,6 +310,7 @@ LOCAL_OPERATIONS: dict[str, Operation] = {
     "noise": _noise,
     "strata": _strata,
     "picture": _picture,
+    "lifted": _lifted,
     "void": _void,
     "finding": _finding,
 }

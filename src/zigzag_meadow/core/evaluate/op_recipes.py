@@ -9,7 +9,7 @@ from typing import TYPE_CHECKING, Any
 import numpy as np
 from numpy.typing import NDArray
 
-from zigzag_meadow.core.blur import blur, pyramid_step
+from zigzag_meadow.core.blur import blur, mirrored, pyramid_step
 from zigzag_meadow.core.evaluate.finals import final_gap
 from zigzag_meadow.core.evaluate.nodes import Node
 from zigzag_meadow.core.evaluate.op_local import sampled
@@ -77,12 +77,19 @@ def _bend(ev: Evaluation, node: Node, grid: Grid, window: Window) -> Array:
 
 def _stretch(ev: Evaluation, node: Node, grid: Grid, window: Window) -> Array:
     source, clip = node.inputs[0], node.params["clip"]
-    ends = ev.held(f"{node.key}:ends", lambda: np.array(tone.stretch_ends(_on_reference(ev, source), clip), np.float64))
+    ends = ev.held(
+        node,
+        reference_grid(node.grid),
+        "ends",
+        lambda: np.array(tone.stretch_ends(_on_reference(ev, source), clip), np.float64),
+    )
     return tone.ramp(_before(ev, node, grid, window), float(ends[0]), float(ends[1]))
 
 
 def _equalise(ev: Evaluation, node: Node, grid: Grid, window: Window) -> Array:
-    table = ev.held(f"{node.key}:curve", lambda: tone.equalising_table(_on_reference(ev, node.inputs[0])))
+    table = ev.held(
+        node, reference_grid(node.grid), "curve", lambda: tone.equalising_table(_on_reference(ev, node.inputs[0]))
+    )
     mask = _before(ev, node, grid, window)
     return algebra.combine(mask, tone.looked_up(mask, table), "take", node.params["amount"])
 
@@ -92,8 +99,11 @@ def cut_edges_of(ev: Evaluation, node: Node) -> F32:
     p = node.params
     if p["how"] != "quantiles":
         return tone.cut_edges(np.zeros((1, 1), np.float32), p["count"], p["how"], p["edges"])
-    key = f"{node.inputs[0].key}:edges:{p['count']}"
-    return ev.held(key, lambda: tone.cut_edges(_on_reference(ev, node.inputs[0]), p["count"], p["how"], ()))
+    before = node.inputs[0]
+    return ev.held(
+        before, reference_grid(node.grid), f"edges_{p['count']}",
+        lambda: tone.cut_edges(_on_reference(ev, before), p["count"], p["how"], ()),
+    )  # fmt: skip
 
 
 def _cut(ev: Evaluation, node: Node, grid: Grid, window: Window) -> Array:
@@ -120,7 +130,10 @@ def _blurred(ev: Evaluation, node: Node, grid: Grid, window: Window, sigma: floa
     """
     step = pyramid_step(min(sigma / grid.dy, sigma / grid.dx))
     margin = tuple(math.ceil(4.2 * sigma / d) + 2 * step for d in (grid.dy, grid.dx))
-    mask, wide = _grown(ev, node, grid, window, (margin[0], margin[1]), step)
+    wide = window.grown(*margin)
+    wide = Window(wide.row0 // step * step, wide.row1, wide.col0 // step * step, wide.col1)
+    inside = wide.clipped(*grid.shape)
+    mask = mirrored(ev.window(node, grid, inside), inside, wide, grid.registration)
     soft = blur(mask, grid, sigma, ev.engine.stripes, ev.cancel)
     return _part(mask, wide, window), np.clip(_part(soft, wide, window), 0, 1)
 
@@ -148,7 +161,7 @@ def _rim(ev: Evaluation, node: Node, grid: Grid, window: Window, inside: bool) -
         mask = ev.window(source, own, own.whole)
         return areas.rim_distance(mask, own, inside, ev.engine.stripes, ev.cancel)
 
-    whole = ev.held(f"{source.key}:{own.key}:rim:{inside}", make)
+    whole = ev.held(source, own, f"rim_{inside}", make)
     return sampled(whole, own, grid, window, "linear")
 
 
@@ -167,7 +180,7 @@ def _narrow(ev: Evaluation, node: Node, grid: Grid, window: Window) -> Array:
 def _gate(ev: Evaluation, node: Node, grid: Grid, window: Window, make: Callable[[F32, Grid], F32]) -> F32:
     """Connected areas are found once on the ground's own grid; finer and coarser maps are gated by them."""
     own = whole_ground_grid(node.grid)
-    whole = ev.held(f"{node.key}:gate", lambda: make(ev.window(node.inputs[0], own, own.whole), own))
+    whole = ev.held(node, own, "gate", lambda: make(ev.window(node.inputs[0], own, own.whole), own))
     return sampled(whole, own, grid, window, "linear")
 
 

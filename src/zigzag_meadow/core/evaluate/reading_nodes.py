@@ -20,6 +20,7 @@ class Asked:
         stage: Stage,
         resolved: Resolved,
         water: float | None,
+        base: float,
         other: Callable[[str], Node],
         named: Callable[[str], Node],
     ) -> None:
@@ -28,6 +29,7 @@ class Asked:
         self.numbers = resolved.numbers
         self.given = resolved.given
         self.water = water
+        self.base = base
         self.other = other
         self.named = named
 
@@ -87,6 +89,11 @@ def _plane(run: Node, plane: str, how: str) -> Node:
     return Node("plane", {"plane": plane, "how": how}, (run,))
 
 
+def _lifted(a: Asked, node: Node) -> Node:
+    """Heights are held above a base: high ground would lose digits. Here they become metres above zero again."""
+    return node if a.base == 0 else Node("lifted", {"by": a.base}, (node,))
+
+
 def _drain(a: Asked) -> Node:
     return Node("drain", {}, (a.stage.solid,))
 
@@ -107,7 +114,8 @@ def _direction(part: str) -> Callable[[Asked], Node]:
 
 def _water(plane: str) -> Callable[[Asked], Node]:
     def build(a: Asked) -> Node:
-        numbers = {"threshold": a.number("threshold"), "level": a.water}
+        level = None if a.water is None else a.water - a.base
+        numbers = {"threshold": a.number("threshold"), "level": level}
         return _plane(Node("water", numbers, (_drain(a), a.stage.solid)), plane, "linear")
 
     return build
@@ -151,15 +159,17 @@ def _smear_width(a: Asked) -> list[float]:
 
 def _strata(a: Asked) -> Node:
     numbers = {name: a.number(name) for name in ("thickness", "dip", "direction", "bend")}
-    return Node("strata", {**numbers, "seed": int(a.number("seed"))}, (a.stage.solid,))
+    return Node("strata", {**numbers, "seed": int(a.number("seed")), "base": a.base}, (a.stage.solid,))
 
 
 def _picture(a: Asked) -> Node:
-    return Node("picture", dict(a.numbers), (a.stage.solid,))
+    numbers = {name: value for name, value in a.numbers.items() if name not in ("asset", "channel")}
+    pixels = Node("pixels", {name: a.numbers[name] for name in ("asset", "channel")}, home=a.stage.home)
+    return Node("picture", numbers, (a.stage.solid, pixels))
 
 
 BUILDERS: dict[str, Callable[[Asked], Node]] = {
-    "height": _plain("height"),
+    "height": lambda a: _lifted(a, Node("height", {}, (a.stage.solid,))),
     "altitude": _plain("altitude"),
     "slope": _wide("slope"),
     "aspect": _wide("aspect"),
@@ -186,7 +196,7 @@ BUILDERS: dict[str, Callable[[Asked], Node]] = {
     "deposition": _eroded("deposition"),
     "carried_load": _eroded("load"),
     "rain_flow": _eroded("water", "log"),
-    "eroded_height": _eroded("ground"),
+    "eroded_height": lambda a: _lifted(a, _eroded("ground")(a)),
     "talus": _talus,
     "noise": _noise,
     "strata": _strata,

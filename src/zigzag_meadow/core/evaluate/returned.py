@@ -10,7 +10,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from zigzag_meadow.core.grid import Grid, reference_grid
-from zigzag_meadow.core.readings.picture import Flip, picture
+from zigzag_meadow.core.readings.picture import Flip, picture, read_channel
 from zigzag_meadow.core.resample import resample
 
 if TYPE_CHECKING:
@@ -61,14 +61,15 @@ def look_at_returned(ev: Evaluation, mask_id: str, path: Path) -> Returned:
     ways: list[tuple[float, Flip]] = [(0.0, "none"), (180.0, "none"), (0.0, "east_west"), (0.0, "north_south")]
     if square:
         ways += [(90.0, "none"), (270.0, "none"), (90.0, "east_west"), (90.0, "north_south")]
-    seen = {way: picture(path, home, small, small.whole, turn=way[0], flip=way[1]) for way in ways}
+    pixels = ev.engine.desk(read_channel, path, "luma", cancel=ev.cancel)
+    seen = {way: picture(pixels, home, small, small.whole, turn=way[0], flip=way[1]) for way in ways}
     alike = {way: _alike(shrunk, values) for way, values in seen.items()}
     best = max(ways, key=lambda way: (alike[way], -ways.index(way)))
     upright = ways[0]
     if alike[best] < alike[upright] + _CLEARLY:
         best = upright
     # What was changed is counted sample by sample: small pictures of fine masks differ everywhere.
-    difference = np.abs(picture(path, home, whole, whole.whole, turn=best[0], flip=best[1]) - mask)
+    difference = np.abs(picture(pixels, home, whole, whole.whole, turn=best[0], flip=best[1]) - mask)
     return Returned(
         alike[upright], best[0], best[1], float((difference > 0.05).mean()), float(difference.mean())
     )  # fmt: skip

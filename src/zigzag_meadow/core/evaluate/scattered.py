@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import hashlib
 from dataclasses import dataclass
 from typing import TYPE_CHECKING
 
@@ -10,6 +9,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from zigzag_meadow.core.errors import NotFound
+from zigzag_meadow.core.evaluate.nodes import Node, held_key
 from zigzag_meadow.core.grid import reference_grid, whole_ground_grid
 from zigzag_meadow.core.layers.scatter import densest, sampled_at, throw
 from zigzag_meadow.core.project.features import Scatter
@@ -37,26 +37,30 @@ def _size_map(ev: Evaluation, name: str, rows: F64, cols: F64) -> F64:
     values = sampled_at(np.nan_to_num(ev.map(name, grid)), rows, cols)
     if name.startswith("mask:"):
         return values
+    coarse = reference_grid(ev.home)
     ends = ev.held(
-        f"{ev.graph.named(name).key}:extremes",
-        lambda: np.array([f(ev.map(name, reference_grid(ev.home))) for f in (np.nanmin, np.nanmax)], np.float64),
-    )
+        ev.graph.named(name), coarse, "extremes",
+        lambda: np.array([f(ev.map(name, coarse)) for f in (np.nanmin, np.nanmax)], np.float64),
+    )  # fmt: skip
     low, high = float(ends[0]), float(ends[1])
     part: F64 = np.clip((values - low) / max(high - low, 1e-9), 0, 1)
     return part
 
 
-def points_key(ev: Evaluation, scatter_id: str) -> str:
-    """What identifies the points of one thing scattered: equal keys, equal points. Raises :class:`NotFound`."""
+def _node(ev: Evaluation, scatter_id: str) -> Node:
+    """The points of one thing scattered, with all that they are read from. Raises :class:`NotFound`."""
     scatter = ev.project.scatter(scatter_id)
     if scatter is None:
         raise NotFound(f"Nothing scattered has the id {scatter_id!r}.", field="scatter")
-    grid = whole_ground_grid(ev.home)
-    numbers = scatter.model_dump_json(exclude={"id", "name", "colour", "deliver", "bits", "points_format"})
+    numbers = scatter.model_dump(mode="json", exclude={"id", "name", "colour", "deliver", "bits", "points_format"})
     read = [ev.graph.scattered(scatter_id), ev.graph.height()]
     read += [ev.graph.named(scatter.size_by)] if scatter.size_by else []
-    text = "|".join([*(node.key for node in read), grid.key, numbers])
-    return f"points-{hashlib.sha256(text.encode()).hexdigest()[:32]}"
+    return Node("points", numbers, tuple(read), home=ev.home)
+
+
+def points_key(ev: Evaluation, scatter_id: str) -> str:
+    """What identifies the points of one thing scattered: equal keys, equal points. Raises :class:`NotFound`."""
+    return held_key(_node(ev, scatter_id), whole_ground_grid(ev.home), "points")
 
 
 def scatter_points(ev: Evaluation, scatter_id: str) -> Scattered:
@@ -65,7 +69,7 @@ def scatter_points(ev: Evaluation, scatter_id: str) -> Scattered:
     scatter = ev.project.scatter(scatter_id)
     if scatter is None:
         raise NotFound(f"Nothing scattered has the id {scatter_id!r}.", field="scatter")
-    points = ev.held(points_key(ev, scatter_id), lambda: _points(ev, scatter))
+    points = ev.held(_node(ev, scatter_id), whole_ground_grid(ev.home), "points", lambda: _points(ev, scatter))
     room = densest(scatter.distance)
     return Scattered(points, room if room < scatter.density else None)
 

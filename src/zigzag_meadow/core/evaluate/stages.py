@@ -51,7 +51,7 @@ def first_stage(project: Project, draft: bool) -> Stage:
         {
             "asset": ground.asset, "name": ground.file_name, "order": ground.byte_order, "header": ground.header,
             "sample": ground.sample, "channel": ground.channel, "code": ground.code, "nodata": ground.nodata,
-            "rows": ground.rows, "cols": ground.cols, "low": ends[0], "high": ends[1], "home": grid.key,
+            "rows": ground.rows, "cols": ground.cols, "low": ends[0], "high": ends[1], "base": ground.base,
         },
         home=grid,
     )  # fmt: skip
@@ -63,14 +63,20 @@ def first_stage(project: Project, draft: bool) -> Stage:
     return _stage(node, grid, ground.may_have_voids)
 
 
-def next_stage(stage: Stage, step: Step, draft: bool, where: Callable[[Stage, Step], Node | None]) -> Stage:
-    """The ground after one more step. A draft skips steps that only change the number of samples."""
+def next_stage(
+    stage: Stage, step: Step, draft: bool, base: float, where: Callable[[Stage, Step], Node | None]
+) -> Stage:
+    """The ground after one more step. A draft skips steps that only change the number of samples.
+
+    ``base``: metres that heights are held above; heights among a step's numbers become relative to it.
+    """
     if step.muted:
         return stage
     true_home = step.after(stage.true_home)
     if draft and isinstance(step, Resample | Refine):
         return Stage(stage.ground, stage.solid, true_home)
     numbers = step.model_dump(exclude={"id", "muted", "where"})
+    numbers |= {name: numbers[name] - base for name in step.heights}
     limit = where(stage, step)
     inputs = (stage.ground,) if limit is None else (stage.ground, limit)
     grid = step.after(stage.home)

@@ -27,8 +27,8 @@ AGAIN = "Deliver again, or put the delivered file back."
 class Truth(Protocol):
     """The project's own maps on the delivered grid, for a comparison in full."""
 
-    def heights(self) -> NDArray[np.float32]:
-        """Metres, float32 (rows, columns)."""
+    def heights(self) -> NDArray[np.float64]:
+        """Metres, float64 (rows, columns)."""
         ...
 
     def sheet(self, sheet_id: str) -> NDArray[np.uint8]:
@@ -238,11 +238,11 @@ def _check_height(run: _Run, entry: NoteFile, values: NDArray[Any]) -> None:
     run.report.height_error_steps = worst
     good = worst <= 0.51
     named = run.report.has(entry.file)
-    turned = None if good or named else exact_turn(rebuilt, expected.astype(np.float64), 0.51 * step)
+    turned = None if good or named else exact_turn(rebuilt, expected, 0.51 * step)
     if turned is not None:
         _say_turned(run, entry, turned)
         named = True
-    dy, dx = (0, 0) if good or named else best_shift(rebuilt, expected.astype(np.float64))
+    dy, dx = (0, 0) if good or named else best_shift(rebuilt, expected)
     run.report.facts.append(
         Fact(
             "Height", good, "exact" if good else "off", f"largest error {worst:.2f} steps, {worst * step * 1000:.3g} mm"

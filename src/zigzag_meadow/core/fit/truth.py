@@ -29,9 +29,9 @@ class ProjectTruth:
                 f"{rehearsal.length:g} m: this delivery is of another ground or of older measures. Deliver again."
             )
 
-    def heights(self) -> NDArray[np.float32]:
-        heights: NDArray[np.float32] = self._evaluation.map("reading:height", self._grid)
-        return heights
+    def heights(self) -> NDArray[np.float64]:
+        above = self._evaluation.above_base(self._grid, self._grid.whole).astype(np.float64)
+        return above + self._evaluation.project.ground.base
 
     def sheet(self, sheet_id: str) -> NDArray[np.uint8]:
         sheet: NDArray[np.uint8] = self._evaluation.map(f"sheet:{sheet_id}", self._grid)

@@ -2,8 +2,10 @@
 
 from __future__ import annotations
 
+import mmap
 import struct
 import zlib
+from collections.abc import Iterator
 from dataclasses import dataclass
 from pathlib import Path
 from typing import Any
@@ -12,13 +14,15 @@ import numpy as np
 from numpy.typing import NDArray
 
 from zigzag_meadow.core.errors import BadFile, WrongFormat
+from zigzag_meadow.core.formats.decoding import decoding
 from zigzag_meadow.core.formats.layout import Layout
-from zigzag_meadow.core.formats.limits import check_size
-from zigzag_meadow.core.formats.stored import DECODER_ERRORS, Stored
+from zigzag_meadow.core.formats.limits import check_memory, check_size
+from zigzag_meadow.core.formats.stored import Stored
 
 __all__ = ["EXR_SIGNATURE", "read_exr"]
 
 EXR_SIGNATURE = b"\x76\x2f\x31\x01"
+Bytes = bytes | mmap.mmap
 _PIXEL = {0: ("u4", 4), 1: ("f2", 2), 2: ("f4", 4)}
 _LINES = {0: 1, 1: 1, 2: 1, 3: 16, 4: 32, 5: 16, 6: 32, 7: 32, 8: 32, 9: 256}
 _NAMES = {1: "RLE", 4: "PIZ", 5: "PXR24", 6: "B44", 7: "B44A", 8: "DWAA", 9: "DWAB"}
@@ -34,9 +38,16 @@ class _Header:
     top: int
     table: int
 
+    @property
+    def row_bytes(self) -> int:
+        """Bytes of one line with all its channels."""
+        return sum(_PIXEL[kind][1] for _, kind in self.channels) * self.cols
 
-def _string(data: bytes, at: int) -> tuple[str, int]:
-    end = data.index(b"\0", at, at + 256)
+
+def _string(data: Bytes, at: int) -> tuple[str, int]:
+    end = data.find(b"\0", at, at + 256)
+    if end < 0:
+        raise ValueError("a name without an end")
     return data[at:end].decode("latin-1"), end + 1
 
 
@@ -52,7 +63,7 @@ def _channel_list(value: bytes, name: str) -> tuple[tuple[str, int], ...]:
     return tuple(found)
 
 
-def _header(data: bytes, name: str) -> _Header:
+def _header(data: Bytes, name: str) -> _Header:
     version = struct.unpack_from("<I", data, 4)[0]
     if version & 0xFF != 2 or version & ~0xFF & ~0x400:
         raise WrongFormat(f"{name} is tiled, deep or has several parts. Save it as one scan-line image.")
@@ -71,21 +82,20 @@ def _header(data: bytes, name: str) -> _Header:
     )
 
 
-def _chunks(data: bytes, header: _Header, name: str) -> list[tuple[int, bytes]]:
+def _chunks(data: Bytes, header: _Header, name: str) -> Iterator[tuple[int, bytes]]:
     """(first line, packed bytes) of every chunk. Raises :class:`BadFile` where one reaches outside the file."""
     lines = _LINES[header.compression]
     count = -(-header.rows // lines)
     if header.table + 8 * count > len(data):
         raise BadFile(f"{name} is cut short: it ends inside its table of lines. Save it again.")
-    found = []
+    most = header.row_bytes * lines * 2 + 65536
     for k, offset in enumerate(struct.unpack_from(f"<{count}Q", data, header.table)):
         if not header.table + 8 * count <= offset <= len(data) - 8:
             raise BadFile(f"{name} is cut short or damaged: line {k * lines} lies outside the file. Save it again.")
         first, size = struct.unpack_from("<ii", data, offset)
-        if size < 0 or offset + 8 + size > len(data) or first != header.top + k * lines:
+        if not 0 <= size <= most or offset + 8 + size > len(data) or first != header.top + k * lines:
             raise BadFile(f"{name} is cut short or damaged at line {k * lines}. Save it again.")
-        found.append((first - header.top, data[offset + 8 : offset + 8 + size]))
-    return found
+        yield first - header.top, data[offset + 8 : offset + 8 + size]
 
 
 def _unzipped(packed: bytes, size: int, name: str) -> bytes:
@@ -96,20 +106,20 @@ def _unzipped(packed: bytes, size: int, name: str) -> bytes:
     if len(plain) != size or not engine.eof:
         raise BadFile(f"{name} is damaged: a block of lines does not unpack to its size.")
     # Bytes were split into halves and stored as differences.
-    steps = np.frombuffer(plain, np.uint8).astype(np.int64)
-    steps[1:] -= 128
-    whole = np.cumsum(steps).astype(np.uint8)
+    steps = np.frombuffer(plain, np.uint8).copy()
+    steps[1:] -= np.uint8(128)
+    whole = np.cumsum(steps, dtype=np.uint8)
     out = np.empty(size, np.uint8)
     half = (size + 1) // 2
     out[0::2], out[1::2] = whole[:half], whole[half:]
     return out.tobytes()
 
 
-def _decoded(data: bytes, header: _Header, index: int, name: str) -> NDArray[Any]:
+def _decoded(data: Bytes, header: _Header, index: int, name: str) -> NDArray[Any]:
     """One channel of a file packed with nothing or zip."""
     lines = _LINES[header.compression]
     code, _ = _PIXEL[header.channels[index][1]]
-    row = sum(_PIXEL[kind][1] for _, kind in header.channels) * header.cols
+    row = header.row_bytes
     before = sum(_PIXEL[kind][1] for _, kind in header.channels[:index]) * header.cols
     out = np.empty((header.rows, header.cols), np.dtype(code).newbyteorder("<"))
     for first, packed in _chunks(data, header, name):
@@ -123,12 +133,19 @@ def _decoded(data: bytes, header: _Header, index: int, name: str) -> NDArray[Any
     return out
 
 
-def _by_library(path: Path, data: bytes, header: _Header, title: str, name: str) -> NDArray[Any]:
+def _by_library(path: Path, data: Bytes, header: _Header, title: str, name: str) -> NDArray[Any]:
+    """One channel by the library: the others are not held."""
     import OpenEXR  # only here: it is slow to load and few files need it
 
-    _chunks(data, header, name)
-    pixels: NDArray[Any] = OpenEXR.File(str(path), separate_channels=True).channels()[title].pixels
-    return pixels
+    for _ in _chunks(data, header, name):
+        pass
+    code = _PIXEL[dict(header.channels)[title]][0]
+    file = OpenEXR.InputFile(str(path))
+    try:
+        plain = file.channel(title)
+    finally:
+        file.close()
+    return np.frombuffer(plain, np.dtype(code).newbyteorder("<")).reshape(header.rows, header.cols)
 
 
 def read_exr(path: Path, name: str, layout: Layout) -> Stored:
@@ -136,32 +153,35 @@ def read_exr(path: Path, name: str, layout: Layout) -> Stored:
 
     Raises :class:`BadFile` when damaged or cut, :class:`WrongFormat` for tiled and deep files and unknown channels.
     """
-    data = path.read_bytes()
-    try:
-        header = _header(data, name)
+    with decoding(name, "OpenEXR"), path.open("rb") as file:
+        data = mmap.mmap(file.fileno(), 0, access=mmap.ACCESS_READ)
+        try:
+            header = _header(data, name)
+        except (KeyError, IndexError):
+            raise BadFile(f"{name} has a header that is cut short or lacks a part. Save it again.") from None
         check_size(header.rows, header.cols, name)
         if header.compression not in _LINES:
             raise WrongFormat(f"{name} is packed in an unknown way. Save it with ZIP or without compression.")
+        # Its lines come unpacked with all their channels, some at a time; of the picture one channel is kept.
+        lines = min(_LINES[header.compression], header.rows)
+        check_memory(5 * header.row_bytes * lines + 12 * header.rows * header.cols, name)
         titles = tuple(title for title, _ in header.channels)
         if not titles:
             raise WrongFormat(f"{name} has no channels.")
         by_likelihood = sorted(titles, key=lambda t: _LIKELY.index(t.lower()) if t.lower() in _LIKELY else len(_LIKELY))
         chosen = layout.channel or by_likelihood[0]
         if chosen not in titles:
-            raise WrongFormat(f"{name} has no channel {chosen}. It has: {', '.join(titles)}.", field="channel")
+            known = ", ".join(titles[:12])
+            raise WrongFormat(f"{name} has no channel {chosen}. It has: {known}.", field="channel")
         index = titles.index(chosen)
         if header.compression in (0, 2, 3):
             samples = _decoded(data, header, index, name)
         else:
             samples = _by_library(path, data, header, chosen, name)
-    except BadFile:
-        raise
-    except DECODER_ERRORS as error:
-        raise BadFile(f"{name} cannot be read as OpenEXR: it is damaged or cut short. Save it again.") from error
     if samples.shape != (header.rows, header.cols):
         raise BadFile(f"{name} decodes to another size than it declares.")
     depth = {0: "32", 1: "16f", 2: "32f"}[header.channels[index][1]]
     guessed = () if layout.channel or len(titles) == 1 else ("channel",)
     return Stored(
-        samples.astype(np.float32), "exr", depth, channel=chosen, channels=titles, guessed=guessed
+        samples.astype(np.float32), "exr", depth, channel=chosen, channels=titles[:64], guessed=guessed
     )  # fmt: skip

@@ -4,11 +4,13 @@ from __future__ import annotations
 
 from zigzag_meadow.core.errors import BadFile, TooLarge
 
-__all__ = ["LONGEST_SIDE", "MOST_BYTES", "SHORTEST_SIDE", "check_bytes", "check_size"]
+__all__ = ["LONGEST_SIDE", "MOST_BYTES", "MOST_MEMORY", "SHORTEST_SIDE", "check_bytes", "check_memory", "check_size"]
 
 LONGEST_SIDE = 8193
 SHORTEST_SIDE = 8
 MOST_BYTES = 600 * 1024 * 1024
+MOST_MEMORY = 2**30
+"""What reading one file may need, in bytes, its result included."""
 
 
 def check_bytes(count: int, name: str) -> None:
@@ -33,4 +35,13 @@ def check_size(rows: int, cols: int, name: str) -> None:
         raise BadFile(
             f"{name} is {cols} × {rows} samples; a ground needs at least {SHORTEST_SIDE} on each side. "
             "Check that this is the heightmap and not a strip or a palette."
+        )
+
+
+def check_memory(count: int, name: str) -> None:
+    """Raise :class:`TooLarge` when reading a file would need more than :data:`MOST_MEMORY` bytes."""
+    if count > MOST_MEMORY:
+        raise TooLarge(
+            f"Reading {name} would need {count / 2**30:.1f} GiB of memory; at most {MOST_MEMORY / 2**30:g} GiB are "
+            "used for one file. Save it with fewer channels, fewer bits or fewer samples."
         )

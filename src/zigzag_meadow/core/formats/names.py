@@ -5,7 +5,7 @@ from __future__ import annotations
 import re
 import unicodedata
 
-__all__ = ["file_stem", "safe_file_name"]
+__all__ = ["file_stem", "is_checksum", "safe_file_name"]
 
 _RESERVED = {"con", "prn", "aux", "nul", *(f"com{i}" for i in range(10)), *(f"lpt{i}" for i in range(10))}
 
@@ -20,6 +20,11 @@ def safe_file_name(name: str, fallback: str = "heightmap") -> str:
     text = "".join(c for c in unicodedata.normalize("NFC", text) if unicodedata.category(c)[0] != "C")
     text = text.strip().strip(".")[:120].strip()
     return text or fallback
+
+
+def is_checksum(text: str) -> bool:
+    """Whether a text is a SHA-256 in hexadecimal: the only name under which a stored file is looked for."""
+    return re.fullmatch(r"[0-9a-f]{64}", text) is not None
 
 
 def file_stem(text: str, fallback: str = "map") -> str:

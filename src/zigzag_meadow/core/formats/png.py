@@ -13,12 +13,14 @@ import numpy as np
 from numpy.typing import NDArray
 
 from zigzag_meadow.core.errors import BadFile, WrongFormat
+from zigzag_meadow.core.formats.decoding import decoding
 from zigzag_meadow.core.formats.layout import Layout, RgbCode
-from zigzag_meadow.core.formats.limits import check_bytes, check_size
-from zigzag_meadow.core.formats.stored import DECODER_ERRORS, Stored
+from zigzag_meadow.core.formats.limits import check_bytes, check_memory, check_size
+from zigzag_meadow.core.formats.stored import Stored
 
 __all__ = ["PNG_SIGNATURE", "PngHeader", "decode_rgb", "png_header", "read_png", "read_png_heights"]
 
+_ROWS = 128
 PNG_SIGNATURE = b"\x89PNG\r\n\x1a\n"
 
 
@@ -65,17 +67,17 @@ def _check_png_chunks(data: bytes, name: str) -> None:
 def read_png(path: Path, name: str) -> NDArray[Any]:
     """Decode a PNG at its stored depth: uint8 or uint16 of shape (rows, columns[, channels]).
 
-    Raises :class:`BadFile` when it is truncated or damaged and :class:`TooLarge` over the size limit.
+    Raises :class:`BadFile` when it is truncated or damaged and :class:`TooLarge` over the limits of size and memory.
     """
     check_bytes(path.stat().st_size, name)
     data = path.read_bytes()
     header = png_header(data, name)
     check_size(header.rows, header.cols, name)
+    samples = header.rows * header.cols
+    check_memory(len(data) + samples * (header.channels * max(header.bits, 8) // 8 + 4), name)
     _check_png_chunks(data, name)
-    try:
+    with decoding(name, "PNG"):
         pixels: NDArray[Any] = imagecodecs.png_decode(data)
-    except DECODER_ERRORS as error:
-        raise BadFile(f"{name} cannot be decoded: its picture data is damaged. Save it again.") from error
     if pixels.shape[:2] != (header.rows, header.cols):
         raise BadFile(f"{name} decodes to another size than it declares.")
     return pixels
@@ -83,13 +85,18 @@ def read_png(path: Path, name: str) -> NDArray[Any]:
 
 def decode_rgb(pixels: NDArray[np.uint8], code: RgbCode) -> NDArray[np.float32]:
     """Heights in metres (float32) from three bytes a sample; see :data:`RgbCode`."""
-    r, g, b = (pixels[..., k].astype(np.float64) for k in range(3))
-    metres = -10000 + 0.1 * (65536 * r + 256 * g + b) if code == "tenths" else 256 * r + g + b / 256 - 32768
-    return metres.astype(np.float32)
+    out = np.empty(pixels.shape[:2], np.float32)
+    # Some rows at a time: in doubles a large picture would need many times its own size.
+    for at in range(0, len(pixels), _ROWS):
+        r, g, b = (pixels[at : at + _ROWS, :, k].astype(np.float64) for k in range(3))
+        metres = -10000 + 0.1 * (65536 * r + 256 * g + b) if code == "tenths" else 256 * r + g + b / 256 - 32768
+        out[at : at + _ROWS] = metres
+    return out
 
 
 def _likely_code(pixels: NDArray[np.uint8]) -> RgbCode | None:
     """The code that makes ground of the picture: small steps for its range where the bytes alone jump."""
+    pixels = pixels[:: max(1, len(pixels) // 512)]
     found: list[tuple[float, RgbCode]] = []
     codes: tuple[RgbCode, ...] = ("tenths", "metres256")
     for code in codes:
@@ -105,7 +112,8 @@ def _likely_code(pixels: NDArray[np.uint8]) -> RgbCode | None:
 
 def read_png_heights(path: Path, name: str, layout: Layout) -> Stored:
     """A heightmap in a PNG: grey 8 or 16, or heights in three bytes where ``layout.code`` says so or it shows."""
-    header = png_header(path.read_bytes()[:64], name)
+    with path.open("rb") as file:
+        header = png_header(file.read(64), name)
     if header.colour_type in (2, 6) and header.bits == 8:
         pixels = read_png(path, name)
         code = layout.code or _likely_code(pixels)

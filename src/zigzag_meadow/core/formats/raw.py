@@ -51,22 +51,43 @@ def propose_sizes(byte_count: int, sample: SampleType = "u16", header: int = 0) 
     return proposals
 
 
-def guess_byte_order(words: NDArray[Any]) -> ByteOrder:
-    """The byte order with the smaller total variation along rows.
+def _plausible(words: NDArray[Any]) -> float:
+    """The share of samples that heights could be: finite, and no float that only shuffled bytes make."""
+    if words.dtype.kind != "f":
+        return 1.0
+    with np.errstate(invalid="ignore"):
+        size = np.abs(words)
+        return float((np.isfinite(words) & ((size == 0) | ((size > 1e-6) & (size < 1e6)))).mean())
 
-    ``words``: samples of two or four bytes of shape (rows, columns) as read little-endian. Real ground changes
-    little from sample to sample; with its bytes swapped it is noise.
+
+def _roughness(words: NDArray[Any]) -> float:
+    """Mean step from sample to sample along rows over the spread of all; gaps are left out."""
+    with np.errstate(invalid="ignore", over="ignore"):
+        values = np.where(np.abs(words.astype(np.float64)) < 1e6, words.astype(np.float64), np.nan)
+        steps = np.abs(np.diff(values, axis=1))
+    if not np.isfinite(steps).any():
+        return math.inf
+    spread = float(np.nanmax(values) - np.nanmin(values))
+    return float(np.nanmean(steps)) / spread if spread > 0 else 0.0
+
+
+def guess_byte_order(words: NDArray[Any]) -> tuple[ByteOrder, str]:
+    """(the byte order, why in words; empty where both fit and somebody must be asked).
+
+    ``words``: samples of two or four bytes of shape (rows, columns) as read little-endian. Floats are heights in one
+    order and, mostly, impossible numbers in the other, gaps or none; else real ground changes little from sample to
+    sample, and with its bytes swapped it is noise.
     """
-    step = max(1, words.shape[0] // 256)
-    some = words[::step]
-
-    def variation(a: NDArray[Any]) -> float:
-        with np.errstate(invalid="ignore", over="ignore"):
-            steps = np.abs(np.diff(a.astype(np.float64), axis=1))
-            odd = ~np.isfinite(steps)
-            return math.inf if odd.mean() > 0.2 else float(steps[~odd].sum())
-
-    return "little" if variation(some) <= variation(some.byteswap()) else "big"
+    some = words[:: max(1, words.shape[0] // 256)]
+    swapped = some.byteswap()
+    here, there = _plausible(some), _plausible(swapped)
+    if abs(here - there) > 0.05:
+        share = f"{max(here, there):.0%} of the samples can be heights that way, {min(here, there):.0%} the other"
+        return ("little" if here > there else "big"), share
+    smooth, rough = _roughness(some), _roughness(swapped)
+    order: ByteOrder = "little" if smooth <= rough else "big"
+    clear = max(smooth, rough) > 1.5 * min(smooth, rough)
+    return order, "the other way the ground is noise" if clear else ""
 
 
 def read_raw(
@@ -78,8 +99,8 @@ def read_raw(
     sample: SampleType | None = None,
     header: int = 0,
     order: ByteOrder | None = None,
-) -> tuple[NDArray[Any], SampleType, ByteOrder | None, bool]:
-    """Read headerless samples: (array, sample type, byte order, whether the order was guessed).
+) -> tuple[NDArray[Any], SampleType, ByteOrder | None, str | None]:
+    """Read headerless samples: (array, sample type, byte order, why that order was guessed, or None).
 
     The order is None where samples are single bytes. Raises :class:`BadFile` when the length does not fit the size,
     or no size is given and none can be guessed.
@@ -109,8 +130,8 @@ def read_raw(
     code = {"u8": "u1", "i8": "i1", "u16": "<u2", "i16": "<i2", "f32": "<f4"}[kind]
     words: NDArray[Any] = np.fromfile(path, dtype=code, offset=header).reshape(rows, cols)
     if size == 1:
-        return words, kind, None, False
-    chosen = order or guess_byte_order(words)
+        return words, kind, None, None
+    chosen, why = (order, None) if order else guess_byte_order(words)
     if chosen == "big":
         words = words.byteswap()
-    return np.ascontiguousarray(words.astype(words.dtype.newbyteorder("="), copy=False)), kind, chosen, order is None
+    return np.ascontiguousarray(words.astype(words.dtype.newbyteorder("="), copy=False)), kind, chosen, why

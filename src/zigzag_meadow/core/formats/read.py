@@ -11,18 +11,11 @@ from pathlib import Path
 import numpy as np
 
 from zigzag_meadow.core.errors import BadFile, WrongFormat
+from zigzag_meadow.core.formats.asc import is_asc, read_asc
 from zigzag_meadow.core.formats.exr import EXR_SIGNATURE, read_exr
 from zigzag_meadow.core.formats.layout import FileFormat, Layout
 from zigzag_meadow.core.formats.limits import check_bytes
-from zigzag_meadow.core.formats.plain import (
-    ASC_START,
-    HGT_SIDES,
-    NPY_SIGNATURE,
-    read_asc,
-    read_bmp,
-    read_hgt,
-    read_npy,
-)
+from zigzag_meadow.core.formats.plain import HGT_SIDES, NPY_SIGNATURE, read_bmp, read_hgt, read_npy
 from zigzag_meadow.core.formats.png import PNG_SIGNATURE, PngHeader, png_header, read_png, read_png_heights
 from zigzag_meadow.core.formats.raw import read_raw
 from zigzag_meadow.core.formats.stored import Stored
@@ -59,7 +52,7 @@ def sniff(head: bytes, name: str, size: int = 0) -> FileFormat:
     suffix = Path(name).suffix.lower()
     if head.startswith(b"BM") and suffix in (".bmp", ""):
         return "bmp"
-    if ASC_START.match(head):
+    if is_asc(head):
         return "asc"
     if suffix == ".hgt" and size in {2 * n * n for n in HGT_SIDES}:
         return "hgt"
@@ -75,7 +68,7 @@ def sniff(head: bytes, name: str, size: int = 0) -> FileFormat:
 
 
 def read_stored(path: Path, name: str, layout: Layout | None = None) -> Stored:
-    """Read a heightmap: samples at stored depth, of shape (rows, columns); float32 with NaN where some are missing.
+    """Read a heightmap: samples at stored depth, of shape (rows, columns); floats with NaN where some are missing.
 
     ``layout``: what the file does not say itself. Raises :class:`BadFile` for anything that is empty, cut, damaged
     or holds no heights, :class:`WrongFormat` for other kinds of file, and :class:`TooLarge` over the limits.
@@ -92,12 +85,13 @@ def read_stored(path: Path, name: str, layout: Layout | None = None) -> Stored:
     elif kind == "exr":
         stored = read_exr(path, name, told)
     elif kind == "raw":
-        samples, sample, order, guessed = read_raw(
+        samples, sample, order, why = read_raw(
             path, name, rows=told.rows, cols=told.cols, sample=told.sample, header=told.header, order=told.byte_order
         )
         depth = {"u8": "8", "i8": "8 signed", "u16": "16", "i16": "16 signed", "f32": "32f"}[sample]
         stored = Stored(
-            samples, "raw", depth, order, sample, told.header, guessed=("byte_order",) if guessed else ()
+            samples, "raw", depth, order, sample, told.header,
+            guessed=() if why is None else ("byte_order",), order_because=why or ""
         )  # fmt: skip
     else:
         stored = {"bmp": read_bmp, "asc": read_asc, "hgt": read_hgt, "npy": read_npy}[kind](path, name)
@@ -107,13 +101,19 @@ def read_stored(path: Path, name: str, layout: Layout | None = None) -> Stored:
 def _with_voids(stored: Stored, nodata: float | None, name: str) -> Stored:
     """Samples that stand for no height become NaN. Raises :class:`BadFile` when nothing is left to stand on."""
     samples = stored.samples
-    void = ~np.isfinite(samples) if samples.dtype.kind == "f" else np.zeros(samples.shape, np.bool_)
-    if nodata is not None:
-        with np.errstate(over="ignore"):
-            void |= samples.astype(np.float32) == np.float32(nodata)
-    if void.any():
-        if void.all():
-            raise BadFile(f"{name} has no sample with a height: all are marked as missing or are not numbers.")
-        samples = np.where(void, np.float32(np.nan), samples.astype(np.float32))
-        stored = replace(stored, samples=samples)
-    return replace(stored, nodata=nodata)
+    gone = 0
+    if samples.dtype.kind != "f" and nodata is not None and bool((samples == nodata).any()):
+        samples = samples.astype(np.float32)
+    if samples.dtype.kind == "f":
+        samples = samples if samples.flags.writeable else samples.copy()
+        # Row by row: no mask of the whole is held beside it.
+        for row in samples:
+            void = ~np.isfinite(row)
+            if nodata is not None:
+                with np.errstate(over="ignore"):
+                    void |= row == row.dtype.type(nodata)
+            row[void] = np.nan
+            gone += int(void.sum())
+    if gone == samples.size:
+        raise BadFile(f"{name} has no sample with a height: all are marked as missing or are not numbers.")
+    return replace(stored, samples=samples, nodata=nodata)

@@ -2,27 +2,27 @@
 
 from __future__ import annotations
 
-import struct
-import zlib
 from dataclasses import dataclass, field
-from tokenize import TokenError
 from typing import Any, Literal
 
 import numpy as np
-import tifffile
 from numpy.typing import NDArray
 
 from zigzag_meadow.core.formats.layout import FileFormat, RgbCode
 from zigzag_meadow.core.formats.raw import ByteOrder, SampleType
 
-__all__ = ["DECODER_ERRORS", "Placement", "Stored"]
+__all__ = ["Placement", "Stored", "narrowed"]
 
-# What decoders raise on damaged input; each becomes one typed error.
-DECODER_ERRORS = (
-    RuntimeError, ValueError, IndexError, KeyError, TypeError, AttributeError, OverflowError, AssertionError,
-    ZeroDivisionError, EOFError, OSError, MemoryError, SyntaxError, TokenError, struct.error, zlib.error,
-    tifffile.TiffFileError,
-)  # fmt: skip
+
+def narrowed(samples: NDArray[Any]) -> NDArray[Any]:
+    """Floats (any shape) as float32 where that keeps every digit, else as float64."""
+    if samples.dtype.itemsize <= 4:
+        return samples.astype(np.float32, copy=False)
+    wide: NDArray[np.float64] = samples.astype(np.float64, copy=False)
+    with np.errstate(over="ignore", invalid="ignore"):
+        narrow = wide.astype(np.float32)
+    same = all(np.array_equal(narrow[k : k + 256], wide[k : k + 256], equal_nan=True) for k in range(0, len(wide), 256))
+    return narrow if same else wide
 
 
 @dataclass(frozen=True, slots=True)
@@ -41,7 +41,9 @@ class Placement:
 
 @dataclass(frozen=True, slots=True)
 class Stored:
-    """A file as it is: samples at stored depth (float32 with NaN where some have no height), and how it was read.
+    """A file as it is: samples at stored depth (floats with NaN where some have no height), and how it was read.
+
+    Floats are float32 where that holds them exactly, else float64: high ground has digits that 32 bits would lose.
 
     ``channels``: names to choose from, where there are several. ``guessed``: what was not said but guessed.
     """
@@ -58,6 +60,8 @@ class Stored:
     nodata: float | None = None
     placement: Placement | None = None
     guessed: tuple[str, ...] = field(default=())
+    order_because: str = ""
+    """Why the byte order was guessed so; empty where either fits."""
 
     @property
     def order_guessed(self) -> bool:

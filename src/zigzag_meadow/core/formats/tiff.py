@@ -11,14 +11,16 @@ import tifffile
 from numpy.typing import NDArray
 
 from zigzag_meadow.core.errors import BadFile, WrongFormat
+from zigzag_meadow.core.formats.decoding import decoding
 from zigzag_meadow.core.formats.layout import Layout
-from zigzag_meadow.core.formats.limits import check_size
-from zigzag_meadow.core.formats.stored import DECODER_ERRORS, Placement, Stored
+from zigzag_meadow.core.formats.limits import check_memory, check_size
+from zigzag_meadow.core.formats.stored import Placement, Stored, narrowed
 
 __all__ = ["metres_a_degree", "read_tiff"]
 
 _DEPTHS = {"uint8": "8", "int8": "8 signed", "uint16": "16", "int16": "16 signed", "float16": "16f", "float32": "32f",
            "float64": "64f"}  # fmt: skip
+_BYTES = {"8": 1, "8 signed": 1, "16": 2, "16 signed": 2, "16f": 2, "32f": 4, "64f": 8}
 _FOOT = {9001: 1.0, 9002: 0.3048, 9003: 1200 / 3937}
 
 
@@ -33,24 +35,41 @@ def metres_a_degree(latitude: float) -> tuple[float, float]:
     return math.pi / 180 * a * (1 - e2) / w**3, math.pi / 180 * a / w * math.cos(math.radians(latitude))
 
 
+def _reals(value: Any, least: int) -> tuple[float, ...] | None:
+    """The first ``least`` numbers of a tag; None where it holds anything else: tags are as others left them."""
+    many = value if isinstance(value, tuple | list) else (value,)
+    if len(many) < least or not all(isinstance(v, int | float) and math.isfinite(v) for v in many[:least]):
+        return None
+    return tuple(float(v) for v in many[:least])
+
+
+def _code(tags: dict[str, Any], key: str, otherwise: int) -> int:
+    found = _reals(tags.get(key), 1)
+    return int(found[0]) if found is not None else otherwise
+
+
 def _placement(page: Any, tags: dict[str, Any], rows: int) -> Placement | None:
-    scale = tags.get("ModelPixelScale") or page.tags.valueof("ModelPixelScaleTag")
-    if not scale or len(scale) < 2:
+    scale = _reals(tags.get("ModelPixelScale") or page.tags.valueof("ModelPixelScaleTag"), 2)
+    if scale is None or min(scale) <= 0:
         return None
-    sx, sy = float(scale[0]), float(scale[1])
-    if not (math.isfinite(sx) and math.isfinite(sy) and sx > 0 and sy > 0):
-        return None
-    points = int(tags.get("GTRasterTypeGeoKey", 1) or 1) == 2
-    kind = "vertex" if points else "area"
-    if int(tags.get("GTModelTypeGeoKey", 1) or 1) == 2:
-        tie = tags.get("ModelTiepoint") or (0, 0, 0, 0, 0, 0)
-        middle = float(tie[4]) - sy * rows / 2
+    sx, sy = scale
+    points = _code(tags, "GTRasterTypeGeoKey", 1) == 2
+    if _code(tags, "GTModelTypeGeoKey", 1) == 2:
+        tie = _reals(tags.get("ModelTiepoint"), 6) or (0.0,) * 6
+        middle = tie[4] - sy * rows / 2
         north, east = metres_a_degree(min(max(middle, -89.0), 89.0))
         says = f"{sx:g}° by {sy:g}° at latitude {middle:.2f}°"
         return Placement(sy * north, sx * east, "vertex" if points else "area", True, says)
-    unit = _FOOT.get(int(tags.get("ProjLinearUnitsGeoKey", 9001) or 9001), 1.0)
+    unit = _FOOT.get(_code(tags, "ProjLinearUnitsGeoKey", 9001), 1.0)
     says = f"{sx * unit:g} m by {sy * unit:g} m, samples are {'points' if points else 'cells'}"
-    return Placement(sy * unit, sx * unit, "vertex" if kind == "vertex" else "area", True, says)
+    return Placement(sy * unit, sx * unit, "vertex" if points else "area", True, says)
+
+
+def _count(value: Any, name: str) -> int:
+    """A whole number of a tag. Raises :class:`BadFile` where it holds anything else."""
+    if not isinstance(value, int) or value < 0:
+        raise BadFile(f"{name} is damaged: its header makes no sense. Save it again.")
+    return value
 
 
 def _nodata(page: Any) -> float | None:
@@ -65,37 +84,33 @@ def _nodata(page: Any) -> float | None:
 def read_tiff(path: Path, name: str, layout: Layout) -> Stored:
     """A heightmap in a TIFF. Raises :class:`BadFile` when damaged, :class:`WrongFormat` for other depths."""
     size = path.stat().st_size
-    try:
-        with tifffile.TiffFile(path) as tiff:
-            page = tiff.pages[0]
-            if not isinstance(page, tifffile.TiffPage):
-                raise BadFile(f"{name} is damaged: its first image cannot be found.")
-            rows, cols = int(page.imagelength), int(page.imagewidth)
-            check_size(rows, cols, name)
-            count = int(page.samplesperpixel)
-            if page.imagedepth != 1 or count > 4 or page.shape[:2] != (rows, cols):
-                raise WrongFormat(f"{name} has {count} channels; a heightmap has one. Save it as grey.")
-            if count > 1 and layout.channel is None:
-                raise WrongFormat(f"{name} has {count} channels; a heightmap has one. Save it as grey.")
-            depth = _DEPTHS.get(str(page.dtype))
-            if depth is None:
-                raise WrongFormat(f"{name} stores {page.dtype}; heights must have 8 or 16 bits, or be 32-bit float.")
-            segments = list(zip(page.dataoffsets, page.databytecounts, strict=True))
-            if any(offset + length > size or length == 0 for offset, length in segments):
-                raise BadFile(f"{name} is cut short: the file ends before the picture does. Copy it again.")
-            samples: NDArray[Any] = page.asarray(maxworkers=1)
-            geo = dict(page.geotiff_tags or {}) if page.is_geotiff else {}
-            placement, nodata = _placement(page, geo, rows), _nodata(page)
-    except BadFile:
-        raise
-    except DECODER_ERRORS as error:
-        raise BadFile(f"{name} cannot be read as TIFF: it is damaged or cut short. Save it again.") from error
+    with decoding(name, "TIFF"), tifffile.TiffFile(path) as tiff:
+        page = tiff.pages[0]
+        if not isinstance(page, tifffile.TiffPage):
+            raise BadFile(f"{name} is damaged: its first image cannot be found.")
+        rows, cols = _count(page.imagelength, name), _count(page.imagewidth, name)
+        check_size(rows, cols, name)
+        count = _count(page.samplesperpixel, name)
+        if page.imagedepth != 1 or count > 4 or page.shape[:2] != (rows, cols):
+            raise WrongFormat(f"{name} has {count} channels; a heightmap has one. Save it as grey.")
+        if count > 1 and layout.channel is None:
+            raise WrongFormat(f"{name} has {count} channels; a heightmap has one. Save it as grey.")
+        depth = _DEPTHS.get(str(page.dtype))
+        if depth is None:
+            raise WrongFormat(f"{name} stores {page.dtype}; heights must have 8 or 16 bits, or be 32-bit float.")
+        starts, lengths = ([_count(v, name) for v in part] for part in (page.dataoffsets, page.databytecounts))
+        if len(starts) != len(lengths) or any(a + n > size or n == 0 for a, n in zip(starts, lengths, strict=True)):
+            raise BadFile(f"{name} is cut short: the file ends before the picture does. Copy it again.")
+        check_memory(rows * cols * (count * _BYTES[depth] + 8) + max(lengths, default=0), name)
+        samples: NDArray[Any] = page.asarray(maxworkers=1)
+        geo = dict(page.geotiff_tags or {}) if page.is_geotiff else {}
+        placement, nodata = _placement(page, geo, rows), _nodata(page)
     if samples.ndim == 3:
         samples = samples[..., _channel(layout.channel, count, name)]
     if samples.shape != (rows, cols):
         raise BadFile(f"{name} decodes to another size than it declares.")
-    if samples.dtype.kind == "f" and samples.dtype != np.float32:
-        samples = samples.astype(np.float32)
+    if samples.dtype.kind == "f":
+        samples = narrowed(samples)
     native = np.ascontiguousarray(samples.astype(samples.dtype.newbyteorder("="), copy=False))
     return Stored(native, "tiff", depth, nodata=nodata, placement=placement, channel=layout.channel)
 

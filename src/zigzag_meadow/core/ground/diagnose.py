@@ -19,6 +19,12 @@ from zigzag_meadow.core.formats.stored import Placement, Stored
 __all__ = ["Inspection", "Oddity", "inspect_file"]
 
 
+HIGHEST = 1e6
+"""Stored values beyond this are no heights in any unit."""
+MANY_LEVELS = 2**20
+"""More different heights than this are not told apart: no stair is so fine."""
+
+
 @dataclass(frozen=True, slots=True)
 class Oddity:
     """One thing found: a stable code, how much it matters, and a sentence."""
@@ -54,16 +60,30 @@ class Inspection:
 
 
 def _levels(samples: NDArray[Any]) -> int:
+    """How many different heights there are; counted no further than :data:`MANY_LEVELS`."""
     if samples.dtype == np.uint8 or samples.dtype == np.uint16:
         return int(np.count_nonzero(np.bincount(samples.ravel(), minlength=2)))
-    return int(np.unique(samples[np.isfinite(samples)]).size)
+    found = np.empty(0, samples.dtype)
+    for at in range(0, len(samples), 256):
+        block = samples[at : at + 256]
+        found = np.unique(np.concatenate([found, np.unique(block[np.isfinite(block)])]))
+        if found.size > MANY_LEVELS:
+            break
+    return int(min(found.size, MANY_LEVELS))
 
 
 def _guesses(stored: Stored) -> list[Oddity]:
     found = []
     if "byte_order" in stored.guessed:
-        text = f"The byte order was guessed as {stored.byte_order} endian: the other way the ground is noise."
-        found.append(Oddity("byte-order-guessed", "note", text))
+        if stored.order_because:
+            text = f"The byte order was guessed as {stored.byte_order} endian: {stored.order_because}."
+            found.append(Oddity("byte-order-guessed", "note", text))
+        else:
+            text = (
+                f"The byte order could be either; {stored.byte_order} endian was taken. Look at the ground, and choose "
+                "the other if it is noise."
+            )
+            found.append(Oddity("byte-order-unclear", "attention", text))
     if "channel" in stored.guessed:
         others = ", ".join(stored.channels)
         text = f"Heights are taken from the channel {stored.channel}. There are: {others}."
@@ -87,6 +107,12 @@ def _oddities(stored: Stored, levels: int) -> list[Oddity]:
     elif levels <= 256:
         text = f"Only {levels} different heights are used: 8-bit heights in a {stored.depth}-bit file."
         found.append(Oddity("few-levels", "attention", text))
+    if float(np.nanmax(samples)) > HIGHEST or float(np.nanmin(samples)) < -HIGHEST:
+        text = (
+            f"It reaches from {np.nanmin(samples):.3g} to {np.nanmax(samples):.3g}: no ground does. Such numbers often "
+            "mark missing samples: say which value stands for no height, or another sample type."
+        )
+        found.append(Oddity("impossible-heights", "attention", text))
     for code, edge, word in (
         ("flat-top", np.nanmax(samples), "highest"),
         ("flat-bottom", np.nanmin(samples), "lowest"),

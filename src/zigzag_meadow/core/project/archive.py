@@ -2,9 +2,14 @@
 
 from __future__ import annotations
 
+import errno
 import hashlib
+import lzma
+import struct
 import zipfile
-from collections.abc import Callable
+import zlib
+from collections.abc import Callable, Iterable, Iterator
+from contextlib import contextmanager
 from dataclasses import dataclass
 from pathlib import Path
 from typing import IO
@@ -13,14 +18,19 @@ import orjson
 
 from zigzag_meadow.core.errors import BadFile, TooLarge, WrongFormat
 from zigzag_meadow.core.formats.limits import MOST_BYTES
-from zigzag_meadow.core.project.check import parse_project
+from zigzag_meadow.core.project.check import MOST_DOCUMENT_BYTES, parse_project
 from zigzag_meadow.core.project.document import Project
 
-__all__ = ["DOCUMENT", "Opened", "open_archive", "write_archive"]
+__all__ = ["DOCUMENT", "Opened", "open_archive", "write_archive", "write_stored"]
 
 DOCUMENT = "project.json"
-MOST_DOCUMENT_BYTES = 8 * 1024 * 1024
+MOST_UNPACKED = 4 * 2**30
 _DATE = (2000, 1, 1, 0, 0, 0)
+DAMAGED = (
+    zipfile.BadZipFile, zipfile.LargeZipFile, zlib.error, lzma.LZMAError, NotImplementedError, EOFError, RuntimeError,
+    UnicodeDecodeError, ValueError, struct.error, IndexError,
+)  # fmt: skip
+"""What the zip reader raises on a damaged file."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -33,13 +43,20 @@ class Opened:
 
 def write_archive(out: IO[bytes] | Path, project: Project, asset_path: Callable[[str], Path]) -> None:
     """Write ``project`` and the files it refers to. The same project gives the same bytes."""
+    document = orjson.dumps(project.model_dump(mode="json"), option=orjson.OPT_INDENT_2)
+    write_stored(out, document, project.assets, asset_path)
+
+
+def write_stored(
+    out: IO[bytes] | Path, document: bytes, assets: Iterable[str], asset_path: Callable[[str], Path]
+) -> None:
+    """Write a document as it is stored, whether it can be read or not, and files by their checksums."""
     with zipfile.ZipFile(out, "w", zipfile.ZIP_DEFLATED, compresslevel=6) as archive:
-        document = orjson.dumps(project.model_dump(mode="json"), option=orjson.OPT_INDENT_2)
         info = zipfile.ZipInfo(DOCUMENT, _DATE)
         info.compress_type = zipfile.ZIP_DEFLATED
         info.external_attr = 0o644 << 16
         archive.writestr(info, document)
-        for asset in project.assets:
+        for asset in assets:
             info = zipfile.ZipInfo(f"assets/{asset}", _DATE)
             info.external_attr = 0o644 << 16
             with archive.open(info, "w", force_zip64=True) as entry, asset_path(asset).open("rb") as source:
@@ -54,19 +71,35 @@ def open_archive(source: IO[bytes] | Path, folder: Path, name: str) -> Opened:
     entry declares is checked before it is unpacked and again while it is. Raises :class:`WrongFormat`,
     :class:`BadFile`, :class:`TooLarge` or what :func:`parse_project` raises.
     """
+    with _damage_told(name), zipfile.ZipFile(source) as archive:
+        data = _json(archive, name)
+    project = parse_project(data)
+    with _damage_told(name), zipfile.ZipFile(source) as archive:
+        _check_room(archive, project.assets, name)
+        return Opened(project, tuple(_copy_asset(archive, asset, folder, name) for asset in project.assets))
+
+
+@contextmanager
+def _damage_told(name: str) -> Iterator[None]:
+    """Reading the zip and nothing else: what goes wrong here is the file's, or the disk's."""
+    wrong = WrongFormat(f"{name} is not a project file, or it is damaged or cut short.")
     try:
-        with zipfile.ZipFile(source) as archive:
-            project = parse_project(_json(archive, name))
-            return Opened(project, tuple(_copy_asset(archive, asset, folder, name) for asset in project.assets))
-    except (
-        zipfile.BadZipFile,
-        zipfile.LargeZipFile,
-        NotImplementedError,
-        EOFError,
-        OSError,
-        RuntimeError,
-    ) as error:
-        raise WrongFormat(f"{name} is not a project file, or it is damaged or cut short.") from error
+        yield
+    except DAMAGED as error:
+        raise wrong from error
+    except OSError as error:
+        # A damaged table that points before the file makes an argument that no file takes.
+        if error.errno != errno.EINVAL:
+            raise
+        raise wrong from error
+
+
+def _check_room(archive: zipfile.ZipFile, assets: Iterable[str], name: str) -> None:
+    total = sum(_entry(archive, f"assets/{asset}", MOST_BYTES, name).file_size for asset in assets)
+    if total > MOST_UNPACKED:
+        raise TooLarge(
+            f"{name} unpacks to {total / 2**30:.1f} GiB; at most {MOST_UNPACKED // 2**30} GiB are brought in."
+        )
 
 
 def _entry(archive: zipfile.ZipFile, entry: str, most: int, name: str) -> zipfile.ZipInfo:

@@ -8,7 +8,7 @@ from typing import Any
 
 from pydantic import ValidationError
 
-from zigzag_meadow.core.errors import BadDocument, BadNumber, Cycle, NameTaken, NotFound
+from zigzag_meadow.core.errors import BadDocument, BadNumber, Cycle, NameTaken, NotFound, TooLarge
 from zigzag_meadow.core.formats.limits import LONGEST_SIDE, SHORTEST_SIDE
 from zigzag_meadow.core.project.document import (
     MaskSource,
@@ -33,13 +33,14 @@ from zigzag_meadow.core.project.recipe import (
 from zigzag_meadow.core.project.sources import Band, FeatureUse, MaskUse, ReadingUse, Source
 from zigzag_meadow.core.project.steps import STEP_TITLES, legal_where
 from zigzag_meadow.core.project.upgrade import upgraded
+from zigzag_meadow.core.project.wrong import told
 from zigzag_meadow.core.readings.catalogue import READINGS
 from zigzag_meadow.core.targets.rules import target
 
-__all__ = ["check_project", "masks_read_by", "parse_project", "uses_of_mask"]
-
+__all__ = ["MOST_DOCUMENT_BYTES", "check_project", "masks_read_by", "parse_project", "read_back", "uses_of_mask"]
 
 MOST_DEEP = 60
+MOST_DOCUMENT_BYTES = 8 * 1024 * 1024
 
 
 def parse_project(data: Any) -> Project:
@@ -47,12 +48,26 @@ def parse_project(data: Any) -> Project:
     try:
         project = Project.model_validate(upgraded(data))
     except ValidationError as error:
-        first = error.errors()[0]
-        place = ".".join(str(part) for part in first["loc"])
-        message = f"The project document is wrong at {place or 'its root'}: {first['msg']}."
-        raise BadDocument(message, field=place or None) from None
+        raise told(error, "The project document") from None
     check_project(project)
     return project
+
+
+def read_back(project: Project) -> Project:
+    """``project`` as it comes back from its stored form. Raises what :func:`parse_project` raises, and
+    :class:`TooLarge` for a document that no project file may hold."""
+    stored = project.model_dump_json().encode()
+    if len(stored) > MOST_DOCUMENT_BYTES:
+        raise TooLarge(
+            f"The project would have {len(stored) / 2**20:.1f} MiB without its files; at most "
+            f"{MOST_DOCUMENT_BYTES // 2**20} MiB can be kept. Simplify drawn lines with very many points.",
+        )
+    try:
+        again = Project.model_validate_json(stored)
+    except ValidationError as error:
+        raise told(error, "The project document") from None
+    check_project(again)
+    return again
 
 
 def masks_read_by(mask: Mask | Piece) -> list[str]:
@@ -209,7 +224,7 @@ def _maps_read_by(project: Project, name: str) -> list[str]:
             if isinstance(s, MaskUse | Band | ReadingUse)
         ]
     resolved = resolve(project, item)
-    maps = [p.name for p in resolved.kind.params if p.kind == "map" and p.name != "asset"]
+    maps = [p.name for p in resolved.kind.params if p.kind == "map"]
     return [str(resolved.numbers[name]) for name in maps if resolved.numbers[name]]
 
 
@@ -252,7 +267,7 @@ def _check_readings(project: Project) -> None:
             raise BadDocument(f"The reading {setting.id} cannot be a {resolved.kind.title}.", field="readings")
         for param in resolved.kind.params:
             value = resolved.numbers[param.name]
-            if param.kind == "map" and param.name != "asset" and value:
+            if param.kind == "map" and value:
                 _check_map_name(project, str(value), resolved.title)
 
 

@@ -97,6 +97,16 @@ class Ground(Part):
         return self.stored_low, self.stored_high
 
     @property
+    def base(self) -> float:
+        """Whole metres that heights are held above inside: 0 unless the ground lies higher than it is tall.
+
+        There 32 bits would lose digits of every difference; above the base they lose none.
+        """
+        low, high = self.file_ends
+        tall = high - low
+        return float(round((low + high) / 2)) if min(abs(low), abs(high)) > tall and low * high > 0 else 0.0
+
+    @property
     def may_have_voids(self) -> bool:
         """Whether the file has samples without a height."""
         return self.voids > 0

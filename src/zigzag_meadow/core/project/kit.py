@@ -12,9 +12,10 @@ from zigzag_meadow.core.project.document import Project, ReadingSetting
 from zigzag_meadow.core.project.parts import Name, Part
 from zigzag_meadow.core.project.recipe import Line, Mask, Piece, PieceLine, TouchUp, sources_of
 from zigzag_meadow.core.project.sources import Band, FeatureUse, MaskUse, ReadingUse, Source
+from zigzag_meadow.core.project.wrong import told
 from zigzag_meadow.core.readings.catalogue import READINGS
 
-__all__ = ["Heights", "Kit", "kit_of", "parse_kit", "rescaled"]
+__all__ = ["Heights", "Kit", "check_kit", "kit_of", "parse_kit", "rescaled"]
 
 PLACES = ("height", "eroded_height")
 """Readings whose numbers are heights above sea level: they move with the ground's own range."""
@@ -43,11 +44,21 @@ class Kit(Part):
 def parse_kit(data: Any) -> Kit:
     """A kit from plain JSON data. Raises :class:`BadDocument` with the place that is wrong."""
     try:
-        return Kit.model_validate(data)
+        kit = Kit.model_validate(data)
     except ValidationError as error:
-        first = error.errors()[0]
-        place = ".".join(str(part) for part in first["loc"])
-        raise BadDocument(f"The kit is wrong at {place or 'its root'}: {first['msg']}.", field=place or None) from None
+        raise told(error, "The kit") from None
+    check_kit(kit)
+    return kit
+
+
+def check_kit(kit: Kit) -> None:
+    """Raise :class:`BadDocument` when a kit names stored files: those belong to the project that they were brought
+    into, and a kit from a stranger must not reach for them."""
+    own = [s.id for s in kit.readings if s.numbers.get("asset")]
+    holders: tuple[Mask | Piece, ...] = (*kit.masks, *kit.pieces)
+    own += [m.name for m in holders if any(isinstance(line, TouchUp) for line in m.lines)]
+    if own:
+        raise BadDocument(f"The kit names files of a project ({own[0]}); a kit holds recipes only.", field="readings")
 
 
 def _bound_to_place(line: Line) -> bool:

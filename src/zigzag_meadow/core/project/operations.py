@@ -7,8 +7,8 @@ from typing import Annotated, Any, Literal
 
 from pydantic import Field, TypeAdapter, ValidationError
 
-from zigzag_meadow.core.errors import BadDocument, NotFound
-from zigzag_meadow.core.project.check import check_project
+from zigzag_meadow.core.errors import NotFound
+from zigzag_meadow.core.project.check import read_back
 from zigzag_meadow.core.project.document import (
     BaseLayer,
     Delivery,
@@ -50,6 +50,7 @@ from zigzag_meadow.core.project.ops_masks import (
 from zigzag_meadow.core.project.ops_pieces import ApplyKit, DeletePiece, MakePiece, SetPiece, TakeApart
 from zigzag_meadow.core.project.ops_readings import AddReading, DeleteReading, SetReading
 from zigzag_meadow.core.project.propose import proposed_sheets
+from zigzag_meadow.core.project.wrong import told
 
 __all__ = ["Operation", "apply_operations", "parse_operations"]
 
@@ -180,15 +181,16 @@ def parse_operations(data: Any) -> list[Operation]:
     try:
         return _ADAPTER.validate_python(data)
     except ValidationError as error:
-        first = error.errors()[0]
-        place = ".".join(str(part) for part in first["loc"])
-        raise BadDocument(f"The edit is wrong at {place}: {first['msg']}.", field=place) from None
+        raise told(error, "The edit") from None
 
 
 def apply_operations(project: Project, operations: Sequence[Operation]) -> tuple[Project, str]:
-    """(the next document, the name of the edit). Raises what does not hold together; nothing is half-applied."""
+    """(the next document, the name of the edit). Raises what does not hold together; nothing is half-applied.
+
+    Operations copy parts without validating them, so the result is read back the way it will be stored: what comes
+    out of here can be read again.
+    """
     label = "no change"
     for operation in operations:
         project, label = operation.apply(project)
-    check_project(project)
-    return project, label
+    return read_back(project), label

@@ -6,12 +6,13 @@ from typing import Any, Literal
 
 from pydantic import ValidationError
 
-from zigzag_meadow.core.errors import BadDocument, NotFound
+from zigzag_meadow.core.errors import NotFound
 from zigzag_meadow.core.project.document import Id, Project
 from zigzag_meadow.core.project.ground import Ground, KnownPoints
 from zigzag_meadow.core.project.ops_base import Index, Op, inserted, moved, replaced, with_changes, without
 from zigzag_meadow.core.project.parts import Part
 from zigzag_meadow.core.project.steps import STEP_TITLES, Step
+from zigzag_meadow.core.project.wrong import told
 
 __all__ = ["AddStep", "DeleteStep", "HeightmapFile", "MoveStep", "ReplaceHeightmap", "SetGround", "SetStep"]
 
@@ -26,9 +27,7 @@ def _ground(project: Project, changes: dict[str, Any]) -> Ground:
     try:
         return Ground.model_validate({**project.ground.model_dump(), **changes})
     except ValidationError as error:
-        first = error.errors()[0]
-        place = ".".join(str(part) for part in first["loc"])
-        raise BadDocument(f"{place}: {first['msg']}.", field=place) from None
+        raise told(error, "The ground") from None
 
 
 class SetGround(Op):

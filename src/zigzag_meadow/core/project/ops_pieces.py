@@ -8,7 +8,7 @@ from pydantic import Field
 
 from zigzag_meadow.core.errors import BadDocument, NotFound
 from zigzag_meadow.core.project.document import Id, Mask, Project, ReadingSetting
-from zigzag_meadow.core.project.kit import Heights, Kit, rescaled
+from zigzag_meadow.core.project.kit import Heights, Kit, check_kit, rescaled
 from zigzag_meadow.core.project.ops_base import Index, Op, replaced, with_changes, without
 from zigzag_meadow.core.project.ops_masks import mask_of
 from zigzag_meadow.core.project.pieces import lines_with
@@ -111,6 +111,7 @@ class ApplyKit(Op):
     heights: Heights | None = None
 
     def apply(self, project: Project) -> tuple[Project, str]:
+        check_kit(self.kit)
         kit = self.kit if self.heights is None else rescaled(self.kit, self.heights)
         # A first reading of its kind keeps its id (its numbers count for all who read it): it comes in as one more.
         ids = {s.id: f"{self.prefix}-reading{n}" for n, s in enumerate(kit.readings)}

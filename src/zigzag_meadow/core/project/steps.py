@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from typing import Annotated, Literal
+from typing import Annotated, ClassVar, Literal
 
 from pydantic import Field
 
@@ -25,6 +25,9 @@ Side = Annotated[int, Field(ge=SHORTEST_SIDE, le=LONGEST_SIDE)]
 
 class _Step(Part):
     """``where``: bands of readings of the ground before this step; the step acts where all of them hold."""
+
+    heights: ClassVar[tuple[str, ...]] = ()
+    """Which of its numbers are heights above zero."""
 
     id: Id
     muted: bool = False
@@ -132,6 +135,7 @@ class Erode(_Step):
 class Flatten(_Step):
     """Everything below (or above) a height becomes that height, within ``blend`` metres softly."""
 
+    heights = ("height",)
     kind: Literal["flatten"] = "flatten"
     side: Literal["below", "above"] = "below"
     height: Metres = 0.0
@@ -146,6 +150,7 @@ class Raise(_Step):
 class Multiply(_Step):
     """Heights above and below ``about`` grow by ``factor``."""
 
+    heights = ("about",)
     kind: Literal["multiply"] = "multiply"
     factor: Annotated[float, Field(gt=0, le=20)] = 1.0
     about: Metres = 0.0

@@ -270,7 +270,7 @@ def _breakup() -> tuple[Reading, ...]:
             "A picture laid over the ground: where it lies, how it is turned, and what is black and white in it.",
             "Painted masks, aerial images, maps from elsewhere.", "grey",
             (
-                Param("asset", "File", kind="map", default=""),
+                Param("asset", "File", kind="file", default=""),
                 Param("channel", "Channel", kind="choice", default="luma",
                       choices=(("luma", "brightness"), ("r", "red"), ("g", "green"), ("b", "blue"), ("a", "alpha"))),
                 Param("black", "Black", "", 0.0, -1, 2, 0.01, 2),

@@ -74,7 +74,7 @@ def curvature_padded(
 
     *profile*: along the fall line; *tangential*: across it; *plan*: of the contour line, at most 1/width; *mean*:
     of the surface. Level ground has no fall line: there all but *mean* give −(r + t)/2.
-    ``padded``: float32 metres, row 0 north, with ``off.margin`` on every side. Returns float32 without the margin.
+    ``padded``: float32 metres, row 0 north, with ``off.wide_margin`` on every side. Returns float32 without the margin.
     References: Evans 1980, Zeitschrift für Geomorphologie Suppl. 36; Mitášová & Hofierka 1993,
     doi:10.1007/BF00893172.
     """

@@ -7,6 +7,7 @@ from dataclasses import dataclass
 from typing import Literal
 
 from zigzag_meadow.core.errors import BadNumber
+from zigzag_meadow.core.formats.names import is_checksum
 from zigzag_meadow.core.grid import Grid
 
 __all__ = ["Param", "Reading", "Value"]
@@ -23,7 +24,7 @@ class Param:
 
     ``of`` says what ``default`` counts: itself, home spacings, or the ground's longer side; so that a default means
     the same on every ground. ``choices`` are (value, title); a parameter that has them is no number. *map*: the name
-    of a mask or reading, or empty.
+    of a mask or reading, or empty. *file*: the SHA-256 of a stored file, or empty.
     """
 
     name: str
@@ -35,20 +36,17 @@ class Param:
     step: float = 1.0
     decimals: int = 0
     of: Literal["", "spacing", "extent", "area"] = ""
-    kind: Literal["number", "choice", "map"] = "number"
+    kind: Literal["number", "choice", "map", "file"] = "number"
     choices: tuple[tuple[str, str], ...] = ()
 
     def default_on(self, home: Grid) -> Value:
         """The default on a ground with this home grid, rounded to two digits where it is measured."""
         if isinstance(self.default, str) or self.of == "":
             return self.default
-        longest = max(home.width, home.length)
-        spacing = max(home.dy, home.dx)
-        if self.of == "spacing":
-            return self.default * spacing
-        raw = self.default * (longest if self.of == "extent" else home.width * home.length)
-        rounded = float(f"{raw:.2g}")
-        return max(rounded, spacing) if self.of == "extent" else rounded
+        low, high = self.bounds(home)
+        raw = self.default * {"spacing": max(home.dy, home.dx), "extent": max(home.width, home.length),
+                              "area": home.width * home.length}[self.of]  # fmt: skip
+        return min(max(raw if self.of == "spacing" else float(f"{raw:.2g}"), low), high)
 
     def checked(self, value: object, home: Grid, where: str) -> Value:
         """``value`` if it can be taken. Raises :class:`BadNumber` naming the value and what it must be."""
@@ -62,6 +60,10 @@ class Param:
         if self.kind == "map":
             if not isinstance(value, str):
                 raise BadNumber(f"{where}: {self.title} must name a map, got {value}.", field=self.name)
+            return value
+        if self.kind == "file":
+            if not isinstance(value, str) or (value and not is_checksum(value)):
+                raise BadNumber(f"{where}: {self.title} must name a stored file by its checksum.", field=self.name)
             return value
         if isinstance(value, bool) or not isinstance(value, int | float):
             raise BadNumber(f"{where}: {self.title} must be a number, got {value}.", field=self.name)

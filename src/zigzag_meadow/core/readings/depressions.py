@@ -6,6 +6,8 @@ import numpy as np
 from numba import njit
 from numpy.typing import NDArray
 
+from zigzag_meadow.core.arrays import readable
+
 __all__ = ["fill_depressions"]
 
 F32 = NDArray[np.float32]
@@ -70,22 +72,19 @@ def _may_spill(flat: F32, out: F32, closed: NDArray[np.bool_], step: NDArray[np.
 
 
 @njit(nogil=True, cache=True)
-def _flood(z: F32, order: NDArray[np.uint32], filled: F32) -> None:
+def _flood(z: F32, order: NDArray[np.uint32], shut: NDArray[np.bool_], has_gaps: bool, filled: F32) -> None:
     """Priority flood in which only samples that water may spill over are sorted.
 
-    ``z`` and ``filled`` have a rim of one sample that is closed (``filled`` is +∞ there); ``order`` holds the
-    heights as integers that sort the same way. Flooded samples wait in ``pit``, dry slopes in ``slope``.
+    ``z`` and ``filled`` have a rim of one sample; it is ``shut`` and so are gaps (``filled`` is +∞ there): water
+    leaves by what lies beside them. ``order`` holds the heights as integers that sort the same way. Flooded samples
+    wait in ``pit``, dry slopes in ``slope``.
     """
     rows, cols = z.shape
     flat = z.ravel()
     out = filled.ravel()
     rank = order.ravel()
-    closed = np.zeros(flat.size, np.bool_)
-    closed[:cols] = True
-    closed[flat.size - cols :] = True
-    for r in range(rows):
-        closed[r * cols] = True
-        closed[r * cols + cols - 1] = True
+    outside = shut.ravel()
+    closed = outside.copy()
     step = np.array([-cols - 1, -cols, -cols + 1, -1, 1, cols - 1, cols, cols + 1])
     heap = np.empty(flat.size, np.uint64)
     pit = np.empty(flat.size, np.int32)
@@ -95,8 +94,14 @@ def _flood(z: F32, order: NDArray[np.uint32], filled: F32) -> None:
     shift = np.uint64(32)
     for r in range(1, rows - 1):
         for c in range(1, cols - 1):
-            if r == 1 or c == 1 or r == rows - 2 or c == cols - 2:
-                i = r * cols + c
+            i = r * cols + c
+            if has_gaps and outside[i]:
+                continue
+            leaves = r == 1 or c == 1 or r == rows - 2 or c == cols - 2
+            if has_gaps:
+                for k in range(8):
+                    leaves = leaves or outside[i + step[k]]
+            if leaves:
                 closed[i] = True
                 out[i] = flat[i]
                 size = _push(heap, size, (np.uint64(rank[i]) << shift) | np.uint64(i))
@@ -137,10 +142,11 @@ def _flood(z: F32, order: NDArray[np.uint32], filled: F32) -> None:
                 tail += 1
 
 
-def fill_depressions(heights: F32) -> F32:
+def fill_depressions(heights: F32, gaps: NDArray[np.bool_] | None = None) -> F32:
     """Heights (float32 metres, any shape ≥ 2 × 2) with every depression filled to its lowest way out.
 
-    The result is unique: no two algorithms may differ. Border samples keep their height. Returns float32 metres.
+    The result is unique: no two algorithms may differ. ``gaps`` (bool, same shape): where there is no ground; they
+    are ways out like the border. Samples beside either keep their height, and so do gaps. Returns float32 metres.
 
     References: Barnes, Lehman & Mulla 2014, Priority-flood, doi:10.1016/j.cageo.2013.04.024; Wei, Zhou & Fu
     2019, doi:10.1109/JSTARS.2018.2889063.
@@ -150,5 +156,10 @@ def fill_depressions(heights: F32) -> F32:
     bits = rimmed.view(np.uint32)
     order = np.where(bits >> 31 == 1, ~bits, bits | np.uint32(0x80000000)).astype(np.uint32)
     filled = np.full_like(rimmed, np.inf)
-    _flood(rimmed, order, filled)
-    return np.ascontiguousarray(filled[1:-1, 1:-1])
+    shut = np.ones(rimmed.shape, np.bool_)
+    shut[1:-1, 1:-1] = False if gaps is None else gaps
+    _flood(rimmed, order, readable(shut), gaps is not None, filled)
+    out = np.ascontiguousarray(filled[1:-1, 1:-1])
+    if gaps is not None:
+        out[gaps] = heights[gaps]
+    return out

@@ -27,7 +27,13 @@ class Offsets:
 
     @property
     def margin(self) -> tuple[int, int]:
+        """Samples that are looked at beyond a window, (y, x), where neighbours between samples are linear."""
         return (self.ky + (self.fy > 0), self.kx + (self.fx > 0))
+
+    @property
+    def wide_margin(self) -> tuple[int, int]:
+        """The same where neighbours between samples are taken by a cubic."""
+        return (self.ky + 2 * (self.fy > 0), self.kx + 2 * (self.fx > 0))
 
 
 def _split(samples: float) -> tuple[int, float]:

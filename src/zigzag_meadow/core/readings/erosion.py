@@ -19,6 +19,7 @@ __all__ = ["ErosionRun", "erode"]
 
 F32 = NDArray[np.float32]
 F64 = NDArray[np.float64]
+Mask = NDArray[np.bool_]
 Tell = Callable[[float], None]
 DROPS_A_BATCH = 32768
 # How a drop behaves, in units of one sample's width (Beyer 2015, Implementation of a method for hydraulic erosion).
@@ -89,10 +90,20 @@ def _take(land: F64, soft: F32, place: NDArray[np.int64], weight: F64, r: int, c
 
 
 @njit(nogil=True, cache=True)
-def _drops(land: F64, soft: F32, dy: float, dx: float, strength: float, start: F64) -> float:
+def _by_gap(shut: Mask, r: int, c: int) -> bool:
+    """Whether any of the four samples around a place is a gap."""
+    beside: bool = shut[r, c] or shut[r, c + 1] or shut[r + 1, c] or shut[r + 1, c + 1]
+    return beside
+
+
+@njit(nogil=True, cache=True)
+def _drops(
+    land: F64, soft: F32, shut: Mask, has_gaps: bool, dy: float, dx: float, strength: float, start: F64
+) -> float:
     """Run drops from the places ``start`` (y, x in samples) one after another; returns the earth that left.
 
-    ``land`` holds height, scour, deposition, load and water side by side: a drop touches all of them at once.
+    A drop that comes to a gap ends there and leaves what it carries beside it. ``land`` holds height, scour,
+    deposition, load and water side by side: a drop touches all of them at once.
     """
     rows, cols = soft.shape
     unit = np.sqrt(dy * dx)
@@ -102,6 +113,8 @@ def _drops(land: F64, soft: F32, dy: float, dx: float, strength: float, start: F
         y, x = start[n, 0], start[n, 1]
         ex, ey, speed, rain, carried = 0.0, 0.0, 1.0, 1.0, 0.0
         out = False
+        if has_gaps and _by_gap(shut, int(y), int(x)):
+            continue
         for _ in range(_LIFE):
             r, c = int(y), int(x)
             u, v = x - c, y - r
@@ -121,6 +134,8 @@ def _drops(land: F64, soft: F32, dy: float, dx: float, strength: float, start: F
                 out = True
                 break
             i, j = int(ny), int(nx)
+            if has_gaps and _by_gap(shut, i, j):
+                break
             p, q = nx - j, ny - i
             north = land[i, j, _Z] * (1 - p) + land[i, j + 1, _Z] * p
             south = land[i + 1, j, _Z] * (1 - p) + land[i + 1, j + 1, _Z] * p
@@ -168,13 +183,15 @@ def erode(
     strength: float,
     seed: int,
     hardness: F32 | None = None,
+    gaps: Mask | None = None,
     tell: Tell | None = None,
     cancel: Cancel | None = None,
 ) -> ErosionRun:
     """Erode ``heights`` (float32 metres, shape of ``grid``) with drops of rain.
 
     ``rain``: drops a sample (0.2 is a good shower); ``strength`` 0–1: how much earth water can carry; ``hardness``:
-    0–1 of the same shape, 1 gives nothing away. Drops run one after another in a fixed order, so the same numbers
+    0–1 of the same shape, 1 gives nothing away; ``gaps``: bool of the same shape, where there is no ground: nothing is
+    taken from there and nothing laid. Drops run one after another in a fixed order, so the same numbers
     give the same bytes whatever the thread count. Earth is neither made nor lost: what was taken lies somewhere
     else or left over the border. ``tell`` gets the share done; raises :class:`Cancelled` when ``cancel`` turns
     true. Reference: Beyer 2015, Implementation of a method for hydraulic erosion (drops with inertia and capacity).
@@ -182,7 +199,9 @@ def erode(
     land = np.zeros((*grid.shape, 5), np.float64)
     land[..., _Z] = heights
     soft = np.ones(grid.shape, np.float32) if hardness is None else np.clip(1 - hardness, 0, 1).astype(np.float32)
-    soft = readable(soft)
+    if gaps is not None:
+        soft[gaps] = 0
+    soft, shut = readable(soft), readable(np.zeros((1, 1), np.bool_) if gaps is None else gaps)
     count = max(int(rain * grid.rows * grid.cols), 1)
     left = 0.0
     for first in range(0, count, DROPS_A_BATCH):
@@ -191,7 +210,7 @@ def erode(
         if tell is not None:
             tell(first / count)
         start = _starts(seed, first, min(first + DROPS_A_BATCH, count), grid)
-        left += _drops(land, soft, grid.dy, grid.dx, strength * 0.1, start)
+        left += _drops(land, soft, shut, gaps is not None, grid.dy, grid.dx, strength * 0.1, start)
     z, scour, laid, load, water = (np.ascontiguousarray(land[..., k], np.float32) for k in range(5))
     taken = float(land[..., _SCOUR].sum())
     moved = max(taken, 1e-9)

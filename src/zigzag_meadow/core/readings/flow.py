@@ -11,14 +11,17 @@ from zigzag_meadow.core.grid import Grid
 from zigzag_meadow.core.readings.depressions import fill_depressions
 from zigzag_meadow.core.stripes import Stripes
 
-__all__ = ["EAST_NORTH", "OUT", "accumulate", "directions", "flow", "streams_into"]
+__all__ = ["EAST_NORTH", "GAP", "OUT", "accumulate", "directions", "flow", "streams_into"]
 
 F32 = NDArray[np.float32]
 I8 = NDArray[np.int8]
 I32 = NDArray[np.int32]
 I64 = NDArray[np.int64]
+Mask = NDArray[np.bool_]
 OUT = -1
-"""Direction code of a border sample that drains off the map."""
+"""Direction code of a sample on the border, or beside a gap, that drains off the ground."""
+GAP = -3
+"""Direction code of a gap: no water comes from there and none goes on."""
 _NONE = -2
 EAST_NORTH = ((0, 1), (1, 1), (1, 0), (1, -1), (0, -1), (-1, -1), (-1, 0), (-1, 1))
 """(east, north) of direction codes 0 to 7: clockwise from north."""
@@ -27,14 +30,28 @@ _DC = np.array([0, 1, 1, 1, 0, -1, -1, -1])
 
 
 @njit(nogil=True, cache=True)
-def _steepest_rows(z: F32, per_metre: F32, out: I8, flats: NDArray[np.int64], first: int, end: int) -> None:
-    """Steepest way down of every sample in some rows; ``flats`` counts by row those that have none."""
+def _steepest_rows(
+    z: F32, shut: Mask, has_gaps: bool, per_metre: F32, out: I8, flats: NDArray[np.int64], first: int, end: int
+) -> None:
+    """Steepest way down of every sample in some rows; ``flats`` counts by row those that have none.
+
+    ``shut``: gaps (of any shape where ``has_gaps`` is false): samples beside them may drain off the ground as those
+    on the border do.
+    """
     rows, cols = z.shape
     for r in range(first, end):
         for c in range(cols):
             here = z[r, c]
             best = np.float32(0)
-            if 0 < r < rows - 1 and 0 < c < cols - 1:
+            inner = 0 < r < rows - 1 and 0 < c < cols - 1
+            if has_gaps:
+                if shut[r, c]:
+                    out[r, c] = GAP
+                    continue
+                if inner:
+                    for k in range(8):
+                        inner = inner and not shut[r + _DR[k], c + _DC[k]]
+            if inner:
                 code = _NONE
                 for k in range(8):
                     drop = (here - z[r + _DR[k], c + _DC[k]]) * per_metre[k]
@@ -46,7 +63,7 @@ def _steepest_rows(z: F32, per_metre: F32, out: I8, flats: NDArray[np.int64], fi
                 code = OUT
                 for k in range(8):
                     i, j = r + _DR[k], c + _DC[k]
-                    if 0 <= i < rows and 0 <= j < cols:
+                    if 0 <= i < rows and 0 <= j < cols and not (has_gaps and shut[i, j]):
                         drop = (here - z[i, j]) * per_metre[k]
                         if drop > best:
                             best, code = drop, k
@@ -102,6 +119,7 @@ def _seeds(z: F32, code: I8, cells: I64, rims: bool, level: I32, queue: I64) -> 
         r, c = cell // cols, cell % cols
         for k in range(8):
             i, j = r + _DR[k], c + _DC[k]
+            # A flat sample lies beside no gap: all its neighbours are ground.
             if (z[i, j] > z[r, c]) if rims else (z[i, j] == z[r, c] and code[i, j] != _NONE):
                 level[r, c] = 1
                 queue[tail] = cell
@@ -158,7 +176,7 @@ def _accumulate(code: I8, out: NDArray[np.int64]) -> None:
     waits = streams_into(code)
     for r0 in range(rows):
         for c0 in range(cols):
-            if waits[r0, c0] != 0:
+            if waits[r0, c0] != 0 or code[r0, c0] == GAP:
                 continue
             # Follow the water down until it meets a sample that still waits for another stream.
             r, c = r0, c0
@@ -177,12 +195,12 @@ def _accumulate(code: I8, out: NDArray[np.int64]) -> None:
                 waits[r, c] = -1
 
 
-def directions(filled: F32, grid: Grid, stripes: Stripes | None = None) -> I8:
-    """D8 direction codes (int8; 0 = north, clockwise; ``OUT`` where a border sample drains off the map).
+def directions(filled: F32, grid: Grid, stripes: Stripes | None = None, gaps: Mask | None = None) -> I8:
+    """D8 direction codes (int8; 0 = north, clockwise; ``OUT`` where a sample drains off the ground, ``GAP`` in gaps).
 
-    ``filled``: float32 metres without depressions, shape of ``grid``. Flats are resolved in whole numbers and
-    heights are never changed. References: O'Callaghan & Mark 1984, doi:10.1016/S0734-189X(84)80011-0; Barnes,
-    Lehman & Mulla 2014, doi:10.1016/j.cageo.2013.01.009.
+    ``filled``: float32 metres without depressions, shape of ``grid``; ``gaps``: bool of that shape. Flats are resolved
+    in whole numbers and heights are never changed. References: O'Callaghan & Mark 1984,
+    doi:10.1016/S0734-189X(84)80011-0; Barnes, Lehman & Mulla 2014, doi:10.1016/j.cageo.2013.01.009.
     """
     filled = readable(filled)
     code = np.empty(grid.shape, np.int8)
@@ -190,25 +208,27 @@ def directions(filled: F32, grid: Grid, stripes: Stripes | None = None) -> I8:
     away = np.hypot(_DR * grid.dy, _DC * grid.dx)
     per_metre = (1 / away).astype(np.float32)
     pool = stripes or Stripes(1)
-    pool.run(*grid.shape, lambda i, j: _steepest_rows(filled, per_metre, code, flats, i, j))
+    shut = readable(np.zeros((1, 1), np.bool_) if gaps is None else gaps)
+    pool.run(*grid.shape, lambda i, j: _steepest_rows(filled, shut, gaps is not None, per_metre, code, flats, i, j))
     if flats.any():
         _resolve_flats(filled, code, np.flatnonzero(code == _NONE))
     return code
 
 
 def accumulate(code: I8) -> NDArray[np.int64]:
-    """How many samples drain through each sample, itself included (int64, shape of ``code``)."""
+    """How many samples drain through each sample, itself included; 0 in gaps (int64, shape of ``code``)."""
     out = np.zeros(code.shape, np.int64)
     _accumulate(readable(code), out)
     return out
 
 
-def flow(heights: F32, grid: Grid, stripes: Stripes | None = None) -> tuple[F32, F32]:
+def flow(heights: F32, grid: Grid, stripes: Stripes | None = None, gaps: Mask | None = None) -> tuple[F32, F32]:
     """(flow in m², filled heights in m), both float32 of the shape of ``grid``.
 
-    ``heights``: float32 metres. Flow is the D8 accumulation over the filled ground times the cell area; summed
-    over the samples that drain off the map it is the number of samples times the cell area.
+    ``heights``: float32 metres; ``gaps``: bool, where there is no ground. Flow is the D8 accumulation over the filled
+    ground times the cell area; summed over the samples that drain off the map it is the number of samples times the
+    cell area.
     """
-    filled = fill_depressions(heights)
-    count = accumulate(directions(filled, grid, stripes))
+    filled = fill_depressions(heights, gaps)
+    count = accumulate(directions(filled, grid, stripes, gaps))
     return (count * (grid.dy * grid.dx)).astype(np.float32), filled

@@ -26,6 +26,8 @@ _LATTICE = (
 )  # fmt: skip
 """Directions as (south, east) steps in samples."""
 _NOTHING = np.float32(-np.inf)
+_MOST_TIMES = 16
+"""Cells longer than this are left as they are."""
 
 
 @njit(nogil=True, cache=True, error_model="numpy")
@@ -119,6 +121,27 @@ def _samples(grid: Grid, radius: float, width: int) -> tuple[I64, F32, F32]:
     return offset, per, compass
 
 
+def squared(heights: F32, grid: Grid) -> tuple[F32, Grid, tuple[int, int]]:
+    """(heights on nearly square cells, their grid, how many samples a sample became (y, x)).
+
+    Directions run through samples: on oblong cells they would bunch along the longer side, and the nearest step that
+    way would be a long one. Between samples heights are linear, so planes stay planes; −∞ (no ground) stays.
+    """
+    times = (max(round(grid.dy / grid.dx), 1), max(round(grid.dx / grid.dy), 1))
+    if max(times) > _MOST_TIMES:
+        times = (1, 1)
+    for axis, more in enumerate(times):
+        if more > 1:
+            lines = np.moveaxis(heights, axis, 0)
+            share = (np.arange(more, dtype=np.float32) / np.float32(more))[None, :, None]
+            between = lines[:-1, None] * (1 - share[:, 1:]) + lines[1:, None] * share[:, 1:]
+            fine = np.concatenate([lines[:-1, None], between], axis=1).reshape(-1, lines.shape[1])
+            heights = np.moveaxis(np.concatenate([fine, lines[-1:]]), 0, axis)
+    rows, cols = heights.shape
+    finer = Grid(rows, cols, grid.dy / times[0], grid.dx / times[1], grid.registration)
+    return np.ascontiguousarray(heights), finer, times
+
+
 def horizon_padded(
     padded: F32,
     grid: Grid,
@@ -143,6 +166,16 @@ def horizon_padded(
     if radius < min(grid.dy, grid.dx) * (1 - 1e-6):
         raise BadNumber(f"The radius {radius:g} m must be at least the spacing, {grid.dx:g} m by {grid.dy:g} m.")
     my, mx = horizon_margin(grid, radius)
+    square, fine, (ty, tx) = squared(padded, grid)
+    if ty > 1 or tx > 1:
+        # The margin grows with the samples; what a finer margin needs less is cut.
+        ny, nx = horizon_margin(fine, radius)
+        cut_y, cut_x = my * ty - ny, mx * tx - nx
+        part = square[max(cut_y, 0) : square.shape[0] - max(cut_y, 0), max(cut_x, 0) : square.shape[1] - max(cut_x, 0)]
+        more = [(max(-cut_y, 0),) * 2, (max(-cut_x, 0),) * 2]
+        part = np.pad(part, more, constant_values=-np.inf) if any(a for a, _ in more) else part
+        made = horizon_padded(np.ascontiguousarray(part), fine, radius, kind, stripes, cancel=cancel)
+        return np.ascontiguousarray(made[::ty, ::tx])
     padded = readable(padded)
     shape = (padded.shape[0] - 2 * my, padded.shape[1] - 2 * mx)
     result = np.empty(shape, np.float32) if out is None else out

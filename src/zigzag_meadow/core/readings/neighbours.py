@@ -23,9 +23,15 @@ NW, N, NE, W, C, E, SW, S, SE = range(9)
 
 
 @njit(nogil=True, cache=True, error_model="numpy")
-def _mix(p: F32, q: F32, f: np.float32, out: F32) -> None:
-    for c in range(out.size):
-        out[c] = p[c] + f * (q[c] - p[c])
+def _between(a: F32, b: F32, c: F32, d: F32, f: np.float32, out: F32) -> None:
+    """Catmull–Rom at ``f`` between ``b`` and ``c``: quadratic ground keeps its curvature (Keys 1981,
+    doi:10.1109/TASSP.1981.1163711). Differences first: heights are large."""
+    half, one, two, three = np.float32(0.5), np.float32(1), np.float32(2), np.float32(3)
+    wa = half * f * (f * (two - f) - one)
+    wc = half * f * (one + f * (np.float32(4) - three * f))
+    wd = half * f * f * (f - one)
+    for k in range(out.size):
+        out[k] = b[k] + (wa * (a[k] - b[k]) + wc * (c[k] - b[k]) + wd * (d[k] - b[k]))
 
 
 @njit(nogil=True, cache=True, error_model="numpy")
@@ -38,23 +44,32 @@ def _copy(p: F32, out: F32) -> None:
 def gather(z: F32, r: int, ky: int, kx: int, fy: np.float32, fx: np.float32, spare: F32, out: F32) -> None:
     """Fill ``out`` (9, columns) with the neighbours of output row ``r`` of ``z``, which carries its margin.
 
-    Where ±width falls between samples (``fy``, ``fx`` above 0) neighbours are interpolated linearly.
+    Where ±width falls between samples (``fy``, ``fx`` above 0) neighbours are interpolated by Catmull–Rom.
     """
-    cols = out.shape[1]
     jy, jx = (1 if fy > 0 else 0), (1 if fx > 0 else 0)
-    my, mx = ky + jy, kx + jx
+    my, mx = ky + 2 * jy, kx + 2 * jx
     for i in range(3):
-        line = r + my + (i - 1) * ky
+        side = i - 1
+        line = r + my + side * ky
         row = out[3 * i :]
         if jy == 0 and jx == 0:
             _copy(z[line], row[0])
             _copy(z[line, mx:], row[1])
             _copy(z[line, 2 * mx :], row[2])
             continue
-        _mix(z[line], z[line + (i - 1) * jy], fy, spare)
-        _mix(spare[jx : jx + cols], spare[:cols], fx, row[0])
-        _mix(spare[mx : mx + cols], spare[mx : mx + cols], fx, row[1])
-        _mix(spare[mx + kx : mx + kx + cols], spare[mx + kx + jx : mx + kx + jx + cols], fx, row[2])
+        if jy == 1 and side != 0:
+            _between(z[line - side], z[line], z[line + side], z[line + 2 * side], fy, spare)
+        else:
+            _copy(z[line], spare)
+        if jx == 0:
+            _copy(spare, row[0])
+            _copy(spare[mx:], row[1])
+            _copy(spare[2 * mx :], row[2])
+            continue
+        w, e = mx - kx, mx + kx
+        _between(spare[w + 1 :], spare[w:], spare[w - 1 :], spare[w - 2 :], fx, row[0])
+        _copy(spare[mx:], row[1])
+        _between(spare[e - 1 :], spare[e:], spare[e + 1 :], spare[e + 2 :], fx, row[2])
 
 
 def over_neighbours(
@@ -66,8 +81,8 @@ def over_neighbours(
     cancel: Cancel | None = None,
     out: F32 | None = None,
 ) -> F32:
-    """Run a row kernel over ``padded`` (float32 with ``off.margin`` on every side); float32 without the margin."""
-    my, mx = off.margin
+    """Run a row kernel over ``padded`` (float32 with ``off.wide_margin`` on every side); float32 without it."""
+    my, mx = off.wide_margin
     padded = readable(padded)
     shape = (padded.shape[0] - 2 * my, padded.shape[1] - 2 * mx)
     result = np.empty(shape, np.float32) if out is None else out

@@ -3,8 +3,6 @@
 from __future__ import annotations
 
 import math
-import threading
-from functools import lru_cache
 from pathlib import Path
 from typing import Any, Literal
 
@@ -12,88 +10,96 @@ import numpy as np
 from numpy.typing import NDArray
 from PIL import Image
 
-from zigzag_meadow.core.errors import BadFile, WrongFormat
-from zigzag_meadow.core.formats.limits import check_bytes, check_size
+from zigzag_meadow.core.errors import WrongFormat
+from zigzag_meadow.core.formats.decoding import decoding
+from zigzag_meadow.core.formats.limits import check_bytes, check_memory, check_size
 from zigzag_meadow.core.formats.png import PNG_SIGNATURE, read_png
 from zigzag_meadow.core.formats.read import read_stored
 from zigzag_meadow.core.grid import Grid, Window
 
-__all__ = ["check_picture", "picture", "read_picture"]
+__all__ = ["Flip", "check_picture", "picture", "read_channel"]
 
 F32 = NDArray[np.float32]
 Flip = Literal["none", "east_west", "north_south"]
-_lock = threading.Lock()
+_ROWS = 256
+# Rec. 709 weights on the stored values: what the eye takes for brightness in the file.
+_LUMA = (0.2126, 0.7152, 0.0722)
 
 
-def read_picture(path: Path, name: str = "The picture") -> F32:
-    """A picture as float32 (rows, columns, channels), 0–1: PNG 8/16, JPEG, BMP, or any heightmap.
-
-    Raises :class:`BadFile`, :class:`WrongFormat` or :class:`TooLarge`.
-    """
+def _pixels(path: Path, name: str) -> NDArray[Any]:
+    """A picture at its stored depth, (rows, columns) or (rows, columns, channels): PNG 8/16, JPEG, BMP, or any
+    heightmap."""
     check_bytes(path.stat().st_size, name)
     with path.open("rb") as file:
         head = file.read(16)
     if head.startswith(PNG_SIGNATURE):
-        pixels: NDArray[Any] = read_png(path, name)
-        values = pixels.astype(np.float32) / np.float32(np.iinfo(pixels.dtype).max)
-    elif head.startswith((b"\xff\xd8\xff", b"BM")):
-        values = _by_pillow(path, name)
-    else:
-        values = _whole_range(read_stored(path, name).samples)
-    return values[..., None] if values.ndim == 2 else values
+        return read_png(path, name)
+    if head.startswith((b"\xff\xd8\xff", b"BM")):
+        return _by_pillow(path, name)
+    return read_stored(path, name).samples
 
 
-def _whole_range(samples: NDArray[Any]) -> F32:
+def _by_pillow(path: Path, name: str) -> NDArray[Any]:
+    with decoding(name, "a picture"), Image.open(path) as image:
+        check_size(image.height, image.width, name)
+        check_memory(image.height * image.width * 16, name)
+        plain = image.convert("L" if image.mode in ("1", "L") else "RGB")
+        return np.asarray(plain)
+
+
+def _unit(samples: NDArray[Any], low: float, span: float) -> F32:
+    out = np.empty(samples.shape, np.float32)
+    for at in range(0, len(samples), _ROWS):
+        out[at : at + _ROWS] = np.nan_to_num((samples[at : at + _ROWS].astype(np.float64) - low) / span)
+    return out
+
+
+def _ends(samples: NDArray[Any]) -> tuple[float, float]:
     """Whole numbers over what their type holds, floats from 0 to 1 as they are, other floats over their own range."""
     if np.issubdtype(samples.dtype, np.unsignedinteger):
-        return samples.astype(np.float32) / np.float32(np.iinfo(samples.dtype).max)
+        return 0.0, float(np.iinfo(samples.dtype).max)
     low, high = float(np.nanmin(samples)), float(np.nanmax(samples))
-    if (low >= 0 and high <= 1) or low == high:
-        low, high = 0.0, 1.0
-    values: F32 = np.nan_to_num((samples.astype(np.float32) - np.float32(low)) / np.float32(high - low))
-    return values
-
-
-def _by_pillow(path: Path, name: str) -> F32:
-    try:
-        with Image.open(path) as image:
-            check_size(image.height, image.width, name)
-            plain = image.convert("L" if image.mode in ("1", "L") else "RGB")
-            return np.asarray(plain, np.float32) / np.float32(255)
-    except (OSError, ValueError, SyntaxError, Image.DecompressionBombError) as error:
-        raise BadFile(f"{name} cannot be read: it is damaged or cut short. Save it again.") from error
+    return (0.0, 1.0) if (low >= 0 and high <= 1) or low == high else (low, high)
 
 
 def check_picture(path: Path, name: str) -> tuple[int, int, int]:
-    """(rows, columns, channels) of a picture that can be laid over the ground. Raises what reading it raises."""
-    return read_picture(path, name).shape
+    """(rows, columns, channels) of a picture that can be laid over the ground.
+
+    Raises :class:`BadFile`, :class:`WrongFormat` or :class:`TooLarge`.
+    """
+    shape = _pixels(path, name).shape
+    return shape[0], shape[1], shape[2] if len(shape) == 3 else 1
 
 
-@lru_cache(maxsize=4)
-def _kept(path: Path, channel: str) -> F32:
-    pixels = read_picture(path)
+def read_channel(path: Path, channel: str, name: str = "The picture") -> F32:
+    """One channel of a picture as float32 (rows, columns), 0–1: ``r``, ``g``, ``b``, ``a`` or ``luma``.
+
+    Raises :class:`BadFile`, :class:`WrongFormat` or :class:`TooLarge`.
+    """
+    pixels = _pixels(path, name)
+    if pixels.ndim == 2:
+        pixels = pixels[..., None]
+    low, high = _ends(pixels)
     count = pixels.shape[2]
-    if channel == "luma":
-        if count < 3:
-            return np.ascontiguousarray(pixels[..., 0])
-        # Rec. 709 weights on the stored values: what the eye takes for brightness in the file.
-        luma: F32 = (pixels[..., :3] @ np.array([0.2126, 0.7152, 0.0722], np.float32)).astype(np.float32)
+    if channel == "luma" and count >= 3:
+        luma = np.zeros(pixels.shape[:2], np.float32)
+        for k, weight in enumerate(_LUMA):
+            luma += _unit(pixels[..., k], low, high - low) * np.float32(weight)
         return luma
-    index = {"r": 0, "g": 1, "b": 2, "a": 3}[channel]
+    index = {"r": 0, "g": 1, "b": 2, "a": 3, "luma": 0}[channel]
     if channel == "a" and count in (2, 4):
         index = count - 1
     if index >= count:
         raise WrongFormat(f"The picture has {count} channels, no {channel.upper()}.", field="channel")
-    return np.ascontiguousarray(pixels[..., index])
+    return _unit(pixels[..., index], low, high - low)
 
 
 def picture(
-    path: Path,
+    pixels: F32,
     home: Grid,
     grid: Grid,
     window: Window,
     *,
-    channel: str = "luma",
     black: float = 0.0,
     white: float = 1.0,
     east: float = 0.0,
@@ -102,14 +108,13 @@ def picture(
     turn: float = 0.0,
     flip: Flip = "none",
 ) -> F32:
-    """A picture's channel on a window of ``grid``, 0–1 between its ``black`` and ``white``; float32.
+    """A picture's channel (float32, see :func:`read_channel`) on a window of ``grid``, 0–1 between its ``black`` and
+    ``white``; float32.
 
     As it is the picture covers the ground exactly, its outermost samples on the border. ``wide`` enlarges it about
     the middle of the ground, ``turn`` turns it clockwise by degrees, then it moves by ``east`` and ``north`` metres.
     Outside the picture: 0. Bilinear.
     """
-    with _lock:
-        pixels = _kept(path, channel)
     y0, x0 = grid.first
     y = (y0 + np.arange(window.row0, window.row1) * grid.dy)[:, None] + north - home.length / 2
     x = (x0 + np.arange(window.col0, window.col1) * grid.dx)[None, :] - east - home.width / 2

@@ -41,7 +41,7 @@ def ruggedness_padded(
 ) -> F32:
     """Root mean square height difference to the eight neighbours at ±width, in metres, 0 or more.
 
-    ``padded``: float32 metres with ``off.margin`` on every side. Returns float32 without the margin.
+    ``padded``: float32 metres with ``off.wide_margin`` on every side. Returns float32 without the margin.
     After Riley, DeGloria & Elliot 1999, Intermountain Journal of Sciences 5 (there: the root of the sum).
     """
     return over_neighbours(padded, off, (1 / 8,), _ruggedness_rows, stripes, cancel, out)

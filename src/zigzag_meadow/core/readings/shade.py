@@ -20,14 +20,14 @@ F32 = NDArray[np.float32]
 
 @njit(nogil=True, cache=True, error_model="numpy")
 def _shade(z: F32, ky: int, kx: int, a: np.float32, b: np.float32, sun: F32, out: F32, first: int, end: int) -> None:
-    v, d = np.empty(z.shape[1], np.float32), np.empty(z.shape[1], np.float32)
-    ve, dm, de = v[2 * kx :], d[kx:], d[2 * kx :]
+    v, d, h = np.empty(z.shape[1], np.float32), np.empty(z.shape[1], np.float32), np.empty(z.shape[1], np.float32)
+    ve, dm, de, he = v[2 * kx :], d[kx:], d[2 * kx :], h[2 * kx :]
     east, north, up = sun[0], sun[1], sun[2]
-    one, two, dark, span = np.float32(1), np.float32(2), np.float32(0), np.float32(254)
+    one, two, four, dark, span = np.float32(1), np.float32(2), np.float32(4), np.float32(0), np.float32(254)
     for r in range(first, end):
-        across(z[r], z[r + ky], z[r + 2 * ky], 0, v, d)
+        across(z[r], z[r + ky], z[r + 2 * ky], v, d, h)
         for c in range(out.shape[1]):
-            x = (ve[c] - v[c]) * a
+            x = ((ve[c] - v[c]) + four * (he[c] - h[c])) * a
             y = (d[c] + two * dm[c] + de[c]) * b
             light = (up - x * east - y * north) / np.sqrt(one + x * x + y * y)
             out[r, c] = one + span * max(light, dark)

@@ -19,6 +19,7 @@ F32 = NDArray[np.float32]
 _DEGREES = np.float32(180 / np.pi)
 _ONE = np.float32(1)
 _TWO = np.float32(2)
+_FOUR = np.float32(4)
 _NONE = np.float32(0)
 # arctan in three ranges with one division, error below 1e-7: Moshier 1989, Methods and Programs for
 # Mathematical Functions, chapter 4 (single precision).
@@ -28,31 +29,36 @@ _P3, _P5, _P7, _P9 = (np.float32(v) for v in (-3.33329491539e-1, 1.99777106478e-
 
 
 @njit(nogil=True, cache=True, error_model="numpy")
-def across(n: F32, m: F32, s: F32, k: int, v: F32, d: F32) -> None:
-    """Horn's sums over three rows: ``v`` = n + 2m + s and ``d`` = n − s, each with ``k`` columns more per side.
+def across(n: F32, m: F32, s: F32, v: F32, d: F32, h: F32) -> None:
+    """Horn's sums over three rows, each with as many columns more per side as ``v`` is longer than the rows.
 
-    Where the rows are as long as ``v`` they carry their margin; otherwise it is extrapolated linearly.
+    ``h`` = m, ``v`` = (n − m) + (s − m) and ``d`` = n − s: heights are large and their differences small, so rows are
+    differenced before anything is added. Horn's n + 2m + s is v + 4h. Where the rows are as long as ``v`` they carry
+    their margin; otherwise it is extrapolated linearly.
     """
     grow = (v.size - n.size) // 2
-    vi, di = v[grow:], d[grow:]
+    vi, di, hi = v[grow:], d[grow:], h[grow:]
     for c in range(n.size):
-        vi[c] = n[c] + _TWO * m[c] + s[c]
+        vi[c] = (n[c] - m[c]) + (s[c] - m[c])
     for c in range(n.size):
         di[c] = n[c] - s[c]
+        hi[c] = m[c]
     last = grow + n.size - 1
     for t in range(1, grow + 1):
         v[grow - t] = _TWO * v[grow] - v[grow + t]
         d[grow - t] = _TWO * d[grow] - d[grow + t]
+        h[grow - t] = _TWO * h[grow] - h[grow + t]
         v[last + t] = _TWO * v[last] - v[last - t]
         d[last + t] = _TWO * d[last] - d[last - t]
+        h[last + t] = _TWO * h[last] - h[last - t]
 
 
 @njit(nogil=True, cache=True, error_model="numpy")
-def _degrees_row(v: F32, d: F32, k: int, a: np.float32, b: np.float32, out: F32) -> None:
+def _degrees_row(v: F32, d: F32, h: F32, k: int, a: np.float32, b: np.float32, out: F32) -> None:
     # Slices instead of computed indices: only then does the compiler use vector instructions.
-    ve, de, dm = v[2 * k :], d[2 * k :], d[k:]
+    ve, de, dm, he = v[2 * k :], d[2 * k :], d[k:], h[2 * k :]
     for c in range(out.size):
-        x = (ve[c] - v[c]) * a
+        x = ((ve[c] - v[c]) + _FOUR * (he[c] - h[c])) * a
         y = (d[c] + _TWO * dm[c] + de[c]) * b
         g = np.sqrt(x * x + y * y)
         steep, mid = g > _TAN_67, g > _TAN_22
@@ -86,15 +92,16 @@ def _slope_rows(
     """``my`` and ``mx``: the margin that ``z`` already carries; what it lacks is extrapolated."""
     v = np.empty(out.shape[1] + 2 * kx, np.float32)
     d = np.empty(out.shape[1] + 2 * kx, np.float32)
+    h = np.empty(out.shape[1] + 2 * kx, np.float32)
     spare = np.empty((2, z.shape[1]), np.float32)
     for r in range(first, end):
         n = beyond(z, r + my - ky, spare[0])
         s = beyond(z, r + my + ky, spare[1])
-        across(n, z[r + my], s, kx, v, d)
+        across(n, z[r + my], s, v, d, h)
         if aspect:
-            aspect_row(v, d, kx, a, b, out[r])
+            aspect_row(v, d, h, kx, a, b, out[r])
         else:
-            _degrees_row(v, d, kx, a, b, out[r])
+            _degrees_row(v, d, h, kx, a, b, out[r])
 
 
 @njit(nogil=True, cache=True, error_model="numpy")
@@ -113,14 +120,14 @@ def _slope_between(
     jy, jx = (1 if fy > 0 else 0), (1 if fx > 0 else 0)
     my, mx = ky + jy, kx + jx
     n, s = np.empty(z.shape[1], np.float32), np.empty(z.shape[1], np.float32)
-    v, d = np.empty(z.shape[1], np.float32), np.empty(z.shape[1], np.float32)
+    v, d, h = np.empty(z.shape[1], np.float32), np.empty(z.shape[1], np.float32), np.empty(z.shape[1], np.float32)
     # West, middle and east columns side by side, so that one row kernel serves both cases.
-    vv, dd = np.empty(3 * cols, np.float32), np.empty(3 * cols, np.float32)
+    vv, dd, hh = np.empty(3 * cols, np.float32), np.empty(3 * cols, np.float32), np.empty(3 * cols, np.float32)
     for r in range(first, end):
         _mix(z[r + my - ky], z[r + my - ky - jy], fy, n)
         _mix(z[r + my + ky], z[r + my + ky + jy], fy, s)
-        across(n, z[r + my], s, 0, v, d)
-        for whole, wide in ((v, vv), (d, dd)):
+        across(n, z[r + my], s, v, d, h)
+        for whole, wide in ((v, vv), (d, dd), (h, hh)):
             _mix(whole[jx : jx + cols], whole[:cols], fx, wide[:cols])
             wide[cols : 2 * cols] = whole[mx : mx + cols]
             _mix(
@@ -130,9 +137,9 @@ def _slope_between(
                 wide[2 * cols :],
             )
         if aspect:
-            aspect_row(vv, dd, cols, a, b, out[r])
+            aspect_row(vv, dd, hh, cols, a, b, out[r])
         else:
-            _degrees_row(vv, dd, cols, a, b, out[r])
+            _degrees_row(vv, dd, hh, cols, a, b, out[r])
 
 
 def _fall_padded(

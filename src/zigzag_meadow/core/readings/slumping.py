@@ -13,13 +13,17 @@ from zigzag_meadow.core.arrays import readable
 from zigzag_meadow.core.grid import Grid
 from zigzag_meadow.core.stripes import Cancel, Stripes
 
-__all__ = ["slump"]
+__all__ = ["LEFT_LYING", "slump", "steepest_face"]
 
 F32 = NDArray[np.float32]
 F64 = NDArray[np.float64]
-MOST_ROUNDS = 400
-_STILL = 2e-3
-"""Excess, in parts of the spacing, that is left lying: about a tenth of a degree."""
+Mask = NDArray[np.bool_]
+_WALL = 1e12
+"""Too high to slide onto; what is that high does not slide."""
+MOST_ROUNDS = 6000
+_STANDS = 1e11
+LEFT_LYING = 0.25
+"""Degrees by which a face may be too steep and is left lying."""
 
 
 @njit(nogil=True, cache=True, error_model="numpy")
@@ -45,7 +49,7 @@ def _loosen(z: F64, stable: F64, slides: F64, part: F64, still: float, most: F64
             top = max(max(max(d1, d2), max(d3, d4)), max(max(d5, d6), max(d7, d8)))
             total = ((d1 + d2) + (d3 + d4)) + ((d5 + d6) + (d7 + d8))
             # Half of the largest excess would level two samples; eight may share, so a little less.
-            gone = top * 0.4 if top > still else 0.0
+            gone = top * 0.4 if top > still and h < _STANDS else 0.0
             o[c] = gone
             p[c] = gone / max(total, 1e-30)
             biggest = max(biggest, gone)
@@ -80,23 +84,26 @@ def slump(
     grid: Grid,
     angle: float,
     *,
+    gaps: Mask | None = None,
     stripes: Stripes | None = None,
     tell: Callable[[float], None] | None = None,
     cancel: Cancel | None = None,
 ) -> F32:
     """Heights (float32 metres) after everything steeper than ``angle`` degrees has slid down.
 
-    Rounds go on until no face is more than about a tenth of a degree too steep, 400 at the most. Earth is neither
-    made nor lost.
+    ``gaps`` (bool, same shape): where there is no ground; nothing slides from there or into there.
+
+    Rounds go on until no face is more than :data:`LEFT_LYING` degrees too steep, :data:`MOST_ROUNDS` at the most: what
+    is far from rest then is steeper still, as :func:`steepest_face` says. Earth is neither made nor lost.
     Reference: Musgrave, Kolb & Mace 1989, doi:10.1145/74333.74337 (thermal weathering), to all lower neighbours.
     """
     pool = stripes or Stripes(1)
     tangent = math.tan(math.radians(angle))
     stable = readable(np.array([grid.dy, grid.dx, math.hypot(grid.dy, grid.dx)]) * tangent)
-    still = _STILL * min(grid.dy, grid.dx)
+    still = (math.tan(math.radians(angle + LEFT_LYING)) - tangent) * min(grid.dy, grid.dx)
     rows, cols = grid.shape
-    z = np.full((rows + 2, cols + 2), 1e12, np.float64)
-    z[1:-1, 1:-1] = heights
+    z = np.full((rows + 2, cols + 2), _WALL, np.float64)
+    z[1:-1, 1:-1] = heights if gaps is None else np.where(gaps, _WALL, heights)
     fresh, slides, part = z.copy(), np.zeros_like(z), np.zeros_like(z)
     most = np.zeros(rows + 2, np.float64)
     begin = 0.0
@@ -112,4 +119,17 @@ def slump(
             tell(max(number / MOST_ROUNDS, min(closer, 1.0)))
         pool.run(rows, cols, lambda i, j, now=now, to=to: _settle(now, stable, slides, part, most, to, i, j), cancel)  # type: ignore[misc]
         z, fresh = fresh, z
-    return z[1:-1, 1:-1].astype(np.float32)
+    after = z[1:-1, 1:-1].astype(np.float32)
+    if gaps is not None:
+        after[gaps] = heights[gaps]
+    return after
+
+
+def steepest_face(heights: F32, grid: Grid) -> float:
+    """Degrees of the steepest face between neighbouring samples, corners included; gaps (NaN) have none."""
+    corner = math.hypot(grid.dy, grid.dx)
+    steps = (
+        (heights[1:] - heights[:-1], grid.dy), (heights[:, 1:] - heights[:, :-1], grid.dx),
+        (heights[1:, 1:] - heights[:-1, :-1], corner), (heights[1:, :-1] - heights[:-1, 1:], corner),
+    )  # fmt: skip
+    return math.degrees(math.atan(max(float(np.nanmax(np.abs(step), initial=0.0)) / metres for step, metres in steps)))

@@ -8,6 +8,7 @@ from numpy.typing import NDArray
 
 from zigzag_meadow.core.arrays import readable
 from zigzag_meadow.core.grid import Grid
+from zigzag_meadow.core.readings.flow import GAP
 
 __all__ = ["spreading", "wetness"]
 
@@ -25,10 +26,12 @@ def _spread(z: F32, code: I8, per: NDArray[np.float64], out: NDArray[np.float64]
     waits = np.zeros((rows, cols), np.int8)
     for r in range(rows):
         for c in range(cols):
+            if code[r, c] == GAP:
+                continue
             lower = False
             for k in range(8):
                 i, j = r + _DR[k], c + _DC[k]
-                if 0 <= i < rows and 0 <= j < cols and z[i, j] < z[r, c]:
+                if 0 <= i < rows and 0 <= j < cols and z[i, j] < z[r, c] and code[i, j] != GAP:
                     waits[i, j] += 1
                     lower = True
             if not lower and code[r, c] >= 0:
@@ -37,7 +40,7 @@ def _spread(z: F32, code: I8, per: NDArray[np.float64], out: NDArray[np.float64]
     tail = 0
     for r in range(rows):
         for c in range(cols):
-            if waits[r, c] == 0:
+            if waits[r, c] == 0 and code[r, c] != GAP:
                 queue[tail] = r * cols + c
                 tail += 1
     share = np.zeros(8, np.float64)
@@ -50,7 +53,7 @@ def _spread(z: F32, code: I8, per: NDArray[np.float64], out: NDArray[np.float64]
         for k in range(8):
             share[k] = 0.0
             i, j = r + _DR[k], c + _DC[k]
-            if 0 <= i < rows and 0 <= j < cols and z[i, j] < z[r, c]:
+            if 0 <= i < rows and 0 <= j < cols and z[i, j] < z[r, c] and code[i, j] != GAP:
                 # The contour length that water passes over is half as long at corners: Quinn et al. 1991.
                 fall = (float(z[r, c]) - float(z[i, j])) * per[k]
                 share[k] = (fall**_EXPONENT) * (0.354 if k % 2 else 0.5)

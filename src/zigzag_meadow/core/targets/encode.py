@@ -26,9 +26,9 @@ class SignedStep:
     scale: float
     position: float
 
-    def encode(self, heights: NDArray[np.float32]) -> tuple[NDArray[np.uint16], int]:
-        """(uint16 values, how many samples had to be clipped) of float32 metres of any shape."""
-        exact = (heights.astype(np.float64) - self.position) / self.step + MIDDLE
+    def encode(self, heights: NDArray[np.float32], base: float = 0.0) -> tuple[NDArray[np.uint16], int]:
+        """(uint16 values, how many samples had to be clipped) of float32 metres above ``base``, of any shape."""
+        exact = (heights.astype(np.float64) + (base - self.position)) / self.step + MIDDLE
         rounded = np.floor(exact + 0.5)
         clipped = int(((rounded < 0) | (rounded > 65535)).sum())
         return np.clip(rounded, 0, 65535).astype(np.uint16), clipped

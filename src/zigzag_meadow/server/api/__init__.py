@@ -6,7 +6,8 @@ import logging
 from typing import Any
 
 import orjson
-from django.db import OperationalError
+from django.core.exceptions import RequestDataTooBig
+from django.db import DatabaseError
 from django.http import HttpRequest, HttpResponse
 from ninja import NinjaAPI
 from ninja.errors import HttpError, ValidationError
@@ -14,7 +15,7 @@ from ninja.renderers import BaseRenderer
 
 from zigzag_meadow.core.errors import MeadowError
 from zigzag_meadow.server.api import deliveries, features, ground, kits, maps, outside, projects, recipes, survey
-from zigzag_meadow.server.problems import problem, problem_of
+from zigzag_meadow.server.problems import no_room, problem, problem_of, store_problem
 from zigzag_meadow.server.projects import StaleEdit
 
 __all__ = ["api"]
@@ -67,9 +68,18 @@ def _http(request: HttpRequest, error: HttpError) -> HttpResponse:
     return problem(error.status_code, "bad-request", str(error))
 
 
-@api.exception_handler(OperationalError)
-def _locked(request: HttpRequest, error: OperationalError) -> HttpResponse:
-    log.warning("database busy: %s", error)
-    response = problem(503, "busy", "The project store is busy. Nothing was lost; try again in a moment.")
-    response["Retry-After"] = "1"
-    return response
+@api.exception_handler(DatabaseError)
+def _store(request: HttpRequest, error: DatabaseError) -> HttpResponse:
+    log.warning("the store refused: %s", error)
+    return store_problem(error)
+
+
+@api.exception_handler(OSError)
+def _disk(request: HttpRequest, error: OSError) -> HttpResponse:
+    log.warning("the disk refused: %s", error)
+    return problem_of(no_room(error))
+
+
+@api.exception_handler(RequestDataTooBig)
+def _too_big(request: HttpRequest, error: RequestDataTooBig) -> HttpResponse:
+    return problem(413, "too-large", "This is more than can be sent at once. Send it in parts.")

@@ -10,14 +10,11 @@ from django.http.response import HttpResponseBase
 from ninja import Router, Status
 
 from zigzag_meadow.core.errors import NotFound
-from zigzag_meadow.core.evaluate.scattered import points_key
 from zigzag_meadow.core.formats.names import file_stem, safe_file_name
-from zigzag_meadow.core.project.document import Project as Document
 from zigzag_meadow.server import projects
 from zigzag_meadow.server.api.delivery_schemas import DeliveryOut, JobOut
 from zigzag_meadow.server.api.maps import raw_response
 from zigzag_meadow.server.api.schemas import ProblemOut
-from zigzag_meadow.server.engine import engine
 from zigzag_meadow.server.jobs import ask_cancel, delivery_folder, request_delivery, request_fit
 from zigzag_meadow.server.models import Delivery, Job
 
@@ -35,34 +32,12 @@ def _job(job: Job) -> dict[str, Any]:
     return {**{name: getattr(job, name) for name in names}, "number": number}
 
 
-def _outdated(delivery: Delivery, document: Document) -> list[str]:
-    """Files whose maps are no longer what the project would write: a comparison of keys."""
-    evaluation = engine().evaluation(document)
-    old = projects.at_revision(delivery.project_id, delivery.revision)
-    sheets = {sheet.id for sheet in document.sheets}
-    then = engine().evaluation(old)
-    changed = []
-    for scatter in old.scatters:
-        name = f"scatter:{scatter.id}"
-        was = {then.key(name, old.final), points_key(then, scatter.id)}
-        if document.scatter(scatter.id) is not None:
-            was -= {evaluation.key(name, document.final), points_key(evaluation, scatter.id)}
-        changed += [file for file, made in delivery.keys.items() if made in was]
-    for name in ("reading:height", *(f"sheet:{sheet.id}" for sheet in old.sheets)):
-        gone = name.startswith("sheet:") and name.partition(":")[2] not in sheets
-        key = then.key(name, old.final)
-        if gone or evaluation.key(name, document.final) != key:
-            changed += [file for file, made in delivery.keys.items() if made == key]
-    return changed
-
-
-def _shown(delivery: Delivery, document: Document) -> dict[str, Any]:
+def _shown(delivery: Delivery) -> dict[str, Any]:
     folder = delivery_folder(delivery)
-    done = delivery.job.state == "done"
+    files = [{**item, "key": delivery.keys.get(item["file"], "")} for item in delivery.files]
     return {
         "number": delivery.number, "revision": delivery.revision, "job": _job(delivery.job),
-        "files": delivery.files, "outdated": _outdated(delivery, document) if done else [],
-        "folder": str(folder / "files"), "fit": delivery.fit, "fit_at": delivery.fit_at,
+        "files": files, "folder": str(folder / "files"), "fit": delivery.fit, "fit_at": delivery.fit_at,
         "has_difference": (folder / "fit" / "difference.npy").is_file(),
     }  # fmt: skip
 
@@ -78,10 +53,11 @@ def _find(project_id: str, number: int) -> Delivery:
 @router.get("/projects/{project_id}/deliveries", response={200: list[DeliveryOut], **Refused},
             operation_id="list_deliveries")  # fmt: skip
 def list_deliveries(request: HttpRequest, project_id: str) -> list[dict[str, Any]]:
-    """The newest twenty deliveries, newest first."""
-    document = projects.head(project_id).document
+    """The newest twenty deliveries, newest first. A file whose key is not among what the project writes now (see
+    the project's ``writes``) needs delivering again."""
+    projects.find(project_id)
     rows = Delivery.objects.filter(project_id=project_id).select_related("job")[:20]
-    return [_shown(row, document) for row in rows]
+    return [_shown(row) for row in rows]
 
 
 @router.post("/projects/{project_id}/deliveries", response={202: JobOut, **Refused}, operation_id="start_delivery")

@@ -24,8 +24,11 @@ class JobOut(Schema):
 
 
 class FileOut(Schema):
+    """A delivered file; ``key``: what its map is known by."""
+
     file: str
     bytes: int
+    key: str
 
 
 class FindingOut(Schema):
@@ -62,13 +65,12 @@ class FitOut(Schema):
 
 
 class DeliveryOut(Schema):
-    """A delivery; ``outdated`` names files whose maps have changed in the project since."""
+    """A delivery."""
 
     number: int
     revision: int
     job: JobOut
     files: list[FileOut]
-    outdated: list[str]
     folder: str
     fit: FitOut | None
     fit_at: datetime | None

@@ -19,6 +19,7 @@ from zigzag_meadow.server import projects
 from zigzag_meadow.server.api.mask_schemas import FeaturesOut
 from zigzag_meadow.server.api.schemas import ProblemOut
 from zigzag_meadow.server.engine import engine
+from zigzag_meadow.server.gone import gone
 
 router = Router(tags=["features"])
 Refused = {404: ProblemOut, 409: ProblemOut, 413: ProblemOut, 422: ProblemOut}
@@ -63,7 +64,7 @@ def read_features(request: HttpRequest, project_id: str, file: File[UploadedFile
 def get_scatter_points(request: HttpRequest, project_id: str, scatter_id: str, form: str = "raw") -> HttpResponse:
     """Points as float32 rows of east, south, height, size, turn; or a file: ``csv``, ``geojson``, ``ply``."""
     document = projects.head(project_id).document
-    evaluation = engine().evaluation(document, owner=project_id)
+    evaluation = engine().evaluation(document, cancel=gone(request), owner=project_id)
     found = scatter_points(evaluation, scatter_id)
     scatter = document.scatter(scatter_id)
     if form in ("csv", "geojson", "ply") and scatter is not None:

@@ -13,10 +13,12 @@ from zigzag_meadow.core.errors import NotFound
 from zigzag_meadow.core.evaluate.engine import Evaluation
 from zigzag_meadow.core.grid import Grid, reference_grid
 from zigzag_meadow.core.ground.findings import find_all
+from zigzag_meadow.core.readings.slumping import steepest_face
 from zigzag_meadow.core.targets.rules import TARGETS, Target
 from zigzag_meadow.server import projects
 from zigzag_meadow.server.api.schemas import DiagnosisOut, ProblemOut, TaskOut
 from zigzag_meadow.server.engine import engine
+from zigzag_meadow.server.gone import gone
 
 router = Router(tags=["ground"])
 Refused = {404: ProblemOut, 409: ProblemOut, 422: ProblemOut}
@@ -44,11 +46,13 @@ def _effects(evaluation: Evaluation) -> list[dict[str, Any]]:
     found = []
     for number, step in enumerate(evaluation.project.ground.steps):
         stage = evaluation.graph.stage(number + 1)
-        heights = evaluation.ground(stage.ground)
+        heights, base = evaluation.ground(stage.ground), evaluation.project.ground.base
+        slid = step.kind == "slump" and not step.muted
         found.append({
             "id": step.id, "stretched_before": _stretched(evaluation, number),
-            "stretched_after": _stretched(evaluation, number + 1), "low": float(np.nanmin(heights)),
-            "high": float(np.nanmax(heights)), "rows": stage.home.rows, "cols": stage.home.cols,
+            "stretched_after": _stretched(evaluation, number + 1), "low": float(np.nanmin(heights)) + base,
+            "high": float(np.nanmax(heights)) + base, "rests_at": steepest_face(heights, stage.home) if slid else None,
+            "rows": stage.home.rows, "cols": stage.home.cols,
         })  # fmt: skip
     return found
 
@@ -56,9 +60,10 @@ def _effects(evaluation: Evaluation) -> list[dict[str, Any]]:
 @router.get("/projects/{project_id}/diagnosis", response={200: DiagnosisOut, **Refused}, operation_id="diagnosis")
 def diagnosis(request: HttpRequest, project_id: str) -> dict[str, Any]:
     """What is odd about the prepared ground, which targets take its size, and what each step did."""
-    evaluation = engine().evaluation(projects.head(project_id).document, owner=project_id)
+    evaluation = engine().evaluation(projects.head(project_id).document, cancel=gone(request), owner=project_id)
     ground = evaluation.graph.stage().ground
-    findings = find_all(evaluation.ground(ground), ground.grid, engine().stripes)
+    heights, base = evaluation.ground(ground), evaluation.project.ground.base
+    findings = find_all(heights + np.float32(base) if base else heights, ground.grid, engine().stripes)
     low, high = evaluation.ends()
     plain = [
         {"code": f.code, "severity": f.severity, "title": f.title, "message": f.message, "mend": f.mend,
@@ -77,7 +82,7 @@ def working(request: HttpRequest, project_id: str) -> list[dict[str, Any]]:
     return [
         {
             "key": task.key, "title": task.title, "share": task.share, "seconds": seconds,
-            "seconds_left": seconds * (1 - task.share) / task.share if task.share > 0.03 else None,
+            "bytes": task.need, "seconds_left": seconds * (1 - task.share) / task.share if task.share > 0.03 else None,
         }
         for task, seconds in engine().board.of(project_id)
         if seconds >= TELL_AFTER

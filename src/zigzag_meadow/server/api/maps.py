@@ -18,13 +18,13 @@ from zigzag_meadow.core.evaluate.profile import profile_line
 from zigzag_meadow.core.evaluate.verdict import verdict
 from zigzag_meadow.core.grid import Grid, Window, reference_grid
 from zigzag_meadow.core.layers.quantise import quantise_mask
-from zigzag_meadow.core.project.operations import apply_operations
 from zigzag_meadow.core.project.readings import kind_of
 from zigzag_meadow.core.readings.statistics import Summary, summary
 from zigzag_meadow.core.resample import resample
 from zigzag_meadow.server import projects
 from zigzag_meadow.server.api.schemas import PreviewIn, ProbeOut, ProblemOut, ProfileOut, StatsOut
 from zigzag_meadow.server.engine import engine, latest
+from zigzag_meadow.server.gone import gone
 
 router = Router(tags=["maps"])
 MOST_SAMPLES = 1025 * 1025
@@ -80,11 +80,11 @@ def get_map(
     ``draft``: rather at once than right. Where something long has to be computed first, the answer is measured on a
     much smaller ground and says so (X-Map-Draft).
     """
-    evaluation = engine().evaluation(projects.head(project_id).document, owner=project_id)
+    evaluation = engine().evaluation(projects.head(project_id).document, cancel=gone(request), owner=project_id)
     home = evaluation.graph.home_of(name)
     grid = home if window else view_grid(home, size)
     if draft and not evaluation.is_quick(evaluation.graph.named(name)):
-        rough = engine().evaluation(evaluation.project, owner=project_id, draft=True)
+        rough = evaluation.as_draft()
         values = rough.map(name, grid, encode=lambda tile: as_bytes(name, tile))
         return raw_response(values, grid, f"draft-{rough.key(name, grid)}", X_Map_Draft="1")
     if size is not None and name.startswith(_THIN) and not window:
@@ -123,12 +123,14 @@ def preview_map(request: HttpRequest, project_id: str, wanted: PreviewIn) -> Htt
     """A map after unsaved operations; answers 409 ``cancelled`` when a newer request of the slot came in."""
     latest.enter(wanted.tab, wanted.slot, wanted.sequence)
 
+    left = gone(request)
+
     def superseded() -> bool:
-        return latest.is_old(wanted.tab, wanted.slot, wanted.sequence)
+        return latest.is_old(wanted.tab, wanted.slot, wanted.sequence) or left()
 
     if superseded():
         raise Cancelled("A newer preview was asked for.")
-    document, _ = apply_operations(projects.head(project_id).document, wanted.operations)
+    document, _ = projects.changed(project_id, projects.head(project_id).document, wanted.operations)
     evaluation = engine().evaluation(document, cancel=superseded, keep=False, owner=project_id)
     grid = reference_grid(evaluation.home)
     sums: list[float] = []
@@ -145,7 +147,7 @@ def preview_map(request: HttpRequest, project_id: str, wanted: PreviewIn) -> Htt
 @router.get("/projects/{project_id}/stats", response={200: StatsOut, **Refused}, operation_id="get_stats")
 def get_stats(request: HttpRequest, project_id: str, name: str) -> dict[str, Any]:
     """Ends, mean and histogram on the reference grid; for 0–1 maps the mean is the coverage."""
-    return _stats(engine().evaluation(projects.head(project_id).document, owner=project_id), name)
+    return _stats(engine().evaluation(projects.head(project_id).document, cancel=gone(request), owner=project_id), name)
 
 
 def _stats(evaluation: Evaluation, name: str) -> dict[str, Any]:
@@ -186,7 +188,7 @@ def probe(
     request: HttpRequest, project_id: str, row: int, col: int, names: Annotated[str, Query(max_length=2000)]
 ) -> dict[str, Any]:
     """Values of maps (comma-separated names) at one home sample, from the arrays."""
-    evaluation = engine().evaluation(projects.head(project_id).document)
+    evaluation = engine().evaluation(projects.head(project_id).document, cancel=gone(request))
     grid = evaluation.home
     if not (0 <= row < grid.rows and 0 <= col < grid.cols):
         raise BadNumber(f"Row and column must be on the ground, got {row}, {col}.", field="row")
@@ -207,7 +209,7 @@ def profile(
     request: HttpRequest, project_id: str, name: str, row0: float, col0: float, row1: float, col1: float
 ) -> dict[str, Any]:
     """A map and the height along a straight line between two places of the home grid, a value a sample."""
-    evaluation = engine().evaluation(projects.head(project_id).document, owner=project_id)
+    evaluation = engine().evaluation(projects.head(project_id).document, cancel=gone(request), owner=project_id)
     line = profile_line(evaluation, name, (row0, col0), (row1, col1))
     return {"name": name, **{part: [_number(v) for v in values] for part, values in line.items()}}
 

@@ -21,12 +21,15 @@ from zigzag_meadow.core.formats.png_stream import PngWriter
 from zigzag_meadow.core.grid import Grid
 from zigzag_meadow.core.project.document import Project
 from zigzag_meadow.core.readings.picture import check_picture
+from zigzag_meadow.core.stripes import Cancel
 from zigzag_meadow.server import projects
 from zigzag_meadow.server.api.mask_schemas import FinishedOut, FlatGround, TakenBackOut
 from zigzag_meadow.server.api.projects import shown
 from zigzag_meadow.server.api.schemas import ProblemOut, StateOut
-from zigzag_meadow.server.assets import asset_path, incoming, keep, store_chunks
-from zigzag_meadow.server.engine import engine
+from zigzag_meadow.server.assets import asset_path, incoming, keep, taken_in
+from zigzag_meadow.server.engine import desk, engine
+from zigzag_meadow.server.gone import gone
+from zigzag_meadow.server.uploads import store_upload
 
 router = Router(tags=["outside"])
 Refused = {404: ProblemOut, 409: ProblemOut, 413: ProblemOut, 422: ProblemOut}
@@ -45,7 +48,7 @@ def send_out(
     mask = document.mask(mask_id)
     if mask is None:
         raise NotFound("That mask is no longer there.", field="mask")
-    evaluation = engine().evaluation(document, owner=project_id)
+    evaluation = engine().evaluation(document, cancel=gone(request), owner=project_id)
     values = evaluation.map(f"mask:{mask_id}", evaluation.home if size == "home" else document.final)
     full, kind = (255, np.uint8) if form == "png8" else (65535, np.uint16)
     samples = np.floor(values * np.float32(full) + np.float32(0.5)).astype(kind)
@@ -66,16 +69,12 @@ def send_out(
     return response
 
 
-def _kept_picture(file: UploadedFile) -> tuple[str, str, tuple[int, int, int]]:
+def _kept_picture(file: UploadedFile, project_id: str, cancel: Cancel) -> tuple[str, str, tuple[int, int, int]]:
     """(asset, name, shape) of an uploaded picture that can be a mask; nothing stays when it cannot."""
     name = safe_file_name(file.name or "", "picture")
-    path = store_chunks(file.chunks(), name)
-    try:
-        shape = check_picture(path, name)
-    except MeadowError:
-        path.unlink(missing_ok=True)
-        raise
-    return keep(path), name, shape
+    with taken_in(store_upload(file, name)) as path:
+        shape = desk()(check_picture, path, name, cancel=cancel)
+        return keep(path, project_id), name, shape
 
 
 def _size_remark(home: Grid, final: Grid, rows: int, cols: int) -> str | None:
@@ -110,8 +109,8 @@ def take_back(request: HttpRequest, project_id: str, mask_id: str, file: File[Up
     document = projects.head(project_id).document
     if document.mask(mask_id) is None:
         raise NotFound("That mask is no longer there.", field="mask")
-    asset, name, (rows, cols, _) = _kept_picture(file)
-    evaluation = engine().evaluation(document, owner=project_id)
+    asset, name, (rows, cols, _) = _kept_picture(file, project_id, gone(request))
+    evaluation = engine().evaluation(document, cancel=gone(request), owner=project_id)
     found = look_at_returned(evaluation, mask_id, asset_path(asset))
     remark = _size_remark(evaluation.home, document.final, rows, cols)
     return {
@@ -148,7 +147,7 @@ def bring_finished(request: HttpRequest, project_id: str, files: File[list[Uploa
             "problem": None, "remark": None,
         }  # fmt: skip
         try:
-            asset, _, (rows, cols, _) = _kept_picture(file)
+            asset, _, (rows, cols, _) = _kept_picture(file, project_id, gone(request))
         except MeadowError as error:
             found.append({**entry, "problem": error.message})
             continue
@@ -164,10 +163,11 @@ def create_flat(request: HttpRequest, new: FlatGround) -> Status[Any]:
     """A project on level ground of typed width and length, for masks without a heightmap."""
     longest = max(new.width, new.length)
     rows, cols = (max(round((new.samples - 1) * side / longest), 64) + 1 for side in (new.length, new.width))
-    path = incoming()
-    path.write_bytes(imagecodecs.png_encode(np.zeros((rows, cols), np.uint16)))
+    with taken_in(incoming()) as path:
+        path.write_bytes(imagecodecs.png_encode(np.zeros((rows, cols), np.uint16)))
+        asset = keep(path)
     ground = {
-        "asset": keep(path), "file_name": "level_ground.png", "file_format": "png", "depth": "16", "rows": rows,
+        "asset": asset, "file_name": "level_ground.png", "file_format": "png", "depth": "16", "rows": rows,
         "cols": cols, "heights": "stored", "stored_low": 0, "stored_high": 1,
         "spacing_x": new.width / (cols - 1), "spacing_y": new.length / (rows - 1), "water": None,
     }  # fmt: skip

@@ -2,11 +2,14 @@
 
 from __future__ import annotations
 
+from contextlib import ExitStack
 from dataclasses import asdict
-from pathlib import Path
+from tempfile import TemporaryFile
 from typing import IO, Annotated, Any, cast
 
-from django.http import HttpRequest, HttpResponse
+from django.conf import settings
+from django.http import FileResponse, HttpRequest
+from django.http.response import HttpResponseBase
 from ninja import File, Query, Router, Status
 from ninja.files import UploadedFile
 
@@ -34,12 +37,16 @@ from zigzag_meadow.server.api.schemas import (
     ProjectCard,
     ReplaceIn,
     StateOut,
+    StepIn,
     TargetOut,
 )
 from zigzag_meadow.server.api.shown import readings_of
-from zigzag_meadow.server.assets import asset_path, incoming, keep, store_chunks
-from zigzag_meadow.server.engine import engine
-from zigzag_meadow.server.models import Asset, Project, Revision
+from zigzag_meadow.server.assets import asset_path, incoming, keep, taken_in
+from zigzag_meadow.server.engine import desk, engine
+from zigzag_meadow.server.gone import gone
+from zigzag_meadow.server.models import Asset
+from zigzag_meadow.server.outdated import written_keys
+from zigzag_meadow.server.uploads import store_upload
 
 router = Router(tags=["projects"])
 Refused = {404: ProblemOut, 409: ProblemOut, 413: ProblemOut, 422: ProblemOut}
@@ -62,30 +69,22 @@ def shown(state: projects.State) -> dict[str, Any]:
         "ground_key": graph.stage().ground.key,
         "mask_keys": {mask.id: graph.mask(mask.id).key for mask in document.masks},
         "readings": readings_of(document),
+        "writes": sorted(written_keys(document)),
     }
 
 
 @router.get("/projects", response=list[ProjectCard], operation_id="list_projects")
 def list_projects(request: HttpRequest) -> list[dict[str, Any]]:
-    """The shelf, newest first."""
-    rows = list(Project.objects.filter(deleted_at=None))
-    heads = {
-        (r.project_id, r.number): r.document
-        for r in Revision.objects.filter(project__in=rows, number__in={row.head for row in rows})
-    }
+    """The shelf, newest first; ``trouble`` says why one cannot be opened."""
     sizes = dict(Asset.objects.values_list("sha256", "size"))
-    cards = []
-    for row in rows:
-        document = projects.stored_document(heads[row.id, row.head])
-        home = document.ground.home
-        cards.append(
-            {
-                "id": row.id, "name": row.name, "revision": row.head, "updated_at": row.updated_at,
-                "rows": home.rows, "cols": home.cols, "width": home.width, "length": home.length,
-                "layers": len(document.layers), "bytes": sum(sizes.get(asset, 0) for asset in document.assets),
-            }
-        )  # fmt: skip
-    return cards
+    return [
+        {
+            **{name: told[name] for name in ("rows", "cols", "width", "length", "layers", "trouble")},
+            "id": row.id, "name": row.name, "revision": row.head, "updated_at": row.updated_at,
+            "bytes": sum(sizes.get(asset, 0) for asset in told["assets"]),
+        }
+        for row, told in projects.shelf()
+    ]  # fmt: skip
 
 
 def inspected(asset: str, found: Inspection) -> dict[str, Any]:
@@ -110,13 +109,9 @@ def bring_heightmap(
     """Look at a heightmap file; it is kept aside until a project is made of it."""
     name = safe_file_name(file.name or "")
     layout = Layout(rows=rows, cols=columns, header=header, sample=sample, code=code)
-    path = store_chunks(file.chunks(), name)
-    try:
-        found = inspect_file(path, name, layout)
-    except MeadowError:
-        path.unlink(missing_ok=True)
-        raise
-    return inspected(keep(path), found)
+    with taken_in(store_upload(file, name)) as path:
+        found = desk()(inspect_file, path, name, layout, cancel=gone(request))
+        return inspected(keep(path), found)
 
 
 @router.post("/heightmaps/again", response={200: InspectionOut, **Refused}, operation_id="inspect_again")
@@ -130,28 +125,23 @@ def _found(layout: FileLayout) -> Inspection:
         rows=layout.rows, cols=layout.columns, byte_order=layout.byte_order, header=layout.header,
         sample=layout.sample, channel=layout.channel, code=layout.code, nodata=layout.nodata,
     )  # fmt: skip
-    return inspect_file(asset_path(layout.asset), layout.name, told)
+    found: Inspection = desk()(inspect_file, asset_path(layout.asset), layout.name, told)
+    return found
 
 
 @router.post("/heightmaps/tiles", response={200: InspectionOut, **Refused}, operation_id="bring_tiles")
 def bring_tiles(request: HttpRequest, files: File[list[UploadedFile]]) -> dict[str, Any]:
     """A set of tiles as one heightmap: put together by the numbers in their names, or by a manifest among them."""
-    kept: list[tuple[str, Path]] = []
-    try:
-        for file in files:
-            name = safe_file_name(file.name or "")
-            kept.append((name, store_chunks(file.chunks(), name)))
-        out = incoming()
-        try:
-            name = assemble(kept, out)
-            found = inspect_file(out, name)
-        except MeadowError:
-            out.unlink(missing_ok=True)
-            raise
-    finally:
-        for _, path in kept:
-            path.unlink(missing_ok=True)
-    return inspected(keep(out), found)
+    with ExitStack() as kept:
+        tiles = [
+            (name, kept.enter_context(taken_in(store_upload(file, name))))
+            for file in files
+            if (name := safe_file_name(file.name or ""))
+        ]
+        out = kept.enter_context(taken_in(incoming()))
+        name = desk()(assemble, tiles, out, cancel=gone(request))
+        found = desk()(inspect_file, out, name, cancel=gone(request))
+        return inspected(keep(out), found)
 
 
 @router.post("/projects/{project_id}/replace", response={200: StateOut, **Refused}, operation_id="replace_heightmap")
@@ -167,13 +157,10 @@ def bring_picture(request: HttpRequest, project_id: str, file: File[UploadedFile
     """A picture to lay over the ground; it is kept aside until a reading uses it."""
     projects.find(project_id)
     name = safe_file_name(file.name or "", "picture")
-    path = store_chunks(file.chunks(), name)
-    try:
-        rows, columns, channels = check_picture(path, name)
-    except MeadowError:
-        path.unlink(missing_ok=True)
-        raise
-    return {"asset": keep(path), "name": name, "rows": rows, "columns": columns, "channels": channels}
+    with taken_in(store_upload(file, name)) as path:
+        rows, columns, channels = desk()(check_picture, path, name, cancel=gone(request))
+        asset = keep(path, project_id)
+    return {"asset": asset, "name": name, "rows": rows, "columns": columns, "channels": channels}
 
 
 @router.post("/projects", response={201: StateOut, **Refused}, operation_id="create_project")
@@ -211,12 +198,12 @@ def duplicate_project(request: HttpRequest, project_id: str) -> Status[Any]:
 
 
 @router.get("/projects/{project_id}/save-out", operation_id="save_out_project")
-def save_out_project(request: HttpRequest, project_id: str) -> HttpResponse:
-    """The open project file: JSON and heightmap in a zip."""
-    document, data = projects.save_out(project_id)
-    response = HttpResponse(data, content_type="application/zip")
-    response["Content-Disposition"] = f'attachment; filename="{file_stem(document.name)}.meadow.zip"'
-    return response
+def save_out_project(request: HttpRequest, project_id: str) -> HttpResponseBase:
+    """The open project file: JSON and heightmap in a zip. One that cannot be read goes out as it is stored."""
+    file = TemporaryFile(dir=settings.FILE_UPLOAD_TEMP_DIR)  # noqa: SIM115 (the response closes it)
+    name = projects.save_out(project_id, file)
+    file.seek(0)
+    return FileResponse(file, as_attachment=True, filename=f"{file_stem(name)}.meadow.zip")
 
 
 @router.post("/projects/{project_id}/edits", response={200: StateOut, **Refused}, operation_id="edit_project")
@@ -226,13 +213,14 @@ def edit_project(request: HttpRequest, project_id: str, change: EditIn) -> dict[
 
 
 @router.post("/projects/{project_id}/undo", response={200: StateOut, **Refused}, operation_id="undo")
-def undo(request: HttpRequest, project_id: str) -> dict[str, Any]:
-    return shown(projects.step(project_id, "undo"))
+def undo(request: HttpRequest, project_id: str, now: StepIn) -> dict[str, Any]:
+    """One revision back, from ``base``. Passes over revisions that cannot be read."""
+    return shown(projects.step(project_id, "undo", now.base))
 
 
 @router.post("/projects/{project_id}/redo", response={200: StateOut, **Refused}, operation_id="redo")
-def redo(request: HttpRequest, project_id: str) -> dict[str, Any]:
-    return shown(projects.step(project_id, "redo"))
+def redo(request: HttpRequest, project_id: str, now: StepIn) -> dict[str, Any]:
+    return shown(projects.step(project_id, "redo", now.base))
 
 
 @router.get("/projects/{project_id}/plan", response={200: PlanOut, **Refused}, operation_id="get_plan")
@@ -240,9 +228,10 @@ def get_plan(request: HttpRequest, project_id: str) -> dict[str, Any]:
     """What a delivery would write now, or why it is refused."""
     document = projects.head(project_id).document
     nothing: dict[str, Any] = dict.fromkeys(PlanOut.model_fields)
+    evaluation = engine().evaluation(document, cancel=gone(request), owner=project_id)
     try:
         make_plan(document)
-        plan = make_plan(document, engine().evaluation(document, owner=project_id).ends())
+        plan = make_plan(document, evaluation.ends())
     except MeadowError as error:
         return {**nothing, "refused": error.message, "items": []}
     items = [

@@ -32,8 +32,9 @@ from zigzag_meadow.server.api.mask_schemas import (
     VerbOut,
 )
 from zigzag_meadow.server.api.schemas import ProblemOut
-from zigzag_meadow.server.assets import asset_path, incoming, keep
+from zigzag_meadow.server.assets import asset_path, check_held, incoming, keep, taken_in
 from zigzag_meadow.server.engine import engine
+from zigzag_meadow.server.gone import gone
 
 router = Router(tags=["recipes"])
 Refused = {404: ProblemOut, 409: ProblemOut, 413: ProblemOut, 422: ProblemOut}
@@ -55,25 +56,27 @@ def list_verbs(request: HttpRequest, project_id: str) -> list[dict[str, Any]]:
 def add_strokes(request: HttpRequest, project_id: str, wanted: StrokesIn) -> dict[str, Any]:
     """A touch-up's strokes with more of them, or with only the first ``keep``; they are kept as a file of their own."""
     projects.find(project_id)
+    if wanted.asset:
+        check_held(project_id, [wanted.asset])
     before = read_strokes(asset_path(wanted.asset)) if wanted.asset else ()
     kept = before if wanted.keep is None else before[: wanted.keep]
     strokes = parse_strokes([stroke.model_dump() for stroke in (*kept, *wanted.strokes)])
-    path = incoming()
-    path.write_bytes(strokes_as_bytes(strokes))
-    return {"asset": keep(path), "count": len(strokes)}
+    with taken_in(incoming()) as path:
+        path.write_bytes(strokes_as_bytes(strokes))
+        return {"asset": keep(path, project_id), "count": len(strokes)}
 
 
 @router.post("/projects/{project_id}/finals/{mask_id}", response={200: FinalOut, **Refused}, operation_id="check_final")
 def final_of(request: HttpRequest, project_id: str, mask_id: str) -> dict[str, Any]:
     """Make a mask at the delivered size and say where it differs from the draft; the map is ``final:MASK``."""
-    evaluation = engine().evaluation(projects.head(project_id).document, owner=project_id)
+    evaluation = engine().evaluation(projects.head(project_id).document, cancel=gone(request), owner=project_id)
     return asdict(check_final(evaluation, mask_id))
 
 
 @router.get("/projects/{project_id}/bands/{mask_id}", response={200: BandsOut, **Refused}, operation_id="get_bands")
 def bands_of(request: HttpRequest, project_id: str, mask_id: str) -> dict[str, Any]:
     """The bands a mask is cut into: inner edges, and the share of the ground in each."""
-    evaluation = engine().evaluation(projects.head(project_id).document, owner=project_id)
+    evaluation = engine().evaluation(projects.head(project_id).document, cancel=gone(request), owner=project_id)
     before, _ = evaluation.graph.recipes.cut_of(mask_id)
     edges = cut_edges_of(evaluation, evaluation.graph.recipes.band(mask_id, 0))
     grid = reference_grid(evaluation.home)
@@ -84,7 +87,7 @@ def bands_of(request: HttpRequest, project_id: str, mask_id: str) -> dict[str, A
 @router.get("/projects/{project_id}/together", response={200: TogetherOut, **Refused}, operation_id="get_together")
 def together(request: HttpRequest, project_id: str, masks: Annotated[str, Query(max_length=2000)]) -> dict[str, Any]:
     """Where none, one or more than one of some masks (ids with commas) is strong, as shares of the ground."""
-    evaluation = engine().evaluation(projects.head(project_id).document, owner=project_id)
+    evaluation = engine().evaluation(projects.head(project_id).document, cancel=gone(request), owner=project_id)
     names = [item for item in masks.split(",") if item]
     if not 2 <= len(names) <= 12:
         raise BadNumber(f"Choose 2 to 12 masks to look at together, got {len(names)}.", field="masks")
@@ -95,7 +98,7 @@ def together(request: HttpRequest, project_id: str, masks: Annotated[str, Query(
 @router.post("/projects/{project_id}/point", response={200: list[ProposalOut], **Refused}, operation_id="point")
 def point(request: HttpRequest, project_id: str, marks: MarksIn) -> list[dict[str, Any]]:
     """Recipes that hold the places marked in and not those marked out, best first."""
-    evaluation = engine().evaluation(projects.head(project_id).document, owner=project_id)
+    evaluation = engine().evaluation(projects.head(project_id).document, cancel=gone(request), owner=project_id)
     return [
         asdict(found) | {"lines": list(found.lines)} for found in proposals(evaluation, marks.inside, marks.outside)
     ]
@@ -104,7 +107,7 @@ def point(request: HttpRequest, project_id: str, marks: MarksIn) -> list[dict[st
 @router.post("/projects/{project_id}/trace", response={200: TraceOut, **Refused}, operation_id="trace")
 def trace(request: HttpRequest, project_id: str, wanted: TraceIn) -> dict[str, Any]:
     """A line from a place that follows the ground: along its contour, or down with the water."""
-    evaluation = engine().evaluation(projects.head(project_id).document, owner=project_id)
+    evaluation = engine().evaluation(projects.head(project_id).document, cancel=gone(request), owner=project_id)
     start, grid = (wanted.east, wanted.south), whole_ground_grid(evaluation.home)
     closed = False
     if wanted.way == "contour":

@@ -11,6 +11,7 @@ from pydantic import Field
 from zigzag_meadow.core.formats.layout import FileFormat, RgbCode, SampleType
 from zigzag_meadow.core.project.document import Name, Project
 from zigzag_meadow.core.project.operations import Operation
+from zigzag_meadow.core.project.parts import AssetId
 from zigzag_meadow.core.survey.desk import Practice
 from zigzag_meadow.core.survey.service import Weather
 
@@ -54,11 +55,15 @@ class ProjectCard(Schema):
     length: float
     layers: int
     bytes: int
+    trouble: str | None
 
 
 class Caution(Schema):
+    """What to know before delivering; ``short`` says it in two or three words."""
+
     waypoint: str
     message: str
+    short: str
 
 
 class TargetOut(Schema):
@@ -104,7 +109,7 @@ class ParamOut(Schema):
     name: str
     title: str
     unit: str
-    kind: Literal["number", "choice", "map"]
+    kind: Literal["number", "choice", "map", "file"]
     value: float | str
     default: float | str
     low: float
@@ -149,7 +154,8 @@ class OddityOut(Schema):
 
 
 class StateOut(Schema):
-    """A project at its newest revision. ``mask_keys``: what each mask's content is known by."""
+    """A project at its newest revision. ``mask_keys``: what each mask's content is known by; ``writes``: the keys of
+    all maps that a delivery would hold now."""
 
     id: str
     revision: int
@@ -162,6 +168,7 @@ class StateOut(Schema):
     final: GridOut
     ground_key: str
     mask_keys: dict[str, str]
+    writes: list[str]
     readings: list[ReadingOut]
 
 
@@ -203,7 +210,7 @@ class InspectionOut(Schema):
 class FileLayout(Schema):
     """A heightmap that was brought in, and how to read it where it does not say so itself."""
 
-    asset: str
+    asset: AssetId
     name: Annotated[str, Field(max_length=200)]
     rows: int | None = None
     columns: int | None = None
@@ -241,6 +248,7 @@ class StepEffect(Schema):
     id: str
     stretched_before: float
     stretched_after: float
+    rests_at: float | None
     low: float
     high: float
     rows: int
@@ -263,13 +271,14 @@ class DiagnosisOut(Schema):
 
 
 class TaskOut(Schema):
-    """A long computation under way."""
+    """A long computation under way; ``bytes``: memory that it may use."""
 
     key: str
     title: str
     share: float
     seconds: float
     seconds_left: float | None
+    bytes: int
 
 
 class ProfileOut(Schema):
@@ -331,6 +340,12 @@ class SurveyedOut(Schema):
     spacing: float
     aerial: str
     notes: list[str]
+
+
+class StepIn(Schema):
+    """Undo or redo, on the revision that was looked at."""
+
+    base: int
 
 
 class EditIn(Schema):

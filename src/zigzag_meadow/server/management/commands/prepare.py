@@ -5,12 +5,13 @@ from __future__ import annotations
 from typing import Any
 
 from django.core.management import call_command
-from django.core.management.base import BaseCommand, CommandParser
+from django.core.management.base import BaseCommand, CommandError, CommandParser
+from django.db import DatabaseError
 
 from zigzag_meadow.core.project.archive import write_archive
 from zigzag_meadow.core.warm import warm_up
 from zigzag_meadow.demo import demos
-from zigzag_meadow.server.assets import incoming, sweep
+from zigzag_meadow.server.assets import incoming, sweep, taken_in
 from zigzag_meadow.server.models import Project
 from zigzag_meadow.server.projects import bring_in
 
@@ -22,13 +23,20 @@ class Command(BaseCommand):
         parser.add_argument("--demo", action="store_true")
 
     def handle(self, *args: Any, **options: Any) -> None:
+        try:
+            self._prepare(options["demo"])
+        except (DatabaseError, OSError) as error:
+            raise CommandError(
+                f"The data folder cannot be made ready: {error}. Is there room, and may it be written?"
+            ) from None
+
+    def _prepare(self, demo: bool) -> None:
         call_command("migrate", verbosity=0, interactive=False)
         warm_up()
         sweep()
-        if options["demo"] and not Project.objects.exists():
-            for demo in reversed(demos()):
-                path = incoming()
-                write_archive(path, demo.project, demo.asset_path)
-                bring_in(path, demo.file_name)
-                path.unlink()
-                self.stdout.write(f"{demo.project.name} is on the shelf.")
+        if demo and not Project.objects.exists():
+            for made in reversed(demos()):
+                with taken_in(incoming()) as path:
+                    write_archive(path, made.project, made.asset_path)
+                    bring_in(path, made.file_name)
+                self.stdout.write(f"{made.project.name} is on the shelf.")

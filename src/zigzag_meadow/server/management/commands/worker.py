@@ -2,33 +2,48 @@
 
 from __future__ import annotations
 
-import time
+import logging
+import os
+import signal
+import threading
 from typing import Any
 
 from django.core.management.base import BaseCommand
-from django.db import OperationalError, close_old_connections
+from django.db import close_old_connections
 
 from zigzag_meadow.core.warm import warm_up
 from zigzag_meadow.server.engine import use_worker_cache
-from zigzag_meadow.server.jobs import claim_next
+from zigzag_meadow.server.jobs import Claims
 from zigzag_meadow.server.work import run_claim
 
+log = logging.getLogger(__name__)
 IDLE_SECONDS = 0.2
+TROUBLED_SECONDS = 1.0
 
 
 class Command(BaseCommand):
     help = "Run queued deliveries and fit checks until stopped."
 
     def handle(self, *args: Any, **options: Any) -> None:
+        leaving = threading.Event()
+        signal.signal(signal.SIGTERM, lambda number, frame: leaving.set())
         use_worker_cache()
         warm_up()
-        while True:
-            try:
-                claim = claim_next()
-            except OperationalError:
-                claim = None
-            if claim is not None:
-                run_claim(claim)
-            else:
+        claims = Claims(os.environ.get("ZIGZAG_RUN", ""), leaving.is_set)
+        while not leaving.is_set():
+            leaving.wait(self._turn(claims))
+
+    def _turn(self, claims: Claims) -> float:
+        """Do one job, if there is one; returns how many seconds to wait before the next look."""
+        try:
+            claim = claims.next()
+            if claim is None:
                 close_old_connections()
-                time.sleep(IDLE_SECONDS)
+                return IDLE_SECONDS
+            run_claim(claim)
+        except Exception:
+            # Whatever it was (a full disk, a locked store): the next look finds what is still to do.
+            log.exception("the worker goes on after an error")
+            close_old_connections()
+            return TROUBLED_SECONDS
+        return 0.0
