@@ -16,6 +16,16 @@ export interface RawMap {
   draft: boolean;
 }
 
+/** The answer of a request, or a problem when nobody answers; an abort stays one. */
+async function answered(request: Promise<Response>): Promise<Response> {
+  try {
+    return await request;
+  } catch (error) {
+    if (error instanceof DOMException && error.name === "AbortError") throw error;
+    throw new Problem(0, undefined);
+  }
+}
+
 async function decode(name: string, response: Response): Promise<RawMap> {
   if (!response.ok) {
     const body: unknown = await response.json().catch(() => undefined);
@@ -47,17 +57,19 @@ export async function fetchMap(
   const url = name.startsWith("fit:")
     ? `/api/projects/${project}/deliveries/${name.split(":")[1] ?? ""}/fit/maps/${name.split(":")[2] ?? ""}`
     : `/api/projects/${project}/maps/${encodeURIComponent(name)}?${query.toString()}`;
-  return decode(name, await fetch(url, { signal: options.signal ?? null }));
+  return decode(name, await answered(fetch(url, { signal: options.signal ?? null })));
 }
 
 export async function fetchPreview(
   project: string,
   body: { tab: string; slot: string; sequence: number; operations: Operation[]; map: string },
+  signal: AbortSignal,
 ): Promise<RawMap> {
-  const response = await fetch(`/api/projects/${project}/preview`, {
+  const request = fetch(`/api/projects/${project}/preview`, {
     method: "POST",
     body: JSON.stringify(body),
     headers: { "Content-Type": "application/json", "X-CSRFToken": token() },
+    signal,
   });
-  return decode(body.map, response);
+  return decode(body.map, await answered(request));
 }

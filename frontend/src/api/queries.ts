@@ -111,6 +111,13 @@ export function useTargets() {
   });
 }
 
+/** Files of a delivery that the project would write otherwise now: a comparison of keys. */
+export function outdatedFiles(delivery: Delivery, state: ProjectState): string[] {
+  if (delivery.job.state !== "done") return [];
+  const writes = new Set(state.writes);
+  return delivery.files.filter((file) => file.key && !writes.has(file.key)).map((file) => file.file);
+}
+
 export function isGoing(delivery: Delivery): boolean {
   return delivery.job.state === "waiting" || delivery.job.state === "running";
 }
@@ -121,7 +128,7 @@ export function useDeliveries() {
   const jobs = useJobs();
   return useQuery({
     // A job that ended is one that left the list: look once more.
-    queryKey: ["deliveries", state?.id, state?.revision, jobs.data?.map((job) => job.id).join()],
+    queryKey: ["deliveries", state?.id, jobs.data?.map((job) => job.id).join()],
     queryFn: () =>
       ask(
         client.GET("/api/projects/{project_id}/deliveries", {

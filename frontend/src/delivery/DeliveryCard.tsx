@@ -1,7 +1,7 @@
 import { Box, Button, LinearProgress, Link, MenuItem, TextField, Typography } from "@mui/material";
 import { useEffect, useState } from "react";
 import { sentence } from "../api/client";
-import { isGoing, useDeliveries, useJobActions, usePlan, useTargets } from "../api/queries";
+import { isGoing, outdatedFiles, useDeliveries, useJobActions, usePlan, useTargets } from "../api/queries";
 import type { Delivery } from "../api/types";
 import { Card, Heading, Piece } from "../parts/Card";
 import { ChoiceToken } from "../parts/ChoiceToken";
@@ -94,7 +94,7 @@ export function DeliveryCard() {
             />
           ) : (
             <Box component="span" sx={{ color: "text.secondary" }}>
-              PNG 8, {item.channels === 1 ? "grey" : item.channels === 3 ? "RGB" : "RGBA"}
+              {formatWords(item)}
             </Box>
           )}
         </Box>
@@ -224,8 +224,10 @@ function NamePattern() {
 }
 
 function DeliveryPiece({ delivery }: { delivery: Delivery }) {
-  const { id } = useProject();
+  const state = useProject();
+  const { id } = state;
   const jobs = useJobActions();
+  const outdated = outdatedFiles(delivery, state);
   const base = `/api/projects/${id}/deliveries/${delivery.number}`;
   const { job } = delivery;
   const bytes = delivery.files.reduce((sum, file) => sum + file.bytes, 0);
@@ -261,9 +263,9 @@ function DeliveryPiece({ delivery }: { delivery: Delivery }) {
       )}
       {job.state === "done" && (
         <>
-          {delivery.outdated.length > 0 && (
+          {outdated.length > 0 && (
             <Typography variant="body2" color="warning" sx={{ fontWeight: 600 }}>
-              ! The project has changed since: {delivery.outdated.join(", ")}
+              ! The project has changed since: {outdated.join(", ")}
             </Typography>
           )}
           <Box sx={{ display: "flex", gap: 2, mt: 0.5, fontSize: 13 }}>
@@ -291,6 +293,13 @@ function DeliveryPiece({ delivery }: { delivery: Delivery }) {
       )}
     </Piece>
   );
+}
+
+/** How a file is written: "PNG 8, RGBA", "CSV, points". */
+function formatWords(item: { kind: string; format: string; bits: number; channels: number }): string {
+  if (item.kind === "points") return `${item.format === "geojson" ? "GeoJSON" : item.format.toUpperCase()}, points`;
+  const colours = item.channels === 1 ? "grey" : item.channels === 3 ? "RGB" : "RGBA";
+  return `${item.format.toUpperCase()} ${item.bits}, ${colours}`;
 }
 
 function stateWords(delivery: Delivery): string {

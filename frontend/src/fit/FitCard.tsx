@@ -4,7 +4,7 @@ import PriorityHighIcon from "@mui/icons-material/PriorityHigh";
 import { useEffect } from "react";
 import { useNavigate } from "react-router";
 import { sentence } from "../api/client";
-import { isGoing, useDeliveries, useJobActions, useJobs, useTargets } from "../api/queries";
+import { isGoing, outdatedFiles, useDeliveries, useJobActions, useJobs, useTargets } from "../api/queries";
 import type { Delivery, Fit } from "../api/types";
 import { Card, Heading, Piece } from "../parts/Card";
 import { ChoiceToken } from "../parts/ChoiceToken";
@@ -107,6 +107,7 @@ export function FitCard() {
 }
 
 function Result({ fit, delivery, onAgain }: { fit: Fit; delivery: Delivery; onAgain: () => void }) {
+  const outdated = outdatedFiles(delivery, useProject());
   const wrong = new Set(fit.findings.filter((item) => item.severity === "error").map((item) => item.file)).size;
   return (
     <>
@@ -130,9 +131,9 @@ function Result({ fit, delivery, onAgain }: { fit: Fit; delivery: Delivery; onAg
             : `${Math.max(fit.files - wrong, 0)} of ${fit.files} files line up.`}
         </Typography>
       </Box>
-      {delivery.outdated.length > 0 && (
+      {outdated.length > 0 && (
         <Typography variant="body2" color="warning" sx={{ fontWeight: 600, mb: 1 }}>
-          ! The project has changed since this delivery: {delivery.outdated.join(", ")}
+          ! The project has changed since this delivery: {outdated.join(", ")}
         </Typography>
       )}
       {fit.findings.map((item) => (

@@ -1,4 +1,5 @@
-import { useRef, useState } from "react";
+import { useRef } from "react";
+import { useKept } from "../parts/useKept";
 import { roles } from "../theme";
 import { monotone } from "./curve";
 
@@ -7,7 +8,7 @@ type Point = [number, number];
 interface CurveEditorProps {
   points: Point[];
   onPreview: (points: Point[] | null) => void;
-  onCommit: (points: Point[], keyStep: boolean) => void;
+  onCommit: (points: Point[], keyStep: boolean) => Promise<unknown>;
 }
 
 const WIDTH = 320;
@@ -21,7 +22,7 @@ const y = (value: number) => HEIGHT - PAD - value * (HEIGHT - 2 * PAD);
 /** A curve with points: drag them, click the line for another, Delete takes one away, arrow keys move it. */
 export function CurveEditor({ points, onPreview, onCommit }: CurveEditorProps) {
   const svg = useRef<SVGSVGElement>(null);
-  const [live, setLive] = useState<Point[] | null>(null);
+  const { live, setLive, newest, keep } = useKept<Point[]>();
   const held = useRef<number | null>(null);
   const now = live ?? points;
 
@@ -33,7 +34,8 @@ export function CurveEditor({ points, onPreview, onCommit }: CurveEditorProps) {
     const v = 1 - (((event.clientY - box.top) / box.height) * HEIGHT - PAD) / (HEIGHT - 2 * PAD);
     return [inside(u), inside(v)];
   };
-  const moved = (index: number, to: Point): Point[] => {
+  const commit = (next: Point[], keyStep: boolean) => keep(next, onCommit(next, keyStep));
+  const moved = (index: number, to: Point, now: Point[] = newest(points)): Point[] => {
     const low = index > 0 ? (now[index - 1]?.[0] ?? 0) + LEAST : 0;
     const high = index < now.length - 1 ? (now[index + 1]?.[0] ?? 1) - LEAST : 1;
     const round = (v: number) => Math.round(v * 1000) / 1000;
@@ -41,11 +43,12 @@ export function CurveEditor({ points, onPreview, onCommit }: CurveEditorProps) {
     return now.map((point, i) => (i === index ? place : point));
   };
   const add = (event: React.PointerEvent) => {
+    const now = newest(points);
     const place = at(event);
     if (!place || now.length >= 16) return;
     const before = now.filter((point) => point[0] < place[0] - LEAST);
     const after = now.filter((point) => point[0] > place[0] + LEAST);
-    if (before.length + after.length === now.length) onCommit([...before, place, ...after], false);
+    if (before.length + after.length === now.length) commit([...before, place, ...after], false);
   };
   const onKey = (event: React.KeyboardEvent, index: number) => {
     const step = event.altKey ? 0.002 : 0.02;
@@ -56,13 +59,15 @@ export function CurveEditor({ points, onPreview, onCommit }: CurveEditorProps) {
       ArrowDown: [0, -step],
     };
     const way = ways[event.key];
+    // Not what was last drawn: of two quick steps the second goes on from the first.
+    const now = newest(points);
     const point = now[index];
     if (way && point) {
       event.preventDefault();
-      onCommit(moved(index, [point[0] + way[0], point[1] + way[1]]), true);
+      commit(moved(index, [point[0] + way[0], point[1] + way[1]]), true);
     } else if ((event.key === "Delete" || event.key === "Backspace") && now.length > 2) {
       event.preventDefault();
-      onCommit(
+      commit(
         now.filter((_, i) => i !== index),
         false,
       );
@@ -87,9 +92,9 @@ export function CurveEditor({ points, onPreview, onCommit }: CurveEditorProps) {
         onPreview(next);
       }}
       onPointerUp={() => {
-        if (held.current !== null && live) onCommit(live, false);
+        const made = held.current !== null ? live : null;
         held.current = null;
-        setLive(null);
+        if (made) commit(made, false);
       }}
     >
       <line x1={x(0)} y1={y(0)} x2={x(1)} y2={y(1)} stroke={roles.rule} strokeDasharray="3 4" />

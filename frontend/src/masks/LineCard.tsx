@@ -67,7 +67,7 @@ export function LineCard({ mask, line, index, chosen, onChoose }: LineCardProps)
         <CurveEditor
           points={(line.points ?? []) as [number, number][]}
           onPreview={(points) => tell.preview(points && { ...line, points })}
-          onCommit={(points, key) => void tell.commit({ ...line, points }, key, "points")}
+          onCommit={(points, key) => tell.commit({ ...line, points }, key, "points")}
         />
       )}
       {line.verb === "touch_up" && <BrushTools mask={mask} line={line} />}

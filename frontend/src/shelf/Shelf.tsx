@@ -153,6 +153,17 @@ function ProjectTile({ card, run, onDeleted }: ProjectTileProps) {
         body: { base: card.revision, tab: TAB, merge: "", operations: [{ op: "rename_project", name }] },
       }),
     );
+  const back = () =>
+    ask(client.POST("/api/projects/{project_id}/undo", { ...one(card.id), body: { base: card.revision } }));
+  if (card.trouble !== null)
+    return (
+      <TroubledTile
+        card={card}
+        trouble={card.trouble}
+        onBack={() => void run(back)}
+        onDelete={() => void run(remove)}
+      />
+    );
   return (
     <Box
       component="li"
@@ -213,6 +224,42 @@ function ProjectTile({ card, run, onDeleted }: ProjectTileProps) {
         onClose={() => setRenaming(false)}
         onName={(name) => void run(() => rename(name))}
       />
+    </Box>
+  );
+}
+
+interface TroubledTileProps {
+  card: ProjectCard;
+  trouble: string;
+  onBack: () => void;
+  onDelete: () => void;
+}
+
+/** A project that cannot be opened: it says why, can be saved out as it is, and led back to a state that can be read. */
+function TroubledTile({ card, trouble, onBack, onDelete }: TroubledTileProps) {
+  return (
+    <Box
+      component="li"
+      aria-label={card.name}
+      sx={{ border: 1, borderColor: "warning.main", borderRadius: 1.6, p: 1.5, bgcolor: "background.paper" }}
+    >
+      <Box sx={{ display: "flex", alignItems: "flex-start", gap: 1 }}>
+        <Typography variant="h3" noWrap sx={{ flex: 1 }}>
+          {card.name}
+        </Typography>
+        <MoreMenu label={`More for ${card.name}`} actions={[{ label: "Delete", act: onDelete, danger: true }]} />
+      </Box>
+      <Typography variant="body2" color="warning" sx={{ my: 1, overflowWrap: "anywhere" }}>
+        ! {trouble}
+      </Typography>
+      <Box sx={{ display: "flex", flexWrap: "wrap", gap: 1 }}>
+        <Button variant="outlined" color="inherit" href={`/api/projects/${card.id}/save-out`}>
+          Save it out
+        </Button>
+        <Button variant="outlined" color="inherit" onClick={onBack}>
+          Go back to what can be read
+        </Button>
+      </Box>
     </Box>
   );
 }

@@ -32,10 +32,9 @@ function delivery(part: Partial<Delivery> = {}): Delivery {
     revision: 7,
     job: job("done"),
     files: [
-      { file: "a.png", bytes: 1 },
-      { file: "b.png", bytes: 1 },
+      { file: "a.png", bytes: 1, key: "a1" },
+      { file: "b.png", bytes: 1, key: "b1" },
     ],
-    outdated: [],
     folder: "",
     fit: null,
     fit_at: null,
@@ -66,7 +65,7 @@ function trail(change: (state: ProjectState) => void = () => undefined, deliveri
   const cache = new QueryClient({ defaultOptions: { queries: { staleTime: Infinity, retry: false } } });
   cache.setQueryData(["jobs", state.id], []);
   cache.setQueryData(["readings"], testReadings());
-  cache.setQueryData(["deliveries", state.id, state.revision, ""], deliveries);
+  cache.setQueryData(["deliveries", state.id, ""], deliveries);
   render(
     <QueryClientProvider client={cache}>
       <MemoryRouter>
@@ -112,11 +111,11 @@ describe("the trail says how far everything is, in sign and words", () => {
 
   it("asks for attention where something is missing or not legal", () => {
     const says = trail((state) => {
-      state.cautions.push({ waypoint: "packing", message: "Channel A is empty." });
-      state.cautions.push({ waypoint: "delivery", message: "1000 is not legal." });
+      state.cautions.push({ waypoint: "packing", message: "Channel A is empty.", short: "empty channels" });
+      state.cautions.push({ waypoint: "delivery", message: "The ground has gaps.", short: "gaps to fill" });
     });
     expect(says("Packing")).toBe("needs attention: 1 to look at");
-    expect(says("Delivery")).toBe("needs attention: size not legal");
+    expect(says("Delivery")).toBe("needs attention: gaps to fill");
   });
 
   it.each([
@@ -124,7 +123,11 @@ describe("the trail says how far everything is, in sign and words", () => {
     ["needs attention: failed", delivery({ job: job("failed") }), "waiting: waits for files"],
     ["waiting: not run yet", delivery({ job: job("cancelled") }), "waiting: waits for files"],
     ["done: 2 files, whole", delivery(), "in part: not checked yet"],
-    ["needs attention: needs running again", delivery({ outdated: ["a.png"], fit: fit(0) }), "done: all fit"],
+    [
+      "needs attention: needs running again",
+      delivery({ files: [{ file: "a.png", bytes: 1, key: "older" }], fit: fit(0) }),
+      "done: all fit",
+    ],
     ["done: 2 files, whole", delivery({ fit: fit(1) }), "needs attention: 1 does not fit"],
     ["done: 2 files, whole", delivery({ fit: fit(2) }), "needs attention: 2 do not fit"],
   ])("says %s of a delivery", (expected, item, checked) => {

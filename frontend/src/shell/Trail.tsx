@@ -1,6 +1,6 @@
 import { Box, Typography } from "@mui/material";
 import { Link as RouterLink } from "react-router";
-import { isGoing, useDeliveries, useReadings } from "../api/queries";
+import { isGoing, outdatedFiles, useDeliveries, useReadings } from "../api/queries";
 import { useProject } from "../state/document";
 import { WAYPOINTS, type Waypoint } from "../state/view";
 import { trim } from "../viewport/subjects";
@@ -25,7 +25,8 @@ const TITLES: Record<Waypoint, string> = {
 };
 
 function useStops(): Record<Waypoint, Stop> {
-  const { document, cautions, home } = useProject();
+  const state = useProject();
+  const { document, cautions, home } = state;
   const deliveries = useDeliveries().data ?? [];
   const readings = useReadings();
   const { ground, masks, layers, sheets } = document;
@@ -68,7 +69,7 @@ function useStops(): Record<Waypoint, Stop> {
           ? { sign: "attention", words: `${packing.length} to look at` }
           : { sign: "tick", words: `${sheets.length} ${sheets.length === 1 ? "sheet" : "sheets"}` },
     delivery: refused
-      ? { sign: "attention", words: "size not legal" }
+      ? { sign: "attention", words: refused.short }
       : !latest
         ? { sign: "waiting", words: "not run yet" }
         : isGoing(latest)
@@ -77,7 +78,7 @@ function useStops(): Record<Waypoint, Stop> {
             ? { sign: "attention", words: "failed" }
             : !done
               ? { sign: "waiting", words: "not run yet" }
-              : done.outdated.length
+              : outdatedFiles(done, state).length
                 ? { sign: "attention", words: "needs running again" }
                 : { sign: "tick", words: `${done.files.length} files, whole` },
     fit: !done

@@ -8,9 +8,14 @@ interface Sent {
   base?: number;
 }
 
-/** A server of a few lines: one project whose revision counts up. */
-const server = { revision: 7, sent: [] as Sent[], refuse: null as null | { status: number; body: object } };
-const state = (): ProjectState => ({ ...testState(), revision: server.revision, undo: "something" });
+/** A server of a few lines: projects whose revision counts up; ``hold`` keeps an answer back until it is let go. */
+const server = {
+  revision: 7,
+  sent: [] as Sent[],
+  refuse: null as null | { status: number; body: object },
+  hold: { GET: null, POST: null } as Record<"GET" | "POST", null | Promise<void>>,
+};
+const state = (id = "p1"): ProjectState => ({ ...testState(), id, revision: server.revision, undo: "something" });
 const answer = (data: unknown) => Promise.resolve({ data, response: new Response(null, { status: 200 }) });
 
 vi.mock("../api/client", async (original) => {
@@ -18,13 +23,29 @@ vi.mock("../api/client", async (original) => {
   return {
     ...real,
     client: {
-      GET: () => answer(state()),
-      POST: (path: string, options: { body?: { base: number } }) => {
-        server.sent.push({ path, ...(options.body ? { base: options.body.base } : {}) });
+      GET: async (_path: string, options: { params: { path: { project_id: string } } }) => {
+        const id = options.params.path.project_id;
+        const held = server.hold.GET;
+        server.hold.GET = null;
+        await held;
+        return answer(state(id));
+      },
+      POST: async (
+        path: string,
+        options: { params: { path: { project_id: string } }; body?: { base: number } },
+      ): Promise<unknown> => {
+        const id = options.params.path.project_id;
+        server.sent.push({
+          path: path.replace("{project_id}", id),
+          ...(options.body ? { base: options.body.base } : {}),
+        });
+        const held = server.hold.POST;
+        server.hold.POST = null;
+        await held;
         if (server.refuse) {
           const { status, body } = server.refuse;
           server.refuse = null;
-          return Promise.resolve({ error: body, response: new Response(null, { status }) });
+          return { error: body, response: new Response(null, { status }) };
         }
         if (options.body && options.body.base !== server.revision) {
           const error = {
@@ -32,10 +53,10 @@ vi.mock("../api/client", async (original) => {
             detail: "This project was changed elsewhere.",
             since: ["fade to 6°"],
           };
-          return Promise.resolve({ error, response: new Response(null, { status: 409 }) });
+          return { error, response: new Response(null, { status: 409 }) };
         }
         server.revision += 1;
-        return answer(state());
+        return answer(state(id));
       },
     },
   };
@@ -50,12 +71,13 @@ describe("edits", () => {
     server.revision = 7;
     server.sent = [];
     server.refuse = null;
+    server.hold = { GET: null, POST: null };
     await store().open("p1");
   });
 
   it("go out one after the other, each on what the last one made", async () => {
     const all = [store().edit(rename), store().edit(rename), store().edit(rename)];
-    expect(store().saving).toBe(0);
+    expect(store().saving).toBe(3);
     expect(await Promise.all(all)).toEqual([true, true, true]);
     expect(server.sent.map((sent) => sent.base)).toEqual([7, 8, 9]);
     expect(store().state?.revision).toBe(10);
@@ -101,5 +123,111 @@ describe("edits", () => {
     await store().resolve(false);
     expect(store().state?.revision).toBe(12);
     expect(server.sent).toHaveLength(1);
+  });
+
+  it("that wait behind a stale one are kept with it, in their order", async () => {
+    server.revision = 12;
+    const more: Operation[] = [{ op: "rename_project", name: "Third" }];
+    const all = [store().edit(rename, { what: "a name" }), store().edit(more, { what: "another" })];
+    expect(await Promise.all(all)).toEqual([false, false]);
+    expect(server.sent.map((sent) => sent.base)).toEqual([7, 7]);
+    expect(store().conflict).toMatchObject({ operations: [...rename, ...more], what: "a name, another" });
+  });
+
+  it("are for the project and the revision they were made on, whatever is open when their turn comes", async () => {
+    let go = (): void => undefined;
+    server.hold.POST = new Promise((resolve) => (go = resolve));
+    const first = store().edit(rename);
+    const second = store().edit(rename);
+    await store().open("p2");
+    const shown = store().state;
+    go();
+    expect(await Promise.all([first, second])).toEqual([true, true]);
+    expect(server.sent.map((sent) => [sent.path, sent.base])).toEqual([
+      ["/api/projects/p1/edits", 7],
+      ["/api/projects/p1/edits", 8],
+    ]);
+    // Their late answers do not show in the other project, which has a line of its own.
+    expect(store().state).toBe(shown);
+    server.revision = 7;
+    await store().open("p2");
+    await store().edit(rename);
+    expect(server.sent.at(-1)).toEqual({ path: "/api/projects/p2/edits", base: 7 });
+  });
+
+  it("tell of the project that they were for when it is left", async () => {
+    let go = (): void => undefined;
+    server.hold.POST = new Promise((resolve) => (go = resolve));
+    server.refuse = { status: 422, body: { code: "name-taken", detail: "There is already a mask called Peat." } };
+    const late = store().edit(rename);
+    await store().open("p2");
+    go();
+    expect(await late).toBe(false);
+    expect(store().trouble).toBe("Lantern Moor: There is already a mask called Peat.");
+    expect(store().state?.id).toBe("p2");
+  });
+
+  it("after an answer that was lost go on from the last that is known", async () => {
+    server.refuse = { status: 503, body: { code: "busy", detail: "The project store is busy." } };
+    expect(await Promise.all([store().edit(rename), store().edit(rename)])).toEqual([false, true]);
+    expect(server.sent.map((sent) => sent.base)).toEqual([7, 7]);
+  });
+});
+
+describe("opening and looking again", () => {
+  beforeEach(async () => {
+    Object.assign(server, { revision: 7, sent: [], refuse: null, hold: { GET: null, POST: null } });
+    await store().open("p1");
+  });
+
+  it("shows the project that was asked for last, whichever answer comes first", async () => {
+    let go = (): void => undefined;
+    server.hold.GET = new Promise((resolve) => (go = resolve));
+    const slow = store().open("p1");
+    await store().open("p2");
+    go();
+    await slow;
+    expect(store().state?.id).toBe("p2");
+  });
+
+  it("does not bring back a project that was left", async () => {
+    let go = (): void => undefined;
+    server.hold.GET = new Promise((resolve) => (go = resolve));
+    const slow = store().open("p1");
+    store().close();
+    go();
+    await slow;
+    expect(store().state).toBeNull();
+  });
+
+  it("takes a newer revision as the base of what is edited next, but not of what waits already", async () => {
+    server.revision = 9;
+    await store().refresh();
+    await store().edit(rename);
+    expect(server.sent.at(-1)?.base).toBe(9);
+    let go = (): void => undefined;
+    server.hold.POST = new Promise((resolve) => (go = resolve));
+    const waiting = store().edit(rename);
+    server.revision = 20;
+    await store().refresh();
+    go();
+    expect(await waiting).toBe(false);
+    expect(store().conflict?.operations).toEqual(rename);
+  });
+
+  it("undoes and redoes what was looked at", async () => {
+    await store().step("undo");
+    await store().step("redo");
+    expect(server.sent.map((sent) => [sent.path.split("/").at(-1), sent.base])).toEqual([
+      ["undo", 7],
+      ["redo", 8],
+    ]);
+    server.refuse = { status: 409, body: { code: "conflict", detail: "There is nothing to undo." } };
+    await store().step("undo");
+    expect(store().trouble).toBeNull();
+    server.refuse = { status: 409, body: { code: "stale-edit", detail: "This project was changed elsewhere." } };
+    server.revision = 30;
+    await store().step("undo");
+    expect(store().state?.revision).toBe(30);
   });
 });

@@ -5,8 +5,9 @@ import type { Operation, ProjectState } from "../api/types";
 /** This tab, told to the server with every edit. */
 export const TAB = crypto.randomUUID();
 
-/** An edit that could not be made because the project changed elsewhere. It is kept until the artist decides. */
+/** Edits that could not be made because the project changed elsewhere. They are kept until the artist decides. */
 export interface Conflict {
+  project: string;
   operations: Operation[];
   what: string;
   since: string[];
@@ -30,34 +31,69 @@ interface DocumentStore {
   tell: (trouble: string | null) => void;
 }
 
-let queue: Promise<unknown> = Promise.resolve();
-
-/** Edits go out one after the other, each on the revision that the one before it made. */
-function queued<T>(work: () => Promise<T>): Promise<T> {
-  const next = queue.then(work, work);
-  queue = next.catch(() => undefined);
-  return next;
+/**
+ * What is under way for one project: everything goes out one after the other, each on the revision that the one before
+ * it made, beginning with the one that was looked at. Another project has a line of its own.
+ */
+interface Line {
+  project: string;
+  name: string;
+  /** Resolves to the revision after all that was sent so far. */
+  head: Promise<number>;
+  waiting: number;
 }
 
-/** Something else than operations that makes a revision; resolves to what went wrong, in a sentence, or null. */
-function saved(
-  get: () => DocumentStore,
-  set: (part: Partial<DocumentStore>) => void,
-  send: (now: ProjectState) => Parameters<typeof ask<ProjectState>>[0],
-): Promise<string | null> {
-  return queued(async () => {
-    const now = get().state;
-    if (!now) return null;
-    set({ saving: get().saving + 1 });
+let line: Line | null = null;
+let opening = 0;
+
+type Put = (part: Partial<DocumentStore>) => void;
+type Get = () => DocumentStore;
+
+/** Show a project's newest state, if it is the one that is open; an answer that comes late shows nothing. */
+function arrived(get: Get, set: Put, state: ProjectState): void {
+  if (get().state?.id === state.id) set({ state, trouble: null });
+}
+
+/**
+ * Send something that makes a revision, in its turn. Project and base are those of now, whatever is open when the turn
+ * comes. Resolves to the new state; rejects with what went wrong, and the line goes on.
+ */
+function inTurn(get: Get, set: Put, send: (project: string, base: number) => Promise<ProjectState>) {
+  const mine = line;
+  if (!mine) return null;
+  mine.waiting += 1;
+  set({ saving: get().saving + 1 });
+  const run = mine.head.then(async (base) => {
     try {
-      set({ state: await ask(send(now)), trouble: null });
-      return null;
-    } catch (error) {
-      return sentence(error);
+      return await send(mine.project, base);
     } finally {
+      mine.waiting -= 1;
       set({ saving: get().saving - 1 });
     }
   });
+  const before = mine.head;
+  mine.head = run.then(
+    (state) => state.revision,
+    () => before,
+  );
+  return run.then((state) => {
+    arrived(get, set, state);
+    return state;
+  });
+}
+
+/** Something else than operations that makes a revision; resolves to what went wrong, in a sentence, or null. */
+async function saved(
+  get: Get,
+  set: Put,
+  send: (project: string, base: number) => Parameters<typeof ask<ProjectState>>[0],
+): Promise<string | null> {
+  try {
+    await inTurn(get, set, (project, base) => ask(send(project, base)));
+    return null;
+  } catch (error) {
+    return sentence(error);
+  }
 }
 
 const JOIN_WITHIN = 1000;
@@ -73,7 +109,12 @@ function joinsLast(merge: string): boolean {
 
 /** Resolves when every edit made so far has been answered: what runs on the saved project waits for it. */
 export async function settled(): Promise<void> {
-  await queue;
+  await line?.head;
+}
+
+/** What went wrong with an edit, told of the project it was for. */
+function toldOf(get: Get, project: { id: string; name: string }, text: string): string {
+  return get().state?.id === project.id ? text : `${project.name}: ${text}`;
 }
 
 export const useDocument = create<DocumentStore>((set, get) => ({
@@ -83,91 +124,110 @@ export const useDocument = create<DocumentStore>((set, get) => ({
   conflict: null,
 
   async open(id) {
+    const mine = ++opening;
+    line = null;
     set({ state: null, conflict: null, trouble: null });
     const state = await ask(client.GET("/api/projects/{project_id}", { params: { path: { project_id: id } } }));
+    // Another project was opened, or this one left, while the answer was on its way.
+    if (mine !== opening) return;
+    line = { project: id, name: state.document.name, head: Promise.resolve(state.revision), waiting: 0 };
     set({ state });
   },
 
-  close: () => set({ state: null, conflict: null }),
+  close: () => {
+    opening += 1;
+    line = null;
+    set({ state: null, conflict: null });
+  },
 
   async refresh() {
     const now = get().state;
-    if (!now) return;
+    const mine = line;
+    if (!now || !mine) return;
     try {
       const state = await ask(client.GET("/api/projects/{project_id}", { params: { path: { project_id: now.id } } }));
-      if (get().state?.id === state.id && state.revision > (get().state?.revision ?? 0)) set({ state });
+      // While edits wait for their turn the newest state is none that they were made on: their answers show it.
+      if (mine !== line || mine.waiting > 0 || state.revision <= (get().state?.revision ?? 0)) return;
+      mine.head = Promise.resolve(state.revision);
+      arrived(get, set, state);
     } catch (error) {
-      set({ trouble: sentence(error) });
+      if (mine === line) set({ trouble: sentence(error) });
     }
   },
 
-  edit: (operations, options = {}) => {
+  edit: async (operations, options = {}) => {
     const joins = joinsLast(options.merge ?? "");
-    return queued(async () => {
-      const now = get().state;
-      if (!now) return false;
-      set({ saving: get().saving + 1 });
-      try {
-        const state = await ask(
-          client.POST("/api/projects/{project_id}/edits", {
-            params: { path: { project_id: now.id } },
-            body: { base: now.revision, tab: TAB, merge: options.merge ?? "", joins, operations },
-          }),
-        );
-        set({ state, trouble: null });
-        return true;
-      } catch (error) {
-        if (error instanceof Problem && error.code === "stale-edit") {
-          set({ conflict: { operations, what: options.what ?? "your change", since: error.since } });
-        } else {
-          set({ trouble: sentence(error) });
-        }
-        return false;
-      } finally {
-        set({ saving: get().saving - 1 });
+    const now = line;
+    const turn = inTurn(get, set, (project, base) =>
+      ask(
+        client.POST("/api/projects/{project_id}/edits", {
+          params: { path: { project_id: project } },
+          body: { base, tab: TAB, merge: options.merge ?? "", joins, operations },
+        }),
+      ),
+    );
+    if (!turn || !now) return false;
+    try {
+      await turn;
+      return true;
+    } catch (error) {
+      const what = options.what ?? "your change";
+      if (error instanceof Problem && error.code === "stale-edit" && get().state?.id === now.project) {
+        // Those that waited behind it were made on it: they are kept together, in their order.
+        const before = get().conflict;
+        set({
+          conflict: {
+            project: now.project,
+            operations: [...(before?.operations ?? []), ...operations],
+            what: before && before.what !== what ? `${before.what}, ${what}` : what,
+            since: error.since,
+          },
+        });
+      } else {
+        set({ trouble: toldOf(get, { id: now.project, name: now.name }, sentence(error)) });
       }
-    });
+      return false;
+    }
   },
 
   replaceHeightmap: (source, keep) =>
-    saved(get, set, (now) =>
+    saved(get, set, (project, base) =>
       client.POST("/api/projects/{project_id}/replace", {
-        params: { path: { project_id: now.id } },
-        body: { base: now.revision, tab: TAB, source, keep },
+        params: { path: { project_id: project } },
+        body: { base, tab: TAB, source, keep },
       }),
     ),
 
   useKit: (kit, rescale) =>
-    saved(get, set, (now) =>
+    saved(get, set, (project, base) =>
       client.POST("/api/projects/{project_id}/kits/{kit_id}", {
-        params: { path: { project_id: now.id, kit_id: kit } },
-        body: { base: now.revision, tab: TAB, rescale },
+        params: { path: { project_id: project, kit_id: kit } },
+        body: { base, tab: TAB, rescale },
       }),
     ),
 
-  step: (way) =>
-    queued(async () => {
-      const now = get().state;
-      if (!now || (way === "undo" ? now.undo : now.redo) === null) return;
-      set({ saving: get().saving + 1 });
-      try {
-        const path = way === "undo" ? "/api/projects/{project_id}/undo" : "/api/projects/{project_id}/redo";
-        set({
-          state: await ask(client.POST(path, { params: { path: { project_id: now.id } } })),
-          trouble: null,
-        });
-      } catch (error) {
-        set({ trouble: sentence(error) });
-      } finally {
-        set({ saving: get().saving - 1 });
-      }
-    }),
+  step: async (way) => {
+    const now = line;
+    const turn = inTurn(get, set, (project, base) => {
+      const path = way === "undo" ? "/api/projects/{project_id}/undo" : "/api/projects/{project_id}/redo";
+      return ask(client.POST(path, { params: { path: { project_id: project } }, body: { base } }));
+    });
+    try {
+      await turn;
+    } catch (error) {
+      // Nothing left to take back is no trouble: keys are pressed once too often.
+      if (error instanceof Problem && error.code === "conflict") return;
+      if (now) set({ trouble: toldOf(get, { id: now.project, name: now.name }, sentence(error)) });
+      await get().refresh();
+    }
+  },
 
   async resolve(mine) {
     const conflict = get().conflict;
-    await get().refresh();
     set({ conflict: null });
-    if (mine && conflict) await get().edit(conflict.operations, { what: conflict.what });
+    await get().refresh();
+    if (mine && conflict && get().state?.id === conflict.project)
+      await get().edit(conflict.operations, { what: conflict.what });
   },
 
   tell: (trouble) => set({ trouble }),

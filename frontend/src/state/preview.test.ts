@@ -5,14 +5,18 @@ import { testMap } from "../testing/state";
 
 interface Call {
   body: { sequence: number; operations: Operation[]; map: string };
+  signal: AbortSignal;
   answer: (map: RawMap) => void;
   refuse: (error: unknown) => void;
 }
 
 const calls: Call[] = [];
 vi.mock("../api/maps", () => ({
-  fetchPreview: (_project: string, body: Call["body"]) =>
-    new Promise<RawMap>((answer, refuse) => calls.push({ body, answer, refuse })),
+  fetchPreview: (_project: string, body: Call["body"], signal: AbortSignal) =>
+    new Promise<RawMap>((answer, refuse) => {
+      signal.addEventListener("abort", () => refuse(new DOMException("stopped", "AbortError")));
+      calls.push({ body, signal, answer, refuse });
+    }),
 }));
 
 const { previews } = await import("./preview");
@@ -74,5 +78,51 @@ describe("previews of unsaved positions", () => {
     await turn();
     previews.clear();
     expect(seen.at(-1)).toBeNull();
+  });
+
+  it("goes on after nobody answered", async () => {
+    for (const status of [0, 500, 503]) {
+      previews.ask("p", "mask:a", tint(1));
+      calls.at(-1)?.refuse(new Problem(status, undefined));
+      await turn();
+    }
+    previews.ask("p", "mask:a", tint(2));
+    expect(calls).toHaveLength(4);
+    calls.at(-1)?.answer(testMap("mask:a", [5, 5, 5, 5]));
+    await turn();
+    expect(previews.current?.values[0]).toBe(5);
+  });
+
+  it("goes on after a mistake of its own, and reports it", async () => {
+    const reported = vi.fn();
+    vi.stubGlobal("reportError", reported);
+    previews.ask("p", "mask:a", tint(1));
+    calls[0]?.refuse(new TypeError("a mistake"));
+    await turn();
+    previews.ask("p", "mask:a", tint(2));
+    expect(calls).toHaveLength(2);
+    expect(reported).toHaveBeenCalledOnce();
+    vi.unstubAllGlobals();
+  });
+
+  it("when the hand rests stops what is under way and sends the newest position", async () => {
+    vi.useFakeTimers();
+    for (const n of [1, 2, 3]) previews.ask("p", "mask:a", tint(n));
+    expect(calls[0]?.signal.aborted).toBe(false);
+    await vi.advanceTimersByTimeAsync(80);
+    vi.useRealTimers();
+    expect(calls[0]?.signal.aborted).toBe(true);
+    expect(calls.map((call) => named(call.body.operations))).toEqual(["n1", "n3"]);
+    calls[1]?.answer(testMap("mask:a", [3, 3, 3, 3]));
+    await turn();
+    expect(previews.current?.values[0]).toBe(3);
+  });
+
+  it("stops what is under way when the drag is given up", () => {
+    previews.ask("p", "mask:a", tint(1));
+    previews.clear();
+    expect(calls[0]?.signal.aborted).toBe(true);
+    previews.ask("p", "mask:a", tint(2));
+    expect(calls).toHaveLength(2);
   });
 });

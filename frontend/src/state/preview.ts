@@ -5,15 +5,29 @@ import { TAB } from "./document";
 
 type Listener = (map: RawMap | null) => void;
 
+interface Position {
+  project: string;
+  map: string;
+  operations: Operation[];
+}
+
+/** How long the hand rests before a request that is under way only stands in the way of the newest position. */
+const REST_MS = 60;
+
 /**
- * Maps of unsaved slider positions. One request at a time and always the newest position next; the server stops an
- * older one at its next tile. Results go straight to whoever paints, not through React.
+ * Maps of unsaved slider positions. Results go straight to whoever paints, not through React.
+ *
+ * The newest position is sent at once, unless a picture of an earlier one is under way: while the hand moves that one
+ * is let finish (aborted at every move, none would ever arrive), and the newest follows it. As soon as the hand rests
+ * the earlier request is aborted, here and on the server, and the newest goes out. Whatever becomes of a request, the
+ * next one can be sent.
  */
 class Previews {
   private listeners = new Set<Listener>();
   private sequence = 0;
-  private running = false;
-  private wanted: { project: string; map: string; operations: Operation[] } | null = null;
+  private underWay: AbortController | null = null;
+  private wanted: Position | null = null;
+  private rest: ReturnType<typeof setTimeout> | undefined;
   current: RawMap | null = null;
 
   listen(listener: Listener): () => void {
@@ -23,43 +37,51 @@ class Previews {
 
   ask(project: string, map: string, operations: Operation[]): void {
     this.wanted = { project, map, operations };
-    if (!this.running) void this.run();
+    clearTimeout(this.rest);
+    if (!this.underWay) this.send();
+    else this.rest = setTimeout(() => this.send(), REST_MS);
   }
 
   /** Forget the preview: what is saved is shown again. */
   clear(): void {
-    this.sequence += 1;
     this.wanted = null;
-    if (this.current) {
-      this.current = null;
-      this.listeners.forEach((listener) => listener(null));
-    }
+    this.abort();
+    this.show(null);
   }
 
-  private async run(): Promise<void> {
-    this.running = true;
-    while (this.wanted) {
-      const { project, map, operations } = this.wanted;
-      this.wanted = null;
-      const mine = ++this.sequence;
-      try {
-        const result = await fetchPreview(project, {
-          tab: TAB,
-          slot: "view",
-          sequence: mine,
-          operations,
-          map,
-        });
-        if (mine === this.sequence) {
-          this.current = result;
-          this.listeners.forEach((listener) => listener(result));
-        }
-      } catch (error) {
-        // A position that cannot be evaluated (crossed edges, superseded) shows nothing new; saving it says why.
-        if (!(error instanceof Problem)) throw error;
-      }
-    }
-    this.running = false;
+  private abort(): void {
+    clearTimeout(this.rest);
+    this.underWay?.abort();
+    this.underWay = null;
+  }
+
+  private send(): void {
+    const position = this.wanted;
+    if (!position) return;
+    this.wanted = null;
+    this.abort();
+    const mine = new AbortController();
+    this.underWay = mine;
+    const { project, map, operations } = position;
+    const body = { tab: TAB, slot: "view", sequence: ++this.sequence, operations, map };
+    fetchPreview(project, body, mine.signal)
+      .then((result) => this.underWay === mine && this.show(result))
+      .catch((error: unknown) => {
+        // A position that cannot be evaluated (crossed edges, superseded, nobody answers) shows nothing new; saving it
+        // says why. Anything else is a mistake of ours and is reported as one.
+        if (!(error instanceof Problem) && !mine.signal.aborted) reportError(error);
+      })
+      .finally(() => {
+        if (this.underWay !== mine) return;
+        this.underWay = null;
+        this.send();
+      });
+  }
+
+  private show(map: RawMap | null): void {
+    if (map === this.current) return;
+    this.current = map;
+    this.listeners.forEach((listener) => listener(map));
   }
 }
 

@@ -73,6 +73,7 @@ export function testState(ground: { water?: number | null } = {}): ProjectState 
     final: grid,
     ground_key: "g1",
     mask_keys: { scree: "m1" },
+    writes: ["a1", "b1"],
     readings: testReadings(),
   };
 }

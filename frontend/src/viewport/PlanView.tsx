@@ -75,6 +75,8 @@ export function PlanView({ picture, subject }: PlanViewProps) {
       detail.current = null;
       return;
     }
+    let end: () => void = () => undefined;
+    const stop = new AbortController();
     const timer = setTimeout(() => {
       const s = scale(rect, view, camera);
       const half = [rect.height / 2 / s / home.spacing_y, rect.width / 2 / s / home.spacing_x] as const;
@@ -90,7 +92,7 @@ export function PlanView({ picture, subject }: PlanViewProps) {
         return;
       const maker = new PictureMaker();
       const fine: Detail = { maker, painter: new PlanPainter(), rect: part };
-      maker.subscribe(() => {
+      end = maker.subscribe(() => {
         const made = maker.state.picture;
         if (!made || maker.state.updating) return;
         fine.painter.take(made);
@@ -100,9 +102,18 @@ export function PlanView({ picture, subject }: PlanViewProps) {
       const window = `${part.row0},${part.row1},${part.col0},${part.col1}`;
       const overview = { state, subject, readings, options: { tint, colour: tintColour, water, palette } };
       const whole = (name: string) => mapStore.get(overview, name);
-      maker.want({ ...overview, options: { tint, colour: tintColour, water, palette, whole }, window });
+      maker.want({
+        ...overview,
+        options: { tint, colour: tintColour, water, palette, whole },
+        window,
+        signal: stop.signal,
+      });
     }, 160);
-    return () => clearTimeout(timer);
+    return () => {
+      clearTimeout(timer);
+      end();
+      stop.abort();
+    };
   }, [camera, home, view, panels, size, state, subject, readings, tint, tintColour, water, palette, compare]);
 
   const place = useCallback(

@@ -12,6 +12,18 @@ import { mapStore } from "./pictures";
 import { ReliefScene } from "./relief";
 import { ToolShapes } from "./ToolShapes";
 
+let able: boolean | null = null;
+
+/** Whether this browser can draw in three dimensions; asked once, and the context that told is given back. */
+function canDrawRelief(): boolean {
+  if (able === null) {
+    const context = document.createElement("canvas").getContext("webgl2");
+    able = context !== null;
+    context?.getExtension("WEBGL_lose_context")?.loseContext();
+  }
+  return able;
+}
+
 export function ReliefView({ picture, subject }: { picture: Picture | null; subject: Subject }) {
   const state = useProject();
   const readings = useReadings();
@@ -27,7 +39,7 @@ export function ReliefView({ picture, subject }: { picture: Picture | null; subj
   const dots = useScatterPoints(scattered).data;
   const colour = state.document.scatters?.find((item) => item.id === scattered)?.colour ?? "#b5541c";
   const scene = useRef<ReliefScene | null>(null);
-  const [able] = useState(() => document.createElement("canvas").getContext("webgl2") !== null);
+  const able = canDrawRelief();
   const [trouble, setTrouble] = useState<string | null>(
     able ? null : "This browser cannot draw in three dimensions here. Plan shows the same maps.",
   );
@@ -49,6 +61,8 @@ export function ReliefView({ picture, subject }: { picture: Picture | null; subj
       watch.disconnect();
       made.dispose();
       scene.current = null;
+      // A browser has few contexts and frees them late. One whose canvas stays (an effect run twice) is needed again.
+      setTimeout(() => element.isConnected || made.letGo());
     };
   }, [able]);
 

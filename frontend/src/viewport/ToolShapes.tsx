@@ -1,5 +1,6 @@
-import { useRef, useState } from "react";
+import { useRef } from "react";
 import type { Feature } from "../api/types";
+import { useKept } from "../parts/useKept";
 import { useDocument, useProject } from "../state/document";
 import { useTools, type Place } from "../state/tools";
 import { roles } from "../theme";
@@ -183,29 +184,30 @@ interface HandlesProps {
 function Handles({ feature, at, place }: HandlesProps) {
   const { home } = useProject();
   const edit = useDocument((store) => store.edit);
-  const [moving, setMoving] = useState<{ index: number; to: [number, number] } | null>(null);
+  const { live, setLive, newest, keep } = useKept<[number, number][]>();
   const held = useRef(false);
   const step = Math.max(home.spacing_x, home.spacing_y);
-  const points = feature.points.map((p, i) =>
-    moving?.index === i ? moving.to : ([p[0] ?? 0, p[1] ?? 0] as [number, number]),
-  );
-  const save = (next: number[][], merge = "") =>
-    edit([{ op: "set_feature", feature: { ...feature, points: next } }], {
-      merge,
-      what: `a change to ${feature.name}`,
-    });
+  const saved = feature.points.map((p) => [p[0] ?? 0, p[1] ?? 0] as [number, number]);
+  const points = live ?? saved;
+  const save = (next: [number, number][], merge = "") =>
+    keep(
+      next,
+      edit([{ op: "set_feature", feature: { ...feature, points: next } }], {
+        merge,
+        what: `a change to ${feature.name}`,
+      }),
+    );
   const inside = (p: [number, number]): [number, number] => [
     Math.min(Math.max(p[0], 0), home.width),
     Math.min(Math.max(p[1], 0), home.length),
   ];
   const drag = (event: React.PointerEvent, index: number) => {
     const under = held.current ? place(event) : null;
-    if (under) setMoving({ index, to: inside([under.east, under.south]) });
+    if (under) setLive(newest(saved).map((p, i) => (i === index ? inside([under.east, under.south]) : p)));
   };
   const drop = () => {
+    if (held.current && live) save(live);
     held.current = false;
-    if (!moving) return;
-    void save(points).then(() => setMoving(null));
   };
   const onKey = (event: React.KeyboardEvent, index: number) => {
     const ways: Record<string, [number, number]> = {
@@ -215,18 +217,20 @@ function Handles({ feature, at, place }: HandlesProps) {
       ArrowDown: [0, step],
     };
     const way = ways[event.key];
+    // Not what was last drawn: of two quick steps the second goes on from the first.
+    const points = newest(saved);
     const point = points[index];
     if (way && point) {
       event.preventDefault();
       event.stopPropagation();
       const to = inside([point[0] + way[0], point[1] + way[1]]);
-      void save(
+      save(
         points.map((p, i) => (i === index ? to : p)),
         `feature:${feature.id}:${index}`,
       );
     } else if (event.key === "Delete" && points.length > (feature.closed ? 3 : 2)) {
       event.preventDefault();
-      void save(points.filter((_, i) => i !== index));
+      save(points.filter((_, i) => i !== index));
     }
   };
   const ends = feature.closed ? points.length : points.length - 1;
@@ -252,7 +256,7 @@ function Handles({ feature, at, place }: HandlesProps) {
                 style={{ pointerEvents: "auto", cursor: "copy" }}
                 onPointerDown={(event) => {
                   event.stopPropagation();
-                  void save([...points.slice(0, i + 1), middle, ...points.slice(i + 1)]);
+                  save([...points.slice(0, i + 1), middle, ...points.slice(i + 1)]);
                 }}
               />
             )

@@ -15,6 +15,8 @@ export interface Wanted {
   size?: number;
   /** A window of the home grid instead of the overview. */
   window?: string;
+  /** Ends what is fetched for it alone, here and on the server. */
+  signal?: AbortSignal;
 }
 
 interface Held {
@@ -82,6 +84,7 @@ class MapStore {
     const options = {
       ...(wanted.size ? { size: wanted.size } : {}),
       ...(wanted.window ? { window: wanted.window } : {}),
+      ...(wanted.window && wanted.signal ? { signal: wanted.signal } : {}),
     };
     if (wanted.window || name.startsWith("fit:")) return fetchMap(wanted.state.id, name, options);
     const first = await fetchMap(wanted.state.id, name, { ...options, draft: true });
@@ -166,7 +169,7 @@ export class PictureMaker {
         if (this.wanted === wanted) this.paint();
       },
       (error: unknown) => {
-        if (this.wanted === wanted) this.put({ updating: false, trouble: sentence(error) });
+        if (this.wanted === wanted && !wanted.signal?.aborted) this.put({ updating: false, trouble: sentence(error) });
       },
     );
   }

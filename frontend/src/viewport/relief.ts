@@ -365,4 +365,9 @@ export class ReliefScene {
     this.colours?.dispose();
     this.renderer.dispose();
   }
+
+  /** Give the drawing context back; the canvas cannot be drawn on again. */
+  letGo(): void {
+    this.renderer.forceContextLoss();
+  }
 }
