@@ -14,26 +14,30 @@ from typing import Annotated, Any, NoReturn
 
 import numpy as np
 import typer
+from pydantic import ValidationError
 from rich.console import Console
 from rich.progress import BarColumn, Progress, TextColumn, TimeRemainingColumn
 
 from zigzag_meadow.core.crew import Crew
 from zigzag_meadow.core.delivery.plan import make_plan
 from zigzag_meadow.core.delivery.run import deliver as run_delivery
-from zigzag_meadow.core.errors import BadNumber, MeadowError, NotFound
+from zigzag_meadow.core.errors import BadNumber, MeadowError, NotFound, TooLarge
 from zigzag_meadow.core.evaluate.cache import TileCache
 from zigzag_meadow.core.evaluate.engine import Engine, Evaluation
 from zigzag_meadow.core.fit.check import check_delivery
 from zigzag_meadow.core.fit.rehearsal import Rehearsal
 from zigzag_meadow.core.fit.truth import ProjectTruth
 from zigzag_meadow.core.formats.layout import Layout
+from zigzag_meadow.core.formats.limits import LONGEST_SIDE, SHORTEST_SIDE
 from zigzag_meadow.core.formats.names import safe_file_name
 from zigzag_meadow.core.formats.write import write_map
+from zigzag_meadow.core.grid import Grid
 from zigzag_meadow.core.ground.diagnose import inspect_file
 from zigzag_meadow.core.project.adopt import file_fields
 from zigzag_meadow.core.project.archive import open_archive
-from zigzag_meadow.core.project.check import parse_project
+from zigzag_meadow.core.project.check import parse_project, read_back
 from zigzag_meadow.core.project.document import Delivery, Project
+from zigzag_meadow.core.project.wrong import told
 from zigzag_meadow.core.readings.catalogue import READINGS
 from zigzag_meadow.core.readings.catalogue import reading as kind_named
 from zigzag_meadow.core.readings.table import readings_table
@@ -45,11 +49,23 @@ errors = Console(stderr=True)
 AsJson = Annotated[bool, typer.Option("--json", help="Print JSON for scripts.")]
 
 
-def _fail(error: MeadowError | OSError, as_json: bool) -> NoReturn:
+def _told(error: Exception) -> tuple[str, str]:
+    """(code, sentence) of what a command may end with; anything else is a mistake of ours and shows as one."""
     if isinstance(error, MeadowError):
-        code, message = error.code, error.message
-    else:
-        code, message = "file-system", f"{error.strerror}: {safe_file_name(str(error.filename))}"
+        return error.code, error.message
+    if isinstance(error, OSError):
+        return "file-system", f"{error.strerror or error}: {safe_file_name(str(error.filename))}"
+    if isinstance(error, ValidationError):
+        return BadNumber.code, told(error, "The delivery").message
+    return TooLarge.code, "This needs more memory than there is. Ask for fewer samples."
+
+
+TROUBLES = (MeadowError, OSError, ValidationError, MemoryError)
+"""What every command tells in a sentence, with exit code 2."""
+
+
+def _fail(error: Exception, as_json: bool) -> NoReturn:
+    code, message = _told(error)
     if as_json:
         print(json.dumps({"error": code, "message": message}))
     else:
@@ -117,7 +133,7 @@ def inspect(
     """Say what a heightmap file is and what is odd about it."""
     try:
         found = inspect_file(file, layout=Layout(rows=rows, cols=columns))
-    except (MeadowError, OSError) as error:
+    except TROUBLES as error:
         _fail(error, as_json)
     data = asdict(found)
     lines = [
@@ -160,6 +176,8 @@ def reading(
 ) -> None:
     """Measure a heightmap: heights as stored, or stretched from --low to --high."""
     try:
+        if kind_named(name).name == "picture":
+            raise BadNumber("The reading picture needs a picture besides the heightmap; open the project for that.")
         dx, dy = _pair(spacing)
         if (low is None) != (high is None):
             raise BadNumber("Give both --low and --high, or neither to take heights as stored.")
@@ -174,7 +192,7 @@ def reading(
         stripes = Stripes()
         values = Engine(stripes, TileCache(), lambda _: file).evaluation(project).map(f"reading:{name}")
         written = write_map(out, np.ascontiguousarray(values), stripes)
-    except (MeadowError, OSError) as error:
+    except TROUBLES as error:
         _fail(error, as_json)
     data = {"reading": name, "rows": values.shape[0], "columns": values.shape[1], "low": float(np.nanmin(values)),
             "high": float(np.nanmax(values)), "out": str(out)}  # fmt: skip
@@ -204,16 +222,23 @@ def map_(
         with _Opened(project) as opened:
             grid = opened.project.ground.home
             if size is not None:
-                share = (size - 1) / (max(grid.rows, grid.cols) - 1)
-                grid = grid.resized(round((grid.rows - 1) * share) + 1, round((grid.cols - 1) * share) + 1)
+                grid = grid.resized(*_sized(grid, size))
             values = opened.evaluation().map(_ids(opened.project, name), grid)
             if values.ndim != 2:
                 raise NotFound(f"{name} has several channels; deliver the project to get it as an image.")
             written = write_map(out, np.ascontiguousarray(values, dtype=np.float32), opened.stripes)
-    except (MeadowError, OSError) as error:
+    except TROUBLES as error:
         _fail(error, as_json)
     data = {"map": name, "rows": grid.rows, "columns": grid.cols, "mean": float(values.mean()), "out": str(out)}
     _print(data, [f"{name}: {grid.cols} × {grid.rows}, mean {values.mean():.4f}, {written}, {out}"], as_json)
+
+
+def _sized(home: Grid, size: int) -> tuple[int, int]:
+    """(rows, columns) of a ground with ``size`` samples on its longer side. Raises :class:`BadNumber`."""
+    if not SHORTEST_SIDE <= size <= LONGEST_SIDE:
+        raise BadNumber(f"--size is {SHORTEST_SIDE} to {LONGEST_SIDE} samples on the longer side, got {size}.")
+    share = (size - 1) / (max(home.rows, home.cols) - 1)
+    return max(round((home.rows - 1) * share), 1) + 1, max(round((home.cols - 1) * share), 1) + 1
 
 
 def _with_progress(as_json: bool, work: Callable[[Callable[[float, str], None]], list[str]]) -> list[str]:
@@ -235,16 +260,14 @@ def deliver(
 ) -> None:
     """Write every file of a project for a target, with its import note and manifest."""
     try:
-        if out.exists() and any(out.iterdir()):
+        if out.exists() and (not out.is_dir() or any(out.iterdir())):
             raise BadNumber(f"{out} is not empty. Name another folder, so that nothing is overwritten.")
         with _Opened(project) as opened:
             wanted = opened.project.delivery.model_copy(update={"target": target})
             if size is not None:
-                home = opened.project.ground.home
-                share = (size - 1) / (max(home.rows, home.cols) - 1)
-                rows, cols = round((home.rows - 1) * share) + 1, round((home.cols - 1) * share) + 1
+                rows, cols = _sized(opened.project.ground.home, size)
                 wanted = Delivery.model_validate({**wanted.model_dump(), "rows": rows, "cols": cols})
-            document = opened.project.model_copy(update={"delivery": wanted})
+            document = read_back(opened.project.model_copy(update={"delivery": wanted}))
             make_plan(document)
             evaluation = opened.evaluation(document)
             plan = make_plan(document, evaluation.ends())
@@ -261,7 +284,7 @@ def deliver(
             except BaseException:
                 shutil.rmtree(staging, ignore_errors=True)
                 raise
-    except (MeadowError, OSError) as error:
+    except TROUBLES as error:
         _fail(error, as_json)
     _print({"out": str(out), "files": files}, [f"{out}:", *(f"  {name}" for name in files)], as_json)
 
@@ -279,7 +302,7 @@ def fit(
         else:
             with _Opened(project) as opened:
                 report, _ = check_delivery(folder, ProjectTruth(opened.evaluation(), Rehearsal(folder)))
-    except (MeadowError, OSError) as error:
+    except TROUBLES as error:
         _fail(error, as_json)
     lines = [f"{'ok ' if fact.good else 'NOT'} {fact.title}: {fact.result}, {fact.detail}" for fact in report.facts]
     lines += [f"{item.severity}: {item.message} {item.fix}" for item in report.findings]
@@ -296,7 +319,7 @@ def demo(
     """Write the demo project files."""
     try:
         written = write_demos(out)
-    except (MeadowError, OSError) as error:
+    except TROUBLES as error:
         _fail(error, as_json)
     _print({"files": [str(path) for path in written]}, [str(path) for path in written], as_json)
 

@@ -40,10 +40,12 @@ def _by_manifest(text: bytes, files: dict[str, Path], name: str) -> tuple[list[_
         data = orjson.loads(text)
         entries = [(str(t["file"]), int(t["row"]), int(t["col"])) for t in data["tiles"]]
         shared = data.get("shared_border")
-    except (orjson.JSONDecodeError, KeyError, TypeError, ValueError, AttributeError):
+    except (orjson.JSONDecodeError, KeyError, TypeError, ValueError, AttributeError, OverflowError):
         raise BadFile(
             f'{name} is no manifest of tiles: it holds {{"tiles": [{{"file", "row", "col"}}], "shared_border"}}.'
         ) from None
+    if len(entries) < 2:
+        raise BadFile(f"{name} lists {len(entries)} tiles; a set holds 2 or more.")
     missing = next((file for file, _, _ in entries if file not in files), None)
     if missing is not None:
         raise BadFile(f"{name} lists {missing[:60]}, which was not brought in with it.")

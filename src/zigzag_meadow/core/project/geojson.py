@@ -14,6 +14,7 @@ from zigzag_meadow.core.project.features import Feature
 __all__ = ["features_as_geojson", "features_from_geojson"]
 
 MOST_FEATURES = 500
+MOST_DEEP = 20
 _KINDS = ("path", "wall", "bank", "clearing")
 
 
@@ -39,14 +40,18 @@ def features_as_geojson(features: Sequence[Feature], length: float) -> bytes:
     )
 
 
-def _lines(geometry: Any) -> Iterator[tuple[bool, Any]]:
+def _lines(geometry: Any, where: str, deep: int = 0) -> Iterator[tuple[bool, Any]]:
     """(closed, coordinates) of everything in a geometry that is a line or an area; holes are left out."""
-    kind = geometry.get("type") if isinstance(geometry, dict) else None
-    if kind == "GeometryCollection":
-        for part in geometry.get("geometries", []):
-            yield from _lines(part)
+    if not isinstance(geometry, dict):
         return
-    found = geometry.get("coordinates") if isinstance(geometry, dict) else None
+    kind, found = geometry.get("type"), geometry.get("coordinates")
+    if kind == "GeometryCollection":
+        parts = geometry.get("geometries")
+        if deep >= MOST_DEEP or not isinstance(parts, list):
+            raise BadFile(f"{where}: its collection of shapes is no list, or too deep.")
+        for part in parts:
+            yield from _lines(part, where, deep + 1)
+        return
     if kind == "LineString":
         yield False, found
     elif kind == "MultiLineString" and isinstance(found, list):
@@ -76,10 +81,11 @@ def features_from_geojson(data: bytes, name: str, width: float, length: float, p
         told = entry.get("properties") if isinstance(entry, dict) else None
         told = told if isinstance(told, dict) else {}
         shape = entry.get("geometry", entry) if isinstance(entry, dict) else None
-        for closed, points in _lines(shape):
+        where = f"{name}, feature {number}"
+        for closed, points in _lines(shape, where):
             if len(found) >= MOST_FEATURES:
                 raise TooLarge(f"{name} holds more than {MOST_FEATURES} lines. Bring in a part of them.")
-            found.append(_feature(told, closed, points, f"{name}, feature {number}", length, f"{prefix}{len(found)}"))
+            found.append(_feature(told, closed, points, where, length, f"{prefix}{len(found)}"))
     if not found:
         raise WrongFormat(f"{name} holds no lines and no areas.")
     if not any(0 <= x <= width and 0 <= y <= length for f in found for x, y in f.points):
@@ -93,14 +99,14 @@ def features_from_geojson(data: bytes, name: str, width: float, length: float, p
 def _feature(told: dict[str, Any], closed: bool, points: Any, where: str, length: float, new_id: str) -> Feature:
     try:
         places = [(float(p[0]), length - float(p[1])) for p in points]
-    except (TypeError, ValueError, IndexError):
+    except (TypeError, ValueError, IndexError, KeyError, OverflowError):
         raise BadFile(f"{where}: its coordinates are no list of numbers.") from None
     if closed and len(places) > 1 and places[0] == places[-1]:
         places = places[:-1]
     kind = told.get("kind") if told.get("kind") in _KINDS else ("clearing" if closed else "path")
-    title = str(told.get("name") or f"{str(kind).capitalize()} {new_id[-4:]}")[:60].translate(
-        {ord(c): " " for c in "/\\:\n\r\t"}
-    )
+    wanted = told.get("name")
+    title = "".join(" " if ord(c) < 32 or c in "/\\:" else c for c in wanted[:60]) if isinstance(wanted, str) else ""
+    title = title if title.strip() else f"{str(kind).capitalize()} {new_id[-4:]}"
     try:
         return Feature.model_validate({"id": new_id, "name": title, "kind": kind, "closed": closed, "points": places})
     except ValidationError as error:

@@ -11,7 +11,7 @@ from numpy.typing import NDArray
 from zigzag_meadow.core.errors import MeadowError
 from zigzag_meadow.core.readings.noise import unit_hash
 from zigzag_meadow.core.stripes import Stripes
-from zigzag_meadow.core.survey.world import aerial_tile, height_tile
+from zigzag_meadow.core.survey.world import aerial_tile, height_tile, tile_grid
 
 __all__ = ["SurveyRefused", "SurveyService", "TileKind", "TileMissing", "Weather"]
 
@@ -47,6 +47,7 @@ class SurveyService:
 
     def tile(self, kind: TileKind, level: int, column: int, row: int) -> NDArray[Any]:
         """One tile. Raises :class:`TileMissing`, :class:`SurveyRefused`, or :class:`NotFound` outside the world."""
+        tile_grid(level, column, row)
         luck = unit_hash(column + 4096 * level, row, 77)
         place = (kind, level, column, row)
         first = place not in self._asked
