@@ -21,7 +21,12 @@ SCHEMA = schemathesis.openapi.from_dict(json.loads((ROOT / "docs" / "openapi.jso
 OPERATIONS = {f"{op.ok().method.upper()} {op.ok().path}": op.ok() for op in SCHEMA.get_all_operations()}
 # What exists, so that requests get past the door: the rest of a request is still anything.
 THERE = {"mask_id": "steep", "number": 1, "scatter_id": "stones", "name": "mask:steep", "kit_id": "own", "file": "x"}
-QUIET = [HealthCheck.function_scoped_fixture, HealthCheck.too_slow, HealthCheck.filter_too_much, HealthCheck.data_too_large]
+QUIET = [
+    HealthCheck.function_scoped_fixture,
+    HealthCheck.too_slow,
+    HealthCheck.filter_too_much,
+    HealthCheck.data_too_large,
+]
 
 
 @pytest.fixture
@@ -53,20 +58,23 @@ def test_no_request_breaks_it(api, there, name):
     @given(operation.as_strategy(), st.booleans())
     def ask(case: Any, real: bool) -> None:
         if real:
-            case.path_parameters = {**case.path_parameters, **{k: v for k, v in there.items() if k in case.path_parameters}}
+            case.path_parameters = {
+                **case.path_parameters,
+                **{k: v for k, v in there.items() if k in case.path_parameters},
+            }
         path = case.formatted_path
         query = {k: v for k, v in (case.query or {}).items() if v is not None}
         if isinstance(case.body, dict) and "base" in case.body and real and "project_id" in case.path_parameters:
             case.body["base"] = find(there["project_id"], deleted=True).head
         if case.media_type == "multipart/form-data":
-            response = api.client.generic(case.method, path, query_params=query) if not case.body else api.client.post(
-                path, _files(case.body), query_params=query
+            response = (
+                api.client.generic(case.method, path, query_params=query)
+                if not case.body
+                else api.client.post(path, _files(case.body), query_params=query)
             )
         else:
             body = "" if case.body is schemathesis.core.NOT_SET else json.dumps(case.body)
-            response = api.client.generic(
-                case.method, path, body, content_type="application/json", query_params=query
-            )
+            response = api.client.generic(case.method, path, body, content_type="application/json", query_params=query)
         assert response.status_code < 500, (path, response.content[:400])
         if response.status_code >= 400:
             assert response["Content-Type"] == "application/problem+json", (path, response.status_code)

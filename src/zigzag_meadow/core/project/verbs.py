@@ -56,6 +56,8 @@ def _param(kind: type[BaseLine], name: str, told: Told, home: Grid) -> LineParam
         high = min(high, max(round(max(home.width, home.length) / 2, 1), 4 * spacing))
     if told.of == "cell":
         high = min(high, home.width * home.length)
+    if not told.choices:
+        default = min(max(default, low), high)
     return LineParam(
         name, told.title, told.unit, told.step, told.decimals, low, high, default, told.choices
     )  # fmt: skip
