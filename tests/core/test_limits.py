@@ -170,7 +170,8 @@ class AnyEdits(RuleBasedStateMachine):
         try:
             self.project = edited(before, *operations)
         except MeadowError as error:
-            assert error.message.endswith((".", "?"))
+            refused = error.message
+            assert refused.endswith((".", "?"))
             assert self.project is before
 
     def fresh(self) -> int:

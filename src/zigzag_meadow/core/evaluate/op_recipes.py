@@ -129,7 +129,7 @@ def _blurred(ev: Evaluation, node: Node, grid: Grid, window: Window, sigma: floa
     Wide blurs work on halved maps: windows begin where the whole map would be halved, so that tiles agree.
     """
     step = pyramid_step(min(sigma / grid.dy, sigma / grid.dx))
-    margin = tuple(math.ceil(4.2 * sigma / d) + 2 * step for d in (grid.dy, grid.dx))
+    margin = tuple(math.ceil(4.2 * sigma / d) + 4 * step for d in (grid.dy, grid.dx))
     wide = window.grown(*margin)
     wide = Window(wide.row0 // step * step, wide.row1, wide.col0 // step * step, wide.col1)
     inside = wide.clipped(*grid.shape)
@@ -214,7 +214,7 @@ def _downhill(ev: Evaluation, node: Node, grid: Grid, window: Window) -> Array:
     height = Node("height", {}, (node.inputs[0],))
     width = node.params["width"]
     step = pyramid_step(min(width / grid.dy, width / grid.dx))
-    margin = tuple(math.ceil(4.2 * width / d) + 2 * step for d in (grid.dy, grid.dx))
+    margin = tuple(math.ceil(4.2 * width / d) + 4 * step for d in (grid.dy, grid.dx))
     heights, wide = _grown(ev, height, grid, window, (margin[0], margin[1]), step)
     smooth = blur(heights, grid, width, ev.engine.stripes, ev.cancel)
     return np.stack([_part(way, wide, window) for way in breakup.downhill(smooth, grid.dy, grid.dx)])
