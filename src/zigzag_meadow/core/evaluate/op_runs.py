@@ -110,7 +110,7 @@ def _erosion(ev: Evaluation, node: Node, grid: Grid, tell: Tell, cancel: Cancel)
     def work() -> dict[str, Array]:
         run = erode(heights, grid, **node.params, hardness=hardness, gaps=gaps, tell=tell, cancel=cancel)
         # Rain that never passed a sample still fell on it: a log scale starts above 0.
-        water = np.maximum(run.water, np.float32(grid.dy * grid.dx * 0.1))
+        water = np.maximum(run.water, np.float32(grid.dy * grid.dx * 0.1), out=run.water)
         made = {"ground": run.ground, "scour": run.scour, "deposition": run.deposition, "load": run.load}
         balance = np.array([[run.error, run.left]], np.float32)
         return _kept_out(gaps, grid, {**made, "water": water}) | {"balance": balance}

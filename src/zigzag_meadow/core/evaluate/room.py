@@ -12,7 +12,7 @@ from zigzag_meadow.core.stripes import Cancel
 
 __all__ = ["MOST_WORK", "WorkRoom"]
 
-MOST_WORK = 2 * 2**30
+MOST_WORK = 5 * 2**29
 """Bytes that all long work of a process may need at one time, beyond what caches hold."""
 _LOOK_SECONDS = 0.05
 

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Callable
 from dataclasses import dataclass
 
@@ -22,6 +23,7 @@ F64 = NDArray[np.float64]
 Mask = NDArray[np.bool_]
 Tell = Callable[[float], None]
 DROPS_A_BATCH = 32768
+_ROWS = 256
 # How a drop behaves, in units of one sample's width (Beyer 2015, Implementation of a method for hydraulic erosion).
 _INERTIA, _CAPACITY, _LEAST_FALL = 0.08, 6.0, 0.006
 _TAKES, _LAYS, _DRIES, _GRAVITY, _LIFE = 0.30, 0.28, 0.02, 4.0, 56
@@ -211,9 +213,13 @@ def erode(
             tell(first / count)
         start = _starts(seed, first, min(first + DROPS_A_BATCH, count), grid)
         left += _drops(land, soft, shut, gaps is not None, grid.dy, grid.dx, strength * 0.1, start)
-    z, scour, laid, load, water = (np.ascontiguousarray(land[..., k], np.float32) for k in range(5))
     taken = float(land[..., _SCOUR].sum())
     moved = max(taken, 1e-9)
-    balance = float((land[..., _Z] - heights).sum()) + left
+    # Some rows at a time, and what is no longer needed is let go: this is the most memory that a run needs.
+    balance = left + math.fsum(
+        float((land[at : at + _ROWS, :, _Z] - heights[at : at + _ROWS]).sum()) for at in range(0, grid.rows, _ROWS)
+    )
+    del soft, shut
+    z, scour, laid, load, water = (np.ascontiguousarray(land[..., k], np.float32) for k in range(5))
     water *= np.float32(grid.dy * grid.dx / max(rain, 1e-9))
     return ErosionRun(z, scour, laid, load, water, abs(balance) / moved, left / moved)
