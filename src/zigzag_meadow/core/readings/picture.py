@@ -10,7 +10,7 @@ import numpy as np
 from numpy.typing import NDArray
 from PIL import Image
 
-from zigzag_meadow.core.errors import WrongFormat
+from zigzag_meadow.core.errors import TooLarge, WrongFormat
 from zigzag_meadow.core.formats.decoding import decoding
 from zigzag_meadow.core.formats.limits import check_bytes, check_memory, check_size
 from zigzag_meadow.core.formats.png import PNG_SIGNATURE, read_png
@@ -40,11 +40,14 @@ def _pixels(path: Path, name: str) -> NDArray[Any]:
 
 
 def _by_pillow(path: Path, name: str) -> NDArray[Any]:
-    with decoding(name, "a picture"), Image.open(path) as image:
-        check_size(image.height, image.width, name)
-        check_memory(image.height * image.width * 16, name)
-        plain = image.convert("L" if image.mode in ("1", "L") else "RGB")
-        return np.asarray(plain)
+    try:
+        with decoding(name, "a picture"), Image.open(path) as image:
+            check_size(image.height, image.width, name)
+            check_memory(image.height * image.width * 16, name)
+            plain = image.convert("L" if image.mode in ("1", "L") else "RGB")
+            return np.asarray(plain)
+    except Image.DecompressionBombError:
+        raise TooLarge(f"{name} declares far more samples than can be read. Resize it first.") from None
 
 
 def _unit(samples: NDArray[Any], low: float, span: float) -> F32:
