@@ -67,9 +67,8 @@ DATA_UPLOAD_MAX_MEMORY_SIZE = 16 * 1024 * 1024
 FILE_UPLOAD_MAX_MEMORY_SIZE = 1024 * 1024
 FILE_UPLOAD_TEMP_DIR = str(DATA / "uploads")
 FILE_UPLOAD_HANDLERS = [
-    "zigzag_meadow.server.uploads.LimitedUpload",
     "django.core.files.uploadhandler.MemoryFileUploadHandler",
-    "django.core.files.uploadhandler.TemporaryFileUploadHandler",
+    "zigzag_meadow.server.uploads.LimitedUpload",
 ]
 # Pages that reload as they are edited come from another port, and only while somebody works on them.
 CSRF_TRUSTED_ORIGINS = ["http://127.0.0.1:5173"] if os.environ.get("ZIGZAG_DEV") == "1" else []

@@ -7,7 +7,7 @@ from pathlib import Path
 from typing import Any
 
 from django.core.files.uploadedfile import TemporaryUploadedFile
-from django.core.files.uploadhandler import FileUploadHandler
+from django.core.files.uploadhandler import TemporaryFileUploadHandler
 from ninja.files import UploadedFile
 
 from zigzag_meadow.core.errors import TooLarge
@@ -26,21 +26,19 @@ def too_much() -> TooLarge:
     )
 
 
-class LimitedUpload(FileUploadHandler):
-    """The first of the upload handlers: it keeps nothing and lets everything pass until there is too much of it."""
+class LimitedUpload(TemporaryFileUploadHandler):
+    """Writes uploads to the disk until there is too much of them; nothing of what is refused stays."""
 
     def __init__(self, *arguments: Any, **more: Any) -> None:
         super().__init__(*arguments, **more)
         self._received = 0
 
-    def receive_data_chunk(self, raw_data: bytes, start: int) -> bytes:
+    def receive_data_chunk(self, raw_data: bytes, start: int) -> None:
         self._received += len(raw_data)
         if self._received > MOST_SENT:
+            self.file.close()
             raise too_much()
-        return raw_data
-
-    def file_complete(self, file_size: int) -> None:
-        return None
+        super().receive_data_chunk(raw_data, start)
 
 
 def store_upload(file: UploadedFile, name: str) -> Path:
