@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import os
+import shutil
 import tempfile
 from collections.abc import Iterator
 from pathlib import Path
@@ -15,10 +16,20 @@ os.environ.setdefault("NUMBA_CACHE_DIR", str(ROOT / "build" / "kernels"))
 
 
 @pytest.fixture(scope="session", autouse=True)
-def _warm() -> None:
+def _warm(tmp_path_factory: pytest.TempPathFactory) -> Path:
     from zigzag_meadow.core.warm import warm_up
 
     warm_up()
+    # On a fresh machine this is what the warm-up alone compiled, before any test adds to it.
+    place = tmp_path_factory.mktemp("warm") / "kernels"
+    shutil.copytree(os.environ["NUMBA_CACHE_DIR"], place)
+    return place
+
+
+@pytest.fixture
+def warm_kernels(_warm: Path) -> Path:
+    """The kernels that a warm-up leaves behind."""
+    return _warm
 
 
 @pytest.fixture(scope="session")

@@ -90,3 +90,74 @@ def test_a_reading_with_a_number_of_its_own(tmp_path):
         assert run.exit_code == 0, run.output
     assert RUN.invoke(app, [*given, "--set", "radius=x"]).exit_code == 2
     assert RUN.invoke(app, [*given, "--set", "size=4"]).exit_code == 2
+
+
+@pytest.mark.parametrize(
+    "arguments",
+    [
+        ("map", "PROJECT", "mask:Scree", "--out", "m.npy", "--size", 0),
+        ("map", "PROJECT", "mask:Scree", "--out", "m.npy", "--size", 1),
+        ("map", "PROJECT", "mask:Scree", "--out", "m.npy", "--size", 1_000_000),
+        ("map", "PROJECT", "mask:Scree", "--out", "m.npy", "--size", -5),
+        ("map", "PROJECT", "mask:Scree", "--out", "nowhere/m.npy"),
+        ("map", "PROJECT", "mask:Scree", "--out", "m.jpg"),
+        ("map", "PROJECT", "sheet:splat_a", "--out", "m.npy"),
+        ("map", "PROJECT", "nonsense", "--out", "m.npy"),
+        ("map", "PROJECT", "at:99:slope", "--out", "m.npy"),
+        ("map", "PROJECT", "band:Scree:7", "--out", "m.npy"),
+        ("deliver", "PROJECT", "--out", "out", "--size", 0),
+        ("deliver", "PROJECT", "--out", "out", "--size", 99_999_999),
+        ("deliver", "PROJECT", "--out", "out", "--size", 11),
+        ("deliver", "PROJECT", "--out", "FILE"),
+        ("deliver", "nowhere.zip", "--out", "out"),
+        ("deliver", "FILE", "--out", "out"),
+        ("fit", "nowhere"),
+        ("fit", "FILE"),
+        ("fit", ".", "--project", "FILE"),
+        ("inspect", "nowhere.png"),
+        ("inspect", "."),
+        ("inspect", "RAW", "--rows", 1, "--columns", 1200),
+        ("inspect", "RAW", "--rows", -3),
+        ("reading", "FILE", "--name", "picture", "--spacing", "2,2", "--out", "r.npy"),
+        ("reading", "FILE", "--name", "slop", "--spacing", "2,2", "--out", "r.npy"),
+        ("reading", "FILE", "--name", "slope", "--spacing", "0", "--out", "r.npy"),
+        ("reading", "FILE", "--name", "slope", "--spacing", "nan", "--out", "r.npy"),
+        ("reading", "FILE", "--name", "slope", "--spacing", "2,2", "--low", 9, "--high", 3, "--out", "r.npy"),
+        ("reading", "FILE", "--name", "slope", "--spacing", "2,2", "--low", "inf", "--high", "inf", "--out", "r.npy"),
+        ("reading", "FILE", "--name", "slope", "--spacing", "2,2", "--set", "width=1e9", "--out", "r.npy"),
+        ("reading", "FILE", "--name", "slope", "--spacing", "2,2", "--set", "nonsense=1", "--out", "r.npy"),
+        ("reading", "FILE", "--name", "noise", "--spacing", "2,2", "--set", "kind=loud", "--out", "r.npy"),
+        ("demo", "--out", "FILE"),
+    ],
+    ids=lambda a: " ".join(str(v) for v in a)[:60],
+)  # fmt: skip
+def test_every_wrong_use_is_one_sentence_and_code_two(demos, tmp_path, monkeypatch, arguments):
+    monkeypatch.chdir(tmp_path)
+    (tmp_path / "h.png").write_bytes(png16(hills(30, 40)))
+    (tmp_path / "h.r16").write_bytes(hills(30, 40).tobytes())
+    named = {"RAW": tmp_path / "h.r16", "PROJECT": demos / "lantern_moor.meadow.zip", "FILE": tmp_path / "h.png"}
+    result = RUN.invoke(app, [str(named.get(a, a)) for a in arguments])
+    assert result.exit_code == 2, (result.output, result.exception)
+    assert isinstance(result.exception, SystemExit)
+    assert "Traceback" not in result.output
+    assert result.stderr.strip()
+    assert not list(tmp_path.glob("out*"))
+
+
+def test_damaged_project_files_are_one_sentence_and_code_two(demos, tmp_path):
+    """Bytes changed all over: in the directory, the entries, the packed document, the heightmap."""
+    whole = (demos / "skerry_sound.meadow.zip").read_bytes()
+    luck = np.random.default_rng(6)
+    path = tmp_path / "p.zip"
+    places = np.concatenate([luck.integers(0, len(whole), 25), np.arange(0, 60, 3), len(whole) - np.arange(1, 120, 4)])
+    for at in places:
+        changed = bytearray(whole)
+        changed[int(at)] ^= int(luck.integers(1, 256))
+        path.write_bytes(bytes(changed))
+        result = RUN.invoke(app, ["map", str(path), "reading:height", "--out", str(tmp_path / "m.npy"), "--size", "16"])
+        assert result.exit_code in (0, 2), (at, result.exception)
+        if result.exit_code == 2:
+            assert result.stderr.startswith("zigzag: "), (at, result.stderr)
+    for cut in (0, 1, 30, len(whole) // 2, len(whole) - 1):
+        path.write_bytes(whole[:cut])
+        call("map", path, "reading:height", "--out", tmp_path / "m.npy", code=2)

@@ -5,6 +5,8 @@ API, screens and documentation derive from these declarations.
 
 from __future__ import annotations
 
+from dataclasses import replace
+
 from zigzag_meadow.core.errors import NotFound
 from zigzag_meadow.core.readings.declare import Param, Reading
 
@@ -286,7 +288,22 @@ def _breakup() -> tuple[Reading, ...]:
     )  # fmt: skip
 
 
-READINGS: tuple[Reading, ...] = (*_relief(), *_light(), *_water(), *_erosion(), *_breakup())
+# Measured on a rough ground of 1009² samples (a test does it again): in the unit of the reading, how far 95 % of the
+# ground is at most off where a map has half as many samples, and twice as many. A coarser sample is the mean of what it
+# stands for; finer maps pass through the samples of the ground, horizons find the ridges between them.
+_WITHIN: dict[str, tuple[float, float]] = {
+    "height": (1.0, 0.0), "altitude": (0.0025, 0.0), "slope": (7.5, 0.0), "aspect": (17.0, 0.0),
+    "profile_curvature": (0.01, 0.0), "plan_curvature": (0.03, 0.0), "tangential_curvature": (0.013, 0.0),
+    "mean_curvature": (0.008, 0.0), "relative_height": (1.0, 0.0), "ruggedness": (1.3, 0.0),
+    "texture_stretch": (0.09, 0.0), "occlusion_near": (0.055, 0.035), "occlusion_mid": (0.05, 0.025),
+    "occlusion_far": (0.05, 0.025), "occlusion": (0.05, 0.025), "sky_share": (0.035, 0.025), "shade": (22.0, 0.0),
+    "strata": (0.035, 0.0),
+}  # fmt: skip
+
+READINGS: tuple[Reading, ...] = tuple(
+    replace(kind, within=_WITHIN.get(kind.name))
+    for kind in (*_relief(), *_light(), *_water(), *_erosion(), *_breakup())
+)
 
 _BY_NAME = {r.name: r for r in READINGS}
 

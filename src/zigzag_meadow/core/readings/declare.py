@@ -90,7 +90,8 @@ class Reading:
     ``scale`` *log*: bands, histograms and fades work on the logarithm. ``whole_ground``: runs once on the home grid
     and is sampled. ``low`` and ``high`` are fixed ends of its range; None: as measured. ``ramp`` names its colours.
     ``wraps``: the end meets the beginning (compass directions). ``numbers_of``: shares the numbers of another
-    reading. ``at_other_sizes``: *agrees* within its stated bound, comes from the *home* grid whatever the size, or
+    reading. ``at_other_sizes``: *agrees* ``within`` a measured bound (95 % of a rough ground, in its unit: at half as
+    many samples a side, at twice as many), comes from the *home* grid whatever the size, or
     shows *fine* detail only where samples are dense enough.
     """
 
@@ -111,6 +112,7 @@ class Reading:
     signed: bool = False
     numbers_of: str = ""
     at_other_sizes: Agrees = "agrees"
+    within: tuple[float, float] | None = None
 
     def numbers(self, given: Mapping[str, object], home: Grid) -> dict[str, Value]:
         """All numbers: those given, checked, and defaults for the rest. Raises :class:`BadNumber`."""

@@ -1,0 +1,22 @@
+"""Twenty rounds in which any process of the application ends at any moment: ``python bench/kills.py [SEED]``.
+
+Not a figure but a proof, so it is no part of ``make bench``'s gates; it prints what was ended and what was kept.
+"""
+
+from __future__ import annotations
+
+import sys
+import tempfile
+import time
+from pathlib import Path
+
+sys.path.insert(0, str(Path(__file__).resolve().parents[1]))
+
+from tests.support.kills import kill_rounds
+
+if __name__ == "__main__":
+    seed = int(sys.argv[1]) if len(sys.argv) > 1 else int(time.time())
+    print(f"seed {seed}", flush=True)
+    with tempfile.TemporaryDirectory() as folder:
+        count = kill_rounds(Path(folder) / "data", 20, seed, lambda text: print(text, flush=True))
+    print(f"{count.edits} edits, {count.imports} files and {count.deliveries} deliveries acknowledged; none was lost")

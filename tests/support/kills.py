@@ -1,0 +1,289 @@
+"""The real application under work, any of its processes ended at any moment, and started again: is anything lost?"""
+
+from __future__ import annotations
+
+import http.cookiejar
+import json
+import os
+import random
+import signal
+import socket
+import subprocess
+import sys
+import threading
+import time
+import urllib.error
+import urllib.request
+from collections.abc import Callable
+from dataclasses import dataclass, field
+from pathlib import Path
+from typing import Any
+
+from tests.support.ground import hills, png16
+
+__all__ = ["Application", "Kills", "below", "kill_rounds"]
+
+START_SECONDS = 120
+END_SECONDS = 15
+GONE = (urllib.error.URLError, OSError, TimeoutError, json.JSONDecodeError)
+
+
+def free_port() -> int:
+    with socket.socket() as probe:
+        probe.bind(("127.0.0.1", 0))
+        return int(probe.getsockname()[1])
+
+
+def _stat(pid: int) -> tuple[int, str] | None:
+    """(parent, state) of a process that is there and no zombie."""
+    try:
+        text = Path(f"/proc/{pid}/stat").read_text()
+    except OSError:
+        return None
+    state, parent = text.rpartition(")")[2].split()[:2]
+    return None if state in "ZX" else (int(parent), state)
+
+
+def below(pid: int) -> list[int]:
+    """A process and all that it and its children started, those that are still there."""
+    parents = {
+        int(p.name): stat[0] for p in Path("/proc").iterdir() if p.name.isdigit() and (stat := _stat(int(p.name)))
+    }
+    found, more = [], [pid]
+    while more:
+        here = more.pop()
+        if here in parents:
+            found.append(here)
+        more += [child for child, parent in parents.items() if parent == here]
+    return found
+
+
+def wait_for(what: str, ready: Callable[[], bool], seconds: float) -> None:
+    end = time.monotonic() + seconds
+    while not ready():
+        assert time.monotonic() < end, f"{what} did not happen within {seconds} s"
+        time.sleep(0.05)
+
+
+@dataclass
+class Application:
+    """``zigzag serve`` on a data folder, and a client that knows its token."""
+
+    folder: Path
+    port: int = field(default_factory=free_port)
+    process: subprocess.Popen[bytes] | None = None
+    all: list[int] = field(default_factory=list)
+
+    def __post_init__(self) -> None:
+        self.cookies = http.cookiejar.CookieJar()
+        self.opener = urllib.request.build_opener(urllib.request.HTTPCookieProcessor(self.cookies))
+
+    @property
+    def url(self) -> str:
+        return f"http://127.0.0.1:{self.port}"
+
+    def start(self) -> None:
+        command = [sys.executable, "-m", "zigzag_meadow.cli", "serve", "--port", str(self.port)]
+        environment = {**os.environ, "ZIGZAG_DATA": str(self.folder)}
+        self.process = subprocess.Popen(command, env=environment, stdout=subprocess.DEVNULL)
+
+        def answers() -> bool:
+            assert self.process is not None
+            assert self.process.poll() is None, "the application did not start again"
+            try:
+                self.opener.open(f"{self.url}/", timeout=5).close()
+                return isinstance(self.call("GET", "/projects"), list)
+            except GONE:
+                return False
+
+        wait_for("an answer", answers, START_SECONDS)
+
+    def call(self, method: str, path: str, body: Any = None, kind: str = "application/json") -> Any:
+        token = next((c.value or "" for c in self.cookies if c.name == "csrftoken"), "")
+        data = body if isinstance(body, bytes) or body is None else json.dumps(body).encode()
+        headers = {"X-CSRFToken": token, "Content-Type": kind}
+        request = urllib.request.Request(f"{self.url}/api{path}", data, headers, method=method)
+        try:
+            with self.opener.open(request, timeout=60) as answer:
+                return json.loads(answer.read() or b"null")
+        except urllib.error.HTTPError as error:
+            said = json.loads(error.read())
+            code = error.code
+        assert code < 500 or said["code"] == "busy", said
+        return said
+
+    def upload(self, path: str, data: bytes) -> Any:
+        head = b'--b\r\nContent-Disposition: form-data; name="file"; filename="h.png"\r\n\r\n'
+        return self.call("POST", path, head + data + b"\r\n--b--\r\n", "multipart/form-data; boundary=b")
+
+    def processes(self) -> list[int]:
+        assert self.process is not None
+        return below(self.process.pid)
+
+    def stop(self) -> None:
+        if self.process is not None and self.process.poll() is None:
+            self.process.send_signal(signal.SIGINT)
+            self.process.wait(30)
+
+
+@dataclass
+class Kills:
+    """What was acknowledged, and what became of it."""
+
+    edits: int = 0
+    imports: int = 0
+    deliveries: int = 0
+    killed: list[str] = field(default_factory=list)
+
+
+class _Artist:
+    """Edits, brings files in and asks for deliveries, all at once, and remembers what was answered."""
+
+    def __init__(self, app: Application, project: str, count: Kills) -> None:
+        self.app, self.project, self.count = app, project, count
+        self.revision, self.tried = 1, 0
+        self.assets: list[str] = []
+        self.jobs: list[str] = []
+        self.wrong: list[BaseException] = []
+        self._stop = threading.Event()
+
+    def __enter__(self) -> _Artist:
+        self._stop.clear()
+        self._threads = [threading.Thread(target=self._go, args=(w,)) for w in (self._edit, self._bring, self._deliver)]
+        for thread in self._threads:
+            thread.start()
+        return self
+
+    def __exit__(self, *_: object) -> None:
+        self._stop.set()
+        for thread in self._threads:
+            thread.join(90)
+        if self.wrong:
+            raise self.wrong[0]
+
+    def _go(self, work: Callable[[], None]) -> None:
+        while not self._stop.is_set():
+            try:
+                work()
+            except GONE:
+                self._stop.wait(0.1)
+            except BaseException as error:
+                self.wrong.append(error)
+                return
+
+    def _edit(self) -> None:
+        self.tried += 1
+        operation = {"op": "rename_project", "name": f"N{self.tried}"}
+        body = {"base": self.revision, "tab": "t", "operations": [operation]}
+        made = self.app.call("POST", f"/projects/{self.project}/edits", body)
+        if "document" in made:
+            self.count.edits += 1
+            self.revision = made["revision"]
+        elif made.get("code") == "stale-edit":
+            # One whose answer was lost had arrived.
+            self.revision = made["current"]
+
+    def _bring(self) -> None:
+        self.tried += 1
+        made = self.app.upload("/heightmaps", png16(hills(64, 64, self.tried)))
+        if "asset" in made:
+            self.count.imports += 1
+            self.assets.append(made["asset"])
+
+    def _deliver(self) -> None:
+        if len(self.app.call("GET", f"/projects/{self.project}/jobs")) < 2:
+            made = self.app.call("POST", f"/projects/{self.project}/deliveries")
+            if "id" in made:
+                self.count.deliveries += 1
+                self.jobs.append(made["id"])
+        self._stop.wait(0.2)
+
+
+def _made(app: Application) -> str:
+    found = app.upload("/heightmaps", png16(hills(253, 253)))
+    new = {"name": "Moor", "source": {"asset": found["asset"], "name": "h.png"}, "heights": "range", "low": 0,
+           "high": 90, "spacing_x": 2, "spacing_y": 2}  # fmt: skip
+    return str(app.call("POST", "/projects", new)["id"])
+
+
+def kill_rounds(folder: Path, rounds: int, seed: int, told: Callable[[str], None] = lambda text: None) -> Kills:
+    """End a random process at a random moment, start again what does not come up by itself, look, and go on.
+
+    Raises AssertionError as soon as anything acknowledged is gone, anything cannot be read, or anything lives on.
+    """
+    luck, count, app = random.Random(seed), Kills(), Application(folder)
+    app.start()
+    try:
+        artist = _Artist(app, _made(app), count)
+        for number in range(rounds):
+            with artist:
+                time.sleep(luck.uniform(0.4, 2.0))
+                everybody = app.processes()
+                victim = luck.choice(everybody)
+                name = _name_of(victim)
+                os.kill(victim, signal.SIGKILL)
+                count.killed.append(name)
+                time.sleep(luck.uniform(0.2, 1.0))
+            _come_up(app, everybody, victim)
+            _look(app, artist)
+            told(f"round {number + 1}: {name} ended; {count.edits} edits, {count.imports} files kept")
+        _finish(app, artist)
+        everybody = app.processes()
+        app.stop()
+        wait_for("the end of every process", lambda: not any(_stat(pid) for pid in everybody), END_SECONDS)
+    finally:
+        if app.process is not None and app.process.poll() is None:
+            for pid in app.processes():
+                os.kill(pid, signal.SIGKILL)
+            app.process.wait()
+    return count
+
+
+def _name_of(pid: int) -> str:
+    words = Path(f"/proc/{pid}/cmdline").read_bytes().decode().split("\0")
+    names = {
+        "gunicorn": "web",
+        "worker": "worker",
+        "serve": "application",
+        "zigzag_meadow.server.file_helper": "reader",
+    }
+    return next((name for word, name in names.items() if word in words), words[0])
+
+
+def _come_up(app: Application, everybody: list[int], victim: int) -> None:
+    assert app.process is not None
+
+    def answers() -> bool:
+        assert app.process is not None
+        if app.process.poll() is not None:
+            return True
+        try:
+            return isinstance(app.call("GET", "/projects"), list)
+        except GONE:
+            return False
+
+    wait_for("an answer or an end", answers, 60)
+    if app.process.poll() is not None:
+        # Nobody lives on, holds the port or the folder.
+        wait_for("the end of all it had started", lambda: not any(_stat(pid) for pid in everybody), END_SECONDS)
+        app.start()
+
+
+def _look(app: Application, artist: _Artist) -> None:
+    """Everything that was acknowledged is there."""
+    state = app.call("GET", f"/projects/{artist.project}")
+    assert state["revision"] >= artist.revision, (state["revision"], artist.revision)
+    artist.revision = state["revision"]
+    for asset in artist.assets[-5:]:
+        found = app.call("POST", "/heightmaps/again", {"asset": asset, "name": "h.png"})
+        assert found.get("rows") == 64, found
+    known = {job["job"]["id"] for job in app.call("GET", f"/projects/{artist.project}/deliveries")}
+    assert set(artist.jobs[-15:]) <= known
+
+
+def _finish(app: Application, artist: _Artist) -> None:
+    """Every job comes to an end, and the last delivery holds together."""
+    wait_for("the end of all jobs", lambda: app.call("GET", f"/projects/{artist.project}/jobs") == [], 120)
+    states = {app.call("GET", f"/jobs/{job}")["state"] for job in artist.jobs}
+    assert states <= {"done", "failed"}, states
+    assert "done" in states or not artist.jobs
