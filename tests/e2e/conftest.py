@@ -83,6 +83,8 @@ def page(browser: Browser, site: Site) -> Iterator[Page]:
     made.set_default_timeout(20000)
     broken: list[str] = []
     made.on("pageerror", lambda error: broken.append(str(error)))
+    # A page that asks for what its own policy forbids is broken, if quietly.
+    made.on("console", lambda said: broken.append(said.text) if "Content Security Policy" in said.text else None)
     made.on("response", lambda answer: broken.append(answer.url) if answer.status >= 500 else None)
     yield made
     context.close()

@@ -122,12 +122,19 @@ function StepPiece({ step, index, count, diagnosis }: StepPieceProps) {
       {effect && !step.muted && (
         <Typography variant="caption" color="textSecondary" component="div">
           {trim(effect.cols)} × {trim(effect.rows)}, {trim(effect.low, 1)} to {trim(effect.high, 1)} m
+          {step.kind === "slump" && typeof effect.rests_at === "number" && restWords(effect.rests_at, step.angle ?? 38)}
           {Math.abs(effect.stretched_before - effect.stretched_after) > 0.0005 &&
             ` · texture stretch above 2×: ${percent(effect.stretched_before)} before, ${percent(effect.stretched_after)} after`}
         </Typography>
       )}
     </Piece>
   );
+}
+
+/** Whether slumped ground lies still: faces far from rest are left where it would take very long. */
+function restWords(steepest: number, asked: number): string {
+  const still = steepest <= asked + 0.3;
+  return ` · ${still ? "at rest" : "not all at rest"}: steepest face ${trim(steepest, 1)}°`;
 }
 
 /** How slopes are spread before (line) and after (bars) stairs were taken out: their spikes go, cliffs stay. */

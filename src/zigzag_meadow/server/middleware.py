@@ -74,7 +74,7 @@ class PageGuard:
 
     POLICY = (
         "default-src 'none'; script-src 'self'; style-src 'self' 'unsafe-inline'; img-src 'self' data: blob:; "
-        "font-src 'self'; connect-src 'self'; worker-src 'self' blob:; manifest-src 'self'; base-uri 'none'; "
+        "font-src 'self' data:; connect-src 'self'; worker-src 'self' blob:; manifest-src 'self'; base-uri 'none'; "
         "form-action 'self'; frame-ancestors 'none'"
     )
 

@@ -27,7 +27,7 @@ from zigzag_meadow.core.project.archive import open_archive, write_archive, writ
 from zigzag_meadow.core.project.check import parse_project, read_back
 from zigzag_meadow.core.project.document import Project as Document
 from zigzag_meadow.core.project.operations import Operation, apply_operations
-from zigzag_meadow.core.project.upgrade import upgraded
+from zigzag_meadow.core.project.upgrade import made_by_another, upgraded
 from zigzag_meadow.core.project.wrong import told
 from zigzag_meadow.core.targets.rules import target
 from zigzag_meadow.server.assets import adopt, asset_path, check_held, incoming, keep
@@ -101,9 +101,10 @@ def _read(project_id: str, number: int) -> Document:
     rows = Revision.objects.filter(project=project_id, number=number)
     text = rows.annotate(text=Cast("document", TextField())).values_list("text", flat=True).get()
     try:
-        return Document.model_validate(upgraded(orjson.loads(text)))
+        data = orjson.loads(text)
+        return Document.model_validate(upgraded(data))
     except ValidationError as error:
-        why = told(error, "It").message
+        why = made_by_another(data) or told(error, "It").message
     except ValueError:
         why = "It is damaged."
     raise Unreadable(

@@ -32,7 +32,7 @@ from zigzag_meadow.core.project.recipe import (
 )
 from zigzag_meadow.core.project.sources import Band, FeatureUse, MaskUse, ReadingUse, Source
 from zigzag_meadow.core.project.steps import STEP_TITLES, legal_where
-from zigzag_meadow.core.project.upgrade import upgraded
+from zigzag_meadow.core.project.upgrade import made_by_another, upgraded
 from zigzag_meadow.core.project.wrong import told
 from zigzag_meadow.core.readings.catalogue import READINGS
 from zigzag_meadow.core.targets.rules import target
@@ -45,6 +45,9 @@ MOST_DOCUMENT_BYTES = 8 * 1024 * 1024
 
 def parse_project(data: Any) -> Project:
     """A checked project from plain JSON data. Raises :class:`BadDocument` with the place that is wrong."""
+    newer = made_by_another(data)
+    if newer is not None:
+        raise BadDocument(newer, field="version")
     try:
         project = Project.model_validate(upgraded(data))
     except ValidationError as error:

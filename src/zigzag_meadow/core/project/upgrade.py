@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Any
 
-__all__ = ["upgraded"]
+__all__ = ["made_by_another", "upgraded"]
 
 NEWEST = 2
 
@@ -25,3 +25,11 @@ def upgraded(data: Any) -> Any:
     if ground.get("file_format") == "raw16":
         ground |= {"file_format": "raw", "sample": "u16"}
     return {**data, "version": NEWEST, "ground": ground, "readings": readings}
+
+
+def made_by_another(data: Any) -> str | None:
+    """A sentence when a document says that it was made by a version that this one does not know; None otherwise."""
+    version = data.get("version") if isinstance(data, dict) else None
+    if not isinstance(version, int) or version <= NEWEST:
+        return None
+    return f"It was saved by a newer version of the application (document {version}; this one reads up to {NEWEST})."

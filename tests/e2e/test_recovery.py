@@ -1,0 +1,112 @@
+"""What goes wrong on the way, on the real pages: lost requests, lost contexts, a project that cannot be read."""
+
+from __future__ import annotations
+
+import json
+import re
+import sqlite3
+
+import pytest
+from playwright.sync_api import Page, Route, expect
+
+from tests.e2e.conftest import Site
+from tests.e2e.test_journeys import go, open_project
+
+pytestmark = pytest.mark.e2e
+
+CONTEXTS = """
+(() => {
+  const made = [];
+  const real = HTMLCanvasElement.prototype.getContext;
+  HTMLCanvasElement.prototype.getContext = function (kind, ...more) {
+    const context = real.call(this, kind, ...more);
+    if (context && String(kind).startsWith("webgl") && !made.includes(context)) made.push(context);
+    return context;
+  };
+  window.aliveContexts = () => made.filter((context) => !context.isContextLost()).length;
+  window.madeContexts = () => made.length;
+})();
+"""
+
+
+def test_a_lost_request_does_not_end_live_previews(page: Page, site: Site) -> None:
+    """Nobody answers in the middle of a drag: the drag goes on, and the next position is shown."""
+    open_project(page, "Lantern Moor", "Masks")
+    lost: list[str] = []
+    asked: list[str] = []
+
+    def lose(route: Route) -> None:
+        asked.append(route.request.url)
+        if len(asked) in (2, 3):
+            lost.append(route.request.url)
+            route.abort("connectionreset")
+        else:
+            route.continue_()
+
+    page.route("**/preview", lose)
+    token = page.get_by_role("list", name="Recipe of Scree").get_by_label("Lower edge", exact=True).first
+    box = token.bounding_box()
+    assert box is not None
+    x, y = box["x"] + box["width"] / 2, box["y"] + box["height"] / 2
+    page.mouse.move(x, y)
+    page.mouse.down()
+    with page.expect_response(lambda answer: "/preview" in answer.url and len(lost) == 2 and answer.ok):
+        for step in range(60):
+            page.mouse.move(x + 4 + step, y)
+            page.wait_for_function("() => new Promise((done) => setTimeout(() => done(true), 30))")
+    assert len(lost) == 2
+    page.keyboard.press("Escape")
+    page.mouse.up()
+    page.unroute("**/preview")
+
+
+def test_contexts_are_given_back(page: Page, site: Site) -> None:
+    """Fifty times Relief and back: a browser has sixteen contexts."""
+    page.add_init_script(CONTEXTS)
+    warnings: list[str] = []
+    page.on("console", lambda message: warnings.append(message.text) if "WebGL" in message.text else None)
+    open_project(page, "Skerry Sound", "Ground")
+    for _ in range(50):
+        page.keyboard.press("p")
+        expect(page.get_by_test_id("relief")).to_be_visible()
+        page.keyboard.press("p")
+        expect(page.get_by_test_id("plan")).to_be_visible()
+    page.wait_for_function("() => window.aliveContexts() === 0")
+    assert page.evaluate("window.madeContexts()") >= 50
+    assert [text for text in warnings if "Too many active" in text] == []
+
+
+def test_a_project_that_cannot_be_read_is_led_back(page: Page, site: Site) -> None:
+    page.goto("/")
+    page.get_by_role("button", name="More for Skerry Sound").click()
+    page.get_by_role("menuitem", name="Duplicate").click()
+    copy = page.get_by_role("listitem", name="Skerry Sound copy")
+    expect(copy).to_be_visible()
+    copy.get_by_role("link", name="Open Skerry Sound copy").click()
+    go(page, "Masks")
+    page.get_by_role("button", name="New mask", exact=True).click()
+    page.get_by_role("button", name="Make it").click()
+    expect(page.get_by_role("button", name=re.compile("^Undo"))).to_be_visible()
+    page.goto("/")
+    expect(copy).to_be_visible()
+    with sqlite3.connect(site.data / "meadow.sqlite3") as store:
+        row = store.execute("SELECT id, head FROM server_project WHERE name = 'Skerry Sound copy'").fetchone()
+        assert row[1] > 1
+        text = store.execute(
+            "SELECT document FROM server_revision WHERE project_id = ? AND number = ?", row
+        ).fetchone()[0]
+        newer = json.dumps({**json.loads(text), "version": 9})
+        store.execute("UPDATE server_revision SET document = ? WHERE project_id = ? AND number = ?", (newer, *row))
+        store.execute("UPDATE server_project SET summary = NULL WHERE id = ?", row[:1])
+    store.close()
+    page.reload()
+    expect(copy).to_contain_text("This project cannot be opened.")
+    expect(page.get_by_role("link", name="Open Lantern Moor", exact=True)).to_be_visible()
+    with page.expect_download() as saved:
+        copy.get_by_role("link", name="Save it out").click()
+    assert saved.value.suggested_filename == "skerry_sound_copy.meadow.zip"
+    copy.get_by_role("button", name="Go back to what can be read").click()
+    expect(copy.get_by_role("link", name="Open Skerry Sound copy")).to_be_visible()
+    page.get_by_role("button", name="More for Skerry Sound copy").click()
+    page.get_by_role("menuitem", name="Delete").click()
+    expect(copy).to_be_hidden()
