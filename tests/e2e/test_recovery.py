@@ -2,15 +2,18 @@
 
 from __future__ import annotations
 
+import http.client
 import json
 import re
 import sqlite3
+import urllib.request
 
 import pytest
 from playwright.sync_api import Page, Route, expect
 
 from tests.e2e.conftest import Site
 from tests.e2e.test_journeys import go, open_project
+from tests.support.kills import wait_for
 
 pytestmark = pytest.mark.e2e
 
@@ -110,3 +113,35 @@ def test_a_project_that_cannot_be_read_is_led_back(page: Page, site: Site) -> No
     page.get_by_role("button", name="More for Skerry Sound copy").click()
     page.get_by_role("menuitem", name="Delete").click()
     expect(copy).to_be_hidden()
+
+
+def test_what_nobody_waits_for_is_stopped(page: Page, site: Site) -> None:
+    """A page that goes away drops its connection, and the erosion that it asked for ends within a moment."""
+    cards = json.loads(urllib.request.urlopen(f"{site.url}/api/projects", timeout=20).read())
+    project = next(card["id"] for card in cards if card["name"] == "Lantern Moor")
+
+    def working() -> list[dict[str, object]]:
+        tasks: list[dict[str, object]] = json.loads(
+            urllib.request.urlopen(f"{site.url}/api/projects/{project}/working", timeout=20).read()
+        )
+        return tasks
+
+    state = json.loads(urllib.request.urlopen(f"{site.url}/api/projects/{project}", timeout=20).read())
+    assert all(reading["name"] != "scour_long" for reading in state["readings"])
+    wire = http.client.HTTPConnection("127.0.0.1", int(site.url.rpartition(":")[2]))
+    # Erosion of the ground as it was never asked for before: rain that takes half a minute.
+    page.goto("/")
+    token = page.evaluate("document.cookie.match(/csrftoken=([^;]+)/)[1]")
+    setting = {"id": "scour_long", "kind": "scour", "name": "Long scour", "numbers": {"rain": 4.0, "seed": 77}}
+    body = {"base": state["revision"], "tab": "t", "operations": [{"op": "add_reading", "setting": setting}]}
+    made = page.request.post(f"/api/projects/{project}/edits", data=body, headers={"X-CSRFToken": token})
+    assert made.ok, made.text()
+    wire.request("GET", f"/api/projects/{project}/maps/reading:scour_long")
+    wait_for("the run on the board", lambda: bool(working()), 20)
+    assert float(str(working()[0]["share"])) < 0.7
+    wire.close()
+    wait_for("the end of what nobody waits for", lambda: not working(), 5)
+    undo = page.request.post(
+        f"/api/projects/{project}/undo", data={"base": made.json()["revision"]}, headers={"X-CSRFToken": token}
+    )
+    assert undo.ok
