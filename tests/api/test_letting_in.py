@@ -20,6 +20,7 @@ from django.test import Client
 from tests.support.ground import document, hills, png16
 from zigzag_meadow.core.errors import BadFile, Cancelled, NotFound, TooLarge
 from zigzag_meadow.core.formats.read import read_stored
+from zigzag_meadow.core.readings.catalogue import READINGS
 from zigzag_meadow.server import assets, uploads
 from zigzag_meadow.server.engine import engine
 from zigzag_meadow.server.file_desk import FileDesk
@@ -329,3 +330,22 @@ def test_files_of_the_ground_are_read_in_the_helper_too(api, project):
     """Also when a map is made, long after the file was brought in."""
     assert engine().desk.__class__ is FileDesk
     assert Asset.objects.count() == 1
+
+
+def test_heights_that_no_ground_has_are_found_and_break_nothing(api):
+    """Every map, number and line of a ground with ±1e38 in it answers, or says in a sentence why it cannot."""
+    z = hills(70, 90, 3).astype(np.float32) / 100
+    z[20, 30], z[41, 52] = 1e38, -1e38
+    out = io.BytesIO()
+    np.save(out, z)
+    found = api.upload("/heightmaps", "h.npy", out.getvalue())
+    new = {"name": "Marked", "source": {"asset": found["asset"], "name": "h.npy"}, "heights": "stored",
+           "spacing_x": 2, "spacing_y": 2}  # fmt: skip
+    made = api.post("/projects", new, status=201)
+    diagnosis = api.get(f"/projects/{made['id']}/diagnosis")
+    assert [f["code"] for f in diagnosis["findings"]] == ["impossible"]
+    names = ["ground", "finding:impossible", *(f"reading:{r.name}" for r in READINGS)]
+    asked = [f"{what}{name}" for name in names for what in ("maps/", "stats?name=")]
+    answers = {path: api.client.get(f"/api/projects/{made['id']}/{path}").status_code for path in asked}
+    assert {path: status for path, status in answers.items() if status >= 500} == {}
+    assert answers["maps/finding:impossible"] == answers["maps/reading:slope"] == 200

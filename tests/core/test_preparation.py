@@ -58,6 +58,8 @@ def test_each_mistake_is_found_and_a_clean_ground_has_none():
     assert "noise" in codes(z + np.random.default_rng(1).normal(0, 1, z.shape))
     assert "slanted" in codes(z.ravel()[: 160 * 174].reshape(160, 174))
     assert codes(np.random.default_rng(1).random(z.shape) * 90) == {"scrambled"}
+    gappy[50, 60] = -3.4e38
+    assert codes(gappy) == {"impossible"}
 
 
 def test_what_mends_a_finding_takes_it_away():

@@ -15,12 +15,10 @@ from zigzag_meadow.core.formats.names import safe_file_name
 from zigzag_meadow.core.formats.raw import ByteOrder, SampleType, propose_sizes
 from zigzag_meadow.core.formats.read import read_stored
 from zigzag_meadow.core.formats.stored import Placement, Stored
+from zigzag_meadow.core.ground.findings import HIGHEST
 
 __all__ = ["Inspection", "Oddity", "inspect_file"]
 
-
-HIGHEST = 1e6
-"""Stored values beyond this are no heights in any unit."""
 MANY_LEVELS = 2**20
 """More different heights than this are not told apart: no stair is so fine."""
 

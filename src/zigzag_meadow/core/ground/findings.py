@@ -15,10 +15,13 @@ from zigzag_meadow.core.grid import Grid
 from zigzag_meadow.core.ground.terraces import stair_steps
 from zigzag_meadow.core.stripes import Stripes
 
-__all__ = ["CODES", "FINDINGS", "Finding", "find", "find_all"]
+__all__ = ["CODES", "FINDINGS", "HIGHEST", "Finding", "find", "find_all"]
 
 F32 = NDArray[np.float32]
 Mask = NDArray[np.bool_]
+
+HIGHEST = 1e6
+"""Numbers further from zero than this are no heights, in metres or in any other unit."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -40,6 +43,20 @@ def _voids(z: F32, grid: Grid, stripes: Stripes) -> Finding | None:
         return None
     text = f"{count} samples ({count / z.size:.2%}) are missing. They can be filled from what surrounds them."
     return Finding("voids", "attention", "Samples without a height", text, {"kind": "fill_voids"}, where)
+
+
+def _impossible(z: F32, grid: Grid, stripes: Stripes) -> Finding | None:
+    where = np.abs(z) > HIGHEST
+    count = int(where.sum())
+    if not count:
+        return None
+    furthest = z.flat[int(np.nanargmax(np.abs(z)))]
+    text = (
+        f"{count} samples ({count / z.size:.2%}) lie further than {HIGHEST:,.0f} m from zero, at {furthest:.3g} m for "
+        "one: mostly a number that marks missing samples. Bring the heightmap in again and say which value stands "
+        "for no height."
+    )
+    return Finding("impossible", "attention", "Heights that no ground has", text, None, where)
 
 
 def _stairs(z: F32, grid: Grid, stripes: Stripes) -> Finding | None:
@@ -167,6 +184,7 @@ def _jumps(z: F32, grid: Grid, stripes: Stripes) -> Finding | None:
 
 _Detector = Callable[[F32, Grid, Stripes], Finding | None]
 FINDINGS: dict[str, _Detector] = {
+    "impossible": _impossible,
     "voids": _voids,
     "scrambled": _jumps,
     "stairs": _stairs,
@@ -194,6 +212,10 @@ def find(code: str, heights: F32, grid: Grid, stripes: Stripes) -> Finding | Non
 
 def find_all(heights: F32, grid: Grid, stripes: Stripes) -> list[Finding]:
     """Everything that is odd about a ground, what matters most first."""
+    impossible = _impossible(heights, grid, stripes)
+    if impossible is not None:
+        # Beside such numbers every real height looks level, and their squares are not finite.
+        return [impossible]
     found = [finding for code in FINDINGS if (finding := find(code, heights, grid, stripes)) is not None]
     if any(f.code in ("scrambled", "slanted") for f in found):
         # Nothing else can be said of samples in the wrong order.
