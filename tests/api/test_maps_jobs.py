@@ -45,7 +45,9 @@ def test_maps_travel_as_typed_bytes(api, project, name, kind, channels):
     ("path", "status"),
     [
         ("maps/mask:gone", 404), ("maps/reading:glow", 404), ("maps/mask:", 404), ("maps/nonsense", 404),
-        ("maps/channel:splat:x", 404), ("maps/mask:steep?window=1,2,3", 422),
+        ("maps/mask:steep:²", 404), ("maps/mask:steep:-1", 404), ("maps/at:²:slope", 404), ("maps/at:1:slope", 404),
+        (f"maps/at:{'9' * 5000}:slope", 404), (f"maps/band:steep:{'9' * 5000}", 404), ("maps/band:steep:", 404),
+        ("stats?name=mask:steep:²", 404), ("maps/channel:splat:x", 404), ("maps/mask:steep?window=1,2,3", 422),
         ("maps/mask:steep?window=5,5,0,9", 422), ("maps/mask:steep?size=9", 422), ("stats?name=sheet:splat", 422),
         ("probe?row=500&col=0&names=mask:steep", 422),
         ("probe?row=0&col=0&names=mask:no", 404), ("deliveries/7/zip", 404),

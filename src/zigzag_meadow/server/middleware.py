@@ -61,7 +61,7 @@ class ApiGuard:
     def _answer(self, request: HttpRequest) -> HttpResponse:
         if request.method not in _SAFE:
             length = request.META.get("CONTENT_LENGTH") or "0"
-            if not length.isdigit() or int(length) > MOST_SENT:
+            if not length.isdecimal() or len(length) > 18 or int(length) > MOST_SENT:
                 raise too_much()
             # Looking for the token may read the form, so limits apply already here.
             if check_csrf(request) is not None:

@@ -81,10 +81,10 @@ class Graph:
 
     def stage_at(self, text: str) -> Stage:
         """The stage after as many steps as ``text`` says. Raises :class:`NotFound` where there are not so many."""
-        most = len(self.project.ground.steps)
-        if not text.isdigit() or int(text) > most:
-            raise NotFound(f"The ground has {most} steps of preparation, not {text!r}.", field="name")
-        return self.stage(int(text))
+        most, steps = len(self.project.ground.steps), _number(text)
+        if steps > most:
+            raise NotFound(f"The ground has {most} steps of preparation, not {steps}.", field="name")
+        return self.stage(steps)
 
     def home_of(self, name: str) -> Grid:
         """The home grid that a named map belongs to: of an earlier stage for ``at:``, else of the prepared ground."""
@@ -182,8 +182,8 @@ class Graph:
             "reading": lambda: self.reading(rest),
             "at": lambda: self.reading(second, self.stage_at(first)),
             "finding": lambda: self.finding(rest),
-            "mask": lambda: self.mask(first, int(second) if second.isdigit() else None),
-            "band": lambda: self.recipes.band(first, int(second) if second.isdigit() else 99),
+            "mask": lambda: self.mask(first, _number(second) if second else None),
+            "band": lambda: self.recipes.band(first, _number(second)),
             "count": lambda: self.counted(rest.split("+")),
             "scatter": lambda: self.scattered(rest),
             "final": lambda: Node("final_gap", {"final": self.project.final.key}, (self.mask(rest),)),
@@ -194,6 +194,13 @@ class Graph:
         if kind not in makers or not rest:
             raise NotFound(f"There is no map called {name!r}.", field="name")
         return makers[kind]()
+
+
+def _number(text: str) -> int:
+    # More than is counted anywhere, and far from what text and numbers cannot be turned into each other at.
+    if not (text.isascii() and text.isdigit() and len(text) < 7):
+        raise NotFound(f"A map's name has a count here, got {text[:40]!r}.", field="name")
+    return int(text)
 
 
 def _channel(text: str) -> Channel:
