@@ -5,18 +5,19 @@ cd "$(dirname "$0")/.."
 export ZIGZAG_DATA
 ZIGZAG_DATA=$(mktemp -d)
 said=$(mktemp)
-.venv/bin/pytest -m "not e2e" >"$said" 2>&1 &
+# A group of its own, so that all of it ends when this does.
+setsid sh -c '.venv/bin/pytest -m "not e2e" && cd frontend && npx vitest run' >"$said" 2>&1 &
 computed=$!
 finish() {
-  [ -z "$computed" ] || { kill "$computed" && wait "$computed"; } 2>/dev/null || true
+  [ -z "$computed" ] || { kill -- "-$computed" && wait "$computed"; } 2>/dev/null || true
   rm -rf "$ZIGZAG_DATA" "$said"
 }
 trap finish EXIT
 
 failed=0
-{ ./tests/check.sh && (cd frontend && npx vitest run) && .venv/bin/pytest -m e2e; } || failed=1
+{ ./tests/check.sh && .venv/bin/pytest -m e2e; } || failed=1
 wait "$computed" || failed=1
 computed=
-echo "• core and server"
+echo "• core, server and components"
 cat "$said"
 exit "$failed"

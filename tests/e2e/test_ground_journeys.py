@@ -7,11 +7,14 @@ from pathlib import Path
 
 import imagecodecs
 import numpy as np
+import pytest
 import tifffile
 from playwright.sync_api import Page, expect
 
 from tests.e2e.test_journeys import go, make_mask, painted
 from tests.support.ground import hills, png16
+
+pytestmark = pytest.mark.e2e
 
 
 def terraced(rows: int, cols: int) -> bytes:
