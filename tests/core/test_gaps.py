@@ -6,9 +6,11 @@ import numpy as np
 import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
+from scipy.ndimage import distance_transform_edt
 
 from tests.support.ground import document, evaluation, lay
 from zigzag_meadow.core.grid import Grid
+from zigzag_meadow.core.ground.voids import fill_voids
 from zigzag_meadow.core.readings.depressions import fill_depressions
 from zigzag_meadow.core.readings.erosion import erode
 from zigzag_meadow.core.readings.flow import GAP, OUT, accumulate, directions, flow
@@ -30,10 +32,10 @@ def rolling(rows: int, cols: int, seed: int = 3, height: float = 60.0) -> np.nda
     return (height * (z + 0.3 * x)).astype(np.float32)
 
 
-def gappy(tmp_path, z: np.ndarray, **more):
+def gappy(tmp_path, z: np.ndarray, readings=(), **more):
     """An evaluation of a ground with these heights (NaN where there is none), cells of 5 × 4 m."""
     ground = {**document(*z.shape)["ground"], "voids": int(np.isnan(z).sum()), "water": None, **more}
-    _, ev = evaluation(tmp_path, document(*z.shape, ground=ground))
+    _, ev = evaluation(tmp_path, document(*z.shape, ground=ground, readings=list(readings)))
     lay(ev, ev.graph.stage(0).ground, z.astype(np.float32))
     return ev
 
@@ -182,4 +184,70 @@ def test_steps_of_preparation_leave_gaps_as_they_are(tmp_path):
         ev = gappy(tmp_path, z, steps=[{"id": "s", "kind": kind, **numbers}])
         after = ev.ground(ev.graph.stage().ground)
         assert (np.isnan(after) == np.isnan(z)).all()
-        assert float(np.nansum(np.abs(after - z))) > 1
+        moved = float(np.nansum(np.abs(after - z)))
+        assert moved > 1
+        if kind == "erode":
+            step, home = ev.project.ground.steps[0], ev.home
+            told = {"rain": step.rain, "strength": step.strength, "seed": step.seed}
+            alone = erode(fill_voids(z), home, **told, gaps=np.isnan(z)).ground
+            np.testing.assert_array_equal(after[~np.isnan(z)], alone[~np.isnan(z)])
+        else:
+            # What slid away lies somewhere: none of it is in the gap.
+            assert float(np.nansum((after - z).astype(np.float64))) == pytest.approx(0, abs=1e-4 * moved)
+
+
+def test_the_erosion_of_readings_balances_without_the_gaps(tmp_path):
+    z = rolling(70, 80)
+    z[25:45, 30:55] = np.nan
+    ev = gappy(tmp_path, z)
+    run = ev.graph.reading("scour")
+    while run.op != "erosion":
+        run = run.inputs[0]
+    (ground, grid), (balance, _) = ev.plane(run, "ground"), ev.plane(run, "balance")
+    change = (ground.astype(np.float64) - ev.heights(run.inputs[0], grid))[~np.isnan(z)]
+    moved = float(ev.plane(run, "scour")[0][~np.isnan(z)].sum(dtype=np.float64))
+    assert moved > 1
+    assert change.sum() + float(balance[0, 1]) * moved == pytest.approx(0, abs=1e-4 * moved)
+
+
+@pytest.mark.parametrize("name", ["flow", "channel_depth", "channel_width"])
+def test_flow_and_channels_of_two_sides_of_a_gap_do_not_mix(tmp_path, name):
+    """Both sides of a gap of three columns are as if the other were not there."""
+    z = rolling(70, 90)
+    z[:, 42:45] = np.nan
+    shape = {
+        "id": "channel_depth",
+        "kind": "channel_depth",
+        "numbers": {"threshold": 900.0, "width": 30.0, "depth": 1.0},
+    }
+    whole, west, east = (
+        gappy(tmp_path, np.ascontiguousarray(part), readings=[shape]).map(f"reading:{name}")
+        for part in (z, z[:, :42], z[:, 45:])
+    )
+    np.testing.assert_allclose(whole[:, :42], west, rtol=2e-6, atol=2e-5)
+    np.testing.assert_allclose(whole[:, 45:], east, rtol=2e-6, atol=2e-5)
+
+
+def test_no_water_stands_in_a_gap(tmp_path):
+    """Distances are to water that is there: an independent transform from its samples says the same."""
+    z = rolling(70, 90)
+    z[:, 42:50] = np.nan
+    water = {"id": "distance_to_water", "kind": "distance_to_water", "numbers": {"threshold": 900.0}}
+    found = gappy(tmp_path, z, readings=[water]).map("reading:distance_to_water")
+    there = ~np.isnan(z)
+    expected = distance_transform_edt(~((found == 0) & there), sampling=(4, 5))
+    np.testing.assert_allclose(found[there], expected[there], rtol=1e-5)
+
+
+@pytest.mark.parametrize(("name", "low"), [("occlusion_far", -1e5), ("sun", -1.0)])
+def test_a_ridge_whose_middle_is_missing_lets_light_through(tmp_path, name, low):
+    """Away from the gap it is as light as where the missing middle were a hole in the ground."""
+    z = np.zeros((90, 90), np.float32)
+    z[:, 44:47] = 40
+    hole = z.copy()
+    hole[30:60, 42:49] = low
+    z[30:60, 42:49] = np.nan
+    beside, dug = gappy(tmp_path, z).map(f"reading:{name}"), gappy(tmp_path, hole).map(f"reading:{name}")
+    away = np.ones(z.shape, np.bool_)
+    away[27:63, 39:52] = False
+    np.testing.assert_allclose(beside[away], dug[away], atol=2e-3)

@@ -36,7 +36,7 @@ export function Working({ waiting, draft }: { waiting: boolean; draft: boolean }
         <span>
           {task?.title ?? "Computing"}
           {typeof left === "number" && left > 1 && ` · ${Math.ceil(left)} s left`}
-          {task && task.bytes > 2 ** 28 && ` · up to ${(task.bytes / 2 ** 30).toFixed(1)} GB memory`}
+          {task && task.bytes > 2.5e8 && ` · up to ${(task.bytes / 1e9).toFixed(1)} GB memory`}
         </span>
         {task && (
           <Button size="small" color="inherit" onClick={stop}>
