@@ -12,7 +12,7 @@ from plain import slope as plain_slope
 from zigzag_meadow.core.formats.read import read_png
 from zigzag_meadow.core.grid import Grid
 from zigzag_meadow.core.ground.heights import in_metres
-from zigzag_meadow.core.layers.quantise import quantise_weights
+from zigzag_meadow.core.rounding import quantise_weights
 from zigzag_meadow.core.layers.sharing import cover
 from zigzag_meadow.core.masks.algebra import band
 from zigzag_meadow.core.readings.flow import flow

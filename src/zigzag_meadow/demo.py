@@ -6,13 +6,19 @@ import hashlib
 from pathlib import Path
 
 from zigzag_meadow.core.errors import NotFound
+from zigzag_meadow.core.masks.lines.combining import KeepWithin, LeaveOut, Take
+from zigzag_meadow.core.masks.lines.cut import Cut
+from zigzag_meadow.core.masks.lines.fray import Fray
+from zigzag_meadow.core.masks.lines.levels import Levels
+from zigzag_meadow.core.masks.lines.piece import PieceLine
+from zigzag_meadow.core.masks.lines.stretch import Stretch
+from zigzag_meadow.core.masks.sources import Band, FeatureUse, MaskUse, ReadingUse
 from zigzag_meadow.core.project.archive import write_archive
 from zigzag_meadow.core.project.check import check_project
 from zigzag_meadow.core.project.document import (
     BaseLayer,
     BaseSource,
     Delivery,
-    Ground,
     Layer,
     Project,
     ReadingSource,
@@ -20,19 +26,9 @@ from zigzag_meadow.core.project.document import (
     WeightSource,
 )
 from zigzag_meadow.core.project.features import Feature, Scatter
+from zigzag_meadow.core.project.ground import Ground
 from zigzag_meadow.core.project.own_kits import OWN_KITS
-from zigzag_meadow.core.project.recipe import (
-    Cut,
-    Fray,
-    KeepWithin,
-    LeaveOut,
-    Levels,
-    Mask,
-    PieceLine,
-    Stretch,
-    Take,
-)
-from zigzag_meadow.core.project.sources import Band, FeatureUse, MaskUse, ReadingUse
+from zigzag_meadow.core.project.recipe import Mask
 
 __all__ = ["Demo", "demos", "lantern_moor", "skerry_sound", "write_demos"]
 

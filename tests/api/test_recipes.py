@@ -11,6 +11,7 @@ import tifffile
 from django.core.files.uploadedfile import SimpleUploadedFile
 
 from tests.support.ground import band, png16
+from zigzag_meadow.core.masks.lines.catalogue import LINES
 
 
 def add(api, state, *lines, mask="steep"):
@@ -31,22 +32,31 @@ def sent_out(api, pid, mask, query=""):
 def test_every_line_of_the_catalogue_can_be_added_as_offered(api, project):
     """What the catalogue offers is what the document takes: a new line of each kind, with its first numbers."""
     pid = project["id"]
-    verbs = api.get(f"/projects/{pid}/verbs")
-    assert len(verbs) == 29
-    assert next(p["value"] for v in verbs if v["verb"] == "blur" for p in v["params"]) == 10
+    kinds = api.get(f"/projects/{pid}/lines")
+    assert [kind["verb"] for kind in kinds] == [line.model_fields["verb"].default for line in LINES]
+    assert next(s["value"] for k in kinds if k["verb"] == "blur" for s in k["slots"]) == 10
     state = project
-    for verb in verbs:
-        assert all(p["low"] <= p["value"] <= p["high"] for p in verb["params"] if not p["choices"]), verb
-        if verb["verb"] == "piece":
+    for kind in kinds:
+        numbers = [slot for slot in kind["slots"] if slot["kind"] == "number"]
+        assert all(slot["low"] <= slot["value"] <= slot["high"] for slot in numbers), kind
+        if any(slot["kind"] == "piece" for slot in kind["slots"]):
             continue
-        line = {"id": verb["verb"], "verb": verb["verb"], **{p["name"]: p["value"] for p in verb["params"]}}
-        if "{source}" in verb["sentence"]:
-            line["source"] = {"kind": "mask", "mask": "wet"}
-        if verb["verb"] == "blend":
-            line["by"] = {"kind": "plain", "value": 0.5}
+        sources = {slot["name"] for slot in kind["slots"] if slot["start"]}
+        line = {"id": kind["verb"], **kind["fresh"], **{name: {"kind": "mask", "mask": "wet"} for name in sources}}
         state = api.edit(pid, state["revision"], {"op": "add_line", "mask": "steep", "line": line})
-        assert state["undo"] == f"add {verb['title'].lower()}"
+        assert state["undo"] == f"add {kind['title'].lower()}"
     assert pixels(api, pid, "mask:steep").shape == (127, 127)
+
+
+def test_every_step_of_the_catalogue_can_be_added_as_offered(api, project):
+    pid, state = project["id"], project
+    for kind in api.get(f"/projects/{pid}/steps"):
+        step = {"id": kind["kind"], **kind["fresh"]}
+        state = api.edit(pid, state["revision"], {"op": "add_step", "step": step})
+        assert state["undo"] == kind["title"].lower()
+        made = state["document"]["ground"]["steps"][-1]
+        assert {name: made[name] for name in kind["fresh"]} == kind["fresh"]
+        state = api.edit(pid, state["revision"], {"op": "delete_step", "step": kind["kind"]})
 
 
 def test_strokes_are_kept_and_taken_back(api, project):
@@ -189,7 +199,7 @@ def test_lines_follow_the_ground_and_travel_as_geojson(api, project):
     assert again[0]["name"] == "Burn 2"
     assert again[0]["points"] == pytest.approx(np.array(flow["points"]), abs=1e-3)
     said = api.edit(pid, state["revision"], {"op": "delete_feature", "feature": "burn"}, status=422)
-    assert "used by Steep" in said["detail"]
+    assert "used by the mask Steep" in said["detail"]
     far = {"type": "LineString", "coordinates": [[-3.2, 55.1], [-3.3, 55.2]]}
     for data in (b"nothing", b"[]", b'{"type": "Point", "coordinates": [1, 2]}', json.dumps(far).encode(),
                  b'{"type": "LineString", "coordinates": [["a", 1], [2, 3]]}'):  # fmt: skip

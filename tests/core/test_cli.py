@@ -11,7 +11,7 @@ from typer.testing import CliRunner
 
 from tests.support.ground import hills, png16
 from zigzag_meadow.cli import app
-from zigzag_meadow.core.project.verbs import verbs_table
+from zigzag_meadow.core.project.kinds import lines_table, steps_table
 from zigzag_meadow.core.readings.table import readings_table
 
 RUN = CliRunner()
@@ -78,7 +78,8 @@ def test_inspect_and_reading(tmp_path):
 def test_the_table_of_readings_in_the_readme_is_the_catalogue():
     readme = (Path(__file__).parents[2] / "README.md").read_text("utf-8")
     assert f"<!-- readings -->\n{readings_table()}<!-- /readings -->" in readme
-    assert f"<!-- lines -->\n{verbs_table()}\n<!-- /lines -->" in readme
+    assert f"<!-- lines -->\n{lines_table()}\n<!-- /lines -->" in readme
+    assert f"<!-- steps -->\n{steps_table()}\n<!-- /steps -->" in readme
 
 
 def test_a_reading_with_a_number_of_its_own(tmp_path):

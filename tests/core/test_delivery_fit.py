@@ -13,8 +13,9 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from tests.support.ground import document, evaluation
-from zigzag_meadow.core.delivery.plan import block_layout, cautions, legal_pairs, make_plan, nearest_pair
+from zigzag_meadow.core.delivery.plan import block_layout, cautions, make_plan
 from zigzag_meadow.core.delivery.run import deliver, zip_delivery
+from zigzag_meadow.core.delivery.sizes import legal_pairs, nearest_pair
 from zigzag_meadow.core.errors import BadDocument, BadNumber, Cancelled, IllegalSize, NotFound, WrongFormat
 from zigzag_meadow.core.fit.alignment import ORIENTATIONS, best_orientation
 from zigzag_meadow.core.fit.check import check_delivery

@@ -14,7 +14,7 @@ from zigzag_meadow.core.blur import blur, mirrored
 from zigzag_meadow.core.grid import Grid, Window
 from zigzag_meadow.core.ground.heights import in_metres
 from zigzag_meadow.core.project.check import parse_project
-from zigzag_meadow.core.project.verbs import verbs
+from zigzag_meadow.core.project.kinds import line_kinds, step_kinds
 from zigzag_meadow.core.readings.catalogue import READINGS
 from zigzag_meadow.core.readings.curvature import curvature_padded
 from zigzag_meadow.core.readings.differences import extended, offsets
@@ -310,10 +310,10 @@ def test_defaults_obey_their_own_bounds_on_any_ground(rows, cols, dy, dx):
         for param in reading.params:
             default = param.default_on(home)
             assert param.checked(default, home, reading.title) == default
-    for verb in verbs(home):
-        for param in verb.params:
-            if not param.choices:
-                assert param.low <= float(param.value) <= param.high
+    for kind in (*line_kinds(home), *step_kinds(home, 120.0)):
+        for slot in kind.slots:
+            if slot.kind in ("number", "optional"):
+                assert slot.low <= float(slot.value) <= slot.high, (kind.title, slot)
 
 
 def test_a_reading_is_made_with_its_defaults_on_a_very_wide_ground(tmp_path):

@@ -10,12 +10,12 @@ from scipy.ndimage import distance_transform_edt
 
 from tests.support.ground import document, evaluation, lay
 from zigzag_meadow.core.grid import Grid
-from zigzag_meadow.core.ground.voids import fill_voids
 from zigzag_meadow.core.readings.depressions import fill_depressions
 from zigzag_meadow.core.readings.erosion import erode
 from zigzag_meadow.core.readings.flow import GAP, OUT, accumulate, directions, flow
 from zigzag_meadow.core.readings.slumping import slump
 from zigzag_meadow.core.readings.spreading import spreading
+from zigzag_meadow.core.voids import fill_voids
 
 STRIP = 9
 """Columns without a height at the eastern edge; the ground without them must give the same."""
@@ -182,7 +182,7 @@ def test_steps_of_preparation_leave_gaps_as_they_are(tmp_path):
     z[30:40, 30:45] = np.nan
     for kind, numbers in (("erode", {"rain": 0.3}), ("slump", {"angle": 25})):
         ev = gappy(tmp_path, z, steps=[{"id": "s", "kind": kind, **numbers}])
-        after = ev.ground(ev.graph.stage().ground)
+        after = ev.whole(ev.graph.stage().ground)
         assert (np.isnan(after) == np.isnan(z)).all()
         moved = float(np.nansum(np.abs(after - z)))
         assert moved > 1
@@ -201,11 +201,11 @@ def test_the_erosion_of_readings_balances_without_the_gaps(tmp_path):
     z[25:45, 30:55] = np.nan
     ev = gappy(tmp_path, z)
     run = ev.graph.reading("scour")
-    while run.op != "erosion":
+    while run.op.name != "erosion":
         run = run.inputs[0]
-    (ground, grid), (balance, _) = ev.plane(run, "ground"), ev.plane(run, "balance")
-    change = (ground.astype(np.float64) - ev.heights(run.inputs[0], grid))[~np.isnan(z)]
-    moved = float(ev.plane(run, "scour")[0][~np.isnan(z)].sum(dtype=np.float64))
+    ground, balance = ev.whole(run, "ground"), ev.whole(run, "balance")
+    change = (ground.astype(np.float64) - ev.whole(run.inputs[0]))[~np.isnan(z)]
+    moved = float(ev.whole(run, "scour")[~np.isnan(z)].sum(dtype=np.float64))
     assert moved > 1
     assert change.sum() + float(balance[0, 1]) * moved == pytest.approx(0, abs=1e-4 * moved)
 

@@ -18,11 +18,13 @@ from zigzag_meadow.core.errors import Cancelled, TooLarge
 from zigzag_meadow.core.evaluate.cache import TileCache
 from zigzag_meadow.core.evaluate.engine import Engine
 from zigzag_meadow.core.evaluate.finals import check_final
-from zigzag_meadow.core.evaluate.nodes import Node, held_key
-from zigzag_meadow.core.evaluate.op_ground import SHAPE_BYTES
-from zigzag_meadow.core.evaluate.op_runs import RUN_BYTES
 from zigzag_meadow.core.evaluate.room import WorkRoom
-from zigzag_meadow.core.grid import Grid, whole_ground_grid
+from zigzag_meadow.core.grid import Grid
+from zigzag_meadow.core.ground.prepare import PREPARE, SOURCE
+from zigzag_meadow.core.ground.steps.catalogue import STEPS
+from zigzag_meadow.core.masks.sources import constant
+from zigzag_meadow.core.nodes.node import Node, Operation, held_key
+from zigzag_meadow.core.nodes.operation import WholeGround
 from zigzag_meadow.core.project.document import Project
 from zigzag_meadow.core.project.operations import apply_operations, parse_operations
 
@@ -92,9 +94,9 @@ def test_bands_and_points_follow_the_ground(tmp_path):
 
 def test_a_key_names_the_ground_the_grid_and_the_part():
     here, there = Grid(20, 30, 4.0, 5.0), Grid(20, 30, 4.0, 5.5)
-    node = Node("constant", {"value": 0.5}, home=here)
-    assert node.key != Node("constant", {"value": 0.5}, home=there).key
-    assert node.key == Node("constant", {"value": 0.5}, home=here).key
+    node = constant(0.5, here)
+    assert node.key != constant(0.5, there).key
+    assert node.key == constant(0.5, here).key
     keys = {held_key(node, grid, part) for grid in (here, there, here.resized(40, 60)) for part in ("whole", "ends")}
     assert len(keys) == 6
     assert all("/" not in key and ":" not in key for key in keys)
@@ -192,16 +194,30 @@ def test_room_is_shared_waited_for_and_refused_in_a_sentence():
         pass
 
 
+def operations() -> list[Operation]:
+    """Every operation of every module that is there."""
+    modules = [module for name, module in sys.modules.items() if name.startswith("zigzag_meadow.core.")]
+    found = {id(v): v for module in modules for v in vars(module).values() if isinstance(v, Operation)}
+    return list(found.values())
+
+
+def test_every_operation_has_a_name_of_its_own():
+    names = [operation.name for operation in operations()]
+    assert len(names) > 50
+    assert sorted(set(names)) == sorted(names)
+
+
 def test_no_long_work_needs_more_than_is_there_on_the_largest_ground():
-    most = whole_ground_grid(Grid(8193, 8193, 1.0, 1.0))
-    assert most.rows == 4097
-    for run, each in RUN_BYTES.items():
-        with WorkRoom().take(each * most.rows * most.cols, run, None):
-            pass
-    for kind, each in SHAPE_BYTES.items():
-        capped = kind in ("slump", "erode")
-        need = each * most.rows * most.cols + 12 * 8193**2 if capped else each * 8193**2
-        with WorkRoom().take(need, kind, None):
+    largest = Grid(8193, 8193, 1.0, 1.0)
+    asked = [Node(op, {}, home=largest) for op in operations() if isinstance(op, WholeGround) and op is not PREPARE]
+    base = Node(SOURCE, {}, home=largest)
+    kinds = [kind.model_fields["kind"].default for kind in STEPS]
+    asked = [node for node in asked if node.op.name not in ("mean_height", "rim")]
+    asked += [Node(PREPARE, {"kind": kind}, (base,), home=largest) for kind in kinds]
+    long = [cost for node in asked if (cost := node.op.cost(node, node.op.grid(node))).long]
+    assert len(long) == 16
+    for cost in long:
+        with WorkRoom().take(cost.bytes, cost.title, None):
             pass
 
 
@@ -223,7 +239,7 @@ def test_a_step_on_a_very_large_ground_is_made_on_a_smaller_one(tmp_path, monkey
     data = document(127, 127)
     data["ground"]["steps"] = [erode]
     _, ev = evaluation(tmp_path, data)
-    after, before = ev.ground(ev.graph.stage().ground), ev.ground(ev.graph.stage(0).ground)
+    after, before = ev.whole(ev.graph.stage().ground), ev.whole(ev.graph.stage(0).ground)
     change = after - before
     assert np.abs(change).max() > 0.1
     # The change is as smooth as the smaller ground: between its samples it is linear.
@@ -236,8 +252,7 @@ import json, sys
 import numpy as np
 from pathlib import Path
 from tests.support.ground import document, evaluation
-from zigzag_meadow.core.evaluate.op_ground import step_bytes
-from zigzag_meadow.core.evaluate.op_runs import RUN_BYTES, RUNS
+from zigzag_meadow.core.nodes.operation import WholeGround
 
 size, folder = 1100, Path(sys.argv[1])
 
@@ -251,25 +266,28 @@ def used(work):
     work()
     return status("VmHWM") - before
 
+def said(node):
+    return node.op.cost(node, node.op.grid(node)).bytes
+
 found = {}
 for name in json.loads(sys.argv[2]):
     _, ev = evaluation(folder, document(size, size))
     node = ev.graph.reading(name)
-    while node.op not in RUN_BYTES:
+    while not isinstance(node.op, WholeGround):
         node = node.inputs[0]
     for below in node.inputs:
-        if below.op in RUN_BYTES:
-            ev.plane(below, "area")
-    ev.ground(ev.graph.stage().ground)
-    found[name] = used(lambda: ev.plane(node, RUNS[node.op][0][0])), RUN_BYTES[node.op] * size * size
+        if len(below.op.planes) > 1:
+            ev.whole(below, "area")
+    ev.whole(ev.graph.stage().ground)
+    found[name] = used(lambda: ev.whole(node)), said(node)
     del ev
 for step in json.loads(sys.argv[3]):
     data = document(size, size)
     data["ground"]["steps"] = [{"id": "s", **step}]
     _, ev = evaluation(folder, data)
-    ev.ground(ev.graph.stage(0).ground)
+    ev.whole(ev.graph.stage(0).ground)
     node = ev.graph.stage().ground
-    found[step["kind"]] = used(lambda: ev.ground(node)), step_bytes(node)
+    found[step["kind"]] = used(lambda: ev.whole(node)), said(node)
     del ev
 print(json.dumps(found))
 """

@@ -10,10 +10,11 @@ from hypothesis import strategies as st
 from tests.support.ground import band as source
 from tests.support.ground import document, evaluation
 from zigzag_meadow.core.errors import BadNumber
-from zigzag_meadow.core.layers.quantise import quantise_mask, quantise_weights
 from zigzag_meadow.core.layers.sharing import cover, uncover
 from zigzag_meadow.core.masks.algebra import band, combine, levels, turn_over
-from zigzag_meadow.core.packing.sheets import rest_of_sheet, stretched
+from zigzag_meadow.core.packing.sheets import rest_of_sheet
+from zigzag_meadow.core.readings.uses import stretched
+from zigzag_meadow.core.rounding import quantise_mask, quantise_weights
 
 
 def row(*values: float) -> np.ndarray:

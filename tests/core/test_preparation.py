@@ -17,12 +17,12 @@ from zigzag_meadow.core.ground.edges import mended_edges
 from zigzag_meadow.core.ground.findings import find_all
 from zigzag_meadow.core.ground.shaping import flattened, refined, smoothed, softened, turned
 from zigzag_meadow.core.ground.terraces import un_terraced
-from zigzag_meadow.core.ground.voids import fill_voids
 from zigzag_meadow.core.project.check import parse_project
 from zigzag_meadow.core.project.operations import apply_operations, parse_operations
 from zigzag_meadow.core.readings.picture import picture, read_channel
 from zigzag_meadow.core.readings.slope import slope
 from zigzag_meadow.core.stripes import Stripes
+from zigzag_meadow.core.voids import fill_voids
 
 ONE = Stripes(1)
 GRID = Grid(160, 180, 4.0, 5.0)

@@ -7,7 +7,7 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from tests.support.ground import document, evaluation
+from tests.support.ground import document, evaluation, lay
 from zigzag_meadow.core.errors import BadNumber
 from zigzag_meadow.core.grid import Grid
 from zigzag_meadow.core.readings.depressions import fill_depressions
@@ -51,8 +51,9 @@ def test_shade_of_planes(tmp_path):
     grid = ev.home
     for z, light in ((np.arange(grid.cols)[None, :] * grid.dx, 218), (np.arange(grid.rows)[::-1, None] * grid.dy, 38)):
         heights = np.broadcast_to(z, grid.shape).astype(np.float32)
+        ev = ev.engine.evaluation(ev.project)
         ev.engine.cache._held.clear()
-        ev.ground = lambda node, heights=heights: heights
+        lay(ev, ev.graph.stage().ground, heights)
         assert (np.round(ev.map("reading:shade")) == light).all()
 
 

@@ -23,7 +23,7 @@ from zigzag_meadow.core.masks.shapes import shape_mask
 from zigzag_meadow.core.masks.strokes import parse_strokes, read_strokes, strokes_as_bytes
 from zigzag_meadow.core.project.check import parse_project
 from zigzag_meadow.core.project.operations import apply_operations, parse_operations
-from zigzag_meadow.core.project.recipe import LINES
+from zigzag_meadow.core.masks.lines.catalogue import LINES
 from zigzag_meadow.core.readings.flow import directions
 from zigzag_meadow.core.stripes import Stripes
 
@@ -401,7 +401,7 @@ def test_lines_become_a_piece_and_lines_again(tmp_path):
         with_piece, parse_operations([{"op": "take_apart", "mask": "made", "line": "use", "ids": ["u", "v"]}])
     )
     assert [line.verb for line in apart.mask("made").lines] == ["take", "fray", "contrast"]
-    with pytest.raises(BadDocument, match="used by Made"):
+    with pytest.raises(BadDocument, match="used by the mask Made"):
         apply_operations(with_piece, parse_operations([{"op": "delete_piece", "piece": "new"}]))
 
 

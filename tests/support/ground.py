@@ -9,8 +9,9 @@ import imagecodecs
 import numpy as np
 
 from zigzag_meadow.core.evaluate.cache import TileCache
-from zigzag_meadow.core.evaluate.engine import WHOLE, Engine, Evaluation
-from zigzag_meadow.core.evaluate.nodes import Node, held_key
+from zigzag_meadow.core.evaluate.engine import Engine, Evaluation
+from zigzag_meadow.core.nodes.node import Node, held_key
+from zigzag_meadow.core.nodes.operation import ALL
 from zigzag_meadow.core.project.check import parse_project
 from zigzag_meadow.core.project.document import Project
 from zigzag_meadow.core.stripes import Stripes
@@ -79,4 +80,4 @@ def evaluation(folder: Path, data: dict[str, Any], threads: int = 1) -> tuple[Pr
 
 def lay(ev: Evaluation, node: Node, heights: np.ndarray) -> None:
     """Heights (metres above the ground's base) in the place of a stage of the ground, for an evaluation to find."""
-    ev.engine.cache.offer(held_key(node, node.grid, WHOLE), heights)
+    ev.engine.cache.offer(held_key(node, node.grid, ALL), heights)

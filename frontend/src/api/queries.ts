@@ -1,7 +1,7 @@
 import { keepPreviousData, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useDocument } from "../state/document";
 import { ask, client, Problem } from "./client";
-import type { Delivery, ProjectState, Reading, VerbInfo } from "./types";
+import type { Delivery, LineKind, ProjectState, Reading, StepInfo } from "./types";
 
 const NONE: Reading[] = [];
 
@@ -187,19 +187,34 @@ export function useJobActions() {
   };
 }
 
-const NO_VERBS: VerbInfo[] = [];
+const NO_LINES: LineKind[] = [];
+const NO_STEPS: StepInfo[] = [];
 
 /** Every kind of line with the numbers a new one begins with; they depend on the ground's grid alone. */
-export function useVerbs(): VerbInfo[] {
+export function useLineKinds(): LineKind[] {
   const state = useDocument((store) => store.state);
   const query = useQuery({
-    queryKey: ["verbs", state?.id, state?.home],
+    queryKey: ["lines", state?.id, state?.home],
     queryFn: () =>
-      ask(client.GET("/api/projects/{project_id}/verbs", { params: { path: { project_id: state?.id ?? "" } } })),
+      ask(client.GET("/api/projects/{project_id}/lines", { params: { path: { project_id: state?.id ?? "" } } })),
     enabled: state !== null,
     staleTime: Infinity,
   });
-  return query.data ?? NO_VERBS;
+  return query.data ?? NO_LINES;
+}
+
+/** Every kind of step with the numbers a new one begins with; they depend on the ground's grid and heights. */
+export function useStepKinds(): StepInfo[] {
+  const state = useDocument((store) => store.state);
+  const query = useQuery({
+    queryKey: ["steps", state?.id, state?.ground_key],
+    queryFn: () =>
+      ask(client.GET("/api/projects/{project_id}/steps", { params: { path: { project_id: state?.id ?? "" } } })),
+    enabled: state !== null,
+    placeholderData: keepPreviousData,
+    staleTime: Infinity,
+  });
+  return query.data ?? NO_STEPS;
 }
 
 /** Edges and shares of the bands that a mask is cut into. */

@@ -571,6 +571,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{project_id}/lines": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Lines
+         * @description Every kind of line, with the numbers a new one begins with on this ground.
+         */
+        get: operations["list_lines"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{project_id}/maps/{name}": {
         parameters: {
             query?: never;
@@ -848,6 +868,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{project_id}/steps": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Steps
+         * @description Every kind of step, with the numbers a new one begins with on this ground.
+         */
+        get: operations["list_steps"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{project_id}/strokes": {
         parameters: {
             query?: never;
@@ -962,26 +1002,6 @@ export interface paths {
          * @description One revision back, from ``base``. Passes over revisions that cannot be read.
          */
         post: operations["undo"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/projects/{project_id}/verbs": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /**
-         * List Verbs
-         * @description Every kind of line, with the numbers a new one begins with on this ground.
-         */
-        get: operations["list_verbs"];
-        put?: never;
-        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -1141,7 +1161,7 @@ export interface components {
             /** At */
             at?: number | null;
             /** Line */
-            line: components["schemas"]["Take"] | components["schemas"]["Add"] | components["schemas"]["LeaveOut"] | components["schemas"]["KeepWithin"] | components["schemas"]["Strongest"] | components["schemas"]["Weakest"] | components["schemas"]["zigzag_meadow__core__project__recipe__Multiply"] | components["schemas"]["Difference"] | components["schemas"]["Blend"] | components["schemas"]["TurnOver"] | components["schemas"]["Levels"] | components["schemas"]["Gamma"] | components["schemas"]["Contrast"] | components["schemas"]["Bend"] | components["schemas"]["Stretch"] | components["schemas"]["Equalise"] | components["schemas"]["Threshold"] | components["schemas"]["Cut"] | components["schemas"]["Blur"] | components["schemas"]["Sharpen"] | components["schemas"]["Widen"] | components["schemas"]["Narrow"] | components["schemas"]["RemoveSpecks"] | components["schemas"]["FillHoles"] | components["schemas"]["Fray"] | components["schemas"]["Drift"] | components["schemas"]["Trickle"] | components["schemas"]["TouchUp"] | components["schemas"]["PieceLine"];
+            line: components["schemas"]["Take"] | components["schemas"]["Add"] | components["schemas"]["LeaveOut"] | components["schemas"]["KeepWithin"] | components["schemas"]["Strongest"] | components["schemas"]["Weakest"] | components["schemas"]["Multiply"] | components["schemas"]["Difference"] | components["schemas"]["Blend"] | components["schemas"]["TurnOver"] | components["schemas"]["Levels"] | components["schemas"]["Gamma"] | components["schemas"]["Contrast"] | components["schemas"]["Bend"] | components["schemas"]["Stretch"] | components["schemas"]["Equalise"] | components["schemas"]["Threshold"] | components["schemas"]["Cut"] | components["schemas"]["Blur"] | components["schemas"]["Sharpen"] | components["schemas"]["Widen"] | components["schemas"]["Narrow"] | components["schemas"]["RemoveSpecks"] | components["schemas"]["FillHoles"] | components["schemas"]["Fray"] | components["schemas"]["Drift"] | components["schemas"]["Trickle"] | components["schemas"]["TouchUp"] | components["schemas"]["PieceLine"];
             /** Mask */
             mask: string;
             /**
@@ -1201,7 +1221,7 @@ export interface components {
              */
             op: "add_step";
             /** Step */
-            step: components["schemas"]["FillVoids"] | components["schemas"]["MendEdges"] | components["schemas"]["Crop"] | components["schemas"]["Resample"] | components["schemas"]["Refine"] | components["schemas"]["UnTerrace"] | components["schemas"]["Smooth"] | components["schemas"]["Soften"] | components["schemas"]["Slump"] | components["schemas"]["Erode"] | components["schemas"]["Flatten"] | components["schemas"]["Raise"] | components["schemas"]["zigzag_meadow__core__project__steps__Multiply"] | components["schemas"]["Turn"];
+            step: components["schemas"]["FillVoids"] | components["schemas"]["MendEdges"] | components["schemas"]["Crop"] | components["schemas"]["Resample"] | components["schemas"]["Refine"] | components["schemas"]["UnTerrace"] | components["schemas"]["Smooth"] | components["schemas"]["Soften"] | components["schemas"]["Slump"] | components["schemas"]["Erode"] | components["schemas"]["Flatten"] | components["schemas"]["Raise"] | components["schemas"]["Exaggerate"] | components["schemas"]["Turn"];
         };
         /**
          * ApplyKit
@@ -1472,7 +1492,7 @@ export interface components {
         };
         /**
          * Crop
-         * @description A part of the ground: metres from its west and north border, width and length; cut at samples.
+         * @description Metres from the west and north border, width and length; cut at samples.
          */
         Crop: {
             /** Id */
@@ -1857,6 +1877,39 @@ export interface components {
             where: components["schemas"]["Band"][];
         };
         /**
+         * Exaggerate
+         * @description Heights above and below ``about`` grow by ``factor``.
+         */
+        Exaggerate: {
+            /**
+             * About
+             * @default 0
+             */
+            about: number;
+            /**
+             * Factor
+             * @default 1
+             */
+            factor: number;
+            /** Id */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "multiply";
+            /**
+             * Muted
+             * @default false
+             */
+            muted: boolean;
+            /**
+             * Where
+             * @default []
+             */
+            where: components["schemas"]["Band"][];
+        };
+        /**
          * Exposed
          * @description A number of a piece's line that whoever uses the piece may set: ``field`` of the line, or of its source.
          */
@@ -2003,10 +2056,7 @@ export interface components {
              */
             verb: "fill_holes";
         };
-        /**
-         * FillVoids
-         * @description Missing samples from what surrounds them.
-         */
+        /** FillVoids */
         FillVoids: {
             /** Id */
             id: string;
@@ -2318,7 +2368,7 @@ export interface components {
              * Steps
              * @default []
              */
-            steps: (components["schemas"]["FillVoids"] | components["schemas"]["MendEdges"] | components["schemas"]["Crop"] | components["schemas"]["Resample"] | components["schemas"]["Refine"] | components["schemas"]["UnTerrace"] | components["schemas"]["Smooth"] | components["schemas"]["Soften"] | components["schemas"]["Slump"] | components["schemas"]["Erode"] | components["schemas"]["Flatten"] | components["schemas"]["Raise"] | components["schemas"]["zigzag_meadow__core__project__steps__Multiply"] | components["schemas"]["Turn"])[];
+            steps: (components["schemas"]["FillVoids"] | components["schemas"]["MendEdges"] | components["schemas"]["Crop"] | components["schemas"]["Resample"] | components["schemas"]["Refine"] | components["schemas"]["UnTerrace"] | components["schemas"]["Smooth"] | components["schemas"]["Soften"] | components["schemas"]["Slump"] | components["schemas"]["Erode"] | components["schemas"]["Flatten"] | components["schemas"]["Raise"] | components["schemas"]["Exaggerate"] | components["schemas"]["Turn"])[];
             /** Stored High */
             stored_high: number;
             /** Stored Low */
@@ -2676,9 +2726,12 @@ export interface components {
         LegalOut: {
             /** Legal */
             legal: boolean;
+            /** Mend */
+            mend: {
+                [key: string]: unknown;
+            } | null;
             /** Message */
             message: string;
-            nearest: components["schemas"]["SizeOut"];
             /** Target */
             target: string;
         };
@@ -2728,28 +2781,34 @@ export interface components {
             verb: "levels";
         };
         /**
-         * LineParamOut
-         * @description A number or choice of a line; ``value`` is what a new line begins with.
+         * LineKindOut
+         * @description A kind of line. ``sentence``: how it reads, slots in braces, the verb between asterisks; ``fresh``: the fields of
+         *     a new one that need no choice.
          */
-        LineParamOut: {
-            /** Choices */
-            choices: components["schemas"]["ChoiceOut"][];
-            /** Decimals */
-            decimals: number;
-            /** High */
-            high: number;
-            /** Low */
-            low: number;
-            /** Name */
-            name: string;
-            /** Step */
-            step: number;
+        LineKindOut: {
+            /** Bound */
+            bound: boolean;
+            /**
+             * Family
+             * @enum {string}
+             */
+            family: "combine" | "tone" | "area" | "breakup" | "hand" | "reuse";
+            /** Fresh */
+            fresh: {
+                [key: string]: unknown;
+            };
+            /** Hint */
+            hint: string;
+            /** In Piece */
+            in_piece: boolean;
+            /** Sentence */
+            sentence: string;
+            /** Slots */
+            slots: components["schemas"]["SlotOut"][];
             /** Title */
             title: string;
-            /** Unit */
-            unit: string;
-            /** Value */
-            value: number | string;
+            /** Verb */
+            verb: string;
         };
         /**
          * MakePiece
@@ -2789,7 +2848,7 @@ export interface components {
              * Lines
              * @default []
              */
-            lines: (components["schemas"]["Take"] | components["schemas"]["Add"] | components["schemas"]["LeaveOut"] | components["schemas"]["KeepWithin"] | components["schemas"]["Strongest"] | components["schemas"]["Weakest"] | components["schemas"]["zigzag_meadow__core__project__recipe__Multiply"] | components["schemas"]["Difference"] | components["schemas"]["Blend"] | components["schemas"]["TurnOver"] | components["schemas"]["Levels"] | components["schemas"]["Gamma"] | components["schemas"]["Contrast"] | components["schemas"]["Bend"] | components["schemas"]["Stretch"] | components["schemas"]["Equalise"] | components["schemas"]["Threshold"] | components["schemas"]["Cut"] | components["schemas"]["Blur"] | components["schemas"]["Sharpen"] | components["schemas"]["Widen"] | components["schemas"]["Narrow"] | components["schemas"]["RemoveSpecks"] | components["schemas"]["FillHoles"] | components["schemas"]["Fray"] | components["schemas"]["Drift"] | components["schemas"]["Trickle"] | components["schemas"]["TouchUp"] | components["schemas"]["PieceLine"])[];
+            lines: (components["schemas"]["Take"] | components["schemas"]["Add"] | components["schemas"]["LeaveOut"] | components["schemas"]["KeepWithin"] | components["schemas"]["Strongest"] | components["schemas"]["Weakest"] | components["schemas"]["Multiply"] | components["schemas"]["Difference"] | components["schemas"]["Blend"] | components["schemas"]["TurnOver"] | components["schemas"]["Levels"] | components["schemas"]["Gamma"] | components["schemas"]["Contrast"] | components["schemas"]["Bend"] | components["schemas"]["Stretch"] | components["schemas"]["Equalise"] | components["schemas"]["Threshold"] | components["schemas"]["Cut"] | components["schemas"]["Blur"] | components["schemas"]["Sharpen"] | components["schemas"]["Widen"] | components["schemas"]["Narrow"] | components["schemas"]["RemoveSpecks"] | components["schemas"]["FillHoles"] | components["schemas"]["Fray"] | components["schemas"]["Drift"] | components["schemas"]["Trickle"] | components["schemas"]["TouchUp"] | components["schemas"]["PieceLine"])[];
             /** Name */
             name: string;
         };
@@ -2818,10 +2877,7 @@ export interface components {
             /** Mask */
             mask: string;
         };
-        /**
-         * MendEdges
-         * @description Border rows and columns that jump, from the ground inside them.
-         */
+        /** MendEdges */
         MendEdges: {
             /** Id */
             id: string;
@@ -3026,7 +3082,10 @@ export interface components {
             /** Value */
             value: number | string;
         };
-        /** PictureOut */
+        /**
+         * PictureOut
+         * @description A picture kept aside; ``kind``: the kind of reading that lays it over the ground.
+         */
         PictureOut: {
             /** Asset */
             asset: string;
@@ -3034,6 +3093,8 @@ export interface components {
             channels: number;
             /** Columns */
             columns: number;
+            /** Kind */
+            kind: string;
             /** Name */
             name: string;
             /** Rows */
@@ -3052,7 +3113,7 @@ export interface components {
             /** Id */
             id: string;
             /** Lines */
-            lines: (components["schemas"]["Take"] | components["schemas"]["Add"] | components["schemas"]["LeaveOut"] | components["schemas"]["KeepWithin"] | components["schemas"]["Strongest"] | components["schemas"]["Weakest"] | components["schemas"]["zigzag_meadow__core__project__recipe__Multiply"] | components["schemas"]["Difference"] | components["schemas"]["Blend"] | components["schemas"]["TurnOver"] | components["schemas"]["Levels"] | components["schemas"]["Gamma"] | components["schemas"]["Contrast"] | components["schemas"]["Bend"] | components["schemas"]["Stretch"] | components["schemas"]["Equalise"] | components["schemas"]["Threshold"] | components["schemas"]["Cut"] | components["schemas"]["Blur"] | components["schemas"]["Sharpen"] | components["schemas"]["Widen"] | components["schemas"]["Narrow"] | components["schemas"]["RemoveSpecks"] | components["schemas"]["FillHoles"] | components["schemas"]["Fray"] | components["schemas"]["Drift"] | components["schemas"]["Trickle"] | components["schemas"]["TouchUp"] | components["schemas"]["PieceLine"])[];
+            lines: (components["schemas"]["Take"] | components["schemas"]["Add"] | components["schemas"]["LeaveOut"] | components["schemas"]["KeepWithin"] | components["schemas"]["Strongest"] | components["schemas"]["Weakest"] | components["schemas"]["Multiply"] | components["schemas"]["Difference"] | components["schemas"]["Blend"] | components["schemas"]["TurnOver"] | components["schemas"]["Levels"] | components["schemas"]["Gamma"] | components["schemas"]["Contrast"] | components["schemas"]["Bend"] | components["schemas"]["Stretch"] | components["schemas"]["Equalise"] | components["schemas"]["Threshold"] | components["schemas"]["Cut"] | components["schemas"]["Blur"] | components["schemas"]["Sharpen"] | components["schemas"]["Widen"] | components["schemas"]["Narrow"] | components["schemas"]["RemoveSpecks"] | components["schemas"]["FillHoles"] | components["schemas"]["Fray"] | components["schemas"]["Drift"] | components["schemas"]["Trickle"] | components["schemas"]["TouchUp"] | components["schemas"]["PieceLine"])[];
             /** Name */
             name: string;
             /**
@@ -3389,6 +3450,8 @@ export interface components {
          *     ``own``: made by the artist, one more of its ``kind``.
          */
         ReadingOut: {
+            /** Above */
+            above: boolean;
             /**
              * At Other Sizes
              * @enum {string}
@@ -3398,6 +3461,8 @@ export interface components {
             decimals: number;
             /** Family */
             family: string;
+            /** First */
+            first: boolean;
             /** Good For */
             good_for: string;
             /** High */
@@ -3406,18 +3471,30 @@ export interface components {
             key: string;
             /** Kind */
             kind: string;
+            /** Light */
+            light: boolean;
             /** Low */
             low: number | null;
+            /** More */
+            more: string;
             /** Name */
             name: string;
             /** Numbers Of */
             numbers_of: string;
+            /** Open End */
+            open_end: boolean;
             /** Own */
             own: boolean;
             /** Params */
             params: components["schemas"]["ParamOut"][];
+            /** Probed */
+            probed: boolean;
             /** Ramp */
             ramp: string;
+            /** Ramp All */
+            ramp_all: boolean;
+            /** Ramp High */
+            ramp_high: number[] | null;
             /**
              * Scale
              * @enum {string}
@@ -3427,6 +3504,8 @@ export interface components {
             sentence: string;
             /** Signed */
             signed: boolean;
+            /** Steers */
+            steers: boolean;
             /** Title */
             title: string;
             /** Unit */
@@ -3490,7 +3569,7 @@ export interface components {
         };
         /**
          * Refine
-         * @description A coarse ground made larger, with fine relief by noise where ``detail`` is above 0 (metres on rough ground).
+         * @description Fine relief by noise where ``detail`` is above 0 (metres on rough ground).
          */
         Refine: {
             /**
@@ -3612,10 +3691,7 @@ export interface components {
             /** Tab */
             tab: string;
         };
-        /**
-         * Resample
-         * @description Other counts over the same extent.
-         */
+        /** Resample */
         Resample: {
             /** Cols */
             cols: number;
@@ -3821,7 +3897,7 @@ export interface components {
         /** SetLine */
         SetLine: {
             /** Line */
-            line: components["schemas"]["Take"] | components["schemas"]["Add"] | components["schemas"]["LeaveOut"] | components["schemas"]["KeepWithin"] | components["schemas"]["Strongest"] | components["schemas"]["Weakest"] | components["schemas"]["zigzag_meadow__core__project__recipe__Multiply"] | components["schemas"]["Difference"] | components["schemas"]["Blend"] | components["schemas"]["TurnOver"] | components["schemas"]["Levels"] | components["schemas"]["Gamma"] | components["schemas"]["Contrast"] | components["schemas"]["Bend"] | components["schemas"]["Stretch"] | components["schemas"]["Equalise"] | components["schemas"]["Threshold"] | components["schemas"]["Cut"] | components["schemas"]["Blur"] | components["schemas"]["Sharpen"] | components["schemas"]["Widen"] | components["schemas"]["Narrow"] | components["schemas"]["RemoveSpecks"] | components["schemas"]["FillHoles"] | components["schemas"]["Fray"] | components["schemas"]["Drift"] | components["schemas"]["Trickle"] | components["schemas"]["TouchUp"] | components["schemas"]["PieceLine"];
+            line: components["schemas"]["Take"] | components["schemas"]["Add"] | components["schemas"]["LeaveOut"] | components["schemas"]["KeepWithin"] | components["schemas"]["Strongest"] | components["schemas"]["Weakest"] | components["schemas"]["Multiply"] | components["schemas"]["Difference"] | components["schemas"]["Blend"] | components["schemas"]["TurnOver"] | components["schemas"]["Levels"] | components["schemas"]["Gamma"] | components["schemas"]["Contrast"] | components["schemas"]["Bend"] | components["schemas"]["Stretch"] | components["schemas"]["Equalise"] | components["schemas"]["Threshold"] | components["schemas"]["Cut"] | components["schemas"]["Blur"] | components["schemas"]["Sharpen"] | components["schemas"]["Widen"] | components["schemas"]["Narrow"] | components["schemas"]["RemoveSpecks"] | components["schemas"]["FillHoles"] | components["schemas"]["Fray"] | components["schemas"]["Drift"] | components["schemas"]["Trickle"] | components["schemas"]["TouchUp"] | components["schemas"]["PieceLine"];
             /** Mask */
             mask: string;
             /**
@@ -3877,7 +3953,7 @@ export interface components {
              */
             op: "set_step";
             /** Step */
-            step: components["schemas"]["FillVoids"] | components["schemas"]["MendEdges"] | components["schemas"]["Crop"] | components["schemas"]["Resample"] | components["schemas"]["Refine"] | components["schemas"]["UnTerrace"] | components["schemas"]["Smooth"] | components["schemas"]["Soften"] | components["schemas"]["Slump"] | components["schemas"]["Erode"] | components["schemas"]["Flatten"] | components["schemas"]["Raise"] | components["schemas"]["zigzag_meadow__core__project__steps__Multiply"] | components["schemas"]["Turn"];
+            step: components["schemas"]["FillVoids"] | components["schemas"]["MendEdges"] | components["schemas"]["Crop"] | components["schemas"]["Resample"] | components["schemas"]["Refine"] | components["schemas"]["UnTerrace"] | components["schemas"]["Smooth"] | components["schemas"]["Soften"] | components["schemas"]["Slump"] | components["schemas"]["Erode"] | components["schemas"]["Flatten"] | components["schemas"]["Raise"] | components["schemas"]["Exaggerate"] | components["schemas"]["Turn"];
         };
         /** Sharpen */
         Sharpen: {
@@ -3936,6 +4012,50 @@ export interface components {
             columns: number;
             /** Rows */
             rows: number;
+        };
+        /**
+         * SlotOut
+         * @description What stands in one place of a sentence and how it is edited; ``value``: what a new one begins with.
+         */
+        SlotOut: {
+            /** Choices */
+            choices: components["schemas"]["ChoiceOut"][];
+            /** Decimals */
+            decimals: number;
+            /** High */
+            high: number;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "number" | "choice" | "optional" | "source" | "curve" | "edges" | "strokes" | "piece" | "spacing";
+            /** Lead */
+            lead: string;
+            /** Low */
+            low: number;
+            /** Name */
+            name: string;
+            /** None */
+            none: string;
+            /** Some */
+            some: string;
+            /**
+             * Start
+             * @enum {string}
+             */
+            start: "" | "band" | "mapped" | "full";
+            /** Step */
+            step: number;
+            /** Title */
+            title: string;
+            /** Unit */
+            unit: string;
+            /** Value */
+            value: number | string | null;
+            /** Where */
+            where: string[] | null;
+            /** Whole */
+            whole: boolean;
         };
         /** Slump */
         Slump: {
@@ -4048,18 +4168,27 @@ export interface components {
         /**
          * StateOut
          * @description A project at its newest revision. ``mask_keys``: what each mask's content is known by; ``writes``: the keys of
-         *     all maps that a delivery would hold now.
+         *     all maps that a delivery would hold now; ``bands``: how many bands masks are cut into; ``gaps``: whether the prepared
+         *     ground has any left; ``in_place``: whether it can be laid on the file's.
          */
         StateOut: {
+            /** Bands */
+            bands: {
+                [key: string]: number;
+            };
             /** Cautions */
             cautions: components["schemas"]["Caution"][];
             document: components["schemas"]["Project"];
             final: components["schemas"]["GridOut"];
+            /** Gaps */
+            gaps: boolean;
             /** Ground Key */
             ground_key: string;
             home: components["schemas"]["GridOut"];
             /** Id */
             id: string;
+            /** In Place */
+            in_place: boolean;
             /** Mask Keys */
             mask_keys: {
                 [key: string]: string;
@@ -4072,6 +4201,8 @@ export interface components {
             revision: number;
             /** Undo */
             undo: string | null;
+            /** Uses */
+            uses: components["schemas"]["UseOut"][];
             view: components["schemas"]["GridOut"];
             /** Writes */
             writes: string[];
@@ -4086,7 +4217,7 @@ export interface components {
             /** Below 90 */
             below_90: number;
             /** Beyond */
-            beyond?: number | null;
+            beyond?: string | null;
             /** Bin High */
             bin_high: number;
             /** Bin Low */
@@ -4122,10 +4253,10 @@ export interface components {
             id: string;
             /** Low */
             low: number;
-            /** Rests At */
-            rests_at: number | null;
             /** Rows */
             rows: number;
+            /** Says */
+            says: string | null;
             /** Stretched After */
             stretched_after: number;
             /** Stretched Before */
@@ -4138,6 +4269,41 @@ export interface components {
         StepIn: {
             /** Base */
             base: number;
+        };
+        /**
+         * StepKindOut
+         * @description A kind of step of preparation. ``makes_grid``: acts on all of the ground; ``moves``: before and after cannot be
+         *     laid one on the other; ``tool``: what it is drawn with before it is added; ``shows``: a reading whose histograms
+         *     before and after tell what it did.
+         */
+        StepKindOut: {
+            /** Fills */
+            fills: boolean;
+            /** Fresh */
+            fresh: {
+                [key: string]: unknown;
+            };
+            /** Hint */
+            hint: string;
+            /** Kind */
+            kind: string;
+            /** Makes Grid */
+            makes_grid: boolean;
+            /** Moves */
+            moves: boolean;
+            /** Sentence */
+            sentence: string;
+            /** Shows */
+            shows: string;
+            /** Slots */
+            slots: components["schemas"]["SlotOut"][];
+            /** Title */
+            title: string;
+            /**
+             * Tool
+             * @enum {string}
+             */
+            tool: "" | "rectangle";
         };
         /** Stretch */
         Stretch: {
@@ -4411,10 +4577,7 @@ export interface components {
             /** One */
             one: number;
         };
-        /**
-         * TouchUp
-         * @description Strokes of a brush, kept as strokes in metres in a file of their own.
-         */
+        /** TouchUp */
         TouchUp: {
             /** Asset */
             asset?: string | null;
@@ -4497,10 +4660,7 @@ export interface components {
              */
             verb: "trickle";
         };
-        /**
-         * Turn
-         * @description A quarter turn clockwise, a half turn, a mirror image, or rows for columns.
-         */
+        /** Turn */
         Turn: {
             /**
              * How
@@ -4548,7 +4708,7 @@ export interface components {
         };
         /**
          * UnTerrace
-         * @description Stair steps taken out, cliffs kept. ``step``: metres a stair is high; None: as found.
+         * @description ``step``: metres a stair is high; None: as found.
          */
         UnTerrace: {
             /** Id */
@@ -4584,25 +4744,18 @@ export interface components {
             tab: string;
         };
         /**
-         * VerbOut
-         * @description A kind of line. ``sentence``: how it reads, numbers in braces, the verb between asterisks.
+         * UseOut
+         * @description ``user`` uses ``used`` (both by kind and id), of a mask perhaps one ``band``; ``words``: where.
          */
-        VerbOut: {
-            /**
-             * Family
-             * @enum {string}
-             */
-            family: "combine" | "tone" | "area" | "breakup" | "hand" | "reuse";
-            /** Hint */
-            hint: string;
-            /** Params */
-            params: components["schemas"]["LineParamOut"][];
-            /** Sentence */
-            sentence: string;
-            /** Title */
-            title: string;
-            /** Verb */
-            verb: string;
+        UseOut: {
+            /** Band */
+            band: number | null;
+            /** Used */
+            used: string;
+            /** User */
+            user: string;
+            /** Words */
+            words: string;
         };
         /** Weakest */
         Weakest: {
@@ -4680,66 +4833,6 @@ export interface components {
             levels: number;
             /** Side */
             side: number;
-        };
-        /** Multiply */
-        zigzag_meadow__core__project__recipe__Multiply: {
-            /** Id */
-            id: string;
-            /**
-             * Muted
-             * @default false
-             */
-            muted: boolean;
-            /**
-             * Note
-             * @default
-             */
-            note: string;
-            /** Source */
-            source: components["schemas"]["Band"] | components["schemas"]["MaskUse"] | components["schemas"]["ReadingUse"] | components["schemas"]["Plain"] | components["schemas"]["FeatureUse"];
-            /**
-             * Strength
-             * @default 1
-             */
-            strength: number;
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            verb: "multiply";
-        };
-        /**
-         * Multiply
-         * @description Heights above and below ``about`` grow by ``factor``.
-         */
-        zigzag_meadow__core__project__steps__Multiply: {
-            /**
-             * About
-             * @default 0
-             */
-            about: number;
-            /**
-             * Factor
-             * @default 1
-             */
-            factor: number;
-            /** Id */
-            id: string;
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            kind: "multiply";
-            /**
-             * Muted
-             * @default false
-             */
-            muted: boolean;
-            /**
-             * Where
-             * @default []
-             */
-            where: components["schemas"]["Band"][];
         };
     };
     responses: never;
@@ -6463,6 +6556,64 @@ export interface operations {
             };
         };
     };
+    list_lines: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LineKindOut"][];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
     get_map: {
         parameters: {
             query?: {
@@ -7108,6 +7259,64 @@ export interface operations {
             };
         };
     };
+    list_steps: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StepKindOut"][];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
     add_strokes: {
         parameters: {
             query?: never;
@@ -7441,64 +7650,6 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["StateOut"];
-                };
-            };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ProblemOut"];
-                };
-            };
-            /** @description Conflict */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ProblemOut"];
-                };
-            };
-            /** @description Request Entity Too Large */
-            413: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ProblemOut"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ProblemOut"];
-                };
-            };
-        };
-    };
-    list_verbs: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                project_id: string;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["VerbOut"][];
                 };
             };
             /** @description Not Found */

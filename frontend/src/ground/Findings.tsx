@@ -1,17 +1,17 @@
 import { Box, Button, ButtonBase, Typography } from "@mui/material";
 import CheckIcon from "@mui/icons-material/Check";
-import type { Diagnosis, Step, StepKind } from "../api/types";
+import { useStepKinds } from "../api/queries";
+import type { Diagnosis } from "../api/types";
 import { Heading, Piece } from "../parts/Card";
-import { newId, useDocument } from "../state/document";
+import { useDocument } from "../state/document";
 import { useView } from "../state/view";
 import { MapThumb } from "../viewport/MapThumb";
-import { freshStep, STEP_TITLES } from "./steps";
+import { newStep, placeOf } from "./newStep";
 
-type Finding = Diagnosis["findings"][number];
+type Oddity = Diagnosis["findings"][number];
 
 /** What is odd about the prepared ground: where it is, and the step that takes it away. */
 export function Findings({ diagnosis }: { diagnosis: Diagnosis | undefined }) {
-  const edit = useDocument((store) => store.edit);
   if (!diagnosis) return null;
   const many = diagnosis.findings.filter((item) => item.severity === "attention").length;
   return (
@@ -41,17 +41,7 @@ export function Findings({ diagnosis }: { diagnosis: Diagnosis | undefined }) {
                   It {item.message}
                 </Typography>
               </Box>
-              <Button
-                variant="outlined"
-                size="small"
-                onClick={() => {
-                  const { rows, columns: cols } = item.nearest;
-                  const step: Step = { id: newId("step"), kind: "resample", muted: false, where: [], rows, cols };
-                  void edit([{ op: "add_step", step }]);
-                }}
-              >
-                Resample
-              </Button>
+              {item.mend && <MendButton mend={item.mend} />}
             </Box>
           )}
         </Piece>
@@ -84,18 +74,26 @@ function Good({ title, text }: { title: string; text: string }) {
   );
 }
 
-function Row({ item }: { item: Finding }) {
+/** Adds the step that takes an oddity away. */
+function MendButton({ mend, onMended }: { mend: Record<string, unknown>; onMended?: () => void }) {
   const edit = useDocument((store) => store.edit);
+  const kinds = useStepKinds();
+  const kind = String(mend["kind"]);
+  const add = () => {
+    const step = newStep(kinds, kind, mend);
+    void edit([{ op: "add_step", step, ...placeOf(kinds, step) }]);
+    onMended?.();
+  };
+  return (
+    <Button variant="outlined" size="small" onClick={add}>
+      {kinds.find((item) => item.kind === kind)?.title ?? "Mend"}
+    </Button>
+  );
+}
+
+function Row({ item }: { item: Oddity }) {
   const { subject, show } = useView();
   const shown = subject.kind === "ground" && subject.finding === item.code;
-  const mend = () => {
-    if (!item.mend) return;
-    const kind = item.mend.kind as StepKind;
-    const step = { ...freshStep(kind, newId("step")), ...item.mend } as Step;
-    // Gaps must go before anything is measured on the ground.
-    void edit([{ op: "add_step", step, ...(kind === "fill_voids" ? { at: 0 } : {}) }]);
-    show({ kind: "ground", style: "heights" });
-  };
   return (
     <Piece chosen={shown} data-testid={`finding-${item.code}`}>
       <Box sx={{ display: "flex", alignItems: "center", gap: 1.2 }}>
@@ -123,11 +121,7 @@ function Row({ item }: { item: Finding }) {
             {item.message}
           </Typography>
         </Box>
-        {item.mend && (
-          <Button variant="outlined" size="small" onClick={mend}>
-            {STEP_TITLES[item.mend.kind as StepKind]}
-          </Button>
-        )}
+        {item.mend && <MendButton mend={item.mend} onMended={() => show({ kind: "ground", style: "heights" })} />}
       </Box>
     </Piece>
   );

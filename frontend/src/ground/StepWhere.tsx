@@ -5,6 +5,7 @@ import { useReadings, useStats } from "../api/queries";
 import type { Band, Step } from "../api/types";
 import { BandEditor } from "../masks/BandEditor";
 import { firstBand } from "../masks/band";
+import { firstReading } from "../masks/lines";
 import { ChoiceToken } from "../parts/ChoiceToken";
 import { useDocument } from "../state/document";
 
@@ -16,10 +17,11 @@ export function StepWhere({ step, index }: { step: Step; index: number }) {
   const [open, setOpen] = useState<number | null>(null);
   const set = (where: Band[], key = false) =>
     edit([{ op: "set_step", step: { ...step, where } }], { merge: key ? `where:${step.id}` : "", what: "only where" });
-  const slope = readings.find((item) => item.name === "slope");
+  const first = firstReading(readings);
+  const stats = useStats(first ? `at:${index}:${first.name}` : null);
   const add = () => {
-    if (!slope) return;
-    const band = { ...firstBand(slope, undefined), low: 30, high: 90, fade_low: 5 };
+    if (!first) return;
+    const band = firstBand(first, stats.data);
     void set([...bands, band]);
     setOpen(bands.length);
   };
@@ -73,7 +75,7 @@ function WhereBand({ band, index, open, onOpen, onChange, onRemove }: WhereBandP
             label="Reading"
             value={band.reading}
             choices={readings
-              .filter((item) => item.family !== "erosion" && item.family !== "picture")
+              .filter((item) => !item.params.some((param) => param.kind === "map" || param.kind === "file"))
               .map((item) => ({ value: item.name, label: item.title.toLowerCase() }))}
             onChange={(name) => {
               const next = readings.find((item) => item.name === name);

@@ -13,20 +13,20 @@ interface DeleteMaskDialogProps {
 
 /** A mask that is used is not simply gone: who uses it, and what shall become of that. */
 export function DeleteMaskDialog({ open, mask, onClose }: DeleteMaskDialogProps) {
-  const { document } = useProject();
+  const { document, uses } = useProject();
   const edit = useDocument((store) => store.edit);
   const others = document.masks.filter((item) => item.id !== mask.id);
   const [other, setOther] = useState<string | null>(null);
   const chosen = other ?? others[0]?.id ?? null;
-  const remove = (uses: "take_out" | "replace") => {
+  const remove = (what: "take_out" | "replace") => {
     onClose();
-    void edit([{ op: "delete_mask", mask: mask.id, uses, other: uses === "replace" ? chosen : null }]);
+    void edit([{ op: "delete_mask", mask: mask.id, uses: what, other: what === "replace" ? chosen : null }]);
   };
   return (
     <Dialog open={open} onClose={onClose} fullWidth maxWidth="xs">
       <DialogTitle>{mask.name} is used</DialogTitle>
       <DialogContent>
-        <Typography>by {usersOf(document, mask.id).join(", ")}.</Typography>
+        <Typography>by {usersOf(uses, `mask:${mask.id}`).join(", ")}.</Typography>
         {others.length > 0 && (
           <Typography component="div" sx={{ mt: 1.5 }}>
             In its place:{" "}

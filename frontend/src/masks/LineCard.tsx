@@ -3,7 +3,7 @@ import BrushIcon from "@mui/icons-material/BrushOutlined";
 import VisibilityIcon from "@mui/icons-material/VisibilityOutlined";
 import VisibilityOffIcon from "@mui/icons-material/VisibilityOffOutlined";
 import { useState } from "react";
-import { useReadings, useStats } from "../api/queries";
+import { useLineKinds, useReadings, useStats } from "../api/queries";
 import type { Band, Line, Mask } from "../api/types";
 import { useDocument } from "../state/document";
 import { useTools } from "../state/tools";
@@ -11,7 +11,8 @@ import { BandEditor } from "./BandEditor";
 import { BrushPanel } from "./BrushPanel";
 import { CurveEditor } from "./CurveEditor";
 import { LineMenu } from "./LineMenu";
-import { Sentence } from "./Sentence";
+import { LineSentence } from "./LineSentence";
+import { fields, slotOf, withFields } from "./lines";
 import { useTell, type Tell } from "./tell";
 import { roles } from "../theme";
 
@@ -28,6 +29,8 @@ export function LineCard({ mask, line, index, chosen, onChoose }: LineCardProps)
   const [dragging, setDragging] = useState<Line | null>(null);
   const tell = useTell(mask, line);
   const shown = dragging ?? line;
+  const kind = useLineKinds().find((item) => item.verb === line.verb);
+  const curve = slotOf(kind, "curve");
   return (
     <Box
       component="li"
@@ -48,7 +51,7 @@ export function LineCard({ mask, line, index, chosen, onChoose }: LineCardProps)
     >
       <Box sx={{ display: "flex", alignItems: "flex-start" }}>
         <Box sx={{ flex: 1, lineHeight: 2, fontSize: 13.5, minWidth: 0 }}>
-          <Sentence line={shown} mask={mask} tell={tell} />
+          <LineSentence line={shown} mask={mask} tell={tell} />
         </Box>
         <Box sx={{ display: "flex", flexShrink: 0 }} onClick={(event) => event.stopPropagation()}>
           <MuteButton mask={mask} line={line} />
@@ -63,14 +66,14 @@ export function LineCard({ mask, line, index, chosen, onChoose }: LineCardProps)
       {chosen && "source" in line && line.source.kind === "band" && (
         <Histogram line={line} band={line.source} tell={tell} onDrag={setDragging} />
       )}
-      {chosen && line.verb === "bend" && (
+      {chosen && curve && (
         <CurveEditor
-          points={(line.points ?? []) as [number, number][]}
-          onPreview={(points) => tell.preview(points && { ...line, points })}
-          onCommit={(points, key) => tell.commit({ ...line, points }, key, "points")}
+          points={fields(line)[curve.name] as [number, number][]}
+          onPreview={(points) => tell.preview(points && withFields(line, { [curve.name]: points }))}
+          onCommit={(points, key) => tell.commit(withFields(line, { [curve.name]: points }), key, curve.name)}
         />
       )}
-      {line.verb === "touch_up" && <BrushTools mask={mask} line={line} />}
+      {slotOf(kind, "strokes") && <BrushTools mask={mask} line={line} />}
     </Box>
   );
 }

@@ -1,8 +1,10 @@
 import { useState } from "react";
+import { useLineKinds } from "../api/queries";
 import type { Line, Mask } from "../api/types";
 import { MoreMenu, type MenuAction } from "../parts/MoreMenu";
 import { newId, useDocument, useProject } from "../state/document";
 import { useView } from "../state/view";
+import { fields, slotOf } from "./lines";
 import { NoteDialog } from "./NoteDialog";
 import { CopyLineDialog } from "./CopyLineDialog";
 import { PieceDialog } from "./PieceDialog";
@@ -15,15 +17,16 @@ export function LineMenu({ mask, line, index }: { mask: Mask; line: Line; index:
   const [open, setOpen] = useState<"note" | "copy" | "piece" | null>(null);
   const close = () => setOpen(null);
   const move = (to: number) => void edit([{ op: "move_line", mask: mask.id, line: line.id, to }]);
-  const piece = line.verb === "piece" ? document.pieces?.find((item) => item.id === line.piece) : null;
+  const kind = useLineKinds().find((item) => item.verb === line.verb);
+  const uses = slotOf(kind, "piece");
+  const piece = uses && document.pieces?.find((item) => item.id === fields(line)[uses.name]);
   const apart = () => {
     const ids = (piece?.lines ?? []).map(() => newId("line"));
     void edit([{ op: "take_apart", mask: mask.id, line: line.id, ids }]);
   };
-  const own: MenuAction[] =
-    line.verb === "piece"
-      ? [{ label: "Take the piece apart", act: apart, off: line.how !== "follow" }]
-      : [{ label: "Make a piece from here…", act: () => setOpen("piece"), off: line.verb === "touch_up" }];
+  const own: MenuAction[] = uses
+    ? [{ label: "Take the piece apart", act: apart, off: fields(line)["how"] !== "follow" }]
+    : [{ label: "Make a piece from here…", act: () => setOpen("piece"), off: kind?.in_piece === false }];
   return (
     <>
       <MoreMenu

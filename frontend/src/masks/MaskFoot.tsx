@@ -1,4 +1,4 @@
-import type { Mask, ProjectDocument } from "../api/types";
+import type { Mask, ProjectState, Use } from "../api/types";
 import { WhereItGoes } from "../parts/Card";
 import { useProject } from "../state/document";
 import { useView } from "../state/view";
@@ -6,27 +6,24 @@ import { usersOf } from "./lines";
 
 /** Where the chosen mask goes. */
 export function MaskFoot() {
-  const { document } = useProject();
+  const state = useProject();
   const selected = useView((view) => view.selectedMask);
-  const mask = document.masks.find((item) => item.id === selected) ?? document.masks[0];
-  return mask ? <WhereItGoes steps={thread(document, mask)} /> : null;
+  const { masks } = state.document;
+  const mask = masks.find((item) => item.id === selected) ?? masks[0];
+  return mask ? <WhereItGoes steps={thread(state, mask)} /> : null;
 }
 
+const shortened = (words: string) => words.replace(/^the /, "").replace(/^channel (.) of the sheet (.*)$/, "$2 · $1");
+
 /** A mask's way from here: layer, channel, file. */
-function thread(document: ProjectDocument, mask: Mask): string[] {
-  const steps = [mask.name];
-  const layer = document.layers.find((item) => item.mask === mask.id);
-  if (layer) steps.push(`layer ${layer.name}`);
-  for (const sheet of document.sheets) {
-    for (const channel of ["r", "g", "b", "a"] as const) {
-      const source = sheet[channel];
-      const carries =
-        (source?.kind === "weight" && source.layer === layer?.id) ||
-        (source?.kind === "mask" && source.mask === mask.id);
-      if (carries) return [...steps, `${sheet.name} · ${channel.toUpperCase()}`];
-    }
-  }
+function thread({ uses }: ProjectState, mask: Mask): string[] {
+  const own = uses.filter((use) => use.used === `mask:${mask.id}`);
+  const layer = own.find((use) => use.user.startsWith("layer:"));
+  const toSheet = (use: Use) => use.user.startsWith("sheet:");
+  const sheet = (layer && uses.find((use) => use.used === layer.user && toSheet(use))) ?? own.find(toSheet);
+  const steps = [mask.name, ...(layer ? [shortened(layer.words)] : [])];
+  if (sheet) return [...steps, shortened(sheet.words)];
   if (layer) return [...steps, "no channel yet"];
-  const used = usersOf(document, mask.id);
+  const used = usersOf(uses, `mask:${mask.id}`).map(shortened);
   return [...steps, used.length > 0 ? `read by ${used.join(", ")}` : "nowhere yet: make a layer of it"];
 }

@@ -9,7 +9,7 @@ import { freeName, usersOf } from "./lines";
 
 /** What can be done with a whole mask. */
 export function MaskMenu({ mask, onTakeBack }: { mask: Mask; onTakeBack: () => void }) {
-  const { id, document } = useProject();
+  const { document, id, uses } = useProject();
   const edit = useDocument((store) => store.edit);
   const set = useView((view) => view.set);
   const [open, setOpen] = useState<"rename" | "delete" | null>(null);
@@ -24,7 +24,7 @@ export function MaskMenu({ mask, onTakeBack }: { mask: Mask; onTakeBack: () => v
     if (await edit([{ op: "copy_mask", mask: mask.id, id: own, name }])) set({ selectedMask: own, selectedLine: null });
   };
   const remove = () => {
-    if (usersOf(document, mask.id).length > 0) setOpen("delete");
+    if (usersOf(uses, `mask:${mask.id}`).length > 0) setOpen("delete");
     else void edit([{ op: "delete_mask", mask: mask.id, uses: "refuse" }]);
   };
   const out = `/api/projects/${id}/send-out/${mask.id}`;

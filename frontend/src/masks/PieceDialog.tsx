@@ -10,7 +10,7 @@ import {
   Typography,
 } from "@mui/material";
 import { useState } from "react";
-import { useVerbs } from "../api/queries";
+import { useLineKinds } from "../api/queries";
 import type { Line, Mask } from "../api/types";
 import { ChoiceToken } from "../parts/ChoiceToken";
 import { newId, useDocument, useProject } from "../state/document";
@@ -35,10 +35,11 @@ export function PieceDialog(props: PieceDialogProps) {
 
 function PieceForm({ mask, first, onClose }: PieceDialogProps) {
   const { document } = useProject();
-  const verbs = useVerbs();
+  const kinds = useLineKinds();
   const edit = useDocument((store) => store.edit);
   const set = useView((view) => view.set);
-  const stop = mask.lines.findIndex((line, i) => i >= first && (line.verb === "piece" || line.verb === "touch_up"));
+  const outside = new Set(kinds.filter((kind) => !kind.in_piece).map((kind) => kind.verb));
+  const stop = mask.lines.findIndex((line, i) => i >= first && outside.has(line.verb));
   const furthest = stop < 0 ? mask.lines.length - 1 : stop - 1;
   const [last, setLast] = useState(furthest);
   const [name, setName] = useState(() =>
@@ -48,9 +49,9 @@ function PieceForm({ mask, first, onClose }: PieceDialogProps) {
     ),
   );
   const [chosen, setChosen] = useState<Set<string>>(new Set());
-  const title = (line: Line) => verbs.find((item) => item.verb === line.verb)?.title ?? line.verb;
+  const title = (line: Line) => kinds.find((item) => item.verb === line.verb)?.title ?? line.verb;
   const numbers = mask.lines.slice(first, last + 1).flatMap((line) =>
-    numbersOf(line, verbs).map((item) => ({
+    numbersOf(line, kinds).map((item) => ({
       key: `${line.id}|${item.field}`,
       line: line.id,
       field: item.field,

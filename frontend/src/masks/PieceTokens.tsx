@@ -1,4 +1,4 @@
-import { useVerbs } from "../api/queries";
+import { useLineKinds } from "../api/queries";
 import type { Line } from "../api/types";
 import { ChoiceToken } from "../parts/ChoiceToken";
 import { NumberToken } from "../parts/NumberToken";
@@ -21,9 +21,10 @@ const HOW = [
 ];
 
 /** Which piece, how it is put to what is there, and the numbers it lets its users set. */
-export function PieceTokens({ line, tell }: { line: PieceLine; tell: Tell }) {
+export function PieceTokens({ line: any, tell }: { line: Line; tell: Tell }) {
+  const line = any as PieceLine;
   const { document } = useProject();
-  const verbs = useVerbs();
+  const kinds = useLineKinds();
   const pieces = document.pieces ?? [];
   const piece = pieces.find((item) => item.id === line.piece);
   const strength = Math.round((line.strength ?? 1) * 100);
@@ -55,9 +56,9 @@ export function PieceTokens({ line, tell }: { line: PieceLine; tell: Tell }) {
       />
       {(piece?.exposed ?? []).map((exposed) => {
         const inner = piece?.lines.find((item) => item.id === exposed.line);
-        const number = inner && numbersOf(inner, verbs).find((item) => item.field === exposed.field);
+        const number = inner && numbersOf(inner, kinds).find((item) => item.field === exposed.field);
         if (!number) return null;
-        const times = number.param?.unit === "%" ? 100 : 1;
+        const times = number.slot?.unit === "%" ? 100 : 1;
         const value = line.numbers?.[exposed.id] ?? number.value;
         const set = (v: number): Line => ({ ...line, numbers: { ...line.numbers, [exposed.id]: v / times } });
         const span = Math.max(Math.abs(number.value), 1);
@@ -67,10 +68,10 @@ export function PieceTokens({ line, tell }: { line: PieceLine; tell: Tell }) {
             <NumberToken
               label={exposed.title}
               value={Number((value * times).toFixed(4))}
-              unit={number.param?.unit ?? ""}
-              min={(number.param?.low ?? number.value - 4 * span) * times}
-              max={(number.param?.high ?? number.value + 4 * span) * times}
-              step={number.param ? number.param.step * times : Number((span / 50).toPrecision(1))}
+              unit={number.slot?.unit ?? ""}
+              min={(number.slot?.low ?? number.value - 4 * span) * times}
+              max={(number.slot?.high ?? number.value + 4 * span) * times}
+              step={number.slot ? number.slot.step * times : Number((span / 50).toPrecision(1))}
               onPreview={(v) => tell.preview(v === null ? null : set(v))}
               onCommit={(v, key) => tell.commit(set(v), key, exposed.id)}
             />

@@ -9,12 +9,12 @@ import { newId, settled, useDocument, useProject } from "../state/document";
 import { useView } from "../state/view";
 import { MONO, roles } from "../theme";
 import { trim } from "../viewport/subjects";
-import { cutOf, freeName } from "./lines";
+import { freeName } from "./lines";
 
 /** What came out: how much ground, how strong, its bands, and whether the delivered size will look the same. */
 export function Result({ mask }: { mask: Mask }) {
   const stats = useStats(`mask:${mask.id}`).data;
-  const cut = cutOf(mask);
+  const bands = useProject().bands[mask.id];
   if (!stats) return null;
   return (
     <Box component="section" aria-label={`What came out of ${mask.name}`}>
@@ -30,7 +30,7 @@ export function Result({ mask }: { mask: Mask }) {
         <span>strength</span>
         <span>1</span>
       </Box>
-      {cut && <BandList mask={mask} count={cut.count ?? 5} />}
+      {bands !== undefined && <BandList mask={mask} count={bands} />}
       <FinalCheck key={mask.id} mask={mask} />
     </Box>
   );

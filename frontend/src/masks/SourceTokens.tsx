@@ -4,7 +4,7 @@ import { ChoiceToken, type Choice } from "../parts/ChoiceToken";
 import { NumberToken } from "../parts/NumberToken";
 import { useDocument, useProject } from "../state/document";
 import { axisOf, firstBand } from "./band";
-import { cutOf, mapped } from "./lines";
+import { mapped } from "./lines";
 
 interface SourceTokensProps {
   source: Source | null;
@@ -113,7 +113,7 @@ function useReadStats(source: Source | null) {
 
 function useChoices(mask: Mask, none: string | undefined): Choice[] {
   const readings = useReadings();
-  const { document } = useProject();
+  const { document, bands: cuts } = useProject();
   return [
     ...(none ? [{ value: "none", label: none }] : []),
     ...readings.map((item) => ({
@@ -124,8 +124,7 @@ function useChoices(mask: Mask, none: string | undefined): Choice[] {
     ...document.masks
       .filter((other) => other.id !== mask.id)
       .flatMap((other) => {
-        const cut = cutOf(other);
-        const bands = Array.from({ length: cut?.count ?? 0 }, (_, k) => ({
+        const bands = Array.from({ length: cuts[other.id] ?? 0 }, (_, k) => ({
           value: `mask:${other.id}:${k}`,
           label: `${other.name}, band ${k + 1}`,
           group: "The mask",
@@ -216,8 +215,7 @@ function BandTokens({ band, reading, stats, onPreview, onCommit }: BandTokensPro
   if (!reading) return null;
   const axis = axisOf(reading, stats, band);
   const span = axis.high - axis.low;
-  const most =
-    reading.kind === "slope" ? 90 : axis.log ? 1e9 : (reading.high ?? Math.max(Math.ceil(axis.high), band.high));
+  const most = axis.log ? 1e9 : (reading.high ?? Math.max(Math.ceil(axis.high), band.high));
   const least = reading.wraps ? 0 : Math.min(Math.floor(axis.low), band.low);
   const step = axis.log
     ? Math.max(1, Math.round(band.low / 20))
@@ -266,8 +264,8 @@ function BandTokens({ band, reading, stats, onPreview, onCommit }: BandTokensPro
   if (band.high >= most && band.fade_high === 0 && !reading.wraps)
     return (
       <>
-        {token("Lower edge", "low")} or {reading.kind === "slope" ? "steeper" : "more"}, fading in over{" "}
-        {token("Lower fade", "fade_low")} in a {shape} fade,
+        {token("Lower edge", "low")} or {reading.more}, fading in over {token("Lower fade", "fade_low")} in a {shape}{" "}
+        fade,
       </>
     );
   return (

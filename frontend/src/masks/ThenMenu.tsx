@@ -1,13 +1,13 @@
 import { Box, Button, ButtonBase, ListSubheader, Menu, MenuItem, Typography } from "@mui/material";
 import { useState } from "react";
-import { useReadings, useStats, useVerbs } from "../api/queries";
-import type { Mask, VerbInfo } from "../api/types";
+import { useLineKinds, useReadings, useStats } from "../api/queries";
+import type { LineKind, Mask } from "../api/types";
 import { useDocument, useProject } from "../state/document";
 import { useTools } from "../state/tools";
 import { useView } from "../state/view";
-import { newLine } from "./lines";
+import { firstReading, isPossible, newLine, slotOf } from "./lines";
 
-const FAMILIES: { family: VerbInfo["family"]; title: string }[] = [
+const FAMILIES: { family: LineKind["family"]; title: string }[] = [
   { family: "combine", title: "Put together" },
   { family: "tone", title: "Tone" },
   { family: "area", title: "Edges and areas" },
@@ -22,18 +22,18 @@ export function ThenMenu({ mask, onPoint }: { mask: Mask; onPoint: () => void })
   const edit = useDocument((store) => store.edit);
   const set = useView((view) => view.set);
   const take = useTools((tools) => tools.take);
-  const verbs = useVerbs();
+  const kinds = useLineKinds();
   const readings = useReadings();
-  const stats = useStats("reading:slope");
+  const first = firstReading(readings);
+  const stats = useStats(first ? `reading:${first.name}` : null);
   const [anchor, setAnchor] = useState<HTMLElement | null>(null);
-  const add = async (info: VerbInfo) => {
+  const add = async (kind: LineKind) => {
     setAnchor(null);
-    const line = newLine(info, readings, stats.data, document);
+    const line = newLine(kind, readings, stats.data, document);
     if (!(await edit([{ op: "add_line", mask: mask.id, line }]))) return;
     set({ selectedLine: line.id });
-    if (line.verb === "touch_up") take({ kind: "brush", mask: mask.id, line: line.id });
+    if (slotOf(kind, "strokes")) take({ kind: "brush", mask: mask.id, line: line.id });
   };
-  const offered = (info: VerbInfo) => info.verb !== "piece" || (document.pieces ?? []).length > 0;
   return (
     <Box sx={{ display: "flex", border: "1px dashed", borderColor: "text.secondary", borderRadius: 1.3 }}>
       <ButtonBase
@@ -61,17 +61,17 @@ export function ThenMenu({ mask, onPoint }: { mask: Mask; onPoint: () => void })
         slotProps={{ list: { dense: true }, paper: { sx: { maxHeight: 460, width: 372 } } }}
       >
         {FAMILIES.flatMap(({ family, title }) => {
-          const items = verbs.filter((info) => info.family === family && offered(info));
+          const items = kinds.filter((kind) => kind.family === family && isPossible(kind, document));
           if (items.length === 0) return [];
           return [
             <ListSubheader key={family} sx={{ lineHeight: "28px" }}>
               {title}
             </ListSubheader>,
-            ...items.map((info) => (
-              <MenuItem key={info.verb} onClick={() => void add(info)}>
-                <b>{info.title}</b>
+            ...items.map((kind) => (
+              <MenuItem key={kind.verb} onClick={() => void add(kind)}>
+                <b>{kind.title}</b>
                 <Typography component="span" variant="caption" color="textSecondary" sx={{ ml: 1 }}>
-                  {info.hint}
+                  {kind.hint}
                 </Typography>
               </MenuItem>
             )),

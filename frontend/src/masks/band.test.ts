@@ -1,28 +1,16 @@
 import { describe, expect, it } from "vitest";
 import type { Band, Reading, Stats } from "../api/types";
+import { testReadings } from "../testing/state";
 import { axisOf, dragged, firstBand, handlePosition, short } from "./band";
 
+const [plain] = testReadings() as [Reading];
 const reading = (name: string, unit: string, scale: "linear" | "log"): Reading => ({
+  ...plain,
   name,
+  kind: name,
   unit,
   scale,
-  title: name,
-  family: "relief",
-  decimals: 1,
-  low: null,
-  high: null,
-  whole_ground: false,
-  sentence: "",
-  good_for: "",
-  kind: name,
-  key: name,
-  numbers_of: name,
-  own: false,
-  ramp: "grey",
-  wraps: false,
-  signed: false,
-  at_other_sizes: "agrees",
-  params: [],
+  high: name === "slope" ? 90 : null,
 });
 const stats = (low: number, high: number): Stats => ({
   name: "",

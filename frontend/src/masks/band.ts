@@ -96,7 +96,7 @@ export function firstBand(reading: Reading, stats: Stats | undefined): Band {
   return {
     ...start,
     low,
-    high: reading.kind === "slope" ? 90 : axis.log ? 1e9 : Math.ceil(axis.high),
+    high: axis.log ? 1e9 : (reading.high ?? Math.ceil(axis.high)),
     fade_low: axis.log ? 1 : tidy((axis.high - axis.low) * 0.08, axis),
   };
 }

@@ -1,32 +1,44 @@
 import { describe, expect, it } from "vitest";
-import type { Line, VerbInfo } from "../api/types";
-import { testReadings, testState } from "../testing/state";
-import { cutOf, freeName, mapped, newLine, numbersOf, parts, usersOf } from "./lines";
+import type { LineKind } from "../api/types";
+import { phrases } from "../parts/sentence";
+import { testReadings, testSlot, testState } from "../testing/state";
+import { evenEdges, freeName, isPossible, mapped, newLine, numbersOf, usersOf } from "./lines";
 
-const FRAY: VerbInfo = {
+const FRAY: LineKind = {
   verb: "fray",
   title: "Fray",
   family: "breakup",
   hint: "",
   sentence: "**Fray** its edges by {reach}, seed {seed}",
-  params: [
-    { name: "reach", title: "Reach", unit: "m", step: 0.5, decimals: 1, low: 0, high: 100, value: 16, choices: [] },
-    { name: "seed", title: "Seed", unit: "", step: 1, decimals: 0, low: 0, high: 999999, value: 1, choices: [] },
+  bound: false,
+  in_piece: true,
+  fresh: { verb: "fray", muted: false, note: "", reach: 16, seed: 1 },
+  slots: [
+    testSlot("reach", "number", { title: "Reach", unit: "m", step: 0.5, high: 100, value: 16 }),
+    testSlot("seed", "number", { title: "Seed", step: 1, high: 999999, value: 1, whole: true }),
   ],
 };
 
-const TAKE: VerbInfo = { ...FRAY, verb: "take", family: "combine", sentence: "**Take** {source}", params: [] };
+const TAKE: LineKind = {
+  ...FRAY,
+  verb: "take",
+  family: "combine",
+  sentence: "**Take** {source}",
+  fresh: { verb: "take", muted: false, note: "" },
+  slots: [testSlot("source", "source", { start: "band" })],
+};
+const USE: LineKind = { ...FRAY, verb: "use", fresh: { verb: "use" }, slots: [testSlot("which", "piece")] };
 
-const { document } = testState();
+const { document, uses } = testState();
 
 describe("a sentence", () => {
   it("falls into words, the verb, and the places of numbers", () => {
-    expect(parts(FRAY.sentence)).toEqual([
+    expect(phrases(FRAY.sentence)).toEqual([
       { kind: "bold", text: "Fray" },
       { kind: "text", text: " its edges by " },
-      { kind: "token", text: "reach" },
+      { kind: "slot", text: "reach" },
       { kind: "text", text: ", seed " },
-      { kind: "token", text: "seed" },
+      { kind: "slot", text: "seed" },
     ]);
   });
 });
@@ -75,20 +87,24 @@ describe("names and uses", () => {
     expect(freeName(["Path", "path 2"], "PATH")).toBe("PATH 3");
     expect(freeName([], "Path")).toBe("Path");
   });
-  it("names who uses a mask", () => {
-    const use = { id: "a", verb: "drift", steered: { kind: "mask", mask: "scree" } } as unknown as Line;
-    const more = {
-      ...document,
-      masks: [...document.masks, { id: "b", name: "Bracken", lines: [use] }],
-      scatters: [{ id: "s", name: "Stones", mask: "scree" }],
-    } as unknown as typeof document;
-    expect(usersOf(more, "scree")).toEqual(["mask Bracken", "layer Rock", "splat_a · B", "scattered Stones"]);
-    expect(usersOf(more, "b")).toEqual([]);
+  it("names who uses a mask, each once, and never itself", () => {
+    const own = { user: "mask:scree", used: "mask:scree", words: "the mask Scree", band: null };
+    expect(usersOf([...uses, ...uses, own], "mask:scree")).toEqual([
+      "the layer Rock",
+      "channel B of the sheet splat_a",
+    ]);
+    expect(usersOf(uses, "mask:b")).toEqual([]);
   });
-  it("knows the last line that cuts into bands", () => {
-    const cut = (id: string, count: number, muted = false) => ({ id, verb: "cut", count, muted }) as unknown as Line;
-    const lines = [cut("a", 3), cut("b", 5), cut("c", 7, true)];
-    expect(cutOf({ id: "m", name: "M", lines })?.count).toBe(5);
-    expect(cutOf({ id: "m", name: "M", lines: [] })).toBeNull();
-  });
+});
+
+it("a line that uses a piece is offered where there is one, and begins with it", () => {
+  expect(isPossible(USE, document)).toBe(false);
+  expect(isPossible(FRAY, document)).toBe(true);
+  const more = { ...document, pieces: [{ id: "hung", name: "Hung", lines: [] }] } as unknown as typeof document;
+  expect(isPossible(USE, more)).toBe(true);
+  expect(newLine(USE, testReadings(), undefined, more)).toMatchObject({ verb: "use", which: "hung" });
+});
+
+it("even bands have one edge less than there are bands", () => {
+  expect(evenEdges(4)).toEqual([0.25, 0.5, 0.75]);
 });

@@ -66,7 +66,7 @@ export function Gallery({ readings, chosen, find, onChoose }: GalleryProps) {
                     }}
                   >
                     <MapThumb
-                      subject={{ kind: "reading", name: item.name, over: item.kind === "height" }}
+                      subject={{ kind: "reading", name: item.name, over: item.ramp_all && item.above }}
                       width="100%"
                       height={50}
                       lazy

@@ -3,6 +3,7 @@ import { useStats } from "../api/queries";
 import type { Reading, Stats } from "../api/types";
 import { short } from "../masks/band";
 import { Heading } from "../parts/Card";
+import { phrases } from "../parts/sentence";
 import { MONO } from "../theme";
 import { trim } from "../viewport/subjects";
 import { PlainHistogram } from "./PlainHistogram";
@@ -15,17 +16,18 @@ export function Numbers({ reading }: { reading: Reading }) {
     const text = reading.scale === "log" ? short(value) : trim(value, reading.decimals);
     return reading.unit === "°" ? `${text}°` : `${text} ${reading.unit}`.trim();
   };
-  const heights = reading.kind === "height" || reading.kind === "altitude";
   return (
     <>
-      <Heading aside={reading.scale === "log" ? "even on the logarithm" : heights ? "line: share of ground above" : ""}>
+      <Heading
+        aside={reading.scale === "log" ? "even on the logarithm" : reading.above ? "line: share of ground above" : ""}
+      >
         How it is spread
       </Heading>
       {found && (
         <PlainHistogram
           stats={found}
           label={`Histogram of ${reading.title.toLowerCase()}`}
-          above={heights ? shareAbove(found) : undefined}
+          above={reading.above ? shareAbove(found) : undefined}
         />
       )}
       <Box sx={{ display: "grid", gridTemplateColumns: "repeat(4, 1fr)", fontSize: 12, mt: 0.5, gap: 0.5 }}>
@@ -45,10 +47,11 @@ export function Numbers({ reading }: { reading: Reading }) {
           </div>
         ))}
       </Box>
-      {typeof found?.beyond === "number" && (
+      {found?.beyond && (
         <Typography variant="body2" sx={{ mt: 0.8 }}>
-          Textures are pulled to more than twice their length on <b>{(found.beyond * 100).toFixed(1)} %</b> of the
-          ground.
+          {phrases(found.beyond).map((phrase, i) =>
+            phrase.kind === "bold" ? <b key={i}>{phrase.text}</b> : phrase.text,
+          )}
         </Typography>
       )}
     </>

@@ -6,7 +6,7 @@ import { useDocument, useProject } from "../state/document";
 
 /** The numbers of a reading as tokens; each change is saved, all keys of a token together. */
 export function ParamTokens({ reading }: { reading: Reading }) {
-  const { document } = useProject();
+  const { document, readings } = useProject();
   const edit = useDocument((store) => store.edit);
   const id = reading.numbers_of;
   const saved = document.readings?.find((item) => item.id === id);
@@ -25,7 +25,7 @@ export function ParamTokens({ reading }: { reading: Reading }) {
       ],
       { merge: key ? `reading:${id}:${param.name}` : "", what: `${param.title.toLowerCase()} of ${reading.title}` },
     );
-  const shown = reading.params.filter((param) => param.name !== "asset");
+  const shown = reading.params.filter((param) => param.kind !== "file");
   if (shown.length === 0) return null;
   return (
     <Box sx={{ display: "flex", flexWrap: "wrap", gap: "4px 12px", mt: 0.8, fontSize: 13 }}>
@@ -47,7 +47,7 @@ export function ParamTokens({ reading }: { reading: Reading }) {
             <ChoiceToken
               label={`${param.title} of ${reading.title.toLowerCase()}`}
               value={String(param.value)}
-              choices={param.kind === "choice" ? param.choices : mapChoices(document, reading)}
+              choices={param.kind === "choice" ? param.choices : mapChoices(document, readings, reading)}
               onChange={(value) => void change(param, value, false)}
             />
           )}
@@ -58,15 +58,12 @@ export function ParamTokens({ reading }: { reading: Reading }) {
 }
 
 /** Maps from 0 to 1 that can steer a reading: masks, and readings that have both ends fixed there. */
-function mapChoices(document: ReturnType<typeof useProject>["document"], reading: Reading) {
-  const own = (document.readings ?? []).filter((item) => item.kind === "strata" || item.kind === "noise");
+function mapChoices(document: ReturnType<typeof useProject>["document"], readings: Reading[], reading: Reading) {
   return [
     { value: "", label: "even" },
     ...document.masks.map((mask) => ({ value: `mask:${mask.id}`, label: mask.name, group: "Masks" })),
-    { value: "reading:strata", label: "Strata", group: "Readings" },
-    { value: "reading:noise", label: "Noise", group: "Readings" },
-    ...own
-      .filter((item) => item.id !== item.kind && item.id !== reading.name)
-      .map((item) => ({ value: `reading:${item.id}`, label: item.name ?? item.id, group: "Readings" })),
+    ...readings
+      .filter((item) => item.steers && item.name !== reading.name)
+      .map((item) => ({ value: `reading:${item.name}`, label: item.title, group: "Readings" })),
   ];
 }

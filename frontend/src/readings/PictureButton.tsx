@@ -6,6 +6,7 @@ import { FileButton } from "../parts/FileButton";
 
 interface Brought {
   asset: string;
+  kind: string;
   name: string;
 }
 
@@ -18,9 +19,9 @@ export function PictureButton({ onMade }: { onMade: (name: string) => void }) {
     setTrouble(null);
     try {
       const found = await upload<Brought>(`/api/projects/${id}/pictures`, file);
-      const own = newId("picture");
+      const own = newId(found.kind);
       const name = found.name.replace(/\.[^.]*$/, "").slice(0, 60) || "Picture";
-      const setting = { id: own, kind: "picture", name, numbers: { asset: found.asset } };
+      const setting = { id: own, kind: found.kind, name, numbers: { asset: found.asset } };
       if (await edit([{ op: "add_reading", setting }])) onMade(own);
     } catch (error) {
       setTrouble(sentence(error));

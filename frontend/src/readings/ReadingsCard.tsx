@@ -4,6 +4,7 @@ import { useNavigate } from "react-router";
 import { useReadings, useStats } from "../api/queries";
 import type { Reading } from "../api/types";
 import { firstBand } from "../masks/band";
+import { firstReading } from "../masks/lines";
 import { Card } from "../parts/Card";
 import { MoreMenu } from "../parts/MoreMenu";
 import { NameDialog } from "../parts/NameDialog";
@@ -19,8 +20,10 @@ export function ReadingsCard() {
   const readings = useReadings();
   const { subject, show } = useView();
   const [find, setFind] = useState("");
-  const [picked, setPicked] = useState(subject.kind === "reading" ? subject.name : "slope");
-  const chosen = readings.some((item) => item.name === picked) ? picked : "slope";
+  const [picked, setPicked] = useState(
+    subject.kind === "reading" ? subject.name : (firstReading(readings)?.name ?? ""),
+  );
+  const chosen = readings.some((item) => item.name === picked) ? picked : (firstReading(readings)?.name ?? "");
   const over = subject.kind === "reading" ? subject.over : true;
   useEffect(() => show({ kind: "reading", name: chosen, over }), [chosen, over, show]);
   const reading = readings.find((item) => item.name === chosen);

@@ -3,9 +3,9 @@ import { pieces } from "../viewport/ProfilePanel";
 import { readingEnds } from "../viewport/ramped";
 import { rampOf } from "../viewport/ramps";
 import { inside } from "../shelf/SurveyMap";
-import { freshStep, STEP_TITLES, WHOLE_STEPS } from "../ground/steps";
+import { newStep, placeOf } from "../ground/newStep";
 import { testMap, testReadings } from "../testing/state";
-import type { Reading, StepKind } from "../api/types";
+import type { Reading, StepInfo } from "../api/types";
 import { shareAbove } from "./Numbers";
 
 const [height, slope] = testReadings() as [Reading, Reading];
@@ -15,8 +15,10 @@ describe("the ends of a ramp", () => {
     const map = testMap("reading:x", [-2, 0, 1, 40]);
     expect(readingEnds(map, height)).toEqual([-2, 40]);
     expect(readingEnds(map, slope)).toEqual([0, 40]);
-    expect(readingEnds(map, { ...height, kind: "relative_height", signed: true })).toEqual([-40, 40]);
-    expect(readingEnds(map, { ...height, kind: "scour", low: 0 })).toEqual([0, 40]);
+    expect(readingEnds(testMap("reading:x", [0, 0, 1, 88]), slope)).toEqual([0, 60]);
+    expect(readingEnds(testMap("reading:x", [0, 0, 1, 2]), slope)).toEqual([0, 10]);
+    expect(readingEnds(map, { ...height, signed: true })).toEqual([-40, 40]);
+    expect(readingEnds(map, { ...height, low: 0, ramp_all: false })).toEqual([0, 40]);
   });
 
   it("leave out what has no value", () => {
@@ -52,12 +54,24 @@ it("a surveyed square stays inside the world", () => {
   expect(inside({ west: 3, north: 3, side: 9000 }, 1000)).toEqual({ west: 0, north: 0, side: 1000 });
 });
 
-it("every step of preparation can be begun with, and those that change the grid are known", () => {
-  const size = { rows: 100, cols: 120, width: 476, length: 396, spacing_x: 4, low: 12.4 };
-  for (const kind of Object.keys(STEP_TITLES) as StepKind[]) {
-    expect(freshStep(kind, "a", size)).toMatchObject({ id: "a", kind, muted: false });
-  }
-  expect(freshStep("crop", "a", size)).toMatchObject({ width: 476, length: 396 });
-  expect(freshStep("flatten", "a", size)).toMatchObject({ height: 12 });
-  expect(WHOLE_STEPS).toContain("turn");
+it("a new step has the numbers that its kind begins with, and those that are given", () => {
+  const kind = (name: string, fills: boolean): StepInfo => ({
+    kind: name,
+    title: name,
+    hint: "",
+    sentence: "",
+    slots: [],
+    makes_grid: false,
+    moves: false,
+    fills,
+    tool: "",
+    shows: "",
+    fresh: { kind: name, muted: false, where: [], samples: 2, angle: 55 },
+  });
+  const kinds = [kind("fill_voids", true), kind("mend_edges", false)];
+  const step = newStep(kinds, "mend_edges", { samples: 3 });
+  expect(step).toMatchObject({ kind: "mend_edges", samples: 3, angle: 55, muted: false });
+  expect(step.id).not.toBe(newStep(kinds, "mend_edges").id);
+  expect(placeOf(kinds, step)).toEqual({});
+  expect(placeOf(kinds, newStep(kinds, "fill_voids"))).toEqual({ at: 0 });
 });

@@ -4,7 +4,6 @@ import { useNavigate } from "react-router";
 import { toolKey } from "../draw/actions";
 import { useDocument, useProject } from "../state/document";
 import { useView, WAYPOINTS } from "../state/view";
-import { canWipe } from "../viewport/subjects";
 
 const LIST: [string, string][] = [
   ["1 – 8", "waypoints, Ground to Fit check"],
@@ -39,13 +38,12 @@ function focusWhenThere(selector: string, frames: number): void {
 }
 
 export function Keys() {
-  const { id, document: project, home } = useProject();
+  const { id, in_place: prepared } = useProject();
   const step = useDocument((store) => store.step);
   const go = useNavigate();
   const { mode, subject, singleKeys, set, show, hold } = useView();
   const [list, setList] = useState(false);
 
-  const prepared = canWipe(project.ground, home);
   const findReading = async () => {
     await go(`/project/${id}/readings`);
     focusWhenThere("[data-find]", 60);

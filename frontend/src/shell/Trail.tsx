@@ -26,20 +26,12 @@ const TITLES: Record<Waypoint, string> = {
 
 function useStops(): Record<Waypoint, Stop> {
   const state = useProject();
-  const { document, cautions, home } = state;
+  const { document, cautions, home, uses, gaps } = state;
   const deliveries = useDeliveries().data ?? [];
   const readings = useReadings();
   const { ground, masks, layers, sheets } = document;
-  const used = new Set([
-    ...layers.map((layer) => layer.mask),
-    ...masks.flatMap((mask) =>
-      mask.lines.map((line) => ("source" in line && line.source.kind === "mask" ? line.source.mask : "")),
-    ),
-    ...sheets.flatMap((sheet) => [sheet.r, sheet.g, sheet.b, sheet.a].map((s) => (s?.kind === "mask" ? s.mask : ""))),
-  ]);
-  const filled = (ground.steps ?? []).some((step) => step.kind === "fill_voids" && !step.muted && !step.where?.length);
-  const gaps = (ground.voids ?? 0) > 0 && !filled;
-  const unused = masks.filter((mask) => !used.has(mask.id)).length;
+  const used = new Set(uses.filter((use) => use.user !== use.used).map((use) => use.used));
+  const unused = masks.filter((mask) => !used.has(`mask:${mask.id}`)).length;
   const packing = cautions.filter((item) => item.waypoint === "packing");
   const refused = cautions.find((item) => item.waypoint === "delivery");
   const latest = deliveries[0];

@@ -1,5 +1,5 @@
 import type { RawMap } from "../api/maps";
-import type { GridInfo, ProjectState, Reading } from "../api/types";
+import type { GridInfo, ProjectState, Reading, Slot } from "../api/types";
 
 /** A 2 × 2 ground with one mask, one layer and one sheet, for tests of what is drawn and said. */
 export function testState(ground: { water?: number | null } = {}): ProjectState {
@@ -75,6 +75,14 @@ export function testState(ground: { water?: number | null } = {}): ProjectState 
     mask_keys: { scree: "m1" },
     writes: ["a1", "b1"],
     readings: testReadings(),
+    uses: [
+      { user: "layer:rock", used: "mask:scree", words: "the layer Rock", band: null },
+      { user: "sheet:splat", used: "layer:rock", words: "channel R of the sheet splat_a", band: null },
+      { user: "sheet:splat", used: "mask:scree", words: "channel B of the sheet splat_a", band: null },
+    ],
+    bands: {},
+    gaps: false,
+    in_place: false,
   };
 }
 
@@ -115,10 +123,42 @@ export function testReadings(): Reading[] {
     signed: false,
     at_other_sizes: "agrees",
     params: [],
+    ramp_high: name === "slope" ? [10, 60] : null,
+    ramp_all: name !== "flow",
+    open_end: name === "slope",
+    more: name === "slope" ? "steeper" : "more",
+    above: name === "height",
+    light: false,
+    first: name === "slope",
+    probed: name !== "flow",
+    steers: false,
   });
   return [
     reading("height", "m", "linear", null),
     reading("slope", "°", "linear", 0),
     reading("flow", "m²", "log", null),
   ];
+}
+
+/** A slot of a sentence with nothing special about it. */
+export function testSlot(name: string, kind: Slot["kind"], more: Partial<Slot> = {}): Slot {
+  return {
+    name,
+    kind,
+    title: name,
+    unit: "",
+    step: 0.01,
+    decimals: 2,
+    low: 0,
+    high: 1,
+    value: 0,
+    whole: false,
+    choices: [],
+    none: "",
+    some: "",
+    start: "",
+    lead: "",
+    where: null,
+    ...more,
+  };
 }

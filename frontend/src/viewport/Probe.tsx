@@ -38,7 +38,8 @@ function reading(name: string, readings: Reading[]): Row {
 
 /** What is worth reading off under the pointer, for each subject. */
 function rowsOf(subject: Subject, state: ProjectState, readings: Reading[]): Row[] {
-  const rows = [reading("height", readings), reading("slope", readings)];
+  const always = readings.filter((item) => item.probed).map((item) => item.name);
+  const rows = always.map((name) => reading(name, readings));
   const { document } = state;
   const weights = () =>
     [{ id: "base", name: document.base.name }, ...document.layers].map((layer) => ({
@@ -52,7 +53,7 @@ function rowsOf(subject: Subject, state: ProjectState, readings: Reading[]): Row
     case "ground":
       return rows;
     case "reading":
-      if (subject.name !== "height" && subject.name !== "slope") rows.push(reading(subject.name, readings));
+      if (!always.includes(subject.name)) rows.push(reading(subject.name, readings));
       return rows;
     case "mask": {
       const mask = document.masks.find((item) => item.id === subject.id);

@@ -1,13 +1,11 @@
 import { Segments } from "../parts/Segments";
 import { useProject } from "../state/document";
 import { useView } from "../state/view";
-import { canWipe } from "./subjects";
 
 /** The ways in which the current subject can be looked at. */
 export function SubjectChoices() {
   const { subject, show } = useView();
-  const { document, home } = useProject();
-  const prepared = canWipe(document.ground, home);
+  const { in_place: prepared } = useProject();
   switch (subject.kind) {
     case "ground":
       return (

@@ -2,7 +2,6 @@ import type { RawMap } from "../api/maps";
 import type { ProjectState, Reading } from "../api/types";
 import { short } from "../masks/band";
 import type { Subject } from "../state/view";
-import { cutOf } from "../masks/lines";
 import { AMBER, GENTIAN, rampOf, RAMPS, rgb, ROWAN, WATER, type Palette, type Rgb } from "./ramps";
 import { ends, ramped, readingEnds } from "./ramped";
 import { beforeName } from "./subjects";
@@ -121,9 +120,8 @@ function grey(map: RawMap, channel = 0, lift = false): ImageData {
 
 /** How many bands a mask is shown in: those it is cut into, else five. */
 function bandsOf(state: ProjectState, id: string): { count: number; cut: boolean } {
-  const mask = state.document.masks.find((item) => item.id === id);
-  const cut = mask && cutOf(mask);
-  return { count: cut?.count ?? 5, cut: cut !== undefined && cut !== null };
+  const count = state.bands[id];
+  return { count: count ?? 5, cut: count !== undefined };
 }
 
 /** A mask in as many plain colours as it has bands, dark to bright. */
@@ -241,13 +239,13 @@ export function paint(
       const map = maps(`reading:${subject.name}`);
       const declared = readings.find((item) => item.name === subject.name);
       const [low, high] = readingEnds(options.whole?.(map.name) ?? map, declared);
-      const shade = subject.over && declared?.kind !== "shade" ? maps("reading:shade") : null;
+      const shade = subject.over && !declared?.light ? maps("reading:shade") : null;
       const name = rampOf(declared?.ramp ?? "grey", declared?.signed ?? false, options.palette ?? "own");
       const image = ramped(map, name, low, high, declared?.scale === "log", shade);
       const unit = declared?.unit ?? "";
       const decimals = declared?.scale === "log" ? 0 : Math.min(declared?.decimals ?? 0, unit === "1/m" ? 4 : 2);
       const legend = { ramp: name, low: number(low, unit, decimals), high: number(high, unit, decimals) };
-      return single(image, legend, shade !== null || declared?.kind === "shade");
+      return single(image, legend, shade !== null || declared?.light === true);
     }
     case "mask": {
       const mask = maps(`mask:${subject.id}`);

@@ -63,16 +63,15 @@ function nearlyAll(map: RawMap): [number, number] {
 
 /** The values at both ends of a reading's ramp. Signed readings are coloured evenly about 0. */
 export function readingEnds(map: RawMap, reading: Reading | undefined): [number, number] {
-  if (!reading || reading.kind === "height") return ends(map);
-  if (reading.kind === "slope") return [0, Math.min(60, Math.max(ends(map)[1], 10))];
-  if (reading.kind === "texture_stretch") return [1, 3];
+  if (!reading) return ends(map);
   if (reading.signed && reading.low === null) {
     const [low, high] = nearlyAll(map);
     const far = Math.max(Math.abs(low), Math.abs(high)) || 1;
     return [-far, far];
   }
-  // Occlusion seldom comes near 1: its ramp ends where nearly all of it does.
-  if (reading.ramp === "shelter") return [0, Math.max(nearlyAll(map)[1], 0.05)];
-  const [low, high] = reading.scale === "log" ? ends(map) : nearlyAll(map);
-  return [reading.low ?? low, Math.max(reading.high ?? high, (reading.low ?? low) + 1e-9)];
+  const [low, high] = reading.scale === "log" || reading.ramp_all ? ends(map) : nearlyAll(map);
+  const [least, most] = reading.ramp_high ?? [];
+  const top =
+    least === undefined || most === undefined ? (reading.high ?? high) : Math.min(Math.max(high, least), most);
+  return [reading.low ?? low, Math.max(top, (reading.low ?? low) + 1e-9)];
 }

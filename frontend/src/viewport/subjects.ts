@@ -1,4 +1,4 @@
-import type { GridInfo, Ground, ProjectState, Reading } from "../api/types";
+import type { Ground, ProjectState, Reading } from "../api/types";
 import type { Subject } from "../state/view";
 
 /** The names of the maps that a subject is painted from. */
@@ -167,15 +167,4 @@ export function fileEnds(ground: Ground): [number, number] {
     return [a.metres + (low - a.stored) * per, a.metres + (high - a.stored) * per];
   }
   return ground.heights === "stored" ? [low, high] : [ground.low ?? 0, ground.high ?? 0];
-}
-
-/** Whether the ground can be wiped against what it was: both must be the same place, and differ. */
-export function canWipe(ground: Ground, home: GridInfo): boolean {
-  const active = (ground.steps ?? []).filter((step) => !step.muted);
-  const width = (ground.cols - 1) * (ground.spacing_x ?? 1);
-  return (
-    active.length > 0 &&
-    Math.abs(width - home.width) < 1e-6 * home.width &&
-    !active.some((step) => step.kind === "turn" || step.kind === "crop")
-  );
 }

@@ -16,8 +16,6 @@ from zigzag_meadow.core.formats.png_stream import PngWriter
 from zigzag_meadow.core.grid import Grid
 from zigzag_meadow.core.ground.findings import find_all
 from zigzag_meadow.core.ground.terraces import stair_steps
-from zigzag_meadow.core.ground.voids import fill_voids
-from zigzag_meadow.core.layers.quantise import quantise_weights
 from zigzag_meadow.core.masks.strokes import parse_strokes, strokes_as_bytes
 from zigzag_meadow.core.project.check import parse_project
 from zigzag_meadow.core.project.document import Project
@@ -25,7 +23,9 @@ from zigzag_meadow.core.readings.catalogue import READINGS
 from zigzag_meadow.core.readings.depressions import fill_depressions
 from zigzag_meadow.core.readings.flow import directions
 from zigzag_meadow.core.resample import How, resample
+from zigzag_meadow.core.rounding import quantise_weights
 from zigzag_meadow.core.stripes import Stripes
+from zigzag_meadow.core.voids import fill_voids
 
 __all__ = ["warm_up"]
 
@@ -128,7 +128,7 @@ def warm_up() -> None:
             evaluation.map(f"reading:{name}")
         for rows, cols in ((SIZE // 2, SIZE // 2), (SIZE, SIZE), (2 * SIZE, 2 * SIZE)):
             evaluation.map("mask:m", evaluation.home.resized(rows, cols))
-        find_all(evaluation.ground(evaluation.graph.stage().ground), evaluation.home, stripes)
+        find_all(evaluation.whole(evaluation.graph.stage().ground), evaluation.home, stripes)
         (place / "out").mkdir()
         deliver(evaluation, make_plan(project, evaluation.ends()), place / "out", stripes, lambda share, text: None)
     heights = values.astype(np.float32)

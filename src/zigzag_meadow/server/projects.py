@@ -19,7 +19,7 @@ from django.db.models.functions import Cast
 from django.utils import timezone
 from pydantic import ValidationError
 
-from zigzag_meadow.core.delivery.plan import nearest_pair
+from zigzag_meadow.core.delivery.sizes import nearest_pair
 from zigzag_meadow.core.errors import Conflict, NotFound
 from zigzag_meadow.core.ground.diagnose import Inspection
 from zigzag_meadow.core.project.adopt import file_fields

@@ -6,15 +6,16 @@ from dataclasses import dataclass
 from typing import Literal
 
 from zigzag_meadow.core.errors import BadDocument, BadNumber, IllegalSize, MeadowError, WrongFormat
-from zigzag_meadow.core.formats.limits import LONGEST_SIDE, SHORTEST_SIDE
 from zigzag_meadow.core.formats.names import file_stem
 from zigzag_meadow.core.grid import Grid
 from zigzag_meadow.core.layers.scatter import densest
-from zigzag_meadow.core.project.document import Project, Scatter, Sheet
+from zigzag_meadow.core.project.document import Project, Sheet
+from zigzag_meadow.core.project.features import Scatter
+from zigzag_meadow.core.project.uses import uses
 from zigzag_meadow.core.targets.encode import SignedStep, signed_step
-from zigzag_meadow.core.targets.rules import Layout, Target, target
+from zigzag_meadow.core.targets.rules import BlockLayout, Target, target
 
-__all__ = ["Caution", "Item", "Plan", "block_layout", "cautions", "legal_pairs", "make_plan", "nearest_pair"]
+__all__ = ["Caution", "Item", "Plan", "block_layout", "cautions", "make_plan"]
 
 
 @dataclass(frozen=True, slots=True)
@@ -48,8 +49,8 @@ class Plan:
     project: Project
     target: Target
     grid: Grid
-    layout_x: Layout
-    layout_y: Layout
+    layout_x: BlockLayout
+    layout_y: BlockLayout
     coding: SignedStep
     ends: tuple[float, float]
     items: tuple[Item, ...]
@@ -69,7 +70,7 @@ class Caution:
     short: str
 
 
-def block_layout(chosen: Target, rows: int, cols: int) -> tuple[Layout, Layout]:
+def block_layout(chosen: Target, rows: int, cols: int) -> tuple[BlockLayout, BlockLayout]:
     """(layout across, layout down) with the same patches on both axes and the fewest blocks.
 
     Raises :class:`IllegalSize` with the nearest sizes that are legal.
@@ -84,37 +85,6 @@ def block_layout(chosen: Target, rows: int, cols: int) -> tuple[Layout, Layout]:
             near = ", ".join(str(n) for n in chosen.nearest_sizes(size))
             raise IllegalSize(f"{chosen.title} does not take {size} {side}. Nearest: {near}.", field=side)
     raise IllegalSize(f"{chosen.title} takes {cols} and {rows}, but no patch size serves both.", field="rows")
-
-
-def legal_pairs(chosen: Target, home: Grid) -> list[tuple[int, int]]:
-    """(rows, columns) the target takes for a ground of these proportions, smallest first.
-
-    Both sides share their patches. Pairs within 2 % of the proportions, or, where there are none, the nearest of
-    every size: spacing then differs a little between the axes, which the import note says.
-    """
-    tall = home.rows > home.cols
-    ratio = (min(home.rows, home.cols) - 1) / (max(home.rows, home.cols) - 1)
-    near: list[tuple[int, int]] = []
-    rough: list[tuple[int, int]] = []
-    for long in chosen.legal_sizes():
-        if not 64 <= long <= LONGEST_SIDE:
-            continue
-        ideal = (long - 1) * ratio
-        cells = {layout.patch * layout.patches for layout in chosen.layouts(long)}
-        shorts = [c * min(max(round(ideal / c), 1), chosen.most_blocks) for c in sorted(cells)]
-        short = min(shorts, key=lambda n: abs(n - ideal)) + 1
-        if short < SHORTEST_SIDE:
-            continue
-        pair = (long, short) if tall else (short, long)
-        rough.append(pair)
-        if abs(short - 1 - ideal) <= 0.02 * ideal:
-            near.append(pair)
-    return near or rough
-
-
-def nearest_pair(chosen: Target, home: Grid) -> tuple[int, int]:
-    """The legal (rows, columns) nearest to the ground's own size."""
-    return min(legal_pairs(chosen, home), key=lambda p: abs(p[0] - home.rows) + abs(p[1] - home.cols))
 
 
 def _file_name(project: Project, size: str, map_name: str, ending: str) -> str:
@@ -183,16 +153,16 @@ _SHORT: dict[type[MeadowError], str] = {
 def cautions(project: Project) -> list[Caution]:
     """What an artist should know before delivering: empty channels, weights nobody packed, too many layers."""
     found: list[Caution] = []
-    packed: set[str] = set()
+    packed = {
+        use.used.partition(":")[2] for use in uses(project) if use.user.startswith("sheet:") and "layer:" in use.used
+    }
     for sheet in project.sheets:
-        kinds = [sheet.source(channel) for channel in sheet.channels]
-        for channel, source in zip(sheet.channels, kinds, strict=True):
+        for channel in sheet.channels:
+            source = sheet.source(channel)
             if source is None:
                 text = f"Channel {channel.upper()} of {sheet.name} is empty: whoever reads it finds black."
                 found.append(Caution("packing", text, "empty channels"))
-            elif source.kind == "weight":
-                packed.add(source.layer)
-            elif source.kind in ("base", "rest"):
+            elif source.kind == "rest":
                 packed.add("base")
     found += [
         Caution("packing", f"The weight of {item.name} is in no channel.", "weights unpacked")

@@ -26,6 +26,7 @@ from zigzag_meadow.core.evaluate.engine import Evaluation
 from zigzag_meadow.core.evaluate.scattered import points_key, scatter_points
 from zigzag_meadow.core.formats.png_stream import PngWriter
 from zigzag_meadow.core.grid import TILE, Window
+from zigzag_meadow.core.rounding import quantise_mask
 from zigzag_meadow.core.stripes import Stripes
 
 __all__ = ["MANIFEST", "NOTE_JSON", "deliver", "zip_delivery"]
@@ -147,9 +148,7 @@ def _open(plan: Plan, item: Item, folder: Path, stripes: Stripes) -> Any:
 
 def _block(evaluation: Evaluation, plan: Plan, item: Item, band: Window) -> tuple[NDArray[Any], int]:
     if item.scatter is not None:
-        density = evaluation.map(f"scatter:{item.scatter.id}", plan.grid, band)
-        full = 2**item.bits - 1
-        return np.floor(density * full + 0.5).astype(np.uint8 if item.bits == 8 else np.uint16), 0
+        return quantise_mask(evaluation.map(f"scatter:{item.scatter.id}", plan.grid, band), item.bits), 0
     if item.sheet is None:
         return plan.coding.encode(evaluation.above_base(plan.grid, band), evaluation.project.ground.base)
     block = evaluation.map(f"sheet:{item.sheet.id}", plan.grid, band)
@@ -179,7 +178,7 @@ def _picture(means: NDArray[np.float64], stripes: Stripes) -> str:
     with tempfile.TemporaryDirectory() as place:
         path = Path(place) / "legend.png"
         with PngWriter(path, means.shape[0], means.shape[1], 1, 8, stripes) as png:
-            png.write(np.floor(means * 255 + 0.5).astype(np.uint8))
+            png.write(quantise_mask(means.astype(np.float32)))
         return "data:image/png;base64," + base64.b64encode(path.read_bytes()).decode("ascii")
 
 

@@ -1,14 +1,13 @@
 """The one way from a document and a map's name to an array.
 
-Maps are made in 512² tiles anchored at the grid's first sample. Local operations ask for what they need of their
-inputs, margin included; whole-ground ones run once and are sampled.
+Maps are made in 512² tiles anchored at the grid's first sample. Operations say what they need of other maps (see
+:mod:`zigzag_meadow.core.nodes.operation`); here it is gathered, handed to their arithmetic, and held.
 """
 
 from __future__ import annotations
 
-import threading
-from collections.abc import Callable, Iterator
-from contextlib import AbstractContextManager, contextmanager
+from collections.abc import Callable
+from contextlib import nullcontext
 from dataclasses import dataclass, field
 from pathlib import Path
 from typing import Any
@@ -18,74 +17,39 @@ from numpy.typing import NDArray
 
 from zigzag_meadow.core.crew import Crew
 from zigzag_meadow.core.errors import BadNumber
-from zigzag_meadow.core.evaluate.board import Task, WorkBoard
+from zigzag_meadow.core.evaluate.board import WorkBoard
 from zigzag_meadow.core.evaluate.cache import DiskStore, TileCache, raise_if
 from zigzag_meadow.core.evaluate.graph import Graph
-from zigzag_meadow.core.evaluate.nodes import Node, held_key
-from zigzag_meadow.core.evaluate.op_ground import GROUND_OPERATIONS, SLOW_STEPS, step_bytes
-from zigzag_meadow.core.evaluate.op_local import LOCAL_OPERATIONS
-from zigzag_meadow.core.evaluate.op_masks import MASK_OPERATIONS, POINTWISE, STACKS
-from zigzag_meadow.core.evaluate.op_recipes import RECIPE_OPERATIONS
-from zigzag_meadow.core.evaluate.op_runs import RUN_BYTES, RUN_OPERATIONS, RUNS
+from zigzag_meadow.core.evaluate.locks import Locks
 from zigzag_meadow.core.evaluate.room import WorkRoom
 from zigzag_meadow.core.formats.desk import Desk, at_once
-from zigzag_meadow.core.grid import REFERENCE_LONG_SIDE, TILE, Grid, Window, whole_ground_grid
+from zigzag_meadow.core.grid import REFERENCE_LONG_SIDE, TILE, Grid, Window
+from zigzag_meadow.core.nodes.ground import ends_of
+from zigzag_meadow.core.nodes.node import Node, held_key
+from zigzag_meadow.core.nodes.operation import (
+    ALL,
+    AllOf,
+    Cost,
+    EveryTile,
+    Here,
+    Local,
+    Need,
+    OnWindow,
+    Tell,
+    Tiles,
+    Unfolding,
+    WholeGround,
+)
 from zigzag_meadow.core.project.document import Project
-from zigzag_meadow.core.resample import resample
 from zigzag_meadow.core.stripes import Cancel, Stripes
 
 __all__ = ["Engine", "Evaluation"]
 
 Array = NDArray[Any]
 F32 = NDArray[np.float32]
-Mask = NDArray[np.bool_]
 AssetPath = Callable[[str], Path]
-Operation = Callable[["Evaluation", Node, Grid, Window], Array]
-_OPERATIONS: dict[str, Operation] = {
-    **LOCAL_OPERATIONS,
-    **RUN_OPERATIONS,
-    **MASK_OPERATIONS,
-    **RECIPE_OPERATIONS,
-}
-
-
-_LOOK_SECONDS = 0.05
-WHOLE = "whole"
-"""The part of a stage of the ground that is all of it."""
 DEEP = 24
 """After so many operations one upon the other the next begins anew from what lies below."""
-
-
-class _Locks:
-    """One lock a key, kept while somebody holds or waits for it."""
-
-    def __init__(self) -> None:
-        self._guard = threading.Lock()
-        self._locks: dict[str, tuple[threading.Lock, int]] = {}
-
-    @contextmanager
-    def hold(self, key: str, cancel: Cancel | None) -> Iterator[None]:
-        """Hold the lock of a key. Raises :class:`Cancelled` when ``cancel`` turns true while waiting."""
-        with self._guard:
-            lock, users = self._locks.get(key, (threading.Lock(), 0))
-            self._locks[key] = (lock, users + 1)
-        try:
-            while not lock.acquire(timeout=_LOOK_SECONDS):
-                raise_if(cancel)
-            try:
-                yield
-            finally:
-                lock.release()
-        finally:
-            self._leave(key)
-
-    def _leave(self, key: str) -> None:
-        with self._guard:
-            lock, users = self._locks[key]
-            if users == 1:
-                del self._locks[key]
-            else:
-                self._locks[key] = (lock, users - 1)
 
 
 @dataclass(frozen=True)
@@ -105,7 +69,7 @@ class Engine:
     """Memory for long work on whole grounds."""
     desk: Desk = at_once
     """Where files from elsewhere are read."""
-    locks: _Locks = field(default_factory=_Locks)
+    locks: Locks = field(default_factory=Locks)
 
     def evaluation(
         self, project: Project, *, cancel: Cancel | None = None, keep: bool = True, owner: str = "", draft: bool = False
@@ -155,14 +119,29 @@ class Evaluation:
         """What identifies a map's content: equal keys, equal bytes."""
         return held_key(self.graph.named(name), grid or self.home, "map")
 
+    def ends(self) -> tuple[float, float]:
+        """Lowest and highest height of the prepared ground in metres."""
+        low, high = self.whole(ends_of(self.graph.stage().ground).node)
+        base = self.project.ground.base
+        return float(low) + base, float(high) + base
+
+    def above_base(self, grid: Grid, window: Window) -> F32:
+        """Heights above the ground's base (:attr:`Ground.base`), which keep digits that high ground would lose."""
+        return self.window(self.graph.reading("height", lifted=False), grid, window)
+
+    def as_draft(self) -> Evaluation:
+        """The same document on a much smaller ground."""
+        return Evaluation(self.engine, self.project, self.cancel, self._keep, self._owner, draft=True)
+
+    # Windows and tiles ------------------------------------------------------------------------------------------
+
     def window(self, node: Node, grid: Grid, window: Window, encode: Callable[[Array], Array] | None = None) -> Array:
         """``node`` on any window inside ``grid``, put together from tiles (each through ``encode``, if given)."""
         if window != window.clipped(grid.rows, grid.cols):
             raise BadNumber(f"The window {window} must lie inside the grid of {grid.rows} × {grid.cols} samples.")
-        i0, i1 = window.row0 // TILE, (window.row1 - 1) // TILE
-        j0, j1 = window.col0 // TILE, (window.col1 - 1) // TILE
-        stack = node.op in STACKS
-        tiles = [(i, j) for i in range(i0, i1 + 1) for j in range(j0, j1 + 1)]
+        node = self._unfolded(node)
+        stack = _local(node).stacked
+        tiles = _tiles_over(window)
         insides = [_overlap(grid.tile_window(i, j), window) for i, j in tiles]
         pieces: list[Array | None] = [None] * len(tiles)
 
@@ -176,44 +155,67 @@ class Evaluation:
         else:
             self.engine.crew.each(len(tiles), make)
         made = [piece for piece in pieces if piece is not None]
-        if len(made) == 1:
-            return made[0]
-        shape = (made[0].shape[0], *window.shape) if stack else (*window.shape, *made[0].shape[2:])
-        out = np.empty(shape, made[0].dtype)
-        for inside, piece in zip(insides, made, strict=True):
-            rows = slice(inside.row0 - window.row0, inside.row1 - window.row0)
-            cols = slice(inside.col0 - window.col0, inside.col1 - window.col0)
-            out[(slice(None), rows, cols) if stack else (rows, cols)] = piece
-        return out
+        return made[0] if len(made) == 1 else _joined(made, insides, window, stack)
 
-    def as_draft(self) -> Evaluation:
-        """The same document on a much smaller ground."""
-        return Evaluation(self.engine, self.project, self.cancel, self._keep, self._owner, draft=True)
+    def tile(self, node: Node, grid: Grid, i: int, j: int) -> Array:
+        """One tile of a local operation."""
+        raise_if(self.cancel)
+        if node.depth > DEEP and not self._has_tile(node, grid, i, j):
+            self._from_below(node, grid, i, j)
+        return self.held(node, grid, f"{i}_{j}", lambda: self._made(node, grid, grid.tile_window(i, j)))
 
-    def task(self, key: str, title: str) -> AbstractContextManager[tuple[Task, Cancel]]:
-        """Long work of this evaluation on the board, to be told of its share done and stopped."""
-        return self.engine.board.task(key, self._owner, title, self.cancel)
+    def _unfolded(self, node: Node) -> Node:
+        while isinstance(node.op, Unfolding):
+            node = node.op.unfold(node, *[self._fetched(need) for need in node.op.needs(node)])
+        return node
 
-    def part(self, node: Node, grid: Grid, window: Window) -> Array:
+    def _made(self, node: Node, grid: Grid, window: Window) -> Array:
+        """A window inside one tile, made now."""
+        op = _local(node)
+        found = [self._fetched(need) for need in op.needs(node, grid, window)]
+        return op.make(Here(grid, window, node.home, self.engine.stripes, self.cancel), node.params, *found)
+
+    def _fetched(self, need: Need, tell: Tell | None = None, cancel: Cancel | None = None) -> Any:
+        if need is None:
+            return None
+        if isinstance(need, OnWindow):
+            fetch = self._passing if need.passing else self.window
+            return fetch(need.node, need.grid, need.window)
+        if isinstance(need, AllOf):
+            light = need.passing and self._is_light(need.node)
+            return self._sooner_made(need.node) if light else self.whole(need.node, need.plane)
+        if isinstance(need, EveryTile):
+            return self._every_tile(need, tell, cancel)
+        path = self.engine.asset_path(need.asset)
+        if need.foreign:
+            return self.engine.desk(need.reader, path, *need.arguments, cancel=self.cancel)
+        return need.reader(path, *need.arguments)
+
+    def _passing(self, node: Node, grid: Grid, window: Window) -> Array:
         """``node`` on a window inside one tile, for an operation that needs nothing around it.
 
         At final sizes, and for unsaved states, what is made sample by sample is not kept between lines: it is quicker
         made than stored.
         """
+        node = self._unfolded(node)
         passing = not self._keep or max(grid.rows, grid.cols) > REFERENCE_LONG_SIDE
-        if node.op not in POINTWISE or not passing or node.depth % DEEP == 0:
+        if not _local(node).by_sample or not passing or node.depth % DEEP == 0:
             return self.window(node, grid, window)
         held = self.engine.cache.peek(_tile_key(node, grid, window.row0 // TILE, window.col0 // TILE))
         if held is not None and held.shape[-2:] == window.shape:
             return held
         raise_if(self.cancel)
-        return _OPERATIONS[node.op](self, node, grid, window)
+        return self._made(node, grid, window)
 
-    def tile(self, node: Node, grid: Grid, i: int, j: int) -> Array:
-        raise_if(self.cancel)
-        if node.depth > DEEP and not self._has_tile(node, grid, i, j):
-            self._from_below(node, grid, i, j)
-        return self.held(node, grid, f"{i}_{j}", lambda: _OPERATIONS[node.op](self, node, grid, grid.tile_window(i, j)))
+    def _every_tile(self, need: EveryTile, tell: Tell | None, cancel: Cancel | None) -> Tiles:
+        node, grid = self._unfolded(need.node), need.grid
+        tiles = _tiles_over(grid.whole)
+        for done, (i, j) in enumerate(tiles, 1):
+            raise_if(cancel or self.cancel)
+            window = grid.tile_window(i, j)
+            yield window, self._made(node, grid, window)
+            if tell is not None:
+                tell(done / len(tiles))
 
     def _has_tile(self, node: Node, grid: Grid, i: int, j: int) -> bool:
         key = _tile_key(node, grid, i, j)
@@ -223,136 +225,91 @@ class Evaluation:
         """Make every so many of the operations below a node first, deepest first.
 
         One operation asks for the next: a recipe of hundreds of lines would nest as deep as it is long. Below a
-        whole-ground run only other runs are made, on their own grids.
+        whole-ground operation only others of its kind are made, on their own grids.
         """
         stack = [(n, False) for n in node.inputs]
         seen: set[tuple[str, bool]] = set()
-        found: dict[str, Node] = {}
+        first: dict[str, Node] = {}
         while stack:
             n, under = stack.pop()
             if (n.key, under) in seen or n.depth < DEEP:
                 continue
             seen.add((n.key, under))
-            if n.op in RUNS:
-                found[n.key], under = n, True
-            elif n.depth % DEEP == 0 and not under:
+            if isinstance(n.op, WholeGround):
+                first[n.key], under = n, True
+            elif n.depth % DEEP == 0 and not under and isinstance(n.op, Local):
                 if self._has_tile(n, grid, i, j):
                     continue
-                found[n.key] = n
+                first[n.key] = n
             stack += [(below, under) for below in n.inputs]
-        for n in sorted(found.values(), key=lambda n: n.depth):
-            if n.op in RUNS:
-                self.plane(n, RUNS[n.op][0][0])
+        for n in sorted(first.values(), key=lambda n: n.depth):
+            if isinstance(n.op, WholeGround):
+                self.whole(n)
             else:
                 self.tile(n, grid, i, j)
 
+    # Whole-ground operations ------------------------------------------------------------------------------------
+
+    def whole(self, node: Node, plane: str | None = None) -> Array:
+        """One result of a whole-ground operation (by default its first), on its own grid: from memory, disk or
+        computed now."""
+        op = _whole(node)
+        grid, name = op.grid(node), plane or op.planes[0]
+        return self.held(node, grid, name, lambda: self._planes(node, grid)[name])
+
+    def _planes(self, node: Node, grid: Grid) -> dict[str, Array]:
+        op = _whole(node)
+        cost = op.cost(node, grid)
+        if not cost.long:
+            return self._worked(node, grid, cost, None, self.cancel)
+        key = held_key(node, grid, "run")
+        with self.engine.locks.hold(key, self.cancel):
+            kept = {name: self._kept(held_key(node, grid, name)) for name in op.planes}
+            if all(value is not None for value in kept.values()):
+                return {name: value for name, value in kept.items() if value is not None}
+            raise_if(self.cancel)
+            with self.engine.board.task(key, self._owner, cost.title, self.cancel, cost.bytes) as (task, cancel):
+                made = self._worked(node, grid, cost, task.tell, cancel)
+            store = self.engine.cache if self._keep else self.engine.scratch
+            for name, value in made.items():
+                store.offer(held_key(node, grid, name), value)
+                if self.engine.disk and self._keep:
+                    self.engine.disk.save(held_key(node, grid, name), value)
+            return made
+
+    def _worked(self, node: Node, grid: Grid, cost: Cost, tell: Tell | None, cancel: Cancel | None) -> dict[str, Array]:
+        """All results, made now: what is needed is gathered first, then room for the work is taken."""
+        op = _whole(node)
+        raise_if(cancel)
+        found = [self._fetched(need, tell, cancel) for need in op.needs(node, grid)]
+        more = {} if tell is None else {"tell": tell}
+        here = Here(grid, grid.whole, node.home, self.engine.stripes, cancel, **more)
+        with self.engine.room.take(cost.bytes, cost.title, cancel) if cost.bytes else nullcontext():
+            made = op.make(here, node.params, *found)
+        return made if isinstance(made, dict) else {ALL: made}
+
+    def _is_light(self, node: Node) -> bool:
+        grid = _whole(node).grid(node)
+        return _whole(node).cost(node, grid).light and self.engine.cache.peek(held_key(node, grid, ALL)) is None
+
+    def _sooner_made(self, node: Node) -> Array:
+        """What is quickly made again is not held: of a chain of quick steps only the last holds a whole ground."""
+        grid = _whole(node).grid(node)
+        return self._worked(node, grid, _whole(node).cost(node, grid), None, self.cancel)[ALL]
+
+    # What is held -----------------------------------------------------------------------------------------------
+
     def held(self, node: Node, grid: Grid, part: str, compute: Callable[[], Array]) -> Array:
-        """A part of what ``node`` is on ``grid`` (a tile, an end, a table), from memory or computed now."""
+        """A part of what ``node`` is on ``grid`` (a tile, a plane), from memory or computed now."""
         key = held_key(node, grid, part)
         if self._keep:
             return self.engine.cache.get(key, compute, self.cancel)
         saved = self.engine.cache.peek(key)
         return self.engine.scratch.get(key, compute, self.cancel) if saved is None else saved
 
-    def ground(self, node: Node) -> F32:
-        """A stage of the ground, whole, in metres on its own home grid."""
-
-        def make() -> Array:
-            raise_if(self.cancel)
-            if node.op != "prepare" or node.params["kind"] not in SLOW_STEPS:
-                return GROUND_OPERATIONS[node.op](self, node, None, self.cancel)
-            found = self._from_disk(held_key(node, node.grid, WHOLE))
-            if found is not None:
-                return found
-            title = SLOW_STEPS[node.params["kind"]]
-            need = step_bytes(node)
-            with self.engine.board.task(node.key, self._owner, title, self.cancel, need) as (task, cancel):
-                value = GROUND_OPERATIONS[node.op](self, node, task.tell, cancel)
-            self._to_disk(held_key(node, node.grid, WHOLE), value)
-            return value
-
-        return self.held(node, node.grid, WHOLE, make)
-
-    def before(self, node: Node) -> F32:
-        """A stage that the next one is made of. What is quickly made again is not held, unless it is already: of a
-        chain of quick steps only the last holds a whole ground."""
-        quick = node.op == "prepare" and node.params["kind"] not in SLOW_STEPS
-        held = self.engine.cache.peek(held_key(node, node.grid, WHOLE))
-        if not quick or held is not None:
-            return self.ground(node)
-        raise_if(self.cancel)
-        return GROUND_OPERATIONS[node.op](self, node, None, self.cancel)
-
-    def heights(self, node: Node, grid: Grid) -> F32:
-        """A stage of the ground, whole, on ``grid``; metres above the base of the ground."""
-        whole = self.ground(node)
-        return whole if grid == node.grid else resample(whole, node.grid, grid)
-
-    def gaps(self, node: Node, grid: Grid) -> Mask | None:
-        """Where a stage of the ground (its filled form) has no height, on ``grid``; None where it has no gaps."""
-        if node.op != "solid":
-            return None
-        ground = node.inputs[0]
-
-        def make() -> Array:
-            void = np.isnan(self.ground(ground))
-            return (
-                void if grid == ground.grid else resample(void.astype(np.float32), ground.grid, grid, "nearest") > 0.5
-            )
-
-        found: Mask = self.held(node, grid, "gaps", make)
-        return found
-
-    def room(self, need: int, what: str) -> AbstractContextManager[None]:
-        """``need`` bytes for work on a whole ground beyond its inputs: waited for, and refused where it is more than
-        may be used."""
-        return self.engine.room.take(need, what, self.cancel)
-
-    def ends(self) -> tuple[float, float]:
-        """Lowest and highest height of the prepared ground in metres."""
-        node = self.graph.stage().ground
-        found = self.held(node, node.grid, "ends", lambda: _ends(self.ground(node)))
-        base = self.project.ground.base
-        return float(found[0]) + base, float(found[1]) + base
-
-    def above_base(self, grid: Grid, window: Window) -> F32:
-        """Heights above the ground's base (:attr:`Ground.base`), which keep digits that high ground would lose."""
-        return self.window(self.graph.reading("height", lifted=False), grid, window)
-
-    def plane(self, run: Node, plane: str) -> tuple[Array, Grid]:
-        """One result of a whole-ground run on its own grid, from memory, disk or computed now."""
-        grid = whole_ground_grid(run.grid)
-        return self.held(run, grid, plane, lambda: self._planes(run, grid)[plane]), grid
-
-    def _planes(self, run: Node, grid: Grid) -> dict[str, Array]:
-        names, title, compute = RUNS[run.op]
-        key = held_key(run, grid, "run")
-        with self.engine.locks.hold(key, self.cancel):
-            found = {name: self._kept(_plane_key(run, grid, name)) for name in names}
-            if all(value is not None for value in found.values()):
-                return {name: value for name, value in found.items() if value is not None}
-            raise_if(self.cancel)
-            need = RUN_BYTES[run.op] * grid.rows * grid.cols
-            with self.engine.board.task(key, self._owner, title, self.cancel, need) as (task, cancel):
-                work = compute(self, run, grid, task.tell, cancel)
-                with self.engine.room.take(need, title, cancel):
-                    made = work()
-            store = self.engine.cache if self._keep else self.engine.scratch
-            for name, value in made.items():
-                store.offer(_plane_key(run, grid, name), value)
-                self._to_disk(_plane_key(run, grid, name), value)
-            return made
-
     def _kept(self, key: str) -> Array | None:
         held = self.engine.cache.peek(key)
-        return self._from_disk(key) if held is None else held
-
-    def _from_disk(self, key: str) -> Array | None:
-        return self.engine.disk.load(key) if self.engine.disk else None
-
-    def _to_disk(self, key: str, value: Array) -> None:
-        if self.engine.disk and self._keep:
-            self.engine.disk.save(key, value)
+        return self.engine.disk.load(key) if held is None and self.engine.disk else held
 
     def is_quick(self, node: Node) -> bool:
         """Whether every long computation that ``node`` needs has been done already."""
@@ -363,11 +320,8 @@ class Evaluation:
             if n.key in seen:
                 continue
             seen.add(n.key)
-            if n.op in RUNS:
-                if not self._is_there(_plane_key(n, whole_ground_grid(n.grid), RUNS[n.op][0][0])):
-                    return False
-            elif n.op == "prepare" and n.params["kind"] in SLOW_STEPS:
-                if not self._is_there(held_key(n, n.grid, WHOLE)):
+            if isinstance(n.op, WholeGround) and n.op.cost(n, n.op.grid(n)).long:
+                if not self._is_there(held_key(n, n.op.grid(n), n.op.planes[0])):
                     return False
             else:
                 stack += n.inputs
@@ -377,6 +331,22 @@ class Evaluation:
         if self.engine.cache.peek(key) is not None:
             return True
         return self.engine.disk is not None and self.engine.disk.has(key)
+
+
+def _local(node: Node) -> Local:
+    assert isinstance(node.op, Local), node.op.name
+    return node.op
+
+
+def _whole(node: Node) -> WholeGround:
+    assert isinstance(node.op, WholeGround), node.op.name
+    return node.op
+
+
+def _tiles_over(window: Window) -> list[tuple[int, int]]:
+    rows = range(window.row0 // TILE, (window.row1 - 1) // TILE + 1)
+    cols = range(window.col0 // TILE, (window.col1 - 1) // TILE + 1)
+    return [(i, j) for i in rows for j in cols]
 
 
 def _overlap(part: Window, window: Window) -> Window:
@@ -390,12 +360,15 @@ def _tile_key(node: Node, grid: Grid, i: int, j: int) -> str:
     return held_key(node, grid, f"{i}_{j}")
 
 
-def _plane_key(run: Node, grid: Grid, plane: str) -> str:
-    return held_key(run, grid, plane)
-
-
-def _ends(heights: F32) -> Array:
-    return np.array([np.nanmin(heights), np.nanmax(heights)], np.float64)
+def _joined(pieces: list[Array], insides: list[Window], window: Window, stack: bool) -> Array:
+    first = pieces[0]
+    shape = (first.shape[0], *window.shape) if stack else (*window.shape, *first.shape[2:])
+    out = np.empty(shape, first.dtype)
+    for inside, piece in zip(insides, pieces, strict=True):
+        rows = slice(inside.row0 - window.row0, inside.row1 - window.row0)
+        cols = slice(inside.col0 - window.col0, inside.col1 - window.col0)
+        out[(slice(None), rows, cols) if stack else (rows, cols)] = piece
+    return out
 
 
 def _cut(tile: Array, part: Window, window: Window, stack: bool) -> Array:

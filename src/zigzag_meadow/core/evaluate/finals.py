@@ -3,35 +3,22 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from typing import TYPE_CHECKING
 
-import numpy as np
-from numpy.typing import NDArray
-
-from zigzag_meadow.core.evaluate.cache import raise_if
-from zigzag_meadow.core.evaluate.nodes import Node
-from zigzag_meadow.core.grid import TILE, Grid, Window, reference_grid
+from zigzag_meadow.core.evaluate.engine import Evaluation
+from zigzag_meadow.core.grid import Window, reference_grid
+from zigzag_meadow.core.masks.draft_final import SEEN, difference, split, summed
+from zigzag_meadow.core.masks.sources import Band, MaskUse
 from zigzag_meadow.core.project.readings import resolve
-from zigzag_meadow.core.project.recipe import Blur, Cut, Equalise, Fray, Line, Narrow, Stretch, Trickle, Widen
-from zigzag_meadow.core.project.sources import Band, MaskUse
-from zigzag_meadow.core.resample import Resampling
+from zigzag_meadow.core.project.recipe import Line
 
-if TYPE_CHECKING:
-    from zigzag_meadow.core.evaluate.engine import Evaluation
-
-__all__ = ["FinalCheck", "check_final", "final_gap"]
-
-F32 = NDArray[np.float32]
-FINAL_TITLE = "Making the mask at final size"
-SEEN = 0.1
-"""Differences above this are seen on the ground."""
+__all__ = ["FinalCheck", "check_final"]
 
 
 @dataclass(frozen=True, slots=True)
 class FinalCheck:
-    """``worst``, ``mean``: largest and mean difference (0–1); ``share``: of the ground that differs by more than
-    :data:`SEEN`; ``east``, ``south``: metres, where it is worst; ``line``: the first line (from 1) at which it shows,
-    and ``reason``, a sentence, when there is anything to explain."""
+    """``worst``, ``mean``: largest and mean difference (0–1); ``share``: of the ground where it is seen
+    (:data:`~zigzag_meadow.core.masks.draft_final.SEEN`); ``east``, ``south``: metres, where it is worst; ``line``: the
+    first line (from 1) at which it shows, and ``reason``, a sentence, when there is anything to explain."""
 
     rows: int
     cols: int
@@ -44,73 +31,19 @@ class FinalCheck:
     reason: str | None
 
 
-def _gap(ev: Evaluation, node: Node, final: Grid, window: Window) -> F32:
-    """|final − draft| on a window of the final grid."""
-    draft = reference_grid(node.grid)
-    plan = Resampling(draft, final, window, "mask")
-    return np.abs(ev.window(node, final, window) - plan.apply(ev.window(node, draft, plan.needs)))
-
-
-def _pooled(values: F32, window: Window, final: Grid, coarse: Grid, out: F32) -> None:
-    """The largest of the values that lie nearest to each sample of a coarser grid."""
-    rows, cols = (
-        np.round(np.arange(a, b) * (n - 1) / (m - 1)).astype(np.int64)
-        for a, b, n, m in (
-            (window.row0, window.row1, coarse.rows, final.rows), (window.col0, window.col1, coarse.cols, final.cols),
-        )
-    )  # fmt: skip
-    starts = [np.flatnonzero(np.diff(index, prepend=-1)) for index in (rows, cols)]
-    pooled = np.maximum.reduceat(np.maximum.reduceat(values, starts[0], axis=0), starts[1], axis=1)
-    at = np.ix_(rows[starts[0]], cols[starts[1]])
-    out[at] = np.maximum(out[at], pooled)
-
-
-def _measured(ev: Evaluation, node: Node, final: Grid) -> F32:
-    """The difference about each sample of the reference grid, row by row, then its mean and the share that is seen.
-
-    Tile by tile: no final map is held whole.
-    """
-
-    def make() -> F32:
-        coarse = reference_grid(node.grid)
-        out = np.zeros(coarse.shape, np.float32)
-        total, seen = 0.0, 0
-        tiles = [(i, j) for i in range(-(-final.rows // TILE)) for j in range(-(-final.cols // TILE))]
-        with ev.task(f"{node.key}-final", FINAL_TITLE) as (task, cancel):
-            for done, (i, j) in enumerate(tiles):
-                raise_if(cancel)
-                window = final.tile_window(i, j)
-                gap = _gap(ev, node, final, window)
-                total += float(gap.sum(dtype=np.float64))
-                seen += int((gap > SEEN).sum())
-                _pooled(gap, window, final, coarse, out)
-                task.tell((done + 1) / len(tiles))
-        count = final.rows * final.cols
-        return np.append(out.ravel(), np.array([total / count, seen / count], np.float32))
-
-    return ev.held(node, final, "final", make)
-
-
-def final_gap(ev: Evaluation, node: Node, final: Grid) -> F32:
-    """What differs between draft and final, the largest about each sample of the reference grid; float32, 0–1."""
-    return _measured(ev, node, final)[:-2].reshape(reference_grid(node.grid).shape)
-
-
 def check_final(ev: Evaluation, mask_id: str) -> FinalCheck:
     """Make a mask at the size that is delivered and say where and why it differs from what was looked at.
 
     Raises :class:`Cancelled` when somebody stops it.
     """
     final, node = ev.project.final, ev.graph.mask(mask_id)
-    measured = _measured(ev, node, final)
     coarse = reference_grid(node.grid)
-    gap = final_gap(ev, node, final)
+    gap, mean, share = split(ev.whole(summed(node, final)), node.grid)
     row, col = divmod(int(gap.argmax()), gap.shape[1])
     worst = float(gap.max())
     line, reason = (None, None) if worst <= SEEN / 4 else _blame(ev, mask_id, (row * coarse.dy, col * coarse.dx), worst)
     return FinalCheck(
-        final.rows, final.cols, worst, float(measured[-2]), float(measured[-1]), col * coarse.dx, row * coarse.dy,
-        line, reason,
+        final.rows, final.cols, worst, mean, share, col * coarse.dx, row * coarse.dy, line, reason
     )  # fmt: skip
 
 
@@ -122,7 +55,8 @@ def _blame(ev: Evaluation, mask_id: str, place: tuple[float, float], worst: floa
     mask = ev.project.mask(mask_id)
     lines = mask.lines if mask is not None else ()
     for number, line in enumerate(lines, 1):
-        if not line.muted and float(_gap(ev, ev.graph.mask(mask_id, number), final, around).max()) >= worst / 2:
+        gap = difference(ev.graph.mask(mask_id, number))
+        if not line.muted and float(ev.window(gap, final, around).max()) >= worst / 2:
             return number, _reason(ev, line)
     return None, None
 
@@ -130,19 +64,10 @@ def _blame(ev: Evaluation, mask_id: str, place: tuple[float, float], worst: floa
 def _reason(ev: Evaluation, line: Line) -> str:
     draft = reference_grid(ev.home)
     spacing, final = max(draft.dy, draft.dx), max(ev.project.final.dy, ev.project.final.dx)
-    if isinstance(line, Stretch | Equalise) or (isinstance(line, Cut) and line.how == "quantiles"):
-        return "Its numbers are measured once, on the draft; what the final size shows beyond them is clamped."
-    if isinstance(line, Cut):
-        return "Bands have hard edges: an edge may lie up to one sample of the draft away."
-    if isinstance(line, Trickle):
-        return "Flow runs once on the ground's own grid; the final size is sampled from it."
-    if isinstance(line, Fray) and line.size < 4 * spacing:
-        return f"Patches of {line.size:g} m are finer than the draft shows ({spacing:.3g} m a sample)."
-    if isinstance(line, Blur) and line.radius < 2 * spacing:
-        return f"A blur of {line.radius:g} m is finer than the draft shows ({spacing:.3g} m a sample)."
-    if isinstance(line, Widen | Narrow) and line.by + line.fade < 2 * spacing:
-        return f"{line.by + line.fade:g} m are finer than the draft shows ({spacing:.3g} m a sample)."
-    source = getattr(line, "source", None)
+    own = line.at_final(spacing)
+    if own is not None:
+        return own
+    source = next((read for name, read in line.sources() if name == "source"), None)
     if isinstance(source, MaskUse):
         return "The mask it reads differs: look at the final size of that mask."
     if isinstance(source, Band):

@@ -9,14 +9,18 @@ from __future__ import annotations
 from collections.abc import Callable, Sequence
 
 from zigzag_meadow.core.errors import NotFound
-from zigzag_meadow.core.evaluate.nodes import Node
-from zigzag_meadow.core.evaluate.reading_nodes import BUILDERS, Asked
 from zigzag_meadow.core.evaluate.recipe_nodes import Recipes
-from zigzag_meadow.core.evaluate.stages import Stage, first_stage, next_stage
+from zigzag_meadow.core.evaluate.stages import first_stage, next_stage
 from zigzag_meadow.core.grid import Grid
-from zigzag_meadow.core.ground.findings import CODES
+from zigzag_meadow.core.ground.finding_maps import finding_map
+from zigzag_meadow.core.layers.weights import counted, share_bytes, weight_of, weights_of
+from zigzag_meadow.core.masks.draft_final import final_difference
+from zigzag_meadow.core.masks.lines.combining import combined
+from zigzag_meadow.core.masks.sources import Band, constant
+from zigzag_meadow.core.nodes.ground import VOID, Stage
+from zigzag_meadow.core.nodes.node import Node
+from zigzag_meadow.core.packing.sheets import mask_bytes, reading_bytes, rest_node, sheet_node
 from zigzag_meadow.core.project.document import (
-    Band,
     BaseSource,
     Channel,
     MaskSource,
@@ -29,6 +33,7 @@ from zigzag_meadow.core.project.document import (
 )
 from zigzag_meadow.core.project.readings import kind_of, resolve
 from zigzag_meadow.core.project.steps import Step
+from zigzag_meadow.core.readings.asked import Asked
 
 __all__ = ["Graph"]
 
@@ -69,15 +74,17 @@ class Graph:
         here = stage or self.stage()
         resolved = resolve(self.project, reading_id, here.true_home)
         asked = Asked(
-            here,
-            resolved,
-            self.project.ground.water,
-            self.project.ground.base if lifted else 0.0,
-            lambda other: self.reading(other, here),
-            self.named,
+            stage=here,
+            kind=resolved.kind,
+            numbers=resolved.numbers,
+            given=resolved.given,
+            water=self.project.ground.water,
+            base=self.project.ground.base if lifted else 0.0,
+            other=lambda other: self.reading(other, here),
+            named=self.named,
         )
-        node = BUILDERS[resolved.kind.name](asked)
-        return Node("void", {}, (node, here.ground)) if here.has_voids else node
+        node = resolved.kind.build(asked)
+        return Node(VOID, {}, (node, here.ground)) if here.has_voids else node
 
     def stage_at(self, text: str) -> Stage:
         """The stage after as many steps as ``text`` says. Raises :class:`NotFound` where there are not so many."""
@@ -93,9 +100,7 @@ class Graph:
 
     def finding(self, code: str) -> Node:
         """Where a finding is, 0 or 1, on the prepared ground."""
-        if code not in CODES:
-            raise NotFound(f"There is no finding called {code!r}.", field="name")
-        return Node("finding", {"code": code}, (self.stage().ground,))
+        return finding_map(code, self.stage().ground)
 
     def mask(self, mask_id: str, lines: int | None = None) -> Node:
         """The mask of a recipe, or what it is after its first ``lines`` lines."""
@@ -103,7 +108,7 @@ class Graph:
 
     def counted(self, mask_ids: Sequence[str]) -> Node:
         """How many of some masks are strong (above 0.5) at each sample."""
-        return Node("count", {}, tuple(self.mask(mask_id) for mask_id in mask_ids))
+        return counted([self.mask(mask_id) for mask_id in mask_ids])
 
     def scattered(self, scatter_id: str) -> Node:
         """How densely something is scattered, 0–1: its mask, without what keeps it out and where it is too steep."""
@@ -112,16 +117,15 @@ class Graph:
             raise NotFound(f"Nothing scattered has the id {scatter_id!r}.", field="scatter")
         node = self.recipes.constant(1.0) if scatter.mask is None else self.mask(scatter.mask)
         for other in scatter.keep_out:
-            node = Node("combine", {"verb": "leave_out", "strength": 1.0}, (node, self.mask(other)))
+            node = combined("leave_out", 1.0, node, self.mask(other))
         if scatter.steepest < 90:
             limit = Band(reading="slope", low=0, high=scatter.steepest)
-            node = Node("combine", {"verb": "keep_within", "strength": 1.0}, (node, self.recipes.source(limit)))
+            node = combined("keep_within", 1.0, node, self.recipes.source(limit))
         return node
 
     def weights(self) -> Node:
         """The stack of all weights, base first."""
-        masks = tuple(self.mask(item.mask) for item in self.project.shown_layers if item.mask is not None)
-        return Node("cover", {"layers": len(masks)}, masks)
+        return weights_of([self.mask(item.mask) for item in self.project.shown_layers if item.mask is not None])
 
     def _place(self, layer_id: str) -> int | None:
         if layer_id == "base":
@@ -133,11 +137,11 @@ class Graph:
 
     def weight(self, layer_id: str) -> Node:
         place = self._place(layer_id)
-        return Node("constant", {"value": 0.0}) if place is None else Node("pick", {"place": place}, (self.weights(),))
+        return constant(0.0) if place is None else weight_of(self.weights(), place)
 
     def sheet(self, sheet_id: str) -> Node:
         sheet = self._sheet(sheet_id)
-        return Node("sheet", {}, tuple(self.channel(sheet_id, channel) for channel in sheet.channels))
+        return sheet_node([self.channel(sheet_id, channel) for channel in sheet.channels])
 
     def channel(self, sheet_id: str, channel: Channel) -> Node:
         sheet = self._sheet(sheet_id)
@@ -145,21 +149,19 @@ class Graph:
             raise NotFound(f"The sheet {sheet.name} has no channel {channel.upper()}.", field="channel")
         source = sheet.source(channel)
         if isinstance(source, RestSource):
-            others = tuple(self.channel(sheet_id, other) for other in sheet.channels if other != channel)
-            return Node("rest", {}, others)
+            return rest_node([self.channel(sheet_id, other) for other in sheet.channels if other != channel])
         if isinstance(source, WeightSource | BaseSource):
             place = self._place(source.layer if isinstance(source, WeightSource) else "base")
             if place is not None:
-                return Node("pick_share", {"place": place}, (Node("shares", {"bits": 8}, (self.weights(),)),))
+                return share_bytes(self.weights(), place)
         if isinstance(source, MaskSource):
-            return Node("mask_bytes", {}, (self.mask(source.mask),))
+            return mask_bytes(self.mask(source.mask))
         if isinstance(source, ScatterSource):
-            return Node("mask_bytes", {}, (self.scattered(source.scatter),))
+            return mask_bytes(self.scattered(source.scatter))
         if isinstance(source, ReadingSource):
             log = kind_of(self.project, source.reading).scale == "log"
-            numbers = {"black": source.black, "white": source.white, "log": log}
-            return Node("reading_bytes", numbers, (self.reading(source.reading),))
-        return Node("mask_bytes", {}, (Node("constant", {"value": 0.0}),))
+            return reading_bytes(self.reading(source.reading), source.black, source.white, log)
+        return mask_bytes(constant(0.0))
 
     def _sheet(self, sheet_id: str) -> Sheet:
         sheet = self.project.sheet(sheet_id)
@@ -186,7 +188,7 @@ class Graph:
             "band": lambda: self.recipes.band(first, _number(second)),
             "count": lambda: self.counted(rest.split("+")),
             "scatter": lambda: self.scattered(rest),
-            "final": lambda: Node("final_gap", {"final": self.project.final.key}, (self.mask(rest),)),
+            "final": lambda: final_difference(self.mask(rest), self.project.final),
             "weight": lambda: self.weight(rest),
             "sheet": lambda: self.sheet(rest),
             "channel": lambda: self.channel(first, _channel(second)),

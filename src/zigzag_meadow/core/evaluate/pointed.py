@@ -4,32 +4,26 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass
-from typing import TYPE_CHECKING, Any
+from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
 
 from zigzag_meadow.core.errors import BadNumber
+from zigzag_meadow.core.evaluate.engine import Evaluation
 from zigzag_meadow.core.grid import reference_grid
 from zigzag_meadow.core.layers.scatter import sampled_at
+from zigzag_meadow.core.masks.lines.combining import KeepWithin, Take
 from zigzag_meadow.core.masks.pointing import Candidate, Edge, Proposal, propose
 from zigzag_meadow.core.project.readings import resolve
-from zigzag_meadow.core.project.recipe import KeepWithin, Line, Take
-from zigzag_meadow.core.project.sources import Band
-
-if TYPE_CHECKING:
-    from zigzag_meadow.core.evaluate.engine import Evaluation
+from zigzag_meadow.core.project.recipe import Line
+from zigzag_meadow.core.readings.catalogue import READINGS
+from zigzag_meadow.core.readings.uses import Band
 
 __all__ = ["Proposed", "proposals"]
 
 F64 = NDArray[np.float64]
 MOST_MARKS = 200
-# Plain readings first: what an artist would name. The number is what a less plain one must win in separation.
-_READINGS: tuple[tuple[str, float], ...] = (
-    ("slope", 0.0), ("height", 0.0), ("height_over_water", 0.02), ("relative_height", 0.02), ("flow", 0.03),
-    ("distance_to_water", 0.03), ("wetness", 0.06), ("aspect", 0.04), ("mean_curvature", 0.06),
-    ("occlusion_mid", 0.06), ("ruggedness", 0.1), ("profile_curvature", 0.08), ("plan_curvature", 0.08),
-)  # fmt: skip
 _SAMPLE = 97
 """Samples a side that stand for the whole ground when values are ranked."""
 
@@ -104,7 +98,9 @@ def proposals(
     places = np.array(marks, np.float64).reshape(-1, 2)
     rough = ev.as_draft()
     candidates = []
-    for reading, cost in _READINGS:
+    # Plain readings first: what an artist would name.
+    offered = sorted((kind.pointing, kind.name) for kind in READINGS if kind.pointing is not None)
+    for cost, reading in offered:
         quick = ev.is_quick(ev.graph.reading(reading))
         candidates.append(_candidate(ev if quick else rough, reading, cost, places, len(inside)))
     return [_proposed(ev, found) for found in propose(candidates, most)]

@@ -4,17 +4,14 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 from pathlib import Path
-from typing import TYPE_CHECKING
 
 import numpy as np
 from numpy.typing import NDArray
 
+from zigzag_meadow.core.evaluate.engine import Evaluation
 from zigzag_meadow.core.grid import Grid, reference_grid
 from zigzag_meadow.core.readings.picture import Flip, picture, read_channel
 from zigzag_meadow.core.resample import resample
-
-if TYPE_CHECKING:
-    from zigzag_meadow.core.evaluate.engine import Evaluation
 
 __all__ = ["Returned", "look_at_returned"]
 
@@ -35,6 +32,19 @@ class Returned:
     flip: Flip
     changed: float
     mean: float
+
+    def says(self, remark: str | None) -> str:
+        """What came back, in sentences; ``remark``: on its size."""
+        turned = self.turn or self.flip != "none"
+        way = {"none": "", "east_west": "flipped east–west", "north_south": "flipped north–south"}[self.flip]
+        told = [remark] if remark else []
+        if turned:
+            how = " and ".join(part for part in (way, f"turned by {360 - self.turn:g}°" if self.turn else "") if part)
+            told.append(f"It came back {how}; it is laid right.")
+        if self.alike < 0.2 and not turned:
+            told.append("It hardly resembles the mask that it is to replace: is it the right file?")
+        told.append(f"{self.changed:.1%} of the ground was changed.")
+        return " ".join(told)
 
 
 def _alike(a: F32, b: F32) -> float:

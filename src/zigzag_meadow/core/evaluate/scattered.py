@@ -3,23 +3,22 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from typing import TYPE_CHECKING
 
 import numpy as np
 from numpy.typing import NDArray
 
 from zigzag_meadow.core.errors import NotFound
-from zigzag_meadow.core.evaluate.nodes import Node, held_key
+from zigzag_meadow.core.evaluate.engine import Evaluation
 from zigzag_meadow.core.grid import reference_grid, whole_ground_grid
 from zigzag_meadow.core.layers.scatter import densest, sampled_at, throw
+from zigzag_meadow.core.nodes.node import Node, Operation, held_key
 from zigzag_meadow.core.project.features import Scatter
-
-if TYPE_CHECKING:
-    from zigzag_meadow.core.evaluate.engine import Evaluation
 
 __all__ = ["Scattered", "points_key", "scatter_points"]
 
 F64 = NDArray[np.float64]
+POINTS = Operation(name="points")
+"""What points are keyed by; they are put together here from maps."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -55,7 +54,7 @@ def _node(ev: Evaluation, scatter_id: str) -> Node:
     numbers = scatter.model_dump(mode="json", exclude={"id", "name", "colour", "deliver", "bits", "points_format"})
     read = [ev.graph.scattered(scatter_id), ev.graph.height()]
     read += [ev.graph.named(scatter.size_by)] if scatter.size_by else []
-    return Node("points", numbers, tuple(read), home=ev.home)
+    return Node(POINTS, numbers, tuple(read), home=ev.home)
 
 
 def points_key(ev: Evaluation, scatter_id: str) -> str:

@@ -2,17 +2,13 @@
 
 from __future__ import annotations
 
-from typing import TYPE_CHECKING
-
 import numpy as np
 
+from zigzag_meadow.core.evaluate.engine import Evaluation
 from zigzag_meadow.core.grid import reference_grid
+from zigzag_meadow.core.masks.sources import Band, MaskUse
 from zigzag_meadow.core.project.readings import resolve
-from zigzag_meadow.core.project.recipe import KeepWithin, Line, Multiply, Weakest
-from zigzag_meadow.core.project.sources import Band, MaskUse
-
-if TYPE_CHECKING:
-    from zigzag_meadow.core.evaluate.engine import Evaluation
+from zigzag_meadow.core.project.recipe import Line
 
 __all__ = ["verdict"]
 
@@ -50,7 +46,7 @@ def verdict(ev: Evaluation, mask_id: str) -> str | None:
 
 
 def _because(ev: Evaluation, line: Line) -> str:
-    source = getattr(line, "source", None)
+    source = next((read for name, read in line.sources() if name == "source"), None)
     if isinstance(source, Band):
         found = resolve(ev.project, source.reading)
         values = ev.map(f"reading:{source.reading}", reference_grid(ev.home))
@@ -62,7 +58,7 @@ def _because(ev: Evaluation, line: Line) -> str:
         if source.low <= low and source.high >= high:
             return f"{ends}, and its band holds all of that."
         return f"{ends}; nothing of its band is left together with what came before."
-    if isinstance(source, MaskUse) and isinstance(line, KeepWithin | Multiply | Weakest):
+    if isinstance(source, MaskUse) and line.keeps:
         used = ev.project.mask(source.mask)
         return f"nothing lies both in {used.name if used else 'the mask'} and in what came before."
     if isinstance(source, MaskUse):

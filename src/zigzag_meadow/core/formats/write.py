@@ -10,6 +10,7 @@ from numpy.typing import NDArray
 
 from zigzag_meadow.core.errors import WrongFormat
 from zigzag_meadow.core.formats.png_stream import PngWriter
+from zigzag_meadow.core.rounding import quantise_mask
 from zigzag_meadow.core.stripes import Stripes
 
 __all__ = ["write_map"]
@@ -32,6 +33,6 @@ def write_map(path: Path, values: NDArray[np.float32], stripes: Stripes) -> str:
         if float(values.min()) < 0 or float(values.max()) > 1:
             raise WrongFormat("A PNG holds 0 to 1 here; write readings in their own unit as .tif or .npy.")
         with PngWriter(path, values.shape[0], values.shape[1], 1, 16, stripes) as png:
-            png.write(np.floor(values.astype(np.float64) * 65535 + 0.5).astype(np.uint16))
+            png.write(quantise_mask(values, 16))
         return "PNG, 16-bit grey"
     raise WrongFormat(f"{path.name}: write a map as .npy, .tif or .png.")

@@ -15,7 +15,7 @@ from zigzag_meadow.core.grid import Grid
 from zigzag_meadow.core.ground.terraces import stair_steps
 from zigzag_meadow.core.stripes import Stripes
 
-__all__ = ["CODES", "FINDINGS", "HIGHEST", "Finding", "find", "find_all"]
+__all__ = ["CODES", "FINDINGS", "HIGHEST", "Oddity", "find", "find_all"]
 
 F32 = NDArray[np.float32]
 Mask = NDArray[np.bool_]
@@ -25,7 +25,7 @@ HIGHEST = 1e6
 
 
 @dataclass(frozen=True, slots=True)
-class Finding:
+class Oddity:
     """One oddity: a stable code, a headline, a sentence, and the preparation step (plain data) that mends it."""
 
     code: str
@@ -36,16 +36,16 @@ class Finding:
     where: Mask | None = field(default=None, repr=False)
 
 
-def _voids(z: F32, grid: Grid, stripes: Stripes) -> Finding | None:
+def _voids(z: F32, grid: Grid, stripes: Stripes) -> Oddity | None:
     where = np.isnan(z)
     count = int(where.sum())
     if not count:
         return None
     text = f"{count} samples ({count / z.size:.2%}) are missing. They can be filled from what surrounds them."
-    return Finding("voids", "attention", "Samples without a height", text, {"kind": "fill_voids"}, where)
+    return Oddity("voids", "attention", "Samples without a height", text, {"kind": "fill_voids"}, where)
 
 
-def _impossible(z: F32, grid: Grid, stripes: Stripes) -> Finding | None:
+def _impossible(z: F32, grid: Grid, stripes: Stripes) -> Oddity | None:
     where = np.abs(z) > HIGHEST
     count = int(where.sum())
     if not count:
@@ -56,16 +56,16 @@ def _impossible(z: F32, grid: Grid, stripes: Stripes) -> Finding | None:
         "one: mostly a number that marks missing samples. Bring the heightmap in again and say which value stands "
         "for no height."
     )
-    return Finding("impossible", "attention", "Heights that no ground has", text, None, where)
+    return Oddity("impossible", "attention", "Heights that no ground has", text, None, where)
 
 
-def _stairs(z: F32, grid: Grid, stripes: Stripes) -> Finding | None:
+def _stairs(z: F32, grid: Grid, stripes: Stripes) -> Oddity | None:
     share, where, gap = stair_steps(z, grid, stripes)
     if share < 0.05:
         return None
     levels = int(np.unique(z[np.isfinite(z)]).size)
     text = f"Only {levels} heights are used, {gap:.3g} m apart: heights of 8 bits, stretched."
-    return Finding(
+    return Oddity(
         "stairs", "attention", f"Stair steps on {share:.0%} of the slopes", text,
         {"kind": "un_terrace", "step": round(gap, 6)}, where,
     )  # fmt: skip
@@ -83,7 +83,7 @@ def _edge_jump(z: F32, axis: int, at: int) -> tuple[float, float]:
     return first, inner
 
 
-def _spikes(z: F32, grid: Grid, stripes: Stripes) -> Finding | None:
+def _spikes(z: F32, grid: Grid, stripes: Stripes) -> Oddity | None:
     if np.isnan(z).all():
         return None
     where = np.zeros(z.shape, np.bool_)
@@ -97,10 +97,10 @@ def _spikes(z: F32, grid: Grid, stripes: Stripes) -> Finding | None:
         return None
     text = said[0][0].upper() + "; ".join(said)[1:] + "."
     mend = {"kind": "mend_edges", "samples": 1}
-    return Finding("spikes", "attention", "A border that jumps", text, mend, where)
+    return Oddity("spikes", "attention", "A border that jumps", text, mend, where)
 
 
-def _clipped(z: F32, grid: Grid, stripes: Stripes, top: bool) -> Finding | None:
+def _clipped(z: F32, grid: Grid, stripes: Stripes, top: bool) -> Oddity | None:
     edge = np.nanmax(z) if top else np.nanmin(z)
     where = z == edge
     share = float(where.mean())
@@ -109,10 +109,10 @@ def _clipped(z: F32, grid: Grid, stripes: Stripes, top: bool) -> Finding | None:
     word, code = ("highest", "clipped-top") if top else ("lowest", "clipped-bottom")
     title = f"{share:.1%} of the ground at its {word} value"
     text = f"All of it lies at {edge:.6g} m: level ground or water, or heights that were cut off."
-    return Finding(code, "note", title, text, None, where)
+    return Oddity(code, "note", title, text, None, where)
 
 
-def _flat(z: F32, grid: Grid, stripes: Stripes) -> Finding | None:
+def _flat(z: F32, grid: Grid, stripes: Stripes) -> Oddity | None:
     level = np.zeros(z.shape, np.bool_)
     m = z[1:-1, 1:-1]
     level[1:-1, 1:-1] = (z[:-2, 1:-1] == m) & (z[2:, 1:-1] == m) & (z[1:-1, :-2] == m) & (z[1:-1, 2:] == m)
@@ -120,10 +120,10 @@ def _flat(z: F32, grid: Grid, stripes: Stripes) -> Finding | None:
     if share < 0.03 or share > 0.999:
         return None
     text = "Neighbouring samples are exactly equal there: no slope, no flow, no curvature can be read."
-    return Finding("flat", "note", f"{share:.0%} is exactly level", text, None, level)
+    return Oddity("flat", "note", f"{share:.0%} is exactly level", text, None, level)
 
 
-def _noisy(z: F32, grid: Grid, stripes: Stripes) -> Finding | None:
+def _noisy(z: F32, grid: Grid, stripes: Stripes) -> Oddity | None:
     """Sample-to-sample noise by second differences: Immerkær 1996, doi:10.1006/cviu.1996.0060."""
     if min(z.shape) < 16:
         return None
@@ -139,7 +139,7 @@ def _noisy(z: F32, grid: Grid, stripes: Stripes) -> Finding | None:
     mend = {"kind": "smooth", "radius": round(1.5 * spacing, 3), "keep": round(4 * noise, 4)}
     where = np.zeros(z.shape, np.bool_)
     where[1:-1, 1:-1] = d > 3 * np.nanmedian(d)
-    return Finding("noise", "attention", "Heights scatter from sample to sample", text, mend, where)
+    return Oddity("noise", "attention", "Heights scatter from sample to sample", text, mend, where)
 
 
 def _slant(z: F32) -> tuple[int, float]:
@@ -156,21 +156,21 @@ def _slant(z: F32) -> tuple[int, float]:
     return best - reach, fits[reach] / max(fits[best], 1e-9)
 
 
-def _jumps(z: F32, grid: Grid, stripes: Stripes) -> Finding | None:
+def _jumps(z: F32, grid: Grid, stripes: Stripes) -> Oddity | None:
     """Rows that do not fit their neighbours: a wrong width, or bytes in the wrong order."""
     down = np.nanmedian(np.abs(np.diff(z, axis=0)), axis=1)
     along = float(np.nanmedian(np.abs(np.diff(z, axis=1))))
     spread = float(np.nanmax(z) - np.nanmin(z))
     if along > 0.12 * spread:
         text = "Neighbouring samples have nothing to do with each other. Is the byte order or the sample type right?"
-        return Finding("scrambled", "attention", "This looks like noise, not ground", text)
+        return Oddity("scrambled", "attention", "This looks like noise, not ground", text)
     if min(z.shape) >= 32:
         shift, better = _slant(z)
         if shift and better > 2.5:
             text = (
                 f"Each row lies {abs(shift)} samples beside the last: the file may have {z.shape[1] + shift} columns."
             )
-            return Finding("slanted", "attention", "Rows do not fit together", text)
+            return Oddity("slanted", "attention", "Rows do not fit together", text)
     odd = down > max(20 * float(np.nanmedian(down)), 0.02 * spread)
     odd[[0, -1]] = False
     if not odd.any():
@@ -179,10 +179,10 @@ def _jumps(z: F32, grid: Grid, stripes: Stripes) -> Finding | None:
     where = np.zeros(z.shape, np.bool_)
     where[rows] = where[rows + 1] = True
     text = f"Row {int(rows[0]) + 2} jumps by {float(down[rows[0]]):.3g} m all along ({rows.size} such rows)."
-    return Finding("row-jumps", "attention", "Whole rows jump", text, None, where)
+    return Oddity("row-jumps", "attention", "Whole rows jump", text, None, where)
 
 
-_Detector = Callable[[F32, Grid, Stripes], Finding | None]
+_Detector = Callable[[F32, Grid, Stripes], Oddity | None]
 FINDINGS: dict[str, _Detector] = {
     "impossible": _impossible,
     "voids": _voids,
@@ -199,7 +199,7 @@ CODES = frozenset(FINDINGS) | frozenset(_SAME)
 """Every code that a finding can have; one detector may give several."""
 
 
-def find(code: str, heights: F32, grid: Grid, stripes: Stripes) -> Finding | None:
+def find(code: str, heights: F32, grid: Grid, stripes: Stripes) -> Oddity | None:
     """The finding with this code on ``heights`` (float32 metres, NaN where missing), or None where there is none.
 
     Raises :class:`NotFound` for an unknown code.
@@ -210,7 +210,7 @@ def find(code: str, heights: F32, grid: Grid, stripes: Stripes) -> Finding | Non
     return detector(heights, grid, stripes)
 
 
-def find_all(heights: F32, grid: Grid, stripes: Stripes) -> list[Finding]:
+def find_all(heights: F32, grid: Grid, stripes: Stripes) -> list[Oddity]:
     """Everything that is odd about a ground, what matters most first."""
     impossible = _impossible(heights, grid, stripes)
     if impossible is not None:

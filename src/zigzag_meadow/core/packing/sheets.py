@@ -1,13 +1,19 @@
-"""Put channels together into sheets of bytes."""
+"""Channels as bytes, and sheets put together from them."""
 
 from __future__ import annotations
+
+from collections.abc import Sequence
 
 import numpy as np
 from numpy.typing import NDArray
 
 from zigzag_meadow.core.errors import BadNumber
+from zigzag_meadow.core.nodes.node import Node
+from zigzag_meadow.core.nodes.operation import Array, Here, Numbers, by_sample
+from zigzag_meadow.core.readings.uses import stretched
+from zigzag_meadow.core.rounding import quantise_mask
 
-__all__ = ["rest_of_sheet", "stretched"]
+__all__ = ["mask_bytes", "reading_bytes", "rest_node", "rest_of_sheet", "sheet_node"]
 
 U8 = NDArray[np.uint8]
 
@@ -27,14 +33,32 @@ def rest_of_sheet(others: list[U8]) -> tuple[U8, int]:
     return (255 - np.minimum(total, 255)).astype(np.uint8), over
 
 
-def stretched(values: NDArray[np.float32], black: float, white: float, *, log: bool) -> NDArray[np.float32]:
-    """A reading as 0–1 (float32): 0 where it is at ``black``, 1 at ``white``, clamped beyond.
+def _reading(here: Here, numbers: Numbers, values: Array) -> Array:
+    mapped = stretched(values, numbers["black"], numbers["white"], log=numbers["log"])
+    return quantise_mask(np.nan_to_num(mapped))
 
-    With ``log`` the stretch is even on the logarithm. ``white`` may be below ``black`` to turn it over.
-    """
-    if black == white:
-        raise BadNumber(f"Black and white must stand for different values, got {black:g} for both.")
-    if log:
-        values, black, white = np.log2(values), float(np.log2(black)), float(np.log2(white))
-    t = (values - np.float32(black)) * np.float32(1 / (white - black))
-    return np.clip(t, 0, 1, out=t)
+
+MASK_BYTES = by_sample("mask_bytes", lambda here, numbers, mask: quantise_mask(mask), quick=False)
+READING_BYTES = by_sample("reading_bytes", _reading, quick=False)
+REST = by_sample("rest", lambda here, numbers, *others: rest_of_sheet(list(others))[0], quick=False)
+SHEET = by_sample("sheet", lambda here, numbers, *channels: np.stack(channels, axis=-1), quick=False)
+
+
+def mask_bytes(mask: Node) -> Node:
+    """A mask as uint8."""
+    return Node(MASK_BYTES, {}, (mask,))
+
+
+def reading_bytes(reading: Node, black: float, white: float, log: bool) -> Node:
+    """A reading between what black and white stand for, as uint8."""
+    return Node(READING_BYTES, {"black": black, "white": white, "log": log}, (reading,))
+
+
+def rest_node(others: Sequence[Node]) -> Node:
+    """Full scale minus the other channels of a sheet, as uint8."""
+    return Node(REST, {}, tuple(others))
+
+
+def sheet_node(channels: Sequence[Node]) -> Node:
+    """Channels side by side: uint8 (rows, columns, channels)."""
+    return Node(SHEET, {}, tuple(channels))

@@ -2,14 +2,15 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable
-from itertools import pairwise
+from collections.abc import Iterable, Mapping
+from dataclasses import dataclass
 from typing import Any
 
 from pydantic import ValidationError
 
 from zigzag_meadow.core.errors import BadDocument, BadNumber, Cycle, NameTaken, NotFound, TooLarge
 from zigzag_meadow.core.formats.limits import LONGEST_SIDE, SHORTEST_SIDE
+from zigzag_meadow.core.masks.sources import Band, FeatureUse, MaskUse, ReadingUse, Source
 from zigzag_meadow.core.project.document import (
     MaskSource,
     Project,
@@ -19,25 +20,14 @@ from zigzag_meadow.core.project.document import (
 )
 from zigzag_meadow.core.project.pieces import exposed_value, lines_with
 from zigzag_meadow.core.project.readings import kind_of, resolve
-from zigzag_meadow.core.project.recipe import (
-    Bend,
-    Cut,
-    Levels,
-    Line,
-    Mask,
-    Piece,
-    PieceLine,
-    TouchUp,
-    sources_of,
-)
-from zigzag_meadow.core.project.sources import Band, FeatureUse, MaskUse, ReadingUse, Source
-from zigzag_meadow.core.project.steps import STEP_TITLES, legal_where
+from zigzag_meadow.core.project.recipe import Line, Piece
 from zigzag_meadow.core.project.upgrade import made_by_another, upgraded
+from zigzag_meadow.core.project.uses import uses
 from zigzag_meadow.core.project.wrong import told
 from zigzag_meadow.core.readings.catalogue import READINGS
 from zigzag_meadow.core.targets.rules import target
 
-__all__ = ["MOST_DOCUMENT_BYTES", "check_project", "masks_read_by", "parse_project", "read_back", "uses_of_mask"]
+__all__ = ["MOST_DOCUMENT_BYTES", "check_project", "parse_project", "read_back"]
 
 MOST_DEEP = 60
 MOST_DOCUMENT_BYTES = 8 * 1024 * 1024
@@ -71,31 +61,6 @@ def read_back(project: Project) -> Project:
         raise told(error, "The project document") from None
     check_project(again)
     return again
-
-
-def masks_read_by(mask: Mask | Piece) -> list[str]:
-    """Ids of the masks that the lines of a mask or a piece use."""
-    return [s.mask for line in mask.lines for s in sources_of(line) if isinstance(s, MaskUse)]
-
-
-def uses_of_mask(project: Project, mask_id: str) -> list[str]:
-    """Who uses a mask, in words: other masks, pieces, layers, channels, what is scattered, readings."""
-    used = [f"the mask {m.name}" for m in project.masks if m.id != mask_id and mask_id in masks_read_by(m)]
-    used += [f"the piece {p.name}" for p in project.pieces if mask_id in masks_read_by(p)]
-    used += [f"the layer {item.name}" for item in project.layers if item.mask == mask_id]
-    for sheet in project.sheets:
-        for channel in sheet.channels:
-            source = sheet.source(channel)
-            if isinstance(source, MaskSource) and source.mask == mask_id:
-                used.append(f"channel {channel.upper()} of the sheet {sheet.name}")
-    name = f"mask:{mask_id}"
-    used += [
-        f"the scattered {item.name}"
-        for item in project.scatters
-        if mask_id in (item.mask, *item.keep_out) or item.size_by == name
-    ]
-    used += [f"the reading {resolve(project, s.id).title}" for s in project.readings if name in s.numbers.values()]
-    return used
 
 
 def _unique(kind: str, things: Iterable[tuple[str, str]]) -> None:
@@ -140,42 +105,35 @@ def _check_source(project: Project, source: Source, place: str) -> None:
         other = project.mask(source.mask)
         if other is None:
             raise NotFound(f"{place} reads a mask that is not there.", field="mask")
-        cuts = [line for line in other.lines if isinstance(line, Cut) and not line.muted]
-        if source.band is not None and (not cuts or source.band >= cuts[-1].count):
-            has = f"is cut into {cuts[-1].count}" if cuts else "is not cut into bands"
+        if source.band is not None and source.band >= (other.bands or 0):
+            has = f"is cut into {other.bands}" if other.bands else "is not cut into bands"
             raise NotFound(f"{place} reads band {source.band + 1} of {other.name}, which {has}.", field="band")
 
 
-def _check_piece_use(project: Project, line: PieceLine, place: str) -> None:
-    piece = project.piece(line.piece)
-    if piece is None:
-        raise NotFound(f"{place} uses a piece that is not there.", field="piece")
-    known = {exposed.id for exposed in piece.exposed}
-    unknown = next((name for name in line.numbers if name not in known), None)
-    if unknown is not None:
-        raise BadNumber(f"{place}: the piece {piece.name} has no number called {unknown}.", field="numbers")
-    try:
-        lines_with(piece, line.numbers)
-    except ValidationError as error:
-        first = error.errors()[0]
-        raise BadNumber(f"{place}: {first['loc'][-1]}: {first['msg']}.", field="numbers") from None
+@dataclass(frozen=True, slots=True)
+class _PiecesOf:
+    """What lines may ask of the document while they are checked."""
+
+    project: Project
+
+    def check_piece(self, piece_id: str, numbers: Mapping[str, float], place: str) -> None:
+        piece = self.project.piece(piece_id)
+        if piece is None:
+            raise NotFound(f"{place} uses a piece that is not there.", field="piece")
+        known = {exposed.id for exposed in piece.exposed}
+        unknown = next((name for name in numbers if name not in known), None)
+        if unknown is not None:
+            raise BadNumber(f"{place}: the piece {piece.name} has no number called {unknown}.", field="numbers")
+        try:
+            lines_with(piece, numbers)
+        except ValidationError as error:
+            first = error.errors()[0]
+            raise BadNumber(f"{place}: {first['loc'][-1]}: {first['msg']}.", field="numbers") from None
 
 
 def _check_line(project: Project, line: Line, place: str) -> None:
-    if isinstance(line, Levels) and line.in_low >= line.in_high:
-        raise BadNumber(f"{place}: the darkest input must be below the brightest.", field="in_low")
-    if isinstance(line, Bend) and any(b[0] - a[0] < 1e-6 for a, b in pairwise(line.points)):
-        raise BadNumber(f"{place}: the points of the curve must go from left to right.", field="points")
-    if isinstance(line, Cut) and line.how == "own":
-        if len(line.edges) != line.count - 1:
-            raise BadNumber(
-                f"{place}: {line.count} bands need {line.count - 1} inner edges, got {len(line.edges)}.", field="edges"
-            )
-        if any(b <= a for a, b in pairwise(line.edges)):
-            raise BadNumber(f"{place}: each edge must be above the one before.", field="edges")
-    if isinstance(line, PieceLine):
-        _check_piece_use(project, line, place)
-    for source in sources_of(line):
+    line.checked(place, _PiecesOf(project))
+    for _, source in line.sources():
         _check_source(project, source, place)
 
 
@@ -186,9 +144,8 @@ def _check_recipes(project: Project) -> None:
             raise BadDocument(f"Two lines of {holder.name} have the same id.")
         for number, line in enumerate(holder.lines, 1):
             place = f"Line {number} of {holder.name}"
-            if isinstance(holder, Piece) and isinstance(line, PieceLine | TouchUp):
-                what = "another piece" if isinstance(line, PieceLine) else "touch up, which belongs to one ground"
-                raise BadDocument(f"{place}: a piece cannot hold {what}.", field="lines")
+            if isinstance(holder, Piece) and not line.in_piece:
+                raise BadDocument(f"{place}: a piece cannot hold {line.outside}.", field="lines")
             _check_line(project, line, place)
         if isinstance(holder, Piece):
             for exposed in holder.exposed:
@@ -211,41 +168,27 @@ def _check_features(project: Project) -> None:
             _check_map_name(project, scatter.size_by, f"The scattered {scatter.name}")
 
 
-def _maps_read_by(project: Project, name: str) -> list[str]:
-    """Names of the maps that a mask or a reading with a map among its numbers reads."""
-    kind, _, item = name.partition(":")
-    if kind == "mask":
-        mask = project.mask(item)
-        lines = list(mask.lines if mask is not None else ())
-        for line in tuple(lines):
-            piece = project.piece(line.piece) if isinstance(line, PieceLine) else None
-            lines += piece.lines if piece is not None else ()
-        sources = [source for line in lines for source in sources_of(line)]
-        return [
-            f"mask:{s.mask}" if isinstance(s, MaskUse) else f"reading:{s.reading}"
-            for s in sources
-            if isinstance(s, MaskUse | Band | ReadingUse)
-        ]
-    resolved = resolve(project, item)
-    maps = [p.name for p in resolved.kind.params if p.kind == "map"]
-    return [str(resolved.numbers[name]) for name in maps if resolved.numbers[name]]
-
-
 def _check_circles(project: Project) -> None:
     def title(name: str) -> str:
         kind, _, item = name.partition(":")
-        mask = project.mask(item) if kind == "mask" else None
-        return mask.name if mask is not None else resolve(project, item).title
+        holder = project.mask(item) if kind == "mask" else project.piece(item) if kind == "piece" else None
+        return holder.name if holder is not None else resolve(project, item).title
 
     tall: dict[str, int] = {}
+    read: dict[str, list[str]] = {}
+    for use in uses(project):
+        read.setdefault(use.user, []).append(use.used)
 
     def visit(name: str, path: list[str]) -> int:
         """How many maps stand one upon the other, ``name`` on top."""
         if name in path:
             circle = [*path[path.index(name) :], name]
-            raise Cycle("Maps would read each other in a circle: " + " → ".join(title(m) for m in circle) + ".")
+            named = " → ".join(title(other) for other in circle if not other.startswith("piece:"))
+            raise Cycle(f"Maps would read each other in a circle: {named}.")
         if name not in tall:
-            tall[name] = 1 + max((visit(other, [*path, name]) for other in _maps_read_by(project, name)), default=0)
+            inside = 0 if name.startswith("piece:") else 1
+            maps = [used for used in read.get(name, ()) if used.startswith(("mask:", "reading:", "piece:"))]
+            tall[name] = inside + max((visit(other, [*path, name]) for other in maps), default=0)
         if tall[name] > MOST_DEEP:
             raise BadDocument(
                 f"{title(name)} builds on a chain of {tall[name]} maps; at most {MOST_DEEP} may do so.",
@@ -295,8 +238,8 @@ def _check_ground(project: Project) -> None:
     if len(set(ids)) != len(ids):
         raise BadDocument("Two preparation steps have the same id.")
     for number, step in enumerate(ground.steps, 1):
-        place = f"Step {number} ({STEP_TITLES[step.kind]})"
-        if not legal_where(step):
+        place = f"Step {number} ({step.title})"
+        if step.makes_grid and step.where:
             raise BadDocument(f"{place} acts on all of the ground: it cannot be limited to a part.", field="where")
         for band in step.where:
             _check_band(project, band, place)

@@ -7,28 +7,14 @@ from typing import Annotated, Literal
 from pydantic import Field
 
 from zigzag_meadow.core.grid import Grid
+from zigzag_meadow.core.parts import AssetId, Colour, Id, Name, Number, Part
 from zigzag_meadow.core.project.features import Feature, Scatter
 from zigzag_meadow.core.project.ground import Ground
-from zigzag_meadow.core.project.parts import AssetId, Colour, Id, Name, Number, Part
-from zigzag_meadow.core.project.recipe import (
-    Band,
-    KeepWithin,
-    LeaveOut,
-    Levels,
-    Line,
-    Mask,
-    MaskUse,
-    Piece,
-    Take,
-    TouchUp,
-    TurnOver,
-)
+from zigzag_meadow.core.project.recipe import Mask, Piece
 
 __all__ = [
-    "Band", "BaseLayer", "BaseSource", "Channel", "ChannelSource", "Delivery", "Feature", "Ground", "Id",
-    "KeepWithin", "Layer", "LeaveOut", "Levels", "Line", "Mask", "MaskSource", "MaskUse", "Name", "Part", "Piece",
-    "Project", "ReadingSetting", "ReadingSource", "RestSource", "Scatter", "ScatterSource", "Sheet", "SheetLayout",
-    "Take", "TurnOver", "WeightSource",
+    "BaseLayer", "BaseSource", "Channel", "ChannelSource", "Delivery", "Layer", "MaskSource", "Project",
+    "ReadingSetting", "ReadingSource", "RestSource", "ScatterSource", "Sheet", "SheetLayout", "WeightSource",
 ]  # fmt: skip
 
 
@@ -165,9 +151,7 @@ class Project(Part):
             if isinstance(asset, str) and asset and asset not in used:
                 used.append(asset)
         for mask in self.masks:
-            for line in mask.lines:
-                if isinstance(line, TouchUp) and line.asset is not None and line.asset not in used:
-                    used.append(line.asset)
+            used += [asset for line in mask.lines for asset in line.assets if asset not in used]
         return tuple(used)
 
     @property

@@ -6,7 +6,7 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
-from zigzag_meadow.core.project.parts import Id, Name, Part, Place, Unit
+from zigzag_meadow.core.parts import Id, Name, Part, Place, Unit
 
 __all__ = ["Feature", "Scatter"]
 

@@ -9,7 +9,7 @@ from pydantic import Field
 from zigzag_meadow.core.formats.layout import FileFormat, RgbCode, SampleType
 from zigzag_meadow.core.formats.raw import ByteOrder
 from zigzag_meadow.core.grid import Grid
-from zigzag_meadow.core.project.parts import AssetId, Metres, Name, Part
+from zigzag_meadow.core.parts import AssetId, Metres, Name, Part
 from zigzag_meadow.core.project.steps import Step
 
 __all__ = ["Ground", "KnownPoint", "KnownPoints"]
@@ -107,6 +107,12 @@ class Ground(Part):
         return float(round((low + high) / 2)) if min(abs(low), abs(high)) > tall and low * high > 0 else 0.0
 
     @property
+    def in_place(self) -> bool:
+        """Whether the prepared ground lies where the file did and differs: both can be laid one on the other."""
+        whole = abs(self.home.width - self.file_grid.width) < 1e-6 * self.home.width
+        return bool(self.active) and whole and not any(step.moves for step in self.active)
+
+    @property
     def may_have_voids(self) -> bool:
         """Whether the file has samples without a height."""
         return self.voids > 0
@@ -114,5 +120,5 @@ class Ground(Part):
     @property
     def keeps_voids(self) -> bool:
         """Whether gaps are left after the preparation: none of its steps fills all of them."""
-        filled = any(step.kind == "fill_voids" and not step.where for step in self.active)
+        filled = any(step.fills and not step.where for step in self.active)
         return self.may_have_voids and not filled

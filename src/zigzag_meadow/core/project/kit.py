@@ -3,24 +3,21 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
+from dataclasses import dataclass
 from typing import Annotated, Any, Literal
 
 from pydantic import Field, ValidationError
 
 from zigzag_meadow.core.errors import BadDocument
+from zigzag_meadow.core.masks.sources import Band, FeatureUse, ReadingUse, Source
+from zigzag_meadow.core.parts import Name, Part
 from zigzag_meadow.core.project.document import Project, ReadingSetting
-from zigzag_meadow.core.project.parts import Name, Part
-from zigzag_meadow.core.project.recipe import Line, Mask, Piece, PieceLine, TouchUp, sources_of
-from zigzag_meadow.core.project.sources import Band, FeatureUse, MaskUse, ReadingUse, Source
+from zigzag_meadow.core.project.recipe import Line, Mask, Piece
+from zigzag_meadow.core.project.uses import line_uses, uses
 from zigzag_meadow.core.project.wrong import told
 from zigzag_meadow.core.readings.catalogue import READINGS
 
-__all__ = ["Heights", "Kit", "check_kit", "kit_of", "parse_kit", "rescaled"]
-
-PLACES = ("height", "eroded_height")
-"""Readings whose numbers are heights above sea level: they move with the ground's own range."""
-RISES = ("relative_height", "height_over_water", "standing_water", "ruggedness", "scour", "deposition", "talus")
-"""Readings in metres up or down: they grow with the ground's range."""
+__all__ = ["Heights", "Kit", "MovedRange", "check_kit", "kit_of", "moved_ranges", "parse_kit", "rescaled"]
 
 
 class Heights(Part):
@@ -56,17 +53,19 @@ def check_kit(kit: Kit) -> None:
     into, and a kit from a stranger must not reach for them."""
     own = [s.id for s in kit.readings if s.numbers.get("asset")]
     holders: tuple[Mask | Piece, ...] = (*kit.masks, *kit.pieces)
-    own += [m.name for m in holders if any(isinstance(line, TouchUp) for line in m.lines)]
+    own += [m.name for m in holders if any(line.assets or line.bound for line in m.lines)]
     if own:
         raise BadDocument(f"The kit names files of a project ({own[0]}); a kit holds recipes only.", field="readings")
 
 
 def _bound_to_place(line: Line) -> bool:
-    return isinstance(line, TouchUp) or any(isinstance(source, FeatureUse) for source in sources_of(line))
+    return line.bound or any(isinstance(source, FeatureUse) for _, source in line.sources())
 
 
-def _readings_of(lines: Sequence[Line]) -> set[str]:
-    return {s.reading for line in lines for s in sources_of(line) if isinstance(s, Band | ReadingUse)}
+def _of(kind: str, lines: Sequence[Line]) -> list[str]:
+    """Ids of the things of one kind that some lines use."""
+    used = (use.used.partition(":") for use in line_uses(lines, "", ""))
+    return [item for found, _, item in used if found == kind]
 
 
 def kit_of(
@@ -80,28 +79,25 @@ def kit_of(
     left: list[str] = []
     masks: list[Mask] = []
     pieces = dict.fromkeys(piece_ids)
-    pictures = {s.id for s in project.readings if s.kind == "picture"}
+    files = {use.user for use in uses(project) if use.used.startswith("file:")}
     for mask_id in wanted:
         mask = project.mask(mask_id)
         if mask is None:
             continue
         lines = tuple(line for line in mask.lines if not _bound_to_place(line))
-        kept = tuple(line for line in lines if not (_readings_of([line]) & pictures))
+        kept = tuple(line for line in lines if not any(f"reading:{r}" in files for r in _of("reading", [line])))
         if len(kept) < len(mask.lines):
             left.append(f"{mask.name}: {len(mask.lines) - len(kept)} lines that belong to this ground.")
         masks.append(mask.model_copy(update={"lines": kept}))
-        for line in kept:
-            wanted += [s.mask for s in sources_of(line) if isinstance(s, MaskUse) and s.mask not in wanted]
-            if isinstance(line, PieceLine):
-                pieces[line.piece] = None
+        wanted += [used for used in dict.fromkeys(_of("mask", kept)) if used not in wanted]
+        pieces |= dict.fromkeys(_of("piece", kept))
     parts = tuple(piece for piece in project.pieces if piece.id in pieces)
     for piece in parts:
-        used = [s.mask for line in piece.lines for s in sources_of(line) if isinstance(s, MaskUse)]
-        missing = [m for m in used if m not in wanted]
+        missing = [m for m in _of("mask", piece.lines) if m not in wanted]
         if missing or any(_bound_to_place(line) for line in piece.lines):
             raise BadDocument(f"The piece {piece.name} reads a mask or drawn line: it cannot go into a kit.")
     holders: tuple[Mask | Piece, ...] = (*masks, *parts)
-    read = _readings_of([line for holder in holders for line in holder.lines])
+    read = set(_of("reading", [line for holder in holders for line in holder.lines]))
     there = {f"mask:{m.id}" for m in masks} | {f"reading:{name}" for name in read}
     readings = tuple(
         s.model_copy(
@@ -129,12 +125,13 @@ def rescaled(kit: Kit, heights: Heights) -> Kit:
     assert low0 is not None
     assert low1 is not None
     grows = (heights.high - low1) / max(kit.heights.high - low0, 1e-6)
-    kinds = {r.name: r.name for r in READINGS} | {s.id: s.kind for s in kit.readings}
+    moves = {r.name: r.moves for r in READINGS}
+    moves |= {s.id: moves.get(s.kind, "") for s in kit.readings}
 
     def moved(source: Source) -> Source:
-        if not isinstance(source, Band | ReadingUse) or kinds.get(source.reading) not in (*PLACES, *RISES):
+        if not isinstance(source, Band | ReadingUse) or not moves.get(source.reading):
             return source
-        place = kinds[source.reading] in PLACES
+        place = moves[source.reading] == "place"
 
         def at(value: float) -> float:
             return _tidy(low1 + (value - low0) * grows if place else value * grows)
@@ -145,15 +142,7 @@ def rescaled(kit: Kit, heights: Heights) -> Kit:
         return source.model_copy(update={"low": at(source.low), "high": at(source.high), **fades})
 
     def lines(items: tuple[Line, ...]) -> tuple[Line, ...]:
-        changed = []
-        for line in items:
-            parts = {
-                name: moved(source)
-                for name in ("source", "by", "steered", "only")
-                if isinstance(source := getattr(line, name, None), Band | ReadingUse)
-            }
-            changed.append(line.model_copy(update=parts) if parts else line)
-        return tuple(changed)
+        return tuple(line.changed(**{name: moved(source) for name, source in line.sources()}) for line in items)
 
     return kit.model_copy(
         update={
@@ -162,3 +151,28 @@ def rescaled(kit: Kit, heights: Heights) -> Kit:
             "pieces": tuple(p.model_copy(update={"lines": lines(p.lines)}) for p in kit.pieces),
         }
     )
+
+
+@dataclass(frozen=True, slots=True)
+class MovedRange:
+    """How a range of a kit was moved to another ground's heights, in words; ``line`` counts from 1."""
+
+    mask: str
+    line: int
+    before: str
+    after: str
+
+
+def moved_ranges(kit: Kit, moved: Kit) -> list[MovedRange]:
+    """What :func:`rescaled` changed in the bands of a kit's masks."""
+    kinds = {setting.id: setting.kind for setting in kit.readings}
+    titles = {kind.name: kind.title for kind in READINGS}
+    changes = []
+    for before, after in zip(kit.masks, moved.masks, strict=True):
+        for number, (old, new) in enumerate(zip(before.lines, after.lines, strict=True), 1):
+            for (_, a), (_, b) in zip(old.sources(), new.sources(), strict=True):
+                if isinstance(a, Band) and isinstance(b, Band) and a != b:
+                    title = titles.get(kinds.get(a.reading, a.reading), a.reading)
+                    was = f"{title} {a.low:g} to {a.high:g} m"
+                    changes.append(MovedRange(before.name, number, was, f"{b.low:g} to {b.high:g} m"))
+    return changes

@@ -2,10 +2,11 @@
 
 from __future__ import annotations
 
-from zigzag_meadow.core.project.document import Band, Line, MaskUse, Project
-from zigzag_meadow.core.project.parts import Told
+from zigzag_meadow.core.masks.sources import Band, MaskUse
+from zigzag_meadow.core.parts import Told
+from zigzag_meadow.core.project.document import Project
 from zigzag_meadow.core.project.readings import kind_of, title_of
-from zigzag_meadow.core.project.recipe import TouchUp
+from zigzag_meadow.core.project.recipe import Line
 
 __all__ = ["line_change", "verb_title"]
 
@@ -65,8 +66,9 @@ def line_change(project: Project, before: Line, after: Line) -> str:
         return f"mute {verb}" if after.muted else f"unmute {verb}"
     if before.note != after.note:
         return f"note on {verb}"
-    if isinstance(after, TouchUp) and isinstance(before, TouchUp) and before.asset != after.asset:
-        return "brush stroke" if after.count > before.count else "take back strokes"
+    named = after.renamed(before)
+    if named is not None:
+        return named
     old, new = getattr(before, "source", None), getattr(after, "source", None)
     if isinstance(old, Band) and isinstance(new, Band):
         text = _band_change(project, old, new)

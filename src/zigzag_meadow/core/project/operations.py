@@ -8,13 +8,12 @@ from typing import Annotated, Any, Literal
 from pydantic import Field, TypeAdapter, ValidationError
 
 from zigzag_meadow.core.errors import NotFound
+from zigzag_meadow.core.parts import Id, Name
 from zigzag_meadow.core.project.check import read_back
 from zigzag_meadow.core.project.document import (
     BaseLayer,
     Delivery,
-    Id,
     Layer,
-    Name,
     Project,
     Sheet,
     WeightSource,

@@ -5,11 +5,11 @@ from __future__ import annotations
 from typing import Literal
 
 from zigzag_meadow.core.errors import BadDocument, NotFound
-from zigzag_meadow.core.project.document import Id, Project, ScatterSource
+from zigzag_meadow.core.parts import Id
+from zigzag_meadow.core.project.document import Project, ScatterSource
 from zigzag_meadow.core.project.features import Feature, Scatter
 from zigzag_meadow.core.project.ops_base import Op, inserted, replaced, sheets_with, with_changes, without
-from zigzag_meadow.core.project.recipe import sources_of
-from zigzag_meadow.core.project.sources import FeatureUse
+from zigzag_meadow.core.project.uses import words_for
 
 __all__ = ["AddFeature", "AddScatter", "DeleteFeature", "DeleteScatter", "SetFeature", "SetScatter"]
 
@@ -45,15 +45,7 @@ class DeleteFeature(Op):
         gone = project.feature(self.feature)
         if gone is None:
             raise NotFound("That drawn line is no longer there.", field="feature")
-        used = [
-            holder.name
-            for holder in project.recipes
-            if any(
-                isinstance(source, FeatureUse) and source.feature == gone.id
-                for line in holder.lines
-                for source in sources_of(line)
-            )
-        ]
+        used = words_for(project, f"feature:{gone.id}")
         if used:
             raise BadDocument(f"{gone.name} is used by {', '.join(used)}. Take it out there first.", field="feature")
         return with_changes(project, features=without(project.features, gone.id)), f"delete {gone.name}"

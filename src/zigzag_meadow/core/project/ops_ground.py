@@ -7,11 +7,11 @@ from typing import Any, Literal
 from pydantic import ValidationError
 
 from zigzag_meadow.core.errors import NotFound
-from zigzag_meadow.core.project.document import Id, Project
+from zigzag_meadow.core.parts import Id, Part
+from zigzag_meadow.core.project.document import Project
 from zigzag_meadow.core.project.ground import Ground, KnownPoints
 from zigzag_meadow.core.project.ops_base import Index, Op, inserted, moved, replaced, with_changes, without
-from zigzag_meadow.core.project.parts import Part
-from zigzag_meadow.core.project.steps import STEP_TITLES, Step
+from zigzag_meadow.core.project.steps import Step
 from zigzag_meadow.core.project.wrong import told
 
 __all__ = ["AddStep", "DeleteStep", "HeightmapFile", "MoveStep", "ReplaceHeightmap", "SetGround", "SetStep"]
@@ -99,7 +99,7 @@ class ReplaceHeightmap(Op):
 
 
 def _named(step: Step) -> str:
-    return STEP_TITLES[step.kind].lower()
+    return step.title.lower()
 
 
 def _find(project: Project, step_id: str) -> Step:

@@ -5,12 +5,13 @@ from __future__ import annotations
 from typing import Literal
 
 from zigzag_meadow.core.errors import BadDocument, NotFound
-from zigzag_meadow.core.project.check import uses_of_mask
-from zigzag_meadow.core.project.document import Id, Line, Mask, MaskSource, Name, Project
+from zigzag_meadow.core.masks.sources import MaskUse
+from zigzag_meadow.core.parts import Id, Name
+from zigzag_meadow.core.project.document import MaskSource, Project
 from zigzag_meadow.core.project.labels import line_change, verb_title
 from zigzag_meadow.core.project.ops_base import Index, Op, inserted, moved, replaced, sheets_with, with_changes, without
-from zigzag_meadow.core.project.recipe import COMBINING
-from zigzag_meadow.core.project.sources import MaskUse
+from zigzag_meadow.core.project.recipe import Line, Mask
+from zigzag_meadow.core.project.uses import words_for
 
 __all__ = [
     "AddLine", "AddMask", "CopyMask", "DeleteLine", "DeleteMask", "MoveLine", "MoveMask", "RenameMask", "SetLine",
@@ -77,7 +78,7 @@ class DeleteMask(Op):
 
     def apply(self, project: Project) -> tuple[Project, str]:
         mask = mask_of(project, self.mask)
-        used = uses_of_mask(project, self.mask)
+        used = words_for(project, f"mask:{self.mask}")
         if used and self.uses == "refuse":
             raise BadDocument(f"{mask.name} is used by {', '.join(used)}. Take it out there first.", field="mask")
         to = None
@@ -93,14 +94,11 @@ def _lines_without(lines: tuple[Line, ...], gone: str, to: str | None) -> tuple[
     """Lines that read ``to`` instead of ``gone``; without it those that cannot do without a source go."""
     kept: list[Line] = []
     for line in lines:
-        changes: dict[str, object] = {}
-        for name in ("source", "by", "steered", "only"):
-            source = getattr(line, name, None)
-            if isinstance(source, MaskUse) and source.mask == gone:
-                changes[name] = None if to is None else MaskUse(mask=to)
-        if to is None and isinstance(line, COMBINING) and changes:
+        instead = None if to is None else MaskUse(mask=to)
+        reads = [name for name, source in line.sources() if isinstance(source, MaskUse) and source.mask == gone]
+        if to is None and reads and line.needs_source:
             continue
-        kept.append(line.model_copy(update=changes) if changes else line)
+        kept.append(line.changed(**dict.fromkeys(reads, instead)))
     return tuple(kept)
 
 

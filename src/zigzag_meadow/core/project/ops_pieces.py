@@ -7,13 +7,16 @@ from typing import Annotated, Literal
 from pydantic import Field
 
 from zigzag_meadow.core.errors import BadDocument, NotFound
-from zigzag_meadow.core.project.document import Id, Mask, Project, ReadingSetting
+from zigzag_meadow.core.masks.lines.piece import PieceLine
+from zigzag_meadow.core.masks.sources import Band, MaskUse, ReadingUse, Source
+from zigzag_meadow.core.parts import Id
+from zigzag_meadow.core.project.document import Project, ReadingSetting
 from zigzag_meadow.core.project.kit import Heights, Kit, check_kit, rescaled
 from zigzag_meadow.core.project.ops_base import Index, Op, replaced, with_changes, without
 from zigzag_meadow.core.project.ops_masks import mask_of
 from zigzag_meadow.core.project.pieces import lines_with
-from zigzag_meadow.core.project.recipe import Line, Piece, PieceLine, sources_of
-from zigzag_meadow.core.project.sources import Band, MaskUse, ReadingUse
+from zigzag_meadow.core.project.recipe import Line, Mask, Piece
+from zigzag_meadow.core.project.uses import words_for
 
 __all__ = ["ApplyKit", "DeletePiece", "MakePiece", "SetPiece", "TakeApart"]
 
@@ -62,11 +65,7 @@ class DeletePiece(Op):
 
     def apply(self, project: Project) -> tuple[Project, str]:
         piece = _piece(project, self.piece)
-        used = [
-            mask.name
-            for mask in project.masks
-            if any(isinstance(line, PieceLine) and line.piece == piece.id for line in mask.lines)
-        ]
+        used = words_for(project, f"piece:{piece.id}")
         if used:
             raise BadDocument(
                 f"{piece.name} is used by {', '.join(used)}. Take it apart or delete those lines first.", field="piece"
@@ -160,20 +159,20 @@ def _free(name: str, taken: list[str]) -> str:
 
 def _renamed(lines: tuple[Line, ...], ids: dict[str, str]) -> tuple[Line, ...]:
     """The lines with every id of the kit's own things replaced."""
-    fresh = []
-    for line in lines:
-        parts: dict[str, object] = {}
-        for name in ("source", "by", "steered", "only"):
-            source = getattr(line, name, None)
-            if source not in tuple(sources_of(line)):
-                continue
-            if isinstance(source, MaskUse):
-                if f"mask:{source.mask}" not in ids:
-                    raise BadDocument("The kit is not whole: a line reads a mask that is not in it.", field="kit")
-                parts[name] = source.model_copy(update={"mask": ids[f"mask:{source.mask}"]})
-            elif isinstance(source, Band | ReadingUse):
-                parts[name] = source.model_copy(update={"reading": ids.get(source.reading, source.reading)})
-        if isinstance(line, PieceLine):
-            parts["piece"] = ids.get(line.piece, line.piece)
-        fresh.append(line.model_copy(update=parts))
-    return tuple(fresh)
+    return tuple(
+        line.changed(
+            **{name: _source(source, ids) for name, source in line.sources()},
+            **({} if line.piece_id is None else {"piece": ids.get(line.piece_id, line.piece_id)}),
+        )
+        for line in lines
+    )
+
+
+def _source(source: Source, ids: dict[str, str]) -> Source:
+    if isinstance(source, MaskUse):
+        if f"mask:{source.mask}" not in ids:
+            raise BadDocument("The kit is not whole: a line reads a mask that is not in it.", field="kit")
+        return source.model_copy(update={"mask": ids[f"mask:{source.mask}"]})
+    if isinstance(source, Band | ReadingUse):
+        return source.model_copy(update={"reading": ids.get(source.reading, source.reading)})
+    return source

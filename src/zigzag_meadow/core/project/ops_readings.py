@@ -5,43 +5,14 @@ from __future__ import annotations
 from typing import Literal
 
 from zigzag_meadow.core.errors import BadDocument, NotFound
-from zigzag_meadow.core.project.document import Id, Project, ReadingSetting
+from zigzag_meadow.core.parts import Id
+from zigzag_meadow.core.project.document import Project, ReadingSetting
 from zigzag_meadow.core.project.ops_base import Op, inserted, replaced, with_changes, without
 from zigzag_meadow.core.project.readings import resolve
-from zigzag_meadow.core.project.recipe import Mask, Piece, sources_of
-from zigzag_meadow.core.project.sources import Band, ReadingUse
+from zigzag_meadow.core.project.uses import words_for
 from zigzag_meadow.core.readings.catalogue import READINGS
 
-__all__ = ["AddReading", "DeleteReading", "SetReading", "uses_of_reading"]
-
-
-def _reads(holder: Mask | Piece, reading_id: str) -> bool:
-    return any(
-        isinstance(source, Band | ReadingUse) and source.reading == reading_id
-        for line in holder.lines
-        for source in sources_of(line)
-    )
-
-
-def uses_of_reading(project: Project, reading_id: str) -> list[str]:
-    """Who uses a reading, in words: masks, channels, preparation steps, other readings."""
-    used = [f"the mask {mask.name}" for mask in project.masks if _reads(mask, reading_id)]
-    used += [f"the piece {piece.name}" for piece in project.pieces if _reads(piece, reading_id)]
-    used += [f"the scattered {s.name}" for s in project.scatters if s.size_by == f"reading:{reading_id}"]
-    for sheet in project.sheets:
-        for channel in sheet.channels:
-            source = sheet.source(channel)
-            if source is not None and source.kind == "reading" and source.reading == reading_id:
-                used.append(f"channel {channel.upper()} of the sheet {sheet.name}")
-    for number, step in enumerate(project.ground.steps, 1):
-        if any(band.reading == reading_id for band in step.where):
-            used.append(f"preparation step {number}")
-    used += [
-        f"the reading {resolve(project, s.id).title}"
-        for s in project.readings
-        if f"reading:{reading_id}" in s.numbers.values()
-    ]
-    return used
+__all__ = ["AddReading", "DeleteReading", "SetReading"]
 
 
 class AddReading(Op):
@@ -94,7 +65,7 @@ class DeleteReading(Op):
         if project.setting(self.reading) is None:
             raise NotFound("That reading is no longer there.", field="reading")
         title = resolve(project, self.reading).title
-        used = uses_of_reading(project, self.reading)
+        used = words_for(project, f"reading:{self.reading}")
         if used and not any(r.name == self.reading for r in READINGS):
             raise BadDocument(f"{title} is used by {', '.join(used)}. Take it out there first.", field="reading")
         return with_changes(project, readings=without(project.readings, self.reading)), f"delete {title}"

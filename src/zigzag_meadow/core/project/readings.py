@@ -62,8 +62,7 @@ def all_readings(project: Project) -> list[Resolved]:
     """Every reading there is: one of each kind, then those with numbers of their own after their kind."""
     found = []
     for kind in READINGS:
-        # A picture reads nothing before one is brought in.
-        if kind.name != "picture":
+        if kind.ready:
             found.append(resolve(project, kind.name))
         found += [resolve(project, s.id) for s in project.readings if s.kind == kind.name and s.id != kind.name]
     return found

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Sequence
 
 import numpy as np
 from numba import njit
@@ -10,10 +11,34 @@ from numpy.typing import NDArray
 
 from zigzag_meadow.core.arrays import readable
 from zigzag_meadow.core.grid import Grid
-from zigzag_meadow.core.readings.distance import nearest
+from zigzag_meadow.core.nodes.ground import gaps_on, heights_on
+from zigzag_meadow.core.nodes.node import Node
+from zigzag_meadow.core.nodes.operation import (
+    AllOf,
+    Array,
+    Here,
+    Need,
+    Numbers,
+    WholeGround,
+    run_cost,
+)
+from zigzag_meadow.core.readings.asked import Asked
+from zigzag_meadow.core.readings.declare import Param, Reading
+from zigzag_meadow.core.readings.distance import FAR, distance_to, nearest
+from zigzag_meadow.core.readings.flow import DRAIN
+from zigzag_meadow.core.readings.numbers import THRESHOLD
+from zigzag_meadow.core.readings.planes import kept_out, plane
 from zigzag_meadow.core.stripes import Cancel, Stripes
 
-__all__ = ["channel_shape", "height_above", "water_samples"]
+__all__ = [
+    "CHANNEL_DEPTH",
+    "CHANNEL_WIDTH",
+    "DISTANCE_TO_WATER",
+    "HEIGHT_OVER_WATER",
+    "channel_shape",
+    "height_above",
+    "water_samples",
+]
 
 F32 = NDArray[np.float32]
 I8 = NDArray[np.int8]
@@ -90,3 +115,95 @@ def channel_shape(
     inside = (at >= 0) & (across < 1)
     bed = np.where(inside, deep * (1 - across * across), np.float32(0)).astype(np.float32)
     return bed, np.where(inside, wide, np.float32(0)).astype(np.float32)
+
+
+def _channel_needs(node: Node, grid: Grid) -> Sequence[Need]:
+    drain = node.inputs[0]
+    return [AllOf(drain, "area"), gaps_on(drain.inputs[0], grid)]
+
+
+def _channels(here: Here, numbers: Numbers, area: F32, gaps: Mask | None) -> dict[str, Array]:
+    # What lies in a gap was carried there for sampling only: no channel runs in it.
+    runs = area if gaps is None else np.where(gaps, np.float32(0), area)
+    shape = {name: numbers[name] for name in ("threshold", "width", "depth")}
+    deep, wide = channel_shape(runs, here.grid, **shape, stripes=here.stripes, cancel=here.cancel)
+    return {"depth": deep, "width": wide}
+
+
+CHANNELS = WholeGround(
+    name="channels", version=2, planes=("depth", "width"), needs=_channel_needs, make=_channels,
+    cost=run_cost("Shaping channels", 48),
+)  # fmt: skip
+
+
+def _water_needs(node: Node, grid: Grid) -> Sequence[Need]:
+    drain, solid = node.inputs
+    planes = [AllOf(drain, name) for name in ("area", "standing", "code")]
+    return [heights_on(solid, grid), gaps_on(solid, grid), *planes]
+
+
+def _to_water(
+    here: Here, numbers: Numbers, heights: F32, gaps: Mask | None, area: F32, standing: F32, code: I8
+) -> dict[str, Array]:
+    grid = here.grid
+    wet = water_samples(area, heights, heights + standing, numbers["threshold"], numbers["level"])
+    if gaps is not None:
+        wet &= ~gaps
+    here.tell(0.3)
+    over = height_above(heights, code, wet)
+    here.tell(0.6)
+    distance = distance_to(wet, grid, here.stripes, here.cancel)
+    # Without any water, nothing is nearer than the ground is wide.
+    longest = np.float32(np.hypot(grid.width, grid.length))
+    return kept_out(gaps, grid, {"over": over, "distance": np.where(distance >= FAR, longest, distance)})
+
+
+WATER = WholeGround(
+    name="water", version=2, planes=("over", "distance"), needs=_water_needs, make=_to_water,
+    cost=run_cost("Measuring to the water", 48),
+)  # fmt: skip
+
+
+def _channel(asked: Asked, name: str) -> Node:
+    drain = Node(DRAIN, {}, (asked.solid,))
+    return plane(Node(CHANNELS, asked.some("threshold", "width", "depth"), (drain,)), name, "linear")
+
+
+def _water(asked: Asked, name: str) -> Node:
+    level = None if asked.water is None else asked.water - asked.base
+    numbers = {"threshold": asked.number("threshold"), "level": level}
+    return plane(Node(WATER, numbers, (Node(DRAIN, {}, (asked.solid,)), asked.solid)), name, "linear")
+
+
+_SHAPE = (
+    THRESHOLD,
+    Param(name="width", title="Width", unit="m", default=6.0, low=0.1, high=200, step=0.5, decimals=1),
+    Param(name="depth", title="Depth", unit="m", default=1.2, low=0.01, high=50, step=0.1, decimals=2),
+)
+CHANNEL_DEPTH = Reading(
+    name="channel_depth", title="Channel depth", family="water", unit="m", low=0.0, whole_ground=True,
+    sentence="The depth of channels that begin where enough ground drains together; width and depth are those of a "
+    "channel that drains one square kilometre.",
+    good_for="Stream beds with soft banks, darker where they are deeper.",
+    build=lambda asked: _channel(asked, "depth"), params=_SHAPE, at_other_sizes="home", ramp="depth",
+)  # fmt: skip
+CHANNEL_WIDTH = Reading(
+    name="channel_width", title="Channel width", family="water", unit="m", decimals=1, low=0.0, whole_ground=True,
+    sentence="How wide the channel is that a place lies in.", good_for="Telling rivers from runnels.",
+    build=lambda asked: _channel(asked, "width"), params=_SHAPE, numbers_of="channel_depth", at_other_sizes="home",
+    ramp="depth",
+)  # fmt: skip
+HEIGHT_OVER_WATER = Reading(
+    name="height_over_water", title="Height over water", family="water", unit="m", decimals=1, low=0.0,
+    whole_ground=True, sentence="Metres above the channel, pool or water level that a place drains to.",
+    good_for="Flood margins, damp meadows, reeds.",
+    build=lambda asked: _water(asked, "over"), params=(THRESHOLD,), at_other_sizes="home", ramp="height",
+    pointing=0.02, moves="rise",
+)  # fmt: skip
+DISTANCE_TO_WATER = Reading(
+    name="distance_to_water", title="Distance to water", family="water", unit="m", decimals=0, low=0.0,
+    whole_ground=True, sentence="Metres to the nearest channel, pool or water below the water level.",
+    good_for="Bank plants, wet sand, paths that keep away from water.",
+    build=lambda asked: _water(asked, "distance"), params=(THRESHOLD,), at_other_sizes="home", ramp="distance",
+    pointing=0.03,
+)  # fmt: skip

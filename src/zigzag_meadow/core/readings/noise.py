@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Sequence
 from typing import Literal
 
 import numpy as np
@@ -11,9 +12,22 @@ from numpy.typing import NDArray
 
 from zigzag_meadow.core.arrays import readable
 from zigzag_meadow.core.grid import Grid, Window
+from zigzag_meadow.core.nodes.node import Node
+from zigzag_meadow.core.nodes.operation import (
+    Array,
+    Here,
+    Local,
+    Need,
+    Numbers,
+    OnWindow,
+)
+from zigzag_meadow.core.readings.asked import Asked
+from zigzag_meadow.core.readings.aspect import ASPECT_OPERATION
+from zigzag_meadow.core.readings.declare import Param, Reading
+from zigzag_meadow.core.readings.numbers import SEED
 from zigzag_meadow.core.stripes import Cancel, Stripes
 
-__all__ = ["NOISE_KINDS", "NoiseKind", "noise", "noise_at", "unit_hash"]
+__all__ = ["NOISE", "NOISE_KINDS", "NOISE_OPERATION", "NoiseKind", "noise", "noise_at", "unit_hash"]
 
 F32 = NDArray[np.float32]
 NoiseKind = Literal["gradient", "ridged", "cellular", "banded"]
@@ -186,3 +200,50 @@ def noise(
     pool = stripes or Stripes(1)
     pool.run(*window.shape, lambda i, j: _noise_rows(*numbers, vectors, TAPS, result, i, j), cancel)
     return result
+
+
+def _needs(node: Node, grid: Grid, window: Window) -> Sequence[Need]:
+    # With two inputs the first is the way down, to be smeared along.
+    return [OnWindow(node.inputs[0], grid, window) if len(node.inputs) > 1 else None]
+
+
+def _made(here: Here, numbers: Numbers, fall: Array | None) -> F32:
+    along = None
+    if fall is not None:
+        angle = np.radians(np.nan_to_num(fall))
+        along = np.stack([np.sin(angle), -np.cos(angle)])
+    return noise(here.grid, here.window, **numbers, along=along, stripes=here.stripes, cancel=here.cancel)
+
+
+NOISE_OPERATION = Local(name="noise", needs=_needs, make=_made)
+
+
+def _noise(asked: Asked) -> Node:
+    numbers: dict[str, object] = {
+        **asked.some("size", "octaves", "stretch", "direction"),
+        "kind": asked.numbers["kind"],
+    }
+    numbers["seed"] = int(asked.number("seed"))
+    if asked.numbers["way"] != "slope" or asked.number("stretch") <= 1:
+        return Node(NOISE_OPERATION, numbers, (asked.solid,))
+    smear = max(asked.number("size") / 4, *asked.spacing)
+    fall = Node(ASPECT_OPERATION, {"width": [smear, smear]}, (asked.solid,))
+    return Node(NOISE_OPERATION, numbers, (fall, asked.solid))
+
+
+NOISE = Reading(
+    name="noise", title="Noise", family="breakup", low=0.0, high=1.0,
+    sentence="Chance with a size in metres: the same at any map size.", good_for="Breaking up edges and even ground.",
+    build=_noise, at_other_sizes="fine", ramp="grey", steers=True,
+    params=(
+        Param(name="kind", title="Kind", kind="choice", default="gradient", choices=(
+            ("gradient", "soft"), ("ridged", "ridged"), ("cellular", "cellular"), ("banded", "banded"))),
+        Param(name="size", title="Size", unit="m", default=0.05, high=20000, step=5, decimals=1, of="extent"),
+        Param(name="octaves", title="Octaves", default=5.0, low=1, high=10),
+        Param(name="stretch", title="Stretched", unit="×", default=1.0, low=1, high=20, step=0.5, decimals=1),
+        Param(name="way", title="Stretched", kind="choice", default="direction", choices=(
+            ("direction", "along a direction"), ("slope", "down the slope"))),
+        Param(name="direction", title="Direction", unit="°", default=0.0, low=0, high=360, step=5),
+        SEED,
+    ),
+)  # fmt: skip

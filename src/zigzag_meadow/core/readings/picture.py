@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Sequence
 from pathlib import Path
 from typing import Any, Literal
 
@@ -16,8 +17,21 @@ from zigzag_meadow.core.formats.limits import check_bytes, check_memory, check_s
 from zigzag_meadow.core.formats.png import PNG_SIGNATURE, read_png
 from zigzag_meadow.core.formats.read import read_stored
 from zigzag_meadow.core.grid import Grid, Window
+from zigzag_meadow.core.nodes.ground import own_grid
+from zigzag_meadow.core.nodes.node import Node
+from zigzag_meadow.core.nodes.operation import (
+    AllOf,
+    FromFile,
+    Here,
+    Local,
+    Need,
+    Numbers,
+    WholeGround,
+)
+from zigzag_meadow.core.readings.asked import Asked
+from zigzag_meadow.core.readings.declare import Param, Reading
 
-__all__ = ["Flip", "check_picture", "picture", "read_channel"]
+__all__ = ["PICTURE", "Flip", "check_picture", "picture", "read_channel"]
 
 F32 = NDArray[np.float32]
 Flip = Literal["none", "east_west", "north_south"]
@@ -139,3 +153,54 @@ def picture(
     value = top * (1 - fy) + low * fy
     span = white - black if white != black else 1e-6
     return np.where(inside, np.clip((value - np.float32(black)) / np.float32(span), 0, 1), 0).astype(np.float32)
+
+
+def _file(node: Node, grid: Grid) -> Sequence[Need]:
+    return [FromFile(node.params["asset"], read_channel, (node.params["channel"],))]
+
+
+PIXELS = WholeGround(name="pixels", grid=own_grid, needs=_file, make=lambda here, numbers, pixels: pixels)
+
+
+def _nothing(here: Here, numbers: Numbers) -> F32:
+    return np.zeros(here.window.shape, np.float32)
+
+
+NOTHING = Local(name="no_picture", needs=lambda node, grid, window: [], make=_nothing)
+"""A picture before there is one."""
+
+
+def _laid(here: Here, numbers: Numbers, pixels: F32) -> F32:
+    return picture(pixels, here.ground, here.grid, here.window, **numbers)
+
+
+LAID = Local(name="picture", needs=lambda node, grid, window: [AllOf(node.inputs[1])], make=_laid)
+
+
+def _picture(asked: Asked) -> Node:
+    if not asked.numbers["asset"]:
+        return Node(NOTHING, {}, (asked.solid,))
+    numbers = {name: value for name, value in asked.numbers.items() if name not in ("asset", "channel")}
+    file = {name: asked.numbers[name] for name in ("asset", "channel")}
+    return Node(LAID, numbers, (asked.solid, Node(PIXELS, file, home=asked.stage.home)))
+
+
+PICTURE = Reading(
+    name="picture", title="Picture", family="picture", low=0.0, high=1.0,
+    sentence="A picture laid over the ground: where it lies, how it is turned, and what is black and white in it.",
+    good_for="Painted masks, aerial images, maps from elsewhere.",
+    build=_picture, ramp="grey", ready=False,
+    params=(
+        Param(name="asset", title="File", kind="file", default=""),
+        Param(name="channel", title="Channel", kind="choice", default="luma", choices=(
+            ("luma", "brightness"), ("r", "red"), ("g", "green"), ("b", "blue"), ("a", "alpha"))),
+        Param(name="black", title="Black", default=0.0, low=-1, high=2, step=0.01, decimals=2),
+        Param(name="white", title="White", default=1.0, low=-1, high=2, step=0.01, decimals=2),
+        Param(name="east", title="East", unit="m", default=0.0, low=-100000, high=100000, decimals=1),
+        Param(name="north", title="North", unit="m", default=0.0, low=-100000, high=100000, decimals=1),
+        Param(name="wide", title="Size", unit="×", default=1.0, low=0.01, high=100, step=0.01, decimals=3),
+        Param(name="turn", title="Turned", unit="°", default=0.0, low=-360, high=360, decimals=1),
+        Param(name="flip", title="Flipped", kind="choice", default="none", choices=(
+            ("none", "not"), ("east_west", "east–west"), ("north_south", "north–south"))),
+    ),
+)  # fmt: skip

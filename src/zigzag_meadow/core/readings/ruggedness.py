@@ -6,11 +6,19 @@ import numpy as np
 from numba import njit
 from numpy.typing import NDArray
 
+from zigzag_meadow.core.nodes.operation import (
+    Here,
+    Numbers,
+)
+from zigzag_meadow.core.readings.asked import over_width
+from zigzag_meadow.core.readings.declare import Reading
+from zigzag_meadow.core.readings.derivative import derivative
 from zigzag_meadow.core.readings.differences import Offsets
 from zigzag_meadow.core.readings.neighbours import C, gather, over_neighbours
+from zigzag_meadow.core.readings.numbers import WIDER
 from zigzag_meadow.core.stripes import Cancel, Stripes
 
-__all__ = ["ruggedness_padded"]
+__all__ = ["RUGGEDNESS", "ruggedness_padded"]
 
 F32 = NDArray[np.float32]
 
@@ -45,3 +53,16 @@ def ruggedness_padded(
     After Riley, DeGloria & Elliot 1999, Intermountain Journal of Sciences 5 (there: the root of the sum).
     """
     return over_neighbours(padded, off, (1 / 8,), _ruggedness_rows, stripes, cancel, out)
+
+
+def _ruggedness(here: Here, numbers: Numbers, padded: F32, off: Offsets) -> F32:
+    return ruggedness_padded(padded, off, here.stripes, here.cancel)
+
+
+RUGGEDNESS = Reading(
+    name="ruggedness", title="Ruggedness", family="relief", unit="m", low=0.0,
+    sentence="How much a place differs in height from what lies around it.",
+    good_for="Broken rock against smooth ground of the same slope.",
+    build=over_width(derivative("ruggedness", _ruggedness, version=2, wide=True)), params=(WIDER,),
+    within=(1.3, 0.0), ramp="strength", pointing=0.1, moves="rise",
+)  # fmt: skip

@@ -9,11 +9,20 @@ from numba import njit
 from numpy.typing import NDArray
 
 from zigzag_meadow.core.arrays import readable
+from zigzag_meadow.core.nodes.node import Node
+from zigzag_meadow.core.nodes.operation import (
+    Here,
+    Numbers,
+)
+from zigzag_meadow.core.readings.asked import Asked
+from zigzag_meadow.core.readings.declare import Reading
+from zigzag_meadow.core.readings.derivative import derivative
 from zigzag_meadow.core.readings.differences import Offsets
+from zigzag_meadow.core.readings.numbers import ALTITUDE, AZIMUTH
 from zigzag_meadow.core.readings.slope import across
 from zigzag_meadow.core.stripes import Cancel, Stripes
 
-__all__ = ["shade_padded"]
+__all__ = ["SHADE", "shade_node", "shade_padded"]
 
 F32 = NDArray[np.float32]
 
@@ -57,3 +66,26 @@ def shade_padded(
     a, b = np.float32(1 / (8 * wx)), np.float32(1 / (8 * wy))
     stripes.run(out.shape[0], out.shape[1], lambda i, j: _shade(padded, off.ky, off.kx, a, b, sun, out, i, j), cancel)
     return out
+
+
+def _shade_reading(here: Here, numbers: Numbers, padded: F32, off: Offsets) -> F32:
+    # Fractions of the width are left out: shade is for the eye.
+    cut_y, cut_x = (m - k for m, k in zip(off.margin, (off.ky, off.kx), strict=True))
+    inner = padded[cut_y : padded.shape[0] - cut_y, cut_x : padded.shape[1] - cut_x]
+    sun = {name: numbers[name] for name in ("azimuth", "altitude")}
+    return shade_padded(inner, off, here.stripes, **sun, cancel=here.cancel)
+
+
+SHADE_OPERATION = derivative("shade", _shade_reading)
+
+
+def shade_node(asked: Asked) -> Node:
+    """Light on the ground from the sun that is asked for."""
+    return Node(SHADE_OPERATION, {"width": asked.spacing, **asked.some("azimuth", "altitude")}, (asked.solid,))
+
+
+SHADE = Reading(
+    name="shade", title="Shade", family="light", decimals=0, low=1.0, high=255.0,
+    sentence="Light from one side without cast shadows.", good_for="Judging shape.",
+    build=shade_node, params=(AZIMUTH, ALTITUDE), within=(22.0, 0.0), ramp="grey", light=True,
+)  # fmt: skip

@@ -9,11 +9,19 @@ from numpy.typing import NDArray
 from zigzag_meadow.core.arrays import readable
 from zigzag_meadow.core.errors import BadNumber
 from zigzag_meadow.core.grid import Grid
-from zigzag_meadow.core.readings.aspect import aspect_row
+from zigzag_meadow.core.nodes.operation import (
+    Here,
+    Numbers,
+)
+from zigzag_meadow.core.readings.asked import over_width
+from zigzag_meadow.core.readings.compass import aspect_row
+from zigzag_meadow.core.readings.declare import Reading
+from zigzag_meadow.core.readings.derivative import derivative
 from zigzag_meadow.core.readings.differences import Offsets, extended, offsets
+from zigzag_meadow.core.readings.numbers import WIDTH
 from zigzag_meadow.core.stripes import Cancel, Stripes
 
-__all__ = ["across", "aspect_padded", "slope", "slope_padded"]
+__all__ = ["SLOPE", "SLOPE_OPERATION", "TEXTURE_STRETCH", "across", "aspect_padded", "slope", "slope_padded"]
 
 F32 = NDArray[np.float32]
 _DEGREES = np.float32(180 / np.pi)
@@ -215,3 +223,31 @@ def slope(
         return result
     padded = extended(heights, grid.whole, grid.whole.grown(*off.margin))
     return slope_padded(padded, off, pool, cancel)
+
+
+def _slope(here: Here, numbers: Numbers, padded: F32, off: Offsets) -> F32:
+    return slope_padded(padded, off, here.stripes, here.cancel)
+
+
+def _stretch(here: Here, numbers: Numbers, padded: F32, off: Offsets) -> F32:
+    upright = np.maximum(np.cos(np.radians(slope_padded(padded, off, here.stripes, here.cancel))), np.float32(0.01))
+    return (1 / upright).astype(np.float32, copy=False)
+
+
+SLOPE_OPERATION = derivative("slope", _slope, version=2)
+SLOPE = Reading(
+    name="slope", title="Slope", family="relief", unit="°", decimals=1, low=0.0, high=90.0,
+    sentence="How steep the ground is, from flat to upright.",
+    good_for="Rock shows where nothing can settle; grass and peat stay where it is gentle.",
+    build=over_width(SLOPE_OPERATION), params=(WIDTH,), within=(7.5, 0.0),
+    ramp="steep", ramp_high=(10, 60), ramp_all=True, open_end=True, more="steeper", first=True, probed=True,
+    pointing=0.0,
+)  # fmt: skip
+TEXTURE_STRETCH = Reading(
+    name="texture_stretch", title="Texture stretch", family="relief", unit="×", low=1.0,
+    sentence="How far a texture laid on from above is pulled apart: 1 on the flat, 2 at 60°.",
+    good_for="Finding faces that need another mapping, or softening, before textures smear.",
+    build=over_width(derivative("stretch", _stretch)), params=(WIDTH,), within=(0.09, 0.0),
+    ramp="alarm", ramp_high=(3, 3), beyond=2.0,
+    beyond_says="Textures are pulled to more than twice their length on {share} of the ground.",
+)  # fmt: skip

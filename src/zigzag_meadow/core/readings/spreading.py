@@ -2,15 +2,33 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
+
 import numpy as np
 from numba import njit
 from numpy.typing import NDArray
 
 from zigzag_meadow.core.arrays import readable
 from zigzag_meadow.core.grid import Grid
-from zigzag_meadow.core.readings.flow import GAP
+from zigzag_meadow.core.nodes.ground import gaps_on, heights_on
+from zigzag_meadow.core.nodes.node import Node
+from zigzag_meadow.core.nodes.operation import (
+    AllOf,
+    Array,
+    Here,
+    Need,
+    Numbers,
+    WholeGround,
+    by_sample,
+    run_cost,
+)
+from zigzag_meadow.core.readings.asked import Asked
+from zigzag_meadow.core.readings.declare import Reading
+from zigzag_meadow.core.readings.flow import DRAIN, GAP
+from zigzag_meadow.core.readings.planes import kept_out, plane
+from zigzag_meadow.core.readings.slope import SLOPE_OPERATION
 
-__all__ = ["spreading", "wetness"]
+__all__ = ["SPREADING_FLOW", "WETNESS", "spreading", "wetness"]
 
 F32 = NDArray[np.float32]
 I8 = NDArray[np.int8]
@@ -94,3 +112,51 @@ def wetness(area: F32, degrees: F32, width: float) -> F32:
     steep = np.tan(np.radians(np.maximum(degrees, np.float32(0.1))))
     result: F32 = np.log(np.maximum(area / np.float32(width), np.float32(1e-6)) / steep)
     return result
+
+
+def _needs(node: Node, grid: Grid) -> Sequence[Need]:
+    drain = node.inputs[0]
+    planes = [AllOf(drain, name) for name in ("standing", "code")]
+    return [heights_on(drain.inputs[0], grid), gaps_on(drain.inputs[0], grid), *planes]
+
+
+def _spread_out(
+    here: Here, numbers: Numbers, heights: F32, gaps: NDArray[np.bool_] | None, standing: F32, code: I8
+) -> dict[str, Array]:
+    return kept_out(gaps, here.grid, {"area": spreading(heights + standing, code, here.grid)})
+
+
+SPREAD = WholeGround(
+    name="spread", version=2, planes=("area",), needs=_needs, make=_spread_out,
+    cost=run_cost("Spreading the water", 40),
+)  # fmt: skip
+
+
+def _area(asked: Asked) -> Node:
+    return plane(Node(SPREAD, {}, (Node(DRAIN, {}, (asked.solid,)),)), "area", "log")
+
+
+def _wet(here: Here, numbers: Numbers, area: F32, degrees: F32) -> F32:
+    return wetness(area, degrees, float(np.sqrt(here.ground.dy * here.ground.dx)))
+
+
+WET = by_sample("wetness", _wet, quick=False)
+
+
+def _wetness(asked: Asked) -> Node:
+    return Node(WET, {}, (_area(asked), Node(SLOPE_OPERATION, {"width": asked.spacing}, (asked.solid,))))
+
+
+SPREADING_FLOW = Reading(
+    name="spreading_flow", title="Spreading flow", family="water", unit="m²", scale="log", decimals=0,
+    whole_ground=True,
+    sentence="How much ground drains through each place when water spreads to every lower neighbour.",
+    good_for="Broad wet slopes and fans, softer than single paths.",
+    build=_area, at_other_sizes="home", ramp="flow",
+)  # fmt: skip
+WETNESS = Reading(
+    name="wetness", title="Wetness", family="water", decimals=1, whole_ground=True,
+    sentence="How much water comes to a place against how readily it runs on.",
+    good_for="Bogs, rushes, dark soil on gentle ground below long slopes.",
+    build=_wetness, at_other_sizes="home", ramp="wet", pointing=0.06,
+)  # fmt: skip

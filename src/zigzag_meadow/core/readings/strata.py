@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Sequence
 
 import numpy as np
 from numba import njit
@@ -10,10 +11,22 @@ from numpy.typing import NDArray
 
 from zigzag_meadow.core.arrays import readable
 from zigzag_meadow.core.grid import Grid, Window
+from zigzag_meadow.core.nodes.ground import height_of
+from zigzag_meadow.core.nodes.node import Node
+from zigzag_meadow.core.nodes.operation import (
+    Here,
+    Local,
+    Need,
+    Numbers,
+    OnWindow,
+)
+from zigzag_meadow.core.readings.asked import Asked
+from zigzag_meadow.core.readings.declare import Param, Reading
 from zigzag_meadow.core.readings.noise import noise_at, unit_hash
+from zigzag_meadow.core.readings.numbers import SEED
 from zigzag_meadow.core.stripes import Cancel, Stripes
 
-__all__ = ["strata"]
+__all__ = ["STRATA", "strata"]
 
 F32 = NDArray[np.float32]
 _OCTAVES, _FULL = np.float32(3), np.float32(1.75)
@@ -69,3 +82,36 @@ def strata(
         *window.shape, lambda i, j: _strata_rows(heights, place, thickness, tilt, bend, size, seed, out, i, j), cancel
     )
     return out
+
+
+def _needs(node: Node, grid: Grid, window: Window) -> Sequence[Need]:
+    return [OnWindow(height_of(node.inputs[0]), grid, window)]
+
+
+def _made(here: Here, numbers: Numbers, heights: F32) -> F32:
+    own = {name: value for name, value in numbers.items() if name != "base"}
+    lifted = heights + np.float32(numbers["base"])
+    return strata(lifted, here.grid, here.window, **own, stripes=here.stripes, cancel=here.cancel)
+
+
+BEDS = Local(name="strata", needs=_needs, make=_made)
+
+
+def _strata(asked: Asked) -> Node:
+    numbers = {**asked.some("thickness", "dip", "direction", "bend"), "seed": int(asked.number("seed"))}
+    return Node(BEDS, {**numbers, "base": asked.base}, (asked.solid,))
+
+
+STRATA = Reading(
+    name="strata", title="Strata", family="breakup", low=0.0, high=1.0,
+    sentence="Beds of rock by height, tilted and bent, each with a tone of its own.",
+    good_for="Layered cliffs; hardness for an erosion run.",
+    build=_strata, within=(0.035, 0.0), ramp="grey", steers=True,
+    params=(
+        Param(name="thickness", title="Thickness", unit="m", default=12.0, low=0.1, high=2000, decimals=1),
+        Param(name="dip", title="Dip", unit="°", default=3.0, low=0, high=60),
+        Param(name="direction", title="Falling towards", unit="°", default=90.0, low=0, high=360, step=5),
+        Param(name="bend", title="Bend", unit="m", default=8.0, low=0, high=2000, decimals=1),
+        SEED,
+    ),
+)  # fmt: skip

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Sequence
 
 import numpy as np
 from numba import njit
@@ -10,8 +11,24 @@ from numpy.typing import NDArray
 
 from zigzag_meadow.core.arrays import readable
 from zigzag_meadow.core.grid import Grid
+from zigzag_meadow.core.nodes.ground import gaps_on, heights_on
+from zigzag_meadow.core.nodes.node import Node
+from zigzag_meadow.core.nodes.operation import (
+    Array,
+    Here,
+    Need,
+    Numbers,
+    WholeGround,
+    by_sample,
+    run_cost,
+)
+from zigzag_meadow.core.readings.asked import Asked
+from zigzag_meadow.core.readings.declare import Reading
+from zigzag_meadow.core.readings.numbers import ALTITUDE, AZIMUTH
+from zigzag_meadow.core.readings.planes import kept_out, plane
+from zigzag_meadow.core.readings.shade import shade_node
 
-__all__ = ["sunlit"]
+__all__ = ["SUN", "sunlit"]
 
 F32 = NDArray[np.float32]
 
@@ -62,3 +79,39 @@ def sunlit(heights: F32, grid: Grid, azimuth: float, altitude: float) -> F32:
     shift = (-north / grid.dy) / (abs(east) / grid.dx)
     _sweep(readable(heights.T), east > 0, np.float32(shift), np.float32(rise * grid.dx / abs(east)), turned)
     return np.ascontiguousarray(turned.T)
+
+
+def _needs(node: Node, grid: Grid) -> Sequence[Need]:
+    return [heights_on(node.inputs[0], grid), gaps_on(node.inputs[0], grid)]
+
+
+def _lit(here: Here, numbers: Numbers, heights: F32, gaps: NDArray[np.bool_] | None) -> dict[str, Array]:
+    # A gap casts no shadow.
+    stands = heights if gaps is None else np.where(gaps, heights.min() - np.float32(1), heights)
+    return kept_out(gaps, here.grid, {"lit": sunlit(stands, here.grid, numbers["azimuth"], numbers["altitude"])})
+
+
+LIT = WholeGround(
+    name="lit", version=2, planes=("lit",), needs=_needs, make=_lit, cost=run_cost("Casting shadows", 16)
+)  # fmt: skip
+
+
+def _light(here: Here, numbers: Numbers, shade: F32, lit: F32) -> F32:
+    light: F32 = (shade - 1) / np.float32(254) * np.clip(lit, 0, 1)
+    return light
+
+
+LIGHT = by_sample("sun", _light, quick=False)
+
+
+def _sun(asked: Asked) -> Node:
+    run = Node(LIT, asked.some("azimuth", "altitude"), (asked.solid,))
+    return Node(LIGHT, {}, (shade_node(asked), plane(run, "lit", "linear")))
+
+
+SUN = Reading(
+    name="sun", title="Sun", family="light", low=0.0, high=1.0, whole_ground=True,
+    sentence="How squarely the sun falls on the ground; 0 where other ground stands in its way.",
+    good_for="Bleached faces, snow and moss in the shade of ridges.",
+    build=_sun, params=(AZIMUTH, ALTITUDE), at_other_sizes="home", ramp="light",
+)  # fmt: skip

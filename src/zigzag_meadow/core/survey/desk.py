@@ -13,11 +13,11 @@ from numpy.typing import NDArray
 
 from zigzag_meadow.core.errors import BadNumber
 from zigzag_meadow.core.grid import Grid
-from zigzag_meadow.core.ground.voids import fill_voids
 from zigzag_meadow.core.resample import resample
 from zigzag_meadow.core.stripes import Cancel, Stripes
 from zigzag_meadow.core.survey.service import SurveyRefused, SurveyService, TileKind, TileMissing
 from zigzag_meadow.core.survey.world import LEVELS, TILE_SIDE, WORLD_SIDE, spacing_of
+from zigzag_meadow.core.voids import fill_voids
 
 __all__ = ["Practice", "Square", "Surveyed", "survey"]
 

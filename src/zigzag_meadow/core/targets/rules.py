@@ -8,14 +8,14 @@ from typing import Literal
 from zigzag_meadow.core.errors import NotFound
 from zigzag_meadow.core.grid import Registration
 
-__all__ = ["TARGETS", "HeightCoding", "HeightFormat", "Layout", "Target", "target"]
+__all__ = ["TARGETS", "BlockLayout", "HeightCoding", "HeightFormat", "Target", "target"]
 
 HeightCoding = Literal["signed-step"]
 HeightFormat = Literal["png16", "raw16"]
 
 
 @dataclass(frozen=True, slots=True)
-class Layout:
+class BlockLayout:
     """One way a block grid of a given size can be divided: cells per patch, patches per block side, blocks."""
 
     patch: int
@@ -49,14 +49,14 @@ class Target:
     most_layers: int
     neutral: tuple[tuple[str, str, str], ...]
 
-    def layouts(self, size: int) -> list[Layout]:
+    def layouts(self, size: int) -> list[BlockLayout]:
         """Every legal layout with ``size`` samples on a side; empty when the size is not legal."""
         found = []
         for patch in self.patches:
             for patches in self.patches_per_side:
                 blocks, rest = divmod(size - 1, patch * patches)
                 if rest == 0 and 1 <= blocks <= self.most_blocks:
-                    found.append(Layout(patch, patches, blocks))
+                    found.append(BlockLayout(patch, patches, blocks))
         return sorted(found, key=lambda item: (item.blocks, item.patch))
 
     def is_legal(self, size: int) -> bool:

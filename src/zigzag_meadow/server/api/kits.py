@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from dataclasses import asdict
 from typing import Any
 
 import orjson
@@ -11,10 +12,7 @@ from ninja.files import UploadedFile
 
 from zigzag_meadow.core.errors import TooLarge, WrongFormat
 from zigzag_meadow.core.formats.names import file_stem, safe_file_name
-from zigzag_meadow.core.project.kit import Kit, parse_kit, rescaled
-from zigzag_meadow.core.project.readings import title_of
-from zigzag_meadow.core.project.recipe import sources_of
-from zigzag_meadow.core.project.sources import Band
+from zigzag_meadow.core.project.kit import Kit, moved_ranges, parse_kit, rescaled
 from zigzag_meadow.server import kits, projects
 from zigzag_meadow.server.api.mask_schemas import KitIn, KitOut, KitPlanOut, SavedKitOut, UseKit
 from zigzag_meadow.server.api.projects import shown
@@ -76,10 +74,6 @@ def delete_kit(request: HttpRequest, kit_id: str) -> Status[None]:
     return Status(204, None)
 
 
-def _range(band: Band) -> str:
-    return f"{band.low:g} to {band.high:g}"
-
-
 @router.get("/projects/{project_id}/kits/{kit_id}/plan", response={200: KitPlanOut, **Refused},
             operation_id="plan_kit")  # fmt: skip
 def plan_kit(request: HttpRequest, project_id: str, kit_id: str) -> dict[str, Any]:
@@ -87,16 +81,7 @@ def plan_kit(request: HttpRequest, project_id: str, kit_id: str) -> dict[str, An
     document = projects.head(project_id).document
     heights = kits.heights_of(engine().evaluation(document, owner=project_id))
     kit = kits.find(kit_id)
-    moved = rescaled(kit, heights)
-    changes = []
-    for before, after in zip(kit.masks, moved.masks, strict=True):
-        for number, (old, new) in enumerate(zip(before.lines, after.lines, strict=True), 1):
-            for a, b in zip(sources_of(old), sources_of(new), strict=True):
-                if isinstance(a, Band) and isinstance(b, Band) and a != b:
-                    kind = next((s.kind for s in kit.readings if s.id == a.reading), a.reading)
-                    title = title_of(document, kind)
-                    changes.append({"mask": before.name, "line": number, "before": f"{title} {_range(a)} m",
-                                    "after": f"{_range(b)} m"})  # fmt: skip
+    changes = [asdict(change) for change in moved_ranges(kit, rescaled(kit, heights))]
     return {"low": heights.low, "high": heights.high, "water": heights.water, "changes": changes}
 
 

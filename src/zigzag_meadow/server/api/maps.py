@@ -15,11 +15,8 @@ from numpy.typing import NDArray
 from zigzag_meadow.core.errors import BadNumber, Cancelled
 from zigzag_meadow.core.evaluate.engine import Evaluation
 from zigzag_meadow.core.evaluate.profile import profile_line
-from zigzag_meadow.core.evaluate.verdict import verdict
+from zigzag_meadow.core.evaluate.stats import as_bytes, map_stats
 from zigzag_meadow.core.grid import Grid, Window, reference_grid
-from zigzag_meadow.core.layers.quantise import quantise_mask
-from zigzag_meadow.core.project.readings import kind_of
-from zigzag_meadow.core.readings.statistics import Summary, summary
 from zigzag_meadow.core.resample import resample
 from zigzag_meadow.server import projects
 from zigzag_meadow.server.api.schemas import PreviewIn, ProbeOut, ProblemOut, ProfileOut, StatsOut
@@ -28,19 +25,8 @@ from zigzag_meadow.server.gone import gone
 
 router = Router(tags=["maps"])
 MOST_SAMPLES = 1025 * 1025
-_READS = ("reading:", "at:")
 _THIN = ("mask:", "band:", "scatter:")
 Refused = {404: ProblemOut, 409: ProblemOut, 422: ProblemOut}
-
-
-def as_bytes(name: str, values: NDArray[Any]) -> NDArray[Any]:
-    """What the browser gets: readings as float32, everything that is 0–1 or a byte already as uint8."""
-    if values.dtype == np.uint8:
-        return values
-    if name.rpartition(":")[2] == "shade" and name.startswith(_READS):
-        shade: NDArray[Any] = np.clip(np.nan_to_num(values) + np.float32(0.5), 0, 255).astype(np.uint8)
-        return shade
-    return values if name.startswith(_READS) else quantise_mask(values)
 
 
 def raw_response(values: NDArray[Any], grid: Grid, key: str, **headers: str) -> HttpResponse:
@@ -85,7 +71,7 @@ def get_map(
     grid = home if window else view_grid(home, size)
     if draft and not evaluation.is_quick(evaluation.graph.named(name)):
         rough = evaluation.as_draft()
-        values = rough.map(name, grid, encode=lambda tile: as_bytes(name, tile))
+        values = rough.map(name, grid, encode=lambda tile: as_bytes(evaluation.project, name, tile))
         return raw_response(values, grid, f"draft-{rough.key(name, grid)}", X_Map_Draft="1")
     if size is not None and name.startswith(_THIN) and not window:
         return _small(request, evaluation, name, grid)
@@ -94,7 +80,9 @@ def get_map(
     key = evaluation.key(name, grid) + tail
     if request.headers.get("If-None-Match") == f'"{key}"':
         return HttpResponse(status=304)
-    return raw_response(evaluation.map(name, grid, part, lambda tile: as_bytes(name, tile)), grid, key)
+    return raw_response(
+        evaluation.map(name, grid, part, lambda tile: as_bytes(evaluation.project, name, tile)), grid, key
+    )
 
 
 def _small(request: HttpRequest, evaluation: Evaluation, name: str, grid: Grid) -> HttpResponse:
@@ -104,7 +92,7 @@ def _small(request: HttpRequest, evaluation: Evaluation, name: str, grid: Grid) 
     if request.headers.get("If-None-Match") == f'"{key}"':
         return HttpResponse(status=304)
     values = resample(evaluation.map(name, full).astype(np.float32), full, grid, "mask")
-    return raw_response(as_bytes(name, values), grid, key)
+    return raw_response(as_bytes(evaluation.project, name, values), grid, key)
 
 
 def _window(text: str, grid: Grid) -> Window:
@@ -137,7 +125,7 @@ def preview_map(request: HttpRequest, project_id: str, wanted: PreviewIn) -> Htt
 
     def measured(tile: NDArray[Any]) -> NDArray[Any]:
         sums.append(float(tile.sum(dtype=np.float64)))
-        return as_bytes(wanted.map, tile)
+        return as_bytes(document, wanted.map, tile)
 
     values = evaluation.map(wanted.map, grid, encode=measured)
     key = evaluation.key(wanted.map, grid)
@@ -147,40 +135,10 @@ def preview_map(request: HttpRequest, project_id: str, wanted: PreviewIn) -> Htt
 @router.get("/projects/{project_id}/stats", response={200: StatsOut, **Refused}, operation_id="get_stats")
 def get_stats(request: HttpRequest, project_id: str, name: str) -> dict[str, Any]:
     """Ends, mean and histogram on the reference grid; for 0–1 maps the mean is the coverage."""
-    return _stats(engine().evaluation(projects.head(project_id).document, cancel=gone(request), owner=project_id), name)
-
-
-def _stats(evaluation: Evaluation, name: str) -> dict[str, Any]:
-    grid = reference_grid(evaluation.graph.home_of(name))
-    values = evaluation.map(name, grid)
-    beyond: float | None = None
-    if values.ndim != 2:
-        raise BadNumber(f"{name} has several channels; ask for one of them.", field="name")
-    if name.startswith(_READS):
-        declared = kind_of(evaluation.project, name.rpartition(":")[2])
-        # Slope's fixed end of 90° would leave most of its histogram empty.
-        high = float(np.nanmax(values)) if declared.name == "slope" else declared.high
-        found = summary(values, low=declared.low, high=high, scale=declared.scale)
-        ends = (declared.low, high)
-        if declared.name == "texture_stretch":
-            beyond = float((values > 2).mean())
-    else:
-        top = 255.0 if values.dtype == np.uint8 else 1.0
-        found = summary(values.astype(np.float32), low=0.0, high=top)
-        ends = (0.0, top)
-    return {
-        **asdict(found),
-        "name": name,
-        "beyond": beyond,
-        "bin_low": found.low if ends[0] is None else ends[0],
-        "bin_high": found.high if ends[1] is None else ends[1],
-        "area": grid.width * grid.length,
-        "why": verdict(evaluation, name.partition(":")[2]) if _is_flat_mask(name, found) else None,
-    }
-
-
-def _is_flat_mask(name: str, found: Summary) -> bool:
-    return name.startswith("mask:") and name.count(":") == 1 and found.high - found.low < 1 / 255
+    evaluation = engine().evaluation(projects.head(project_id).document, cancel=gone(request), owner=project_id)
+    told = map_stats(evaluation, name)
+    plain = asdict(told)
+    return {**plain.pop("summary"), **plain, "name": name}
 
 
 @router.get("/projects/{project_id}/probe", response={200: ProbeOut, **Refused}, operation_id="probe")

@@ -2,41 +2,71 @@
 
 from __future__ import annotations
 
-from typing import Annotated, Literal
+from typing import Annotated, Any, Literal
 
 from ninja import Schema
 from pydantic import Field
 
 from zigzag_meadow.core.masks.strokes import Stroke
-from zigzag_meadow.core.project.document import Id, Line, Name
+from zigzag_meadow.core.parts import AssetId, Id, Name, Place
 from zigzag_meadow.core.project.features import Feature
-from zigzag_meadow.core.project.parts import AssetId, Place
+from zigzag_meadow.core.project.kinds import SlotKind
+from zigzag_meadow.core.project.recipe import Line
 from zigzag_meadow.server.api.schemas import ChoiceOut
 
 
-class LineParamOut(Schema):
-    """A number or choice of a line; ``value`` is what a new line begins with."""
+class SlotOut(Schema):
+    """What stands in one place of a sentence and how it is edited; ``value``: what a new one begins with."""
 
     name: str
+    kind: SlotKind
     title: str
     unit: str
     step: float
     decimals: int
     low: float
     high: float
-    value: float | str
+    value: float | str | None
+    whole: bool
     choices: list[ChoiceOut]
+    none: str
+    some: str
+    start: Literal["", "band", "mapped", "full"]
+    lead: str
+    where: list[str] | None
 
 
-class VerbOut(Schema):
-    """A kind of line. ``sentence``: how it reads, numbers in braces, the verb between asterisks."""
+class LineKindOut(Schema):
+    """A kind of line. ``sentence``: how it reads, slots in braces, the verb between asterisks; ``fresh``: the fields of
+    a new one that need no choice."""
 
     verb: str
     title: str
     family: Literal["combine", "tone", "area", "breakup", "hand", "reuse"]
     hint: str
     sentence: str
-    params: list[LineParamOut]
+    slots: list[SlotOut]
+    bound: bool
+    in_piece: bool
+    fresh: dict[str, Any]
+
+
+class StepKindOut(Schema):
+    """A kind of step of preparation. ``makes_grid``: acts on all of the ground; ``moves``: before and after cannot be
+    laid one on the other; ``tool``: what it is drawn with before it is added; ``shows``: a reading whose histograms
+    before and after tell what it did."""
+
+    kind: str
+    title: str
+    hint: str
+    sentence: str
+    slots: list[SlotOut]
+    makes_grid: bool
+    moves: bool
+    fills: bool
+    tool: Literal["", "rectangle"]
+    shows: str
+    fresh: dict[str, Any]
 
 
 class StrokesIn(Schema):

@@ -13,7 +13,8 @@ from django.http.response import HttpResponseBase
 from ninja import File, Query, Router, Status
 from ninja.files import UploadedFile
 
-from zigzag_meadow.core.delivery.plan import cautions, legal_pairs, make_plan
+from zigzag_meadow.core.delivery.plan import cautions, make_plan
+from zigzag_meadow.core.delivery.sizes import legal_pairs
 from zigzag_meadow.core.errors import MeadowError
 from zigzag_meadow.core.evaluate.graph import Graph
 from zigzag_meadow.core.formats.layout import Layout, RgbCode, SampleType
@@ -23,7 +24,8 @@ from zigzag_meadow.core.grid import reference_grid
 from zigzag_meadow.core.ground.diagnose import Inspection, inspect_file
 from zigzag_meadow.core.project.adopt import file_fields
 from zigzag_meadow.core.project.ops_ground import HeightmapFile, ReplaceHeightmap
-from zigzag_meadow.core.readings.picture import check_picture
+from zigzag_meadow.core.project.uses import uses
+from zigzag_meadow.core.readings.picture import PICTURE, check_picture
 from zigzag_meadow.core.targets.rules import TARGETS
 from zigzag_meadow.server import projects
 from zigzag_meadow.server.api.schemas import (
@@ -69,6 +71,10 @@ def shown(state: projects.State) -> dict[str, Any]:
         "ground_key": graph.stage().ground.key,
         "mask_keys": {mask.id: graph.mask(mask.id).key for mask in document.masks},
         "readings": readings_of(document),
+        "uses": [asdict(use) for use in uses(document)],
+        "bands": {mask.id: mask.bands for mask in document.masks if mask.bands is not None},
+        "gaps": document.ground.keeps_voids,
+        "in_place": document.ground.in_place,
         "writes": sorted(written_keys(document)),
     }
 
@@ -160,7 +166,7 @@ def bring_picture(request: HttpRequest, project_id: str, file: File[UploadedFile
     with taken_in(store_upload(file, name)) as path:
         rows, columns, channels = desk()(check_picture, path, name, cancel=gone(request))
         asset = keep(path, project_id)
-    return {"asset": asset, "name": name, "rows": rows, "columns": columns, "channels": channels}
+    return {"asset": asset, "name": name, "rows": rows, "columns": columns, "channels": channels, "kind": PICTURE.name}
 
 
 @router.post("/projects", response={201: StateOut, **Refused}, operation_id="create_project")

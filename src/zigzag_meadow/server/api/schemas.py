@@ -9,9 +9,9 @@ from ninja import Schema
 from pydantic import Field
 
 from zigzag_meadow.core.formats.layout import FileFormat, RgbCode, SampleType
-from zigzag_meadow.core.project.document import Name, Project
+from zigzag_meadow.core.parts import AssetId, Name
+from zigzag_meadow.core.project.document import Project
 from zigzag_meadow.core.project.operations import Operation
-from zigzag_meadow.core.project.parts import AssetId
 from zigzag_meadow.core.survey.desk import Practice
 from zigzag_meadow.core.survey.service import Weather
 
@@ -145,6 +145,15 @@ class ReadingOut(Schema):
     whole_ground: bool
     sentence: str
     good_for: str
+    ramp_high: list[float] | None
+    ramp_all: bool
+    open_end: bool
+    more: str
+    above: bool
+    light: bool
+    first: bool
+    probed: bool
+    steers: bool
 
 
 class OddityOut(Schema):
@@ -153,9 +162,19 @@ class OddityOut(Schema):
     message: str
 
 
+class UseOut(Schema):
+    """``user`` uses ``used`` (both by kind and id), of a mask perhaps one ``band``; ``words``: where."""
+
+    user: str
+    used: str
+    words: str
+    band: int | None
+
+
 class StateOut(Schema):
     """A project at its newest revision. ``mask_keys``: what each mask's content is known by; ``writes``: the keys of
-    all maps that a delivery would hold now."""
+    all maps that a delivery would hold now; ``bands``: how many bands masks are cut into; ``gaps``: whether the prepared
+    ground has any left; ``in_place``: whether it can be laid on the file's."""
 
     id: str
     revision: int
@@ -170,6 +189,10 @@ class StateOut(Schema):
     mask_keys: dict[str, str]
     writes: list[str]
     readings: list[ReadingOut]
+    uses: list[UseOut]
+    bands: dict[str, int]
+    gaps: bool
+    in_place: bool
 
 
 class PlacementOut(Schema):
@@ -248,18 +271,18 @@ class StepEffect(Schema):
     id: str
     stretched_before: float
     stretched_after: float
-    rests_at: float | None
     low: float
     high: float
     rows: int
     cols: int
+    says: str | None
 
 
 class LegalOut(Schema):
     target: str
     legal: bool
     message: str
-    nearest: SizeOut
+    mend: dict[str, Any] | None
 
 
 class DiagnosisOut(Schema):
@@ -291,11 +314,14 @@ class ProfileOut(Schema):
 
 
 class PictureOut(Schema):
+    """A picture kept aside; ``kind``: the kind of reading that lays it over the ground."""
+
     asset: str
     name: str
     rows: int
     columns: int
     channels: int
+    kind: str
 
 
 class NewProject(Schema):
@@ -382,7 +408,7 @@ class StatsOut(Schema):
     below_90: float
     scale: Literal["linear", "log"]
     counts: list[float]
-    beyond: float | None = None
+    beyond: str | None = None
     bin_low: float
     bin_high: float
     area: float

@@ -31,7 +31,9 @@ def _reading(resolved: Resolved, home: Grid, key: str) -> dict[str, Any]:
         "own": own, "title": resolved.title, "family": kind.family, "unit": kind.unit, "scale": kind.scale,
         "decimals": kind.decimals, "low": kind.low, "high": kind.high, "whole_ground": kind.whole_ground,
         "sentence": kind.sentence, "good_for": kind.good_for, "ramp": kind.ramp, "wraps": kind.wraps,
-        "signed": kind.signed, "at_other_sizes": kind.at_other_sizes,
+        "signed": kind.signed, "at_other_sizes": kind.at_other_sizes, "ramp_high": kind.ramp_high,
+        "ramp_all": kind.ramp_all, "open_end": kind.open_end, "more": kind.more, "above": kind.above,
+        "light": kind.light, "first": kind.first, "probed": kind.probed, "steers": kind.steers,
         "params": [_param(p, resolved.numbers[p.name], home) for p in kind.params],
     }  # fmt: skip
 

@@ -1,0 +1,182 @@
+import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
+import { cleanup, fireEvent, render, screen, within } from "@testing-library/react";
+import { afterEach, beforeAll, describe, expect, it, vi } from "vitest";
+import type { Line, LineKind, Slot, Source } from "../api/types";
+import { useDocument } from "../state/document";
+import { testSlot, testState } from "../testing/state";
+import { LineSentence } from "./LineSentence";
+
+const kind = (verb: string, sentence: string, ...slots: Slot[]): LineKind => ({
+  verb,
+  title: verb,
+  family: "tone",
+  hint: "",
+  sentence,
+  slots,
+  bound: false,
+  in_piece: true,
+  fresh: {},
+});
+const number = (name: string, title: string, unit = "", high = 1, step = 0.01) =>
+  testSlot(name, "number", { title, unit, high, step });
+const KINDS: LineKind[] = [
+  kind(
+    "take",
+    "**Take** {source} at {strength}",
+    testSlot("source", "source", { title: "What is read", start: "band" }),
+    number("strength", "Strength", "%"),
+  ),
+  kind("fray", "**Fray** its edges by {reach}", number("reach", "Reach", "m", 100, 0.5)),
+  kind(
+    "cut",
+    "**Cut into** {count} bands, {how} {edges}",
+    number("count", "Bands", "", 16, 1),
+    testSlot("how", "choice", {
+      title: "How",
+      choices: [
+        { value: "even", label: "evenly" },
+        { value: "own", label: "at own edges" },
+      ],
+    }),
+    testSlot("edges", "edges", { title: "Edge", where: ["how", "own"] }),
+  ),
+  kind(
+    "drift",
+    "**Drift** it as strongly as {steered}",
+    testSlot("steered", "source", { title: "What steers it", none: "everywhere alike" }),
+  ),
+  kind(
+    "touch_up",
+    "**Touch up** by hand, {count}, {only}",
+    testSlot("count", "strokes"),
+    testSlot("only", "source", { title: "Only where", none: "everywhere", lead: "only where: " }),
+  ),
+  kind("piece", "**Use the piece** {piece}", testSlot("piece", "piece")),
+];
+
+const state = testState();
+const { document } = state;
+const project = {
+  ...state,
+  bands: { flow: 3 },
+  document: {
+    ...document,
+    masks: [
+      { id: "scree", name: "Scree", lines: [] },
+      {
+        id: "flow",
+        name: "Flow",
+        lines: [{ id: "c", verb: "cut", muted: false, note: "", count: 3, how: "even", edges: [] }],
+      },
+    ],
+    features: [{ id: "f", name: "Old wall", kind: "wall", closed: false, points: [] }],
+    pieces: [
+      {
+        id: "hung",
+        name: "Hung",
+        note: "",
+        lines: [{ id: "p", verb: "fray", muted: false, note: "", reach: 12, size: 60, seed: 1 }],
+        exposed: [{ id: "n", title: "Ragged", line: "p", field: "reach" }],
+      },
+    ],
+  },
+} as unknown as typeof state;
+
+beforeAll(() => {
+  Object.assign(Element.prototype, { setPointerCapture: () => undefined });
+  vi.stubGlobal("fetch", () => new Promise(() => undefined));
+});
+afterEach(cleanup);
+
+function sentence(line: Partial<Line> & { verb: string }) {
+  useDocument.setState({ state: project });
+  const client = new QueryClient();
+  client.setQueryData(["lines", project.id, project.home], KINDS);
+  const tell = { preview: vi.fn(), commit: vi.fn(() => Promise.resolve(true)) };
+  const whole = { id: "l", muted: false, note: "", ...line } as Line;
+  const mask = project.document.masks[0];
+  if (!mask) throw new Error("no mask");
+  const { container } = render(
+    <QueryClientProvider client={client}>
+      <LineSentence line={whole} mask={mask} tell={tell} />
+    </QueryClientProvider>,
+  );
+  const saved = () => (tell.commit.mock.lastCall as unknown[] | undefined)?.[0];
+  return { tell, saved, text: () => container.textContent.replace(/\s+/g, " ") };
+}
+
+const reading: Source = { kind: "reading", reading: "slope", black: 5, white: 40 };
+
+describe("a sentence", () => {
+  it("reads as the catalogue says, with its numbers in place", () => {
+    expect(sentence({ verb: "fray", reach: 14 } as never).text()).toBe("Fray its edges by 14 m");
+  });
+
+  it("shows shares in hundredths and saves them as shares", () => {
+    const { tell, text } = sentence({ verb: "take", strength: 0.45, source: { kind: "plain", value: 0.5 } } as never);
+    expect(text()).toContain("at 45 %");
+    fireEvent.keyDown(screen.getByRole("spinbutton", { name: "Strength" }), { key: "ArrowUp" });
+    expect(tell.commit).toHaveBeenCalledWith(expect.objectContaining({ strength: 0.46 }), true, "strength");
+  });
+
+  it.each([
+    ["Flow, band 2", { kind: "mask", mask: "flow", band: 1 }],
+    ["Old wall", { kind: "feature", feature: "f", width: 6, fade: 4 }],
+    ["slope, from black to white", { kind: "reading", reading: "slope" }],
+    ["slope", { kind: "band", reading: "slope" }],
+    ["the number", { kind: "plain", value: 0.5 }],
+  ])("can read %s", (label, source) => {
+    const { saved } = sentence({ verb: "take", strength: 1, source: { kind: "mask", mask: "flow" } } as never);
+    fireEvent.click(screen.getByLabelText("What is read"));
+    fireEvent.click(within(screen.getByRole("menu")).getByText(label));
+    expect(saved()).toMatchObject({ source });
+  });
+
+  it("never offers a mask to itself", () => {
+    sentence({ verb: "take", strength: 1, source: { kind: "plain", value: 0.5 } } as never);
+    fireEvent.click(screen.getByLabelText("What is read"));
+    expect(within(screen.getByRole("menu")).queryByText("Scree")).toBeNull();
+  });
+
+  it("tells where a reading is nothing and where it is full", () => {
+    expect(sentence({ verb: "take", strength: 1, source: reading } as never).text()).toContain(
+      "slope, from black to white, nothing at 5° and full at 40°",
+    );
+  });
+
+  it("can do without what steers it, and says so", () => {
+    const { saved, text } = sentence({ verb: "drift", steered: reading } as never);
+    expect(text()).toContain("nothing at 5°");
+    fireEvent.click(screen.getByLabelText("What steers it"));
+    fireEvent.click(screen.getByText("everywhere alike"));
+    expect(saved()).toMatchObject({ steered: null });
+  });
+
+  it("counts strokes in words", () => {
+    expect(sentence({ verb: "touch_up", count: 1, asset: null, only: null } as never).text()).toContain("1 stroke,");
+    cleanup();
+    expect(sentence({ verb: "touch_up", count: 0, asset: null, only: null } as never).text()).toContain(
+      "no strokes yet",
+    );
+  });
+
+  it("gives bands as many own edges as they need", () => {
+    const { saved } = sentence({ verb: "cut", count: 4, how: "even", edges: [] } as never);
+    fireEvent.click(screen.getByLabelText("How"));
+    fireEvent.click(screen.getByText("at own edges"));
+    expect(saved()).toMatchObject({ how: "own", edges: [0.25, 0.5, 0.75] });
+  });
+
+  it("lets the numbers of a piece be set where it is used", () => {
+    const { saved, text } = sentence({
+      verb: "piece",
+      piece: "hung",
+      how: "follow",
+      numbers: {},
+      strength: 1,
+    } as never);
+    expect(text()).toContain("Hung going on from here at 100 %, ragged 12 m");
+    fireEvent.keyDown(screen.getByRole("spinbutton", { name: "Ragged" }), { key: "ArrowUp" });
+    expect(saved()).toMatchObject({ numbers: { n: 12.5 } });
+  });
+});

@@ -1,0 +1,58 @@
+import type { Slot } from "../api/types";
+import { ChoiceToken } from "./ChoiceToken";
+import { NumberToken } from "./NumberToken";
+
+export type SlotValue = number | string | null;
+
+interface NumberSlotProps {
+  slot: Slot;
+  value: SlotValue;
+  onPreview?: (value: SlotValue | undefined) => void;
+  onCommit: (value: SlotValue, keyStep: boolean) => Promise<boolean>;
+}
+
+/** A number, a choice, or a number that may be left out. Shares are shown in hundredths. */
+export function NumberSlot({ slot, value, onPreview, onCommit }: NumberSlotProps) {
+  if (slot.kind === "choice")
+    return (
+      <ChoiceToken
+        label={slot.title}
+        value={String(value)}
+        choices={slot.choices}
+        // Among numbers the choice stays a number.
+        onChange={(next) => void onCommit(typeof value === "number" ? Number(next) : next, false)}
+      />
+    );
+  const share = slot.unit === "%";
+  const times = share ? 100 : 1;
+  const kept = (shown: number) => (slot.whole ? Math.round(shown / times) : Number((shown / times).toFixed(6)));
+  const token = typeof value === "number" && (
+    <NumberToken
+      label={slot.title}
+      value={Number((value * times).toFixed(4))}
+      unit={slot.unit}
+      min={slot.low * times}
+      max={slot.high * times}
+      step={slot.step * times}
+      decimals={share ? (slot.step < 0.01 ? 1 : 0) : slot.decimals}
+      onPreview={onPreview && ((shown) => onPreview(shown === null ? undefined : kept(shown)))}
+      onCommit={(shown, key) => onCommit(kept(shown), key)}
+    />
+  );
+  if (slot.kind === "number") return token;
+  return (
+    <>
+      <ChoiceToken
+        label={`${slot.title}, or none`}
+        value={typeof value === "number" ? "some" : "none"}
+        choices={[
+          { value: "none", label: slot.none },
+          { value: "some", label: slot.some },
+        ]}
+        onChange={(next) => void onCommit(next === "some" ? slot.value : null, false)}
+      />
+      {token && " "}
+      {token}
+    </>
+  );
+}

@@ -1,0 +1,110 @@
+"""Operations that make the ground: reading the file, and the steps of preparation."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from typing import Any
+
+import numpy as np
+from numpy.typing import NDArray
+
+from zigzag_meadow.core.errors import BadNumber
+from zigzag_meadow.core.formats.layout import Layout
+from zigzag_meadow.core.formats.read import read_stored
+from zigzag_meadow.core.grid import Grid, whole_ground_grid
+from zigzag_meadow.core.ground.heights import in_metres
+from zigzag_meadow.core.ground.steps.base import Work
+from zigzag_meadow.core.ground.steps.catalogue import step_kind
+from zigzag_meadow.core.nodes.ground import own_grid
+from zigzag_meadow.core.nodes.node import Node
+from zigzag_meadow.core.nodes.operation import (
+    AllOf,
+    Cost,
+    FromFile,
+    Here,
+    Need,
+    Numbers,
+    OnWindow,
+    WholeGround,
+)
+from zigzag_meadow.core.resample import resample
+from zigzag_meadow.core.voids import fill_voids, moved
+
+__all__ = ["PREPARE", "SHRINK", "SOURCE"]
+
+F32 = NDArray[np.float32]
+
+
+def _grid(numbers: Numbers) -> Grid:
+    """The grid that a stage was made from."""
+    rows, cols, dy, dx = numbers["from"]
+    return Grid(rows, cols, dy, dx)
+
+
+def _file(node: Node, grid: Grid) -> Sequence[Need]:
+    p = node.params
+    layout = Layout(p["rows"], p["cols"], p["order"], p["header"], p["sample"], p["channel"], p["code"], p["nodata"])
+    return [FromFile(p["asset"], read_stored, (p["name"], layout))]
+
+
+def _metres(here: Here, numbers: Numbers, stored: Any) -> F32:
+    if stored.samples.shape != here.ground.shape:
+        raise BadNumber(f"{numbers['name']} no longer has the size that the project was made with.")
+    return in_metres(stored.samples, numbers["low"], numbers["high"], numbers["base"])
+
+
+SOURCE = WholeGround(name="source", version=2, grid=own_grid, needs=_file, make=_metres)
+"""The heightmap as it came, in metres."""
+
+
+def _before(node: Node, grid: Grid) -> Sequence[Need]:
+    return [AllOf(node.inputs[0])]
+
+
+def _shrunk(here: Here, numbers: Numbers, heights: F32) -> F32:
+    src = _grid(numbers)
+    return moved(heights, src, here.ground)
+
+
+SHRINK = WholeGround(name="shrink", version=2, grid=own_grid, needs=_before, make=_shrunk)
+"""The heightmap on fewer samples, for a draft; ``from``: rows, columns and spacings it had."""
+
+
+def _needs(node: Node, grid: Grid) -> Sequence[Need]:
+    before, *limit = node.inputs
+    return [AllOf(before, passing=True), *(OnWindow(n, before.grid, before.grid.whole) for n in limit)]
+
+
+def _cost(node: Node, grid: Grid) -> Cost:
+    kind = step_kind(node.params["kind"])
+    if kind.as_is:
+        return Cost(light=True)
+    samples = max(g.rows * g.cols for g in (node.inputs[0].grid, grid))
+    need = kind.bytes_each * samples
+    if kind.on_run_grid:
+        own = whole_ground_grid(grid)
+        need = kind.bytes_each * own.rows * own.cols + (0 if own == grid else 12 * samples)
+    return Cost(kind.slow or "Preparing the ground", need, long=bool(kind.slow), light=not kind.slow)
+
+
+def _prepared(here: Here, numbers: Numbers, before: F32, share: F32 | None = None) -> F32:
+    kind = step_kind(numbers["kind"])
+    src, dst = _grid(numbers), here.ground
+    if kind.as_is:
+        return kind.shape(before, Work(src, dst, numbers, None, here.stripes, here.cancel, here.tell))
+    void = np.isnan(before)
+    gaps = void if void.any() else None
+    z = before if gaps is None else fill_voids(before)
+    after = kind.shape(z, Work(src, dst, numbers, gaps, here.stripes, here.cancel, here.tell))
+    if share is not None:
+        after = z + (after - z) * share
+    if gaps is not None and not kind.fills:
+        left = void if src == dst else resample(void.astype(np.float32), src, dst, "nearest") > 0.5
+        after = np.where(left, np.float32(np.nan), after)
+    elif gaps is not None and share is not None:
+        after = np.where(void & (share == 0), np.float32(np.nan), after)
+    return np.ascontiguousarray(after, np.float32)
+
+
+PREPARE = WholeGround(name="prepare", version=2, grid=own_grid, needs=_needs, make=_prepared, cost=_cost)
+"""One step of preparation."""

@@ -1,0 +1,115 @@
+"""What all steps of preparation have in common."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass
+from typing import Annotated, Any, ClassVar, Literal
+
+import numpy as np
+from numpy.typing import NDArray
+from pydantic import Field
+
+from zigzag_meadow.core.formats.limits import LONGEST_SIDE, SHORTEST_SIDE
+from zigzag_meadow.core.grid import Grid, whole_ground_grid
+from zigzag_meadow.core.nodes.operation import Numbers, Tell
+from zigzag_meadow.core.parts import Id, Part, Told
+from zigzag_meadow.core.readings.uses import Band
+from zigzag_meadow.core.resample import resample
+from zigzag_meadow.core.stripes import Cancel, Stripes
+
+__all__ = ["ANGLE", "LENGTH", "MOST_BANDS", "SEED", "SIDE", "BaseStep", "Work", "capped"]
+
+F32 = NDArray[np.float32]
+Mask = NDArray[np.bool_]
+LENGTH = Annotated[float, Field(gt=0, le=1e6)]
+ANGLE = Annotated[float, Field(ge=1, le=89)]
+SEED = Annotated[int, Field(ge=0, le=99999), Told("Seed", step=1, decimals=0)]
+SIDE = Annotated[int, Field(ge=SHORTEST_SIDE, le=LONGEST_SIDE)]
+MOST_BANDS = 6
+
+
+@dataclass(frozen=True, slots=True)
+class Work:
+    """One step at work: from the grid ``src`` to ``dst``, with the step's ``numbers``. ``gaps``: where there is no
+    ground, bool of the shape of ``src``; None where it is everywhere."""
+
+    src: Grid
+    dst: Grid
+    numbers: Numbers
+    gaps: Mask | None
+    stripes: Stripes
+    cancel: Cancel | None
+    tell: Tell
+
+
+class BaseStep(Part):
+    """A step of preparation. ``where``: bands of readings of the ground before it; it acts where all of them hold.
+
+    ``title`` and ``hint`` are for choosing; ``sentence`` is how it reads, with its numbers in braces. Each kind says
+    in its own file what it is called, which numbers it takes and what it does; what it is to the rest of the
+    application is told by the class variables.
+    """
+
+    title: ClassVar[str]
+    hint: ClassVar[str]
+    sentence: ClassVar[str]
+    heights: ClassVar[tuple[str, ...]] = ()
+    """Which of its numbers are heights above zero."""
+    makes_grid: ClassVar[bool] = False
+    """It makes another grid and so acts on all of the ground."""
+    as_is: ClassVar[bool] = False
+    """It moves samples, gaps and all; any other gets the ground with its gaps filled, and they are put back."""
+    fills: ClassVar[bool] = False
+    """It leaves no gaps where it acts."""
+    skipped_in_draft: ClassVar[bool] = False
+    """It only changes the number of samples."""
+    moves: ClassVar[bool] = False
+    """The ground lies elsewhere after it: before and after cannot be laid one on the other."""
+    slow: ClassVar[str] = ""
+    """What to say while it runs; such steps can be stopped, and what they make is kept on disk."""
+    bytes_each: ClassVar[int] = 12
+    """Bytes a sample that it needs beyond the ground it starts from, its result included."""
+    on_run_grid: ClassVar[bool] = False
+    """It runs on at most so many samples as whole-ground runs are held to (see :func:`capped`)."""
+    tool: ClassVar[Literal["", "rectangle"]] = ""
+    """What it is drawn with before it is added."""
+    shows: ClassVar[str] = ""
+    """A reading whose histograms before and after tell what it did."""
+    kind: str
+
+    id: Id
+    muted: bool = False
+    where: Annotated[tuple[Band, ...], Field(max_length=MOST_BANDS)] = ()
+
+    def after(self, grid: Grid) -> Grid:
+        """The grid that the step makes of ``grid``."""
+        return grid
+
+    @staticmethod
+    def shape(heights: F32, work: Work) -> F32:
+        """Heights after the step, on the grid ``work.dst``; float32 metres above the ground's base."""
+        raise NotImplementedError
+
+    def says(self, heights: F32, grid: Grid) -> str | None:
+        """What to tell of the ground after it, beyond its size and ends; ``heights``: float32, NaN in gaps."""
+        return None
+
+    @property
+    def numbers(self) -> dict[str, Any]:
+        """Everything that its result depends on, but the ground and where it acts."""
+        return self.model_dump(exclude={"id", "muted", "where"})
+
+
+def capped(run: Callable[[F32, Grid, Mask | None], F32], heights: F32, work: Work) -> F32:
+    """A whole-ground run on at most so many samples as those are held to; what it changes is laid over finer ground."""
+    own = whole_ground_grid(work.src)
+    if own == work.src:
+        return run(heights, work.src, work.gaps)
+    coarse = resample(heights, work.src, own)
+    gaps = None if work.gaps is None else resample(work.gaps.astype(np.float32), work.src, own, "nearest") > 0.5
+    change = run(coarse, own, gaps)
+    change -= coarse
+    after = resample(change, own, work.src, "linear")
+    after += heights
+    return after

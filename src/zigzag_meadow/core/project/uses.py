@@ -1,0 +1,154 @@
+"""Who uses what: one graph of a project's masks, bands, readings, pieces, drawn lines, layers, sheets, things scattered
+and files. Deletion, circles, kits, warnings and the pages' "where it goes" all ask it.
+
+Things are named by kind and id: ``mask:ID``, ``reading:ID``, ``piece:ID``, ``feature:ID``, ``layer:ID`` (or
+``layer:base``), ``sheet:ID``, ``scatter:ID``, ``step:ID``, ``file:CHECKSUM``, and ``ground``, the heightmap itself.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Iterator
+from dataclasses import dataclass
+
+from zigzag_meadow.core.masks.lines.base import BaseLine
+from zigzag_meadow.core.masks.sources import Band, FeatureUse, MaskUse, ReadingUse, Source
+from zigzag_meadow.core.project.document import (
+    BaseSource,
+    Channel,
+    ChannelSource,
+    MaskSource,
+    Project,
+    ReadingSource,
+    ScatterSource,
+    Sheet,
+    WeightSource,
+)
+from zigzag_meadow.core.project.readings import kind_of
+from zigzag_meadow.core.readings.catalogue import READINGS
+
+__all__ = ["Use", "below", "line_uses", "uses", "uses_of", "words_for"]
+
+
+@dataclass(frozen=True, slots=True)
+class Use:
+    """``user`` uses ``used``, of a mask perhaps only one ``band``. ``words``: where, as in "is used by …"."""
+
+    user: str
+    used: str
+    words: str
+    band: int | None = None
+
+
+def _source_use(source: Source) -> tuple[str, int | None] | None:
+    if isinstance(source, MaskUse):
+        return f"mask:{source.mask}", source.band
+    if isinstance(source, Band | ReadingUse):
+        return f"reading:{source.reading}", None
+    return (f"feature:{source.feature}", None) if isinstance(source, FeatureUse) else None
+
+
+def line_uses(lines: Iterable[BaseLine], user: str, words: str) -> Iterator[Use]:
+    """What some lines use."""
+    for line in lines:
+        for _, source in line.sources():
+            found = _source_use(source)
+            if found is not None:
+                yield Use(user, found[0], words, found[1])
+        if line.piece_id is not None:
+            yield Use(user, f"piece:{line.piece_id}", words)
+        for asset in line.assets:
+            yield Use(user, f"file:{asset}", words)
+
+
+def _channel_use(source: ChannelSource) -> str | None:
+    if isinstance(source, WeightSource):
+        return f"layer:{source.layer}"
+    if isinstance(source, BaseSource):
+        return "layer:base"
+    if isinstance(source, MaskSource):
+        return f"mask:{source.mask}"
+    if isinstance(source, ScatterSource):
+        return f"scatter:{source.scatter}"
+    return f"reading:{source.reading}" if isinstance(source, ReadingSource) else None
+
+
+def channel_words(sheet: Sheet, channel: Channel) -> str:
+    """A channel, as in "is used by …"."""
+    return f"channel {channel.upper()} of the sheet {sheet.name}"
+
+
+def _sheet_uses(project: Project) -> Iterator[Use]:
+    for sheet in project.sheets:
+        for channel in sheet.channels:
+            source = sheet.source(channel)
+            used = None if source is None else _channel_use(source)
+            if used is not None:
+                yield Use(f"sheet:{sheet.id}", used, channel_words(sheet, channel))
+
+
+def _reading_uses(project: Project) -> Iterator[Use]:
+    for setting in project.readings:
+        kind = kind_of(project, setting.id)
+        words = f"the reading {setting.name or kind.title}"
+        found = [(param, str(setting.numbers.get(param.name, ""))) for param in kind.params]
+        maps = [value for param, value in found if value and param.kind == "map"]
+        yield from (Use(f"reading:{setting.id}", used, words) for used in maps)
+        files = [value for param, value in found if value and param.kind == "file"]
+        yield from (Use(f"reading:{setting.id}", f"file:{used}", words) for used in files)
+        if maps:
+            # Others that share its numbers read the same maps.
+            sharing = [other for other in READINGS if other.numbers_of == setting.id]
+            yield from (Use(f"reading:{other.name}", f"reading:{setting.id}", words) for other in sharing)
+
+
+def _scatter_uses(project: Project) -> Iterator[Use]:
+    for item in project.scatters:
+        user, words = f"scatter:{item.id}", f"the scattered {item.name}"
+        masks = [mask for mask in (item.mask, *item.keep_out) if mask is not None]
+        yield from (Use(user, f"mask:{mask}", words) for mask in dict.fromkeys(masks))
+        if item.size_by:
+            yield Use(user, item.size_by, words)
+        if item.steepest < 90:
+            yield Use(user, "reading:slope", words)
+
+
+def uses(project: Project) -> tuple[Use, ...]:
+    """Every use there is, in the document's order; the heightmap's first."""
+    found = [Use("ground", f"file:{project.ground.asset}", "the ground")]
+    for number, step in enumerate(project.ground.steps, 1):
+        words = f"preparation step {number}"
+        found += [Use(f"step:{step.id}", f"reading:{band.reading}", words) for band in step.where]
+    found += _reading_uses(project)
+    for mask in project.masks:
+        found += line_uses(mask.lines, f"mask:{mask.id}", f"the mask {mask.name}")
+    for piece in project.pieces:
+        found += line_uses(piece.lines, f"piece:{piece.id}", f"the piece {piece.name}")
+    for layer in project.layers:
+        if layer.mask is not None:
+            found.append(Use(f"layer:{layer.id}", f"mask:{layer.mask}", f"the layer {layer.name}"))
+    return (*found, *_sheet_uses(project), *_scatter_uses(project))
+
+
+def uses_of(project: Project, name: str) -> list[Use]:
+    """The uses of one thing by others."""
+    return [use for use in uses(project) if use.used == name and use.user != name]
+
+
+def words_for(project: Project, name: str) -> list[str]:
+    """Who uses a thing, in words, each once."""
+    return list(dict.fromkeys(use.words for use in uses_of(project, name)))
+
+
+def below(project: Project, names: Iterable[str]) -> list[str]:
+    """Some things and everything that they are made of, each once, as they are met."""
+    by_user: dict[str, list[str]] = {}
+    for use in uses(project):
+        by_user.setdefault(use.user, []).append(use.used)
+    found = dict.fromkeys(names)
+    waiting = list(found)
+    for name in waiting:
+        for used in by_user.get(name, ()):
+            if used not in found:
+                found[used] = None
+                waiting.append(used)
+    return list(found)
