@@ -10,6 +10,52 @@ export const MONO = '"Sometype Mono Variable", ui-monospace, monospace';
 /** Neutral grey around maps, the same in both schemes, so that colours can be judged. */
 export const SURROUND = "#6f7371";
 
+/** What is drawn over maps is the same in both schemes too: maps are neither light nor dark with the page. */
+export const onMap = {
+  light: "#fffdf7",
+  dark: "#24302b",
+  veil: "rgb(36 48 43 / 0.88)",
+  shadow: "rgb(36 48 43 / 0.5)",
+  gleam: "rgb(255 253 247 / 0.12)",
+  chosen: "#4b3fa3",
+  brush: "#b3a8f5",
+  inside: "#3d6a4b",
+  outside: "#a63a2b",
+  ground: "#8f9a83",
+  groundLine: "#5c665f",
+} as const;
+
+/** Lines and areas by what they are. */
+export const DRAWN = { path: "#e9c46a", wall: "#f1eee4", bank: "#c58b5c", clearing: "#9cc28a" } as const;
+
+interface Tint {
+  value: string;
+  label: string;
+}
+
+/** Colours in which a mask can be laid over the ground. */
+export const TINTS: [Tint, ...Tint[]] = [
+  { value: "#4b3fa3", label: "Gentian" },
+  { value: "#a63a2b", label: "Rowan" },
+  { value: "#d67814", label: "Amber" },
+  { value: "#2c7a4b", label: "Moss" },
+];
+
+/** What is scattered, where it has no colour of its own. */
+export const SCATTERED = "#b5541c";
+
+/** Colours of new layers, in turn. */
+export const LAYER_COLOURS: [string, ...string[]] = [
+  "#8a8c86",
+  "#5a4733",
+  "#7d5f78",
+  "#4f7c76",
+  "#b49a63",
+  "#6c7f4a",
+  "#a3705a",
+  "#566b88",
+];
+
 interface Roles {
   paper: string;
   card: string;
@@ -21,6 +67,7 @@ interface Roles {
   gentian: string;
   gentianWash: string;
   mossWash: string;
+  bar: string;
   amber: string;
   amberWash: string;
   rowan: string;
@@ -37,6 +84,7 @@ const day: Roles = {
   gentian: "#4b3fa3",
   gentianWash: "#e4e1f5",
   mossWash: "#dfe7da",
+  bar: "#8f9a83",
   amber: "#96590b",
   amberWash: "#f7e7cb",
   rowan: "#a63a2b",
@@ -53,6 +101,7 @@ const dusk: Roles = {
   gentian: "#b3a8f5",
   gentianWash: "#3a3560",
   mossWash: "#35453a",
+  bar: "#717d6c",
   amber: "#e8b468",
   amberWash: "#4a3a1c",
   rowan: "#f09a8a",

@@ -176,8 +176,8 @@ def reading(
 ) -> None:
     """Measure a heightmap: heights as stored, or stretched from --low to --high."""
     try:
-        if kind_named(name).name == "picture":
-            raise BadNumber("The reading picture needs a picture besides the heightmap; open the project for that.")
+        if not kind_named(name).ready:
+            raise BadNumber(f"The reading {name} needs a file besides the heightmap; open the project for that.")
         dx, dy = _pair(spacing)
         if (low is None) != (high is None):
             raise BadNumber("Give both --low and --high, or neither to take heights as stored.")

@@ -7,8 +7,8 @@ import json
 import numpy as np
 import pytest
 
-from tests.api.test_projects import low
-from tests.core.test_delivery_fit import rewrite
+from tests.support.api import low
+from tests.support.delivery import rewrite
 from tests.support.server import claim, outdated, run_all
 from zigzag_meadow.server.engine import engine, latest
 from zigzag_meadow.server.jobs import Claims, delivery_folder

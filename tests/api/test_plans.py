@@ -10,9 +10,9 @@ import sys
 
 import pytest
 
-from tests.api.test_projects import low
-from tests.e2e.conftest import ROOT, free_port
+from tests.support.api import low
 from tests.support.server import outdated, run_all
+from tests.support.site import ROOT, free_port
 from zigzag_meadow.core.targets.rules import target
 
 

@@ -4,13 +4,9 @@ from __future__ import annotations
 
 import pytest
 
-from tests.core.test_formats import WRONG
-from tests.support.ground import band, hills, png16
-
-
-def low(value):
-    line = {"id": "a", "verb": "take", "source": band("slope", value, 90, fade_low=8)}
-    return {"op": "set_line", "mask": "steep", "line": line}
+from tests.support.api import low
+from tests.support.ground import hills, png16
+from tests.support.wrong_files import WRONG
 
 
 @pytest.mark.parametrize("case", WRONG)

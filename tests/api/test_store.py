@@ -11,7 +11,7 @@ from django.core.management import call_command
 from django.db import OperationalError
 from django.utils import timezone
 
-from tests.api.test_projects import low
+from tests.support.api import low
 from tests.support.ground import hills, png16
 from tests.support.server import claim
 from zigzag_meadow.core.errors import NotFound, TooLarge

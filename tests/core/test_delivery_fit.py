@@ -5,13 +5,13 @@ from __future__ import annotations
 import dataclasses
 import shutil
 
-import imagecodecs
 import numpy as np
 import orjson
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
+from tests.support.delivery import checked, made, rewrite
 from tests.support.ground import document, evaluation
 from zigzag_meadow.core.delivery.plan import block_layout, cautions, make_plan
 from zigzag_meadow.core.delivery.run import deliver, zip_delivery
@@ -19,8 +19,6 @@ from zigzag_meadow.core.delivery.sizes import legal_pairs, nearest_pair
 from zigzag_meadow.core.errors import BadDocument, BadNumber, Cancelled, IllegalSize, NotFound, WrongFormat
 from zigzag_meadow.core.fit.alignment import ORIENTATIONS, best_orientation
 from zigzag_meadow.core.fit.check import check_delivery
-from zigzag_meadow.core.fit.rehearsal import Rehearsal
-from zigzag_meadow.core.fit.truth import ProjectTruth
 from zigzag_meadow.core.grid import Grid
 from zigzag_meadow.core.project.check import parse_project
 from zigzag_meadow.core.stripes import Stripes
@@ -65,18 +63,6 @@ def test_signed_step_numbers():
     assert clipped == 1
 
 
-def made(folder, data=None, name="out"):
-    project, ev = evaluation(folder, data or document())
-    out = folder / name
-    out.mkdir()
-    deliver(ev, make_plan(project), out, Stripes(2), lambda share, text: None)
-    return ev, out
-
-
-def checked(ev, out):
-    return check_delivery(out, ProjectTruth(ev, Rehearsal(out)))
-
-
 @pytest.mark.parametrize("height_format", ["png16", "raw16"])
 @pytest.mark.parametrize(("rows", "cols"), [(127, 127), (253, 253), (127, 253)])
 def test_what_is_delivered_fits(tmp_path, height_format, rows, cols):
@@ -91,11 +77,6 @@ def test_what_is_delivered_fits(tmp_path, height_format, rows, cols):
     assert sorted(p.suffix for p in out.iterdir() if "note" in p.name) == [".html", ".json", ".txt"]
     assert "Rock, weight" in (out / "import_note.txt").read_text()
     assert (out / "import_note.html").read_text().count("data:image/png;base64") == 7
-
-
-def rewrite(path, turn):
-    pixels = imagecodecs.png_decode(path.read_bytes())
-    path.write_bytes(imagecodecs.png_encode(np.ascontiguousarray(turn(pixels))))
 
 
 def swap(out, a, b):

@@ -10,9 +10,9 @@ import numpy as np
 import pytest
 from scipy.spatial import cKDTree
 
-from tests.core.test_delivery_fit import checked, made
-from tests.core.test_recipes import evaluated, recipe
+from tests.support.delivery import checked, made
 from tests.support.ground import band, document, png16
+from tests.support.recipes import evaluated, recipe
 from zigzag_meadow.core.errors import BadNumber, TooLarge, WrongFormat
 from zigzag_meadow.core.evaluate.pointed import proposals
 from zigzag_meadow.core.evaluate.returned import look_at_returned

@@ -12,8 +12,8 @@ import pytest
 from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
-from tests.core.test_recipes import EVERY, FEATURES, PIECE, STROKE_LIST, STROKES
 from tests.support.ground import band, document, hills, png16
+from tests.support.recipes import EVERY, FEATURES, PIECE, STROKE_LIST, STROKES
 from zigzag_meadow.core.errors import BadFile, MeadowError, WrongFormat
 from zigzag_meadow.core.evaluate.cache import TileCache
 from zigzag_meadow.core.evaluate.engine import Engine

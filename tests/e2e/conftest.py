@@ -5,40 +5,24 @@ from __future__ import annotations
 import os
 import shutil
 import signal
-import socket
 import subprocess
 import sys
 import time
 import urllib.error
 import urllib.request
 from collections.abc import Iterator
-from dataclasses import dataclass
 from pathlib import Path
 
 import pytest
 from playwright.sync_api import Browser, Page, sync_playwright
 
-ROOT = Path(__file__).resolve().parents[2]
+from tests.support.site import ROOT, Site, free_port
+
 FLAGS = [
     "--headless", "--no-sandbox", "--disable-gpu", "--enable-unsafe-swiftshader", "--disable-quic", "--no-first-run",
     "--disable-background-networking", "--disable-component-update", "--disable-sync",
 ]  # fmt: skip
 START_SECONDS = 120
-
-
-@dataclass
-class Site:
-    """A running application: its address, its data folder and its process."""
-
-    url: str
-    data: Path
-    process: subprocess.Popen[bytes]
-
-
-def free_port() -> int:
-    with socket.socket() as probe:
-        probe.bind(("127.0.0.1", 0))
-        return int(probe.getsockname()[1])
 
 
 @pytest.fixture(scope="session")

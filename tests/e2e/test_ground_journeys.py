@@ -11,8 +11,8 @@ import pytest
 import tifffile
 from playwright.sync_api import Page, expect
 
-from tests.e2e.test_journeys import go, make_mask, painted
 from tests.support.ground import hills, png16
+from tests.support.pages import go, make_mask, painted
 
 pytestmark = pytest.mark.e2e
 
@@ -40,7 +40,7 @@ def test_an_eight_bit_picture_becomes_a_clean_ground(page: Page, tmp_path: Path)
     finding.get_by_role("button", name="Un-terrace").click()
     expect(finding).to_be_hidden()
     step = page.get_by_test_id("step-un_terrace")
-    expect(step).to_contain_text("Slopes after; the line is before")
+    expect(step).to_contain_text("Slope after; the line is before")
 
     page.get_by_role("button", name="+ Then…").click()
     page.get_by_role("menuitem", name="Erode").click()

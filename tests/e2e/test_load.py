@@ -11,8 +11,8 @@ from typing import Any
 import pytest
 from playwright.sync_api import Page, expect
 
-from tests.e2e.conftest import Site
-from tests.e2e.test_journeys import open_project
+from tests.support.pages import open_project
+from tests.support.site import Site
 
 pytestmark = pytest.mark.e2e
 MAPS = ("reading:slope", "reading:flow", "mask:scree", "mask:wet", "weight:base", "sheet:splat_a", "channel:data:r")

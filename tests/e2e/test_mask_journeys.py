@@ -11,8 +11,8 @@ import numpy as np
 import pytest
 from playwright.sync_api import Locator, Page, expect
 
-from tests.e2e.test_journeys import drag_handle, go, make_mask, painted
 from tests.support.ground import hills, png16
+from tests.support.pages import drag_handle, go, make_mask, painted
 
 pytestmark = pytest.mark.e2e
 
@@ -117,7 +117,7 @@ def test_scree_a_reed_margin_and_grass_as_what_neither_takes(fell: Page) -> None
     page.get_by_role("button", name="More for Scree").click()
     page.get_by_role("menuitem", name="Delete").click()
     dialog = page.get_by_role("dialog")
-    expect(dialog).to_contain_text("by mask Reeds, mask Grass")
+    expect(dialog).to_contain_text("by the mask Reeds, the mask Grass")
     dialog.get_by_role("button", name="Delete and take it out there").click()
     page.get_by_role("button", name=re.compile("^Grass, covers")).click()
     expect(recipe(page, "Grass").get_by_role("listitem")).to_have_count(2)

@@ -10,8 +10,8 @@ import numpy as np
 import pytest
 from playwright.sync_api import Locator, Page, expect
 
-from tests.e2e.test_journeys import go, open_project, painted
 from tests.support.ground import hills
+from tests.support.pages import go, open_project, painted
 
 pytestmark = pytest.mark.e2e
 
@@ -127,7 +127,7 @@ def test_masks_are_copied_reordered_and_protected(page: Page) -> None:
     page.get_by_label("More for Bare rock").click()
     page.get_by_role("menuitem", name="Delete").click()
     dialog = page.get_by_role("dialog")
-    expect(dialog).to_contain_text("by layer Bare rock")
+    expect(dialog).to_contain_text("by the layer Bare rock")
     dialog.get_by_role("button", name="Keep it").click()
     page.get_by_label("More for Bare rock").click()
     page.get_by_role("menuitem", name="Copy").click()

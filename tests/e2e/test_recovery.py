@@ -11,9 +11,9 @@ import urllib.request
 import pytest
 from playwright.sync_api import Page, Route, expect
 
-from tests.e2e.conftest import Site
-from tests.e2e.test_journeys import go, open_project
 from tests.support.kills import wait_for
+from tests.support.pages import go, open_project
+from tests.support.site import Site
 
 pytestmark = pytest.mark.e2e
 

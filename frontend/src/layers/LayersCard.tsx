@@ -17,9 +17,7 @@ import { ColourToken } from "../parts/ColourToken";
 import { NameDialog } from "../parts/NameDialog";
 import { newId, useDocument, useProject } from "../state/document";
 import { useView } from "../state/view";
-import { MONO } from "../theme";
-
-const COLOURS = ["#8a8c86", "#5a4733", "#7d5f78", "#4f7c76", "#b49a63", "#6c7f4a", "#a3705a", "#566b88"];
+import { LAYER_COLOURS, MONO } from "../theme";
 
 /** Shares of the ground after sharing, by layer id; the base is "base". */
 function useShares(state: ProjectState): Record<string, number | undefined> {
@@ -264,7 +262,7 @@ function NewLayer() {
     );
     let name = mask.name;
     for (let i = 2; taken.has(name.toLowerCase()); i++) name = `${mask.name} ${i}`;
-    const colour = COLOURS[document.layers.length % COLOURS.length] ?? "#888888";
+    const colour = LAYER_COLOURS[document.layers.length % LAYER_COLOURS.length] ?? LAYER_COLOURS[0];
     void edit([{ op: "add_layer", layer: { id: newId("layer"), name, mask: mask.id, colour, muted: false } }]);
   };
   return (

@@ -1,7 +1,7 @@
 import { Box } from "@mui/material";
 import { useRef, useState } from "react";
 import type { Band, Reading, Stats } from "../api/types";
-import { MONO } from "../theme";
+import { MONO, roles } from "../theme";
 import { trim } from "../viewport/subjects";
 import { axisOf, dragged, HANDLES, handlePosition, type HandleName } from "./band";
 
@@ -107,12 +107,20 @@ export function BandEditor({ band, reading, stats, onPreview, onCommit }: BandEd
               y={FLOOR - h}
               width={Math.max(w - 0.6, 0.5)}
               height={h}
-              fill={full ? "#7a70c4" : part ? "#aca5dc" : "#cdd0bd"}
+              fill={full || part ? roles.gentian : roles.bar}
+              fillOpacity={full ? 0.75 : part ? 0.45 : 0.5}
             />
           );
         })}
-        <line x1="8" x2={WIDTH - 8} y1={FLOOR} y2={FLOOR} stroke="#b9b6a6" strokeWidth="0.7" />
-        <path d={outline} fill="none" stroke="#4b3fa3" strokeWidth="1.8" strokeLinejoin="round" pointerEvents="none" />
+        <line x1="8" x2={WIDTH - 8} y1={FLOOR} y2={FLOOR} stroke={roles.rule} strokeWidth="0.7" />
+        <path
+          d={outline}
+          fill="none"
+          stroke={roles.gentian}
+          strokeWidth="1.8"
+          strokeLinejoin="round"
+          pointerEvents="none"
+        />
         {HANDLES.map((handle) => {
           const edge = handle.name === "low" || handle.name === "high";
           const value = handlePosition(now, handle.name, axis);
@@ -143,8 +151,8 @@ export function BandEditor({ band, reading, stats, onPreview, onCommit }: BandEd
                 cx={x(value)}
                 cy={edge ? TOP : FLOOR}
                 r="5"
-                fill={edge ? "#4b3fa3" : "#fffdf7"}
-                stroke="#4b3fa3"
+                fill={edge ? roles.gentian : roles.card}
+                stroke={roles.gentian}
                 strokeWidth="1.8"
               />
             </g>

@@ -127,14 +127,14 @@ describe("a sentence", () => {
     ["the number", { kind: "plain", value: 0.5 }],
   ])("can read %s", (label, source) => {
     const { saved } = sentence({ verb: "take", strength: 1, source: { kind: "mask", mask: "flow" } } as never);
-    fireEvent.click(screen.getByLabelText("What is read"));
+    fireEvent.click(screen.getByLabelText(/^What is read/));
     fireEvent.click(within(screen.getByRole("menu")).getByText(label));
     expect(saved()).toMatchObject({ source });
   });
 
   it("never offers a mask to itself", () => {
     sentence({ verb: "take", strength: 1, source: { kind: "plain", value: 0.5 } } as never);
-    fireEvent.click(screen.getByLabelText("What is read"));
+    fireEvent.click(screen.getByLabelText(/^What is read/));
     expect(within(screen.getByRole("menu")).queryByText("Scree")).toBeNull();
   });
 
@@ -147,7 +147,7 @@ describe("a sentence", () => {
   it("can do without what steers it, and says so", () => {
     const { saved, text } = sentence({ verb: "drift", steered: reading } as never);
     expect(text()).toContain("nothing at 5°");
-    fireEvent.click(screen.getByLabelText("What steers it"));
+    fireEvent.click(screen.getByLabelText(/^What steers it/));
     fireEvent.click(screen.getByText("everywhere alike"));
     expect(saved()).toMatchObject({ steered: null });
   });
@@ -162,7 +162,7 @@ describe("a sentence", () => {
 
   it("gives bands as many own edges as they need", () => {
     const { saved } = sentence({ verb: "cut", count: 4, how: "even", edges: [] } as never);
-    fireEvent.click(screen.getByLabelText("How"));
+    fireEvent.click(screen.getByLabelText(/^How/));
     fireEvent.click(screen.getByText("at own edges"));
     expect(saved()).toMatchObject({ how: "own", edges: [0.25, 0.5, 0.75] });
   });

@@ -22,7 +22,7 @@ export function ChoiceToken({ label, value, choices, onChange }: ChoiceTokenProp
   return (
     <>
       <ButtonBase
-        aria-label={label}
+        aria-label={`${label}: ${chosen?.label ?? "choose…"}`}
         aria-haspopup="menu"
         onClick={(event) => setAnchor(event.currentTarget)}
         sx={{

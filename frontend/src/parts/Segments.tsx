@@ -8,12 +8,25 @@ interface SegmentsProps<T extends string> {
   onChange: (value: T) => void;
 }
 
-/** A choice of a few, always all visible. */
+const STEPS: Record<string, number> = { ArrowRight: 1, ArrowDown: 1, ArrowLeft: -1, ArrowUp: -1 };
+
+/** A choice of a few, always all visible: one stop for the Tab key, arrow keys go round. */
 export function Segments<T extends string>({ label, options, value, onChange }: SegmentsProps<T>) {
+  const at = options.findIndex((option) => option.value === value);
+  const onKeyDown = (event: React.KeyboardEvent<HTMLElement>) => {
+    const step = STEPS[event.key];
+    const next = step && options[(Math.max(at, 0) + step + options.length) % options.length];
+    if (!next) return;
+    event.preventDefault();
+    event.stopPropagation();
+    onChange(next.value);
+    event.currentTarget.querySelector<HTMLElement>(`[data-value="${next.value}"]`)?.focus();
+  };
   return (
     <Box
       role="radiogroup"
       aria-label={label}
+      onKeyDown={onKeyDown}
       sx={{
         display: "inline-flex",
         border: 1,
@@ -31,6 +44,8 @@ export function Segments<T extends string>({ label, options, value, onChange }: 
             key={option.value}
             role="radio"
             aria-checked={chosen}
+            data-value={option.value}
+            tabIndex={chosen || (at < 0 && option === options[0]) ? 0 : -1}
             onClick={() => onChange(option.value)}
             sx={{
               px: 1.4,

@@ -20,7 +20,7 @@ export function PlainHistogram({ stats, label, above }: PlainHistogramProps) {
           width={Math.max(w - 0.6, 0.5)}
           y={62 - Math.sqrt(count / peak) * 58}
           height={Math.sqrt(count / peak) * 58}
-          fill="#8f9a83"
+          fill={roles.bar}
         />
       ))}
       {above && (
@@ -31,7 +31,7 @@ export function PlainHistogram({ stats, label, above }: PlainHistogramProps) {
           strokeWidth="1.5"
         />
       )}
-      <line x1="0" x2="320" y1="62.5" y2="62.5" stroke="#b9b6a6" />
+      <line x1="0" x2="320" y1="62.5" y2="62.5" stroke={roles.rule} />
     </svg>
   );
 }

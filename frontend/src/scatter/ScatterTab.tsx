@@ -13,7 +13,7 @@ import { NameDialog } from "../parts/NameDialog";
 import { NumberToken } from "../parts/NumberToken";
 import { newId, useDocument, useProject } from "../state/document";
 import { useView } from "../state/view";
-import { roles } from "../theme";
+import { roles, SCATTERED } from "../theme";
 import { trim } from "../viewport/subjects";
 
 /** Plants and stones: what is scattered, where, how densely, how large. */
@@ -196,7 +196,7 @@ function ScatterCard({ scatter }: { scatter: Scatter }) {
           <b>Shown</b> in{" "}
           <ColourToken
             label={`Colour of ${scatter.name}`}
-            value={scatter.colour ?? "#b5541c"}
+            value={scatter.colour ?? SCATTERED}
             onCommit={(colour) => void change({ colour })}
           />{" "}
           and <b>delivered</b>{" "}

@@ -3,6 +3,7 @@ import { useEffect, useRef } from "react";
 import { fetchMap } from "../api/maps";
 import type { ProjectCard } from "../api/types";
 import { RAMPS } from "../viewport/ramps";
+import { SURROUND } from "../theme";
 
 /** The ground of a project at a glance: heights in colour over hill shade. */
 export function ShelfPicture({ card }: { card: ProjectCard }) {
@@ -39,7 +40,7 @@ export function ShelfPicture({ card }: { card: ProjectCard }) {
     return () => stop.abort();
   }, [card.id, card.revision]);
   return (
-    <Box sx={{ height: 168, bgcolor: "#6f7371" }}>
+    <Box sx={{ height: 168, bgcolor: SURROUND }}>
       <canvas
         ref={canvas}
         aria-hidden

@@ -1,6 +1,7 @@
 import { Box } from "@mui/material";
 import { useEffect, useEffectEvent, useRef, useState } from "react";
 import type { Schemas } from "../api/client";
+import { onMap, SURROUND } from "../theme";
 
 export interface Square {
   west: number;
@@ -125,7 +126,7 @@ export function SurveyMap({ world, weather, square, onSquare }: SurveyMapProps) 
         height: HEIGHT,
         overflow: "hidden",
         borderRadius: 1.5,
-        bgcolor: "#6f7371",
+        bgcolor: SURROUND,
         cursor: "move",
         touchAction: "none",
       }}
@@ -155,8 +156,8 @@ export function SurveyMap({ world, weather, square, onSquare }: SurveyMapProps) 
           top: py(square.north),
           width: square.side / at.scale,
           height: square.side / at.scale,
-          border: "2px solid #fffdf7",
-          outline: "2px solid #4b3fa3",
+          border: `2px solid ${onMap.light}`,
+          outline: `2px solid ${onMap.chosen}`,
           cursor: "grab",
         }}
       >
@@ -171,8 +172,8 @@ export function SurveyMap({ world, weather, square, onSquare }: SurveyMapProps) 
             width: 24,
             height: 24,
             borderRadius: "50%",
-            bgcolor: "#fffdf7",
-            border: "3px solid #4b3fa3",
+            bgcolor: onMap.light,
+            border: `3px solid ${onMap.chosen}`,
             cursor: "nwse-resize",
           }}
         />

@@ -1,3 +1,5 @@
+import { roles } from "../theme";
+
 /** Our mark: a zigzag path up to a light. */
 export function Mark({ size = 26 }: { size?: number }) {
   return (
@@ -5,12 +7,12 @@ export function Mark({ size = 26 }: { size?: number }) {
       <path
         d="M4 26l10-5-6-6 12-4-5-6"
         fill="none"
-        stroke="#3d6a4b"
+        stroke={roles.moss}
         strokeWidth="3.4"
         strokeLinecap="round"
         strokeLinejoin="round"
       />
-      <circle cx="25" cy="7" r="3.2" fill="#96590b" />
+      <circle cx="25" cy="7" r="3.2" fill={roles.amber} />
     </svg>
   );
 }

@@ -99,7 +99,7 @@ export function Trail({ here }: { here: Waypoint | null }) {
       sx={{ position: "relative", borderRight: 1, borderColor: "divider", overflow: "hidden auto" }}
     >
       <svg width="148" height={TOP * 2 + STEP * 7} aria-hidden style={{ position: "absolute" }}>
-        <polyline points={points.map((p) => p.join(",")).join(" ")} fill="none" stroke="#c9c5b2" strokeWidth="3" />
+        <polyline points={points.map((p) => p.join(",")).join(" ")} fill="none" stroke={roles.rule} strokeWidth="3" />
       </svg>
       <Box component="ol" sx={{ listStyle: "none", p: 0, m: 0, height: TOP * 2 + STEP * 7 - 24 }}>
         {WAYPOINTS.map((waypoint, i) => {

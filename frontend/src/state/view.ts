@@ -1,5 +1,6 @@
 import { create } from "zustand";
 import type { Palette } from "../viewport/ramps";
+import { TINTS } from "../theme";
 
 export const WAYPOINTS = ["ground", "readings", "masks", "layers", "colour", "packing", "delivery", "fit"] as const;
 export type Waypoint = (typeof WAYPOINTS)[number];
@@ -125,7 +126,7 @@ const fresh = {
   sun: { azimuth: 315, altitude: 45 },
   palette: "own" as Palette,
   compare: "off" as "off" | "beside" | "wipe",
-  tintColour: "#4b3fa3",
+  tintColour: TINTS[0].value,
   profile: null as Line | null,
   cropping: null as Part | null,
   shore: null as number | null,

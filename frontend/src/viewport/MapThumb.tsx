@@ -4,6 +4,7 @@ import { useReadings } from "../api/queries";
 import { useProject } from "../state/document";
 import type { Subject } from "../state/view";
 import { PictureMaker } from "./pictures";
+import { SURROUND } from "../theme";
 
 interface MapThumbProps {
   subject: Subject;
@@ -56,7 +57,7 @@ export function MapThumb({ subject, width = 82, height = 56, tint = 0.8, lazy = 
   return (
     <Box
       ref={box}
-      sx={{ width, height, borderRadius: 1, overflow: "hidden", bgcolor: "#6f7371", flexShrink: 0 }}
+      sx={{ width, height, borderRadius: 1, overflow: "hidden", bgcolor: SURROUND, flexShrink: 0 }}
       aria-hidden
     >
       <canvas

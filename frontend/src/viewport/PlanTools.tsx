@@ -1,7 +1,7 @@
 import { useRef } from "react";
 import { useProject } from "../state/document";
 import { useView, type Camera, type Part } from "../state/view";
-import { roles } from "../theme";
+import { onMap, roles } from "../theme";
 import { groundAt, scale, type Rect } from "./plan";
 
 interface PlanToolsProps {
@@ -53,7 +53,7 @@ export function PlanTools({ rects, camera, mark }: PlanToolsProps) {
       >
         <title>{label}</title>
         <circle cx={x} cy={y} r="13" fill="transparent" />
-        <circle cx={x} cy={y} r="6" fill="#fffdf7" stroke={roles.gentian} strokeWidth="2.5" />
+        <circle cx={x} cy={y} r="6" fill={onMap.light} stroke={roles.gentian} strokeWidth="2.5" />
       </g>
     );
   };
@@ -69,7 +69,7 @@ export function PlanTools({ rects, camera, mark }: PlanToolsProps) {
         rects.map((rect, i) => {
           const { x, y } = at(rect, mark.col * home.spacing_x, mark.row * home.spacing_y);
           if (x < rect.x || y < rect.y || x > rect.x + rect.width || y > rect.y + rect.height) return null;
-          return <path key={i} d={`M${x - 8} ${y}h16M${x} ${y - 8}v16`} stroke="#fffdf7" strokeWidth="1.5" />;
+          return <path key={i} d={`M${x - 8} ${y}h16M${x} ${y - 8}v16`} stroke={onMap.light} strokeWidth="1.5" />;
         })}
       {profile && (
         <>
@@ -101,7 +101,7 @@ function ProfileStroke({ from, to }: { from: { x: number; y: number }; to: { x: 
   const ends = { x1: from.x, y1: from.y, x2: to.x, y2: to.y };
   return (
     <>
-      <line {...ends} stroke="#fffdf7" strokeWidth="4" />
+      <line {...ends} stroke={onMap.light} strokeWidth="4" />
       <line {...ends} stroke={roles.gentian} strokeWidth="2" />
     </>
   );
@@ -130,7 +130,7 @@ function CropShape({ part, corner, handle, onChange }: CropShapeProps) {
         width={Math.max(b.x - a.x, 0)}
         height={Math.max(b.y - a.y, 0)}
         fill="none"
-        stroke="#fffdf7"
+        stroke={onMap.light}
         strokeWidth="3"
       />
       <rect

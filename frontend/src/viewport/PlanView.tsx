@@ -4,7 +4,7 @@ import { useReadings } from "../api/queries";
 import { sourceTitle } from "../packing/sources";
 import { useProject } from "../state/document";
 import { useView, type Subject } from "../state/view";
-import { roles, SURROUND } from "../theme";
+import { onMap, roles, SURROUND } from "../theme";
 import { LegendBox } from "./LegendBox";
 import type { Picture } from "./paint";
 import { mapStore, PictureMaker } from "./pictures";
@@ -277,8 +277,8 @@ export function PlanView({ picture, subject }: PlanViewProps) {
               px: 1,
               py: 0.4,
               borderRadius: 1,
-              bgcolor: "rgb(36 48 43 / 0.88)",
-              color: "#fffdf7",
+              bgcolor: onMap.veil,
+              color: onMap.light,
               fontSize: 12.5,
               pointerEvents: "none",
             }}
@@ -355,8 +355,8 @@ function NorthMark() {
         width: 30,
         py: 0.6,
         borderRadius: 1.5,
-        bgcolor: "rgb(36 48 43 / 0.88)",
-        color: "#fffdf7",
+        bgcolor: onMap.veil,
+        color: onMap.light,
         textAlign: "center",
         fontSize: 11,
         lineHeight: 1,
@@ -364,7 +364,7 @@ function NorthMark() {
       }}
     >
       <svg width="14" height="18" viewBox="0 0 14 20" aria-hidden>
-        <path d="M7 1l5 13-5-3-5 3z" fill="#fffdf7" />
+        <path d="M7 1l5 13-5-3-5 3z" fill={onMap.light} />
       </svg>
       <div>N</div>
     </Box>

@@ -5,7 +5,7 @@ import { useProfile, useReadings } from "../api/queries";
 import { NumberToken } from "../parts/NumberToken";
 import { useProject } from "../state/document";
 import { useView, type Line } from "../state/view";
-import { roles } from "../theme";
+import { onMap, roles } from "../theme";
 import { trim } from "./subjects";
 
 const WIDTH = 700;
@@ -117,10 +117,10 @@ export function ProfilePanel() {
             <g key={i}>
               <polygon
                 points={`${points.split(" ")[0]?.split(",")[0] ?? 0},${HEIGHT} ${points} ${points.split(" ").at(-1)?.split(",")[0] ?? 0},${HEIGHT}`}
-                fill="#8f9a83"
+                fill={onMap.ground}
                 fillOpacity="0.35"
               />
-              <polyline points={points} fill="none" stroke="#5c665f" vectorEffect="non-scaling-stroke" />
+              <polyline points={points} fill="none" stroke={onMap.groundLine} vectorEffect="non-scaling-stroke" />
             </g>
           ))}
         {line &&

@@ -6,7 +6,7 @@ import { finish, toolDown, toolMove, toolUp } from "../draw/actions";
 import { useProject } from "../state/document";
 import { isOverlaid, useTools } from "../state/tools";
 import { useView, type Subject } from "../state/view";
-import { SURROUND } from "../theme";
+import { onMap, SCATTERED, SURROUND } from "../theme";
 import type { Picture } from "./paint";
 import { mapStore } from "./pictures";
 import { ReliefScene } from "./relief";
@@ -37,7 +37,7 @@ export function ReliefView({ picture, subject }: { picture: Picture | null; subj
   const [, setFrame] = useState(0);
   const scattered = subject.kind === "scatter" ? subject.id : null;
   const dots = useScatterPoints(scattered).data;
-  const colour = state.document.scatters?.find((item) => item.id === scattered)?.colour ?? "#b5541c";
+  const colour = state.document.scatters?.find((item) => item.id === scattered)?.colour ?? SCATTERED;
   const scene = useRef<ReliefScene | null>(null);
   const able = canDrawRelief();
   const [trouble, setTrouble] = useState<string | null>(
@@ -150,7 +150,7 @@ export function ReliefView({ picture, subject }: { picture: Picture | null; subj
       {trouble && (
         <Typography
           role="alert"
-          sx={{ position: "absolute", inset: "45% 12% auto", color: "#fffdf7", textAlign: "center" }}
+          sx={{ position: "absolute", inset: "45% 12% auto", color: onMap.light, textAlign: "center" }}
         >
           {trouble}
         </Typography>

@@ -1,5 +1,5 @@
 import { Box } from "@mui/material";
-import { MONO } from "../theme";
+import { MONO, onMap } from "../theme";
 
 /** The longest round length that fits about 120 pixels. */
 export function barLength(pixelsPerMetre: number): number {
@@ -14,15 +14,15 @@ export function ScaleBar({ pixelsPerMetre }: { pixelsPerMetre: number }) {
   const metres = barLength(pixelsPerMetre);
   const text = metres >= 1 ? `${metres} m` : `${Number((metres * 100).toPrecision(2))} cm`;
   return (
-    <Box sx={{ color: "#fffdf7", fontFamily: MONO, fontSize: 11.5, textShadow: "0 0 3px #24302b" }}>
+    <Box sx={{ color: onMap.light, fontFamily: MONO, fontSize: 11.5, textShadow: `0 0 3px ${onMap.dark}` }}>
       <Box sx={{ pl: 0.5 }}>{text}</Box>
       <Box
         sx={{
           width: metres * pixelsPerMetre,
           height: 7,
-          border: "2px solid #fffdf7",
+          border: `2px solid ${onMap.light}`,
           borderTop: 0,
-          filter: "drop-shadow(0 0 1px #24302b)",
+          filter: `drop-shadow(0 0 1px ${onMap.dark})`,
         }}
       />
     </Box>

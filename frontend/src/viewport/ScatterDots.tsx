@@ -5,6 +5,7 @@ import { useProject } from "../state/document";
 import type { Camera, Subject } from "../state/view";
 import { scale, type Rect } from "./plan";
 import { rgb } from "./ramps";
+import { SCATTERED } from "../theme";
 
 interface ScatterDotsProps {
   subject: Subject;
@@ -19,7 +20,7 @@ export function ScatterDots({ subject, rect, view, camera }: ScatterDotsProps) {
   const canvas = useRef<HTMLCanvasElement>(null);
   const id = subject.kind === "scatter" ? subject.id : null;
   const points = useScatterPoints(id).data;
-  const colour = document.scatters?.find((item) => item.id === id)?.colour ?? "#b5541c";
+  const colour = document.scatters?.find((item) => item.id === id)?.colour ?? SCATTERED;
 
   useEffect(() => {
     const element = canvas.current;

@@ -3,7 +3,7 @@ import type { Feature } from "../api/types";
 import { useKept } from "../parts/useKept";
 import { useDocument, useProject } from "../state/document";
 import { useTools, type Place } from "../state/tools";
-import { roles } from "../theme";
+import { DRAWN, onMap, roles } from "../theme";
 
 export interface Spot {
   x: number;
@@ -23,13 +23,6 @@ interface ToolShapesProps {
   pointer?: Spot | null;
 }
 
-const COLOURS: Record<NonNullable<Feature["kind"]>, string> = {
-  path: "#e9c46a",
-  wall: "#f1eee4",
-  bank: "#c58b5c",
-  clearing: "#9cc28a",
-};
-
 /** What tools show on Plan and Relief: lines on the map, the stroke being made, marks. */
 export function ToolShapes({ at, place, pixels, middle, pointer }: ToolShapesProps) {
   const { document } = useProject();
@@ -44,7 +37,7 @@ export function ToolShapes({ at, place, pixels, middle, pointer }: ToolShapesPro
   };
   const area = tool?.kind === "draw" ? tool.closed : brushing && brush.shape === "area";
   const wide = brushing && brush.shape !== "area" && pixels !== null ? Math.max(brush.size * pixels, 1.5) : 2.5;
-  const colour = brushing && brush.mode === "take_away" ? roles.amber : "#b3a8f5";
+  const colour = brushing && brush.mode === "take_away" ? roles.amber : onMap.brush;
   return (
     <svg
       data-testid="tool-shapes"
@@ -68,11 +61,11 @@ export function ToolShapes({ at, place, pixels, middle, pointer }: ToolShapesPro
             <g key={feature.id}>
               <path
                 d={line}
-                fill={feature.closed ? "rgb(255 253 247 / 0.12)" : "none"}
-                stroke="#24302b"
+                fill={feature.closed ? onMap.gleam : "none"}
+                stroke={onMap.dark}
                 strokeWidth={chosen ? 5 : 4}
               />
-              <path d={line} fill="none" stroke={COLOURS[feature.kind ?? "path"]} strokeWidth={chosen ? 3 : 2} />
+              <path d={line} fill="none" stroke={DRAWN[feature.kind ?? "path"]} strokeWidth={chosen ? 3 : 2} />
               {chosen && !tool && <Handles feature={feature} at={at} place={place} />}
             </g>
           );
@@ -92,7 +85,7 @@ export function ToolShapes({ at, place, pixels, middle, pointer }: ToolShapesPro
           {(tool?.kind === "draw" || (brushing && brush.shape !== "brush")) &&
             points.map((p, i) => {
               const spot = at(p.east, p.south);
-              return spot && <circle key={i} cx={spot.x} cy={spot.y} r="4" fill="#fffdf7" stroke={roles.gentian} />;
+              return spot && <circle key={i} cx={spot.x} cy={spot.y} r="4" fill={onMap.light} stroke={roles.gentian} />;
             })}
         </g>
       )}
@@ -123,13 +116,13 @@ export function ToolShapes({ at, place, pixels, middle, pointer }: ToolShapesPro
                 cx={spot.x}
                 cy={spot.y}
                 r="8"
-                fill={way === "inside" ? "#3d6a4b" : "#a63a2b"}
-                stroke="#fffdf7"
+                fill={way === "inside" ? onMap.inside : onMap.outside}
+                stroke={onMap.light}
                 strokeWidth="2"
               />
               <path
                 d={`M${spot.x - 4},${spot.y}h8${way === "inside" ? `M${spot.x},${spot.y - 4}v8` : ""}`}
-                stroke="#fffdf7"
+                stroke={onMap.light}
                 strokeWidth="2"
               />
             </g>
@@ -143,7 +136,7 @@ export function ToolShapes({ at, place, pixels, middle, pointer }: ToolShapesPro
             cy={pointer.y}
             r={Math.max((brush.size / 2) * pixels, 2)}
             fill="none"
-            stroke="#24302b"
+            stroke={onMap.dark}
             strokeWidth="2.5"
           />
           <circle
@@ -151,14 +144,14 @@ export function ToolShapes({ at, place, pixels, middle, pointer }: ToolShapesPro
             cy={pointer.y}
             r={Math.max((brush.size / 2) * pixels, 2)}
             fill="none"
-            stroke="#fffdf7"
+            stroke={onMap.light}
           />
           <circle
             cx={pointer.x}
             cy={pointer.y}
             r={Math.max((brush.size / 2 + brush.fade) * pixels, 2)}
             fill="none"
-            stroke="#fffdf7"
+            stroke={onMap.light}
             strokeDasharray="3 4"
           />
         </>
@@ -166,7 +159,7 @@ export function ToolShapes({ at, place, pixels, middle, pointer }: ToolShapesPro
       {tool && middle && (
         <path
           d={`M${middle.x - 7},${middle.y}h14M${middle.x},${middle.y - 7}v14`}
-          stroke="#fffdf7"
+          stroke={onMap.light}
           strokeOpacity="0.7"
         />
       )}
@@ -251,8 +244,8 @@ function Handles({ feature, at, place }: HandlesProps) {
                 cx={spot.x}
                 cy={spot.y}
                 r="5"
-                fill="rgb(36 48 43 / 0.5)"
-                stroke="#fffdf7"
+                fill={onMap.shadow}
+                stroke={onMap.light}
                 style={{ pointerEvents: "auto", cursor: "copy" }}
                 onPointerDown={(event) => {
                   event.stopPropagation();
@@ -282,7 +275,7 @@ function Handles({ feature, at, place }: HandlesProps) {
               onPointerUp={drop}
             >
               <circle cx={spot.x} cy={spot.y} r="12" fill="transparent" />
-              <circle cx={spot.x} cy={spot.y} r="5.5" fill="#fffdf7" stroke={roles.gentian} strokeWidth="2.5" />
+              <circle cx={spot.x} cy={spot.y} r="5.5" fill={onMap.light} stroke={roles.gentian} strokeWidth="2.5" />
             </g>
           )
         );

@@ -16,6 +16,7 @@ import type { Palette } from "./ramps";
 import { SubjectChoices } from "./SubjectChoices";
 import { title } from "./subjects";
 import { Working } from "./Working";
+import { onMap, roles, SURROUND, TINTS } from "../theme";
 
 const ReliefView = lazy(() => import("./ReliefView").then((module) => ({ default: module.ReliefView })));
 
@@ -124,7 +125,7 @@ export function Viewport() {
           </Button>
         </Tooltip>
       </Box>
-      <Box sx={{ position: "relative", minHeight: 0, bgcolor: "#6f7371", display: "flex" }}>
+      <Box sx={{ position: "relative", minHeight: 0, bgcolor: SURROUND, display: "flex" }}>
         {shown !== "relief" && (
           <Box sx={{ flex: 1, position: "relative", minWidth: 0 }}>
             <PlanView picture={picture.picture} subject={subject} />
@@ -136,7 +137,7 @@ export function Viewport() {
               flex: 1,
               position: "relative",
               minWidth: 0,
-              borderLeft: shown === "both" ? "1px solid #24302b" : 0,
+              borderLeft: shown === "both" ? `1px solid ${onMap.dark}` : 0,
             }}
           >
             <Suspense fallback={<LinearProgress />}>
@@ -178,13 +179,6 @@ export function Viewport() {
   );
 }
 
-const TINTS = [
-  { value: "#4b3fa3", label: "Gentian" },
-  { value: "#a63a2b", label: "Rowan" },
-  { value: "#d67814", label: "Amber" },
-  { value: "#2c7a4b", label: "Moss" },
-];
-
 /** The colour of masks: the next one with every click. */
 function TintButton() {
   const { tintColour, set } = useView();
@@ -200,9 +194,9 @@ function TintButton() {
         flexShrink: 0,
         borderRadius: 1,
         bgcolor: tintColour,
-        border: "2px solid #fffdf7",
-        outline: "1px solid #d9d4c5",
-        "&:focus-visible": { outline: "2px solid #24302b" },
+        border: `2px solid ${onMap.light}`,
+        outline: `1px solid ${roles.rule}`,
+        "&:focus-visible": { outline: `2px solid ${onMap.dark}` },
       }}
     />
   );
@@ -234,8 +228,8 @@ function ViewLabel() {
         px: 1.2,
         py: 0.6,
         borderRadius: 1.2,
-        color: "#fffdf7",
-        bgcolor: "rgb(36 48 43 / 0.88)",
+        color: onMap.light,
+        bgcolor: onMap.veil,
         fontSize: 13,
         pointerEvents: "none",
       }}

@@ -5,6 +5,7 @@ import type { Subject } from "../state/view";
 import { AMBER, GENTIAN, rampOf, RAMPS, rgb, ROWAN, WATER, type Palette, type Rgb } from "./ramps";
 import { ends, ramped, readingEnds } from "./ramped";
 import { beforeName } from "./subjects";
+import { SCATTERED } from "../theme";
 
 export interface Legend {
   ramp: string;
@@ -285,7 +286,7 @@ export function paint(
     case "scatter": {
       const item = state.document.scatters?.find((one) => one.id === subject.id);
       const base = cachedBase(maps, state, options.water);
-      return single(overlay(base, maps(`scatter:${subject.id}`), rgb(item?.colour ?? "#b5541c"), 0.25), null, true);
+      return single(overlay(base, maps(`scatter:${subject.id}`), rgb(item?.colour ?? SCATTERED), 0.25), null, true);
     }
     case "layers": {
       const image = mixed(maps, state, subject.over);

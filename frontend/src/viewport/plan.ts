@@ -1,6 +1,7 @@
 import type { GridInfo } from "../api/types";
 import type { Camera } from "../state/view";
 import type { Panel, Picture } from "./paint";
+import { onMap } from "../theme";
 
 export interface Rect {
   x: number;
@@ -112,7 +113,7 @@ export class PlanPainter {
         this.put(pen, this.before, rect, grid, camera, null, grid);
         pen.restore();
         pen.save();
-        pen.fillStyle = "#fffdf7";
+        pen.fillStyle = onMap.light;
         pen.fillRect(rect.x + rect.width * wipe - 1, rect.y, 2, rect.height);
       }
       pen.restore();

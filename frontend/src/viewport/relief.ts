@@ -26,6 +26,7 @@ import {
 import { OrbitControls } from "three/addons/controls/OrbitControls.js";
 import type { RawMap } from "../api/maps";
 import type { Picture } from "./paint";
+import { SCATTERED } from "../theme";
 
 const VERTEX = `
 uniform sampler2D heights; uniform vec2 size; uniform float low; uniform float lift; uniform float span;
@@ -83,7 +84,7 @@ export class ReliefScene {
   private ground: RawMap | null = null;
   private dots: Points<BufferGeometry, PointsMaterial> | null = null;
   private dotValues: Float32Array | null = null;
-  private dotColour = "#b5541c";
+  private dotColour = SCATTERED;
   /** Told after every frame: what lies over the canvas must follow. */
   onFrame: (() => void) | null = null;
   private readonly measure = { low: 0, lift: 1, span: 1 };

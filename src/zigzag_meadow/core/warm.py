@@ -19,6 +19,7 @@ from zigzag_meadow.core.ground.terraces import stair_steps
 from zigzag_meadow.core.masks.strokes import parse_strokes, strokes_as_bytes
 from zigzag_meadow.core.project.check import parse_project
 from zigzag_meadow.core.project.document import Project
+from zigzag_meadow.core.project.kinds import line_kinds, step_kinds
 from zigzag_meadow.core.readings.catalogue import READINGS
 from zigzag_meadow.core.readings.depressions import fill_depressions
 from zigzag_meadow.core.readings.flow import directions
@@ -33,19 +34,34 @@ SIZE = 29
 STROKES = "1" * 64
 
 
+HOME = Grid(SIZE, SIZE, 2.0, 3.0)
+
+
 def _every_line() -> list[dict[str, object]]:
-    """One of each line that has kernels of its own."""
-    mapped = {"kind": "reading", "reading": "slope", "black": 0, "white": 30}
-    drawn = {"kind": "feature", "feature": "f"}
-    area = {"kind": "feature", "feature": "g"}
-    lines: list[dict[str, object]] = [
-        {"verb": "add", "source": drawn}, {"verb": "strongest", "source": area}, {"verb": "bend"},
-        {"verb": "blend", "source": drawn, "by": mapped}, {"verb": "equalise"}, {"verb": "blur", "radius": 40},
-        {"verb": "sharpen"}, {"verb": "widen"}, {"verb": "narrow"}, {"verb": "remove_specks", "area": 40},
-        {"verb": "fill_holes", "area": 40}, {"verb": "fray"}, {"verb": "drift"}, {"verb": "trickle"},
-        {"verb": "touch_up", "asset": STROKES},
+    """One of each kind of line as it is offered, reading in turn what has kernels of its own."""
+    sources: list[dict[str, object]] = [
+        {"kind": "feature", "feature": "f"}, {"kind": "feature", "feature": "g"},
+        {"kind": "reading", "reading": "slope", "black": 0, "white": 30},
     ]  # fmt: skip
-    return [{"id": f"x{number}", **line} for number, line in enumerate(lines)]
+    lines: list[dict[str, object]] = []
+    for number, kind in enumerate(line_kinds(HOME)):
+        if any(slot.kind == "piece" for slot in kind.slots):
+            continue
+        read = {slot.name: sources[number % 3] for slot in kind.slots if slot.kind == "source" and slot.start}
+        strokes = {"asset": STROKES} if any(slot.kind == "strokes" for slot in kind.slots) else {}
+        lines.append({**kind.fresh, **read, **strokes, "id": f"x{number}", "muted": False})
+    return lines
+
+
+def _every_step() -> list[dict[str, object]]:
+    """One of each kind of step as it is offered, and once more what takes a number that may be left out."""
+    steps: list[dict[str, object]] = []
+    for number, kind in enumerate(step_kinds(HOME, 0.0)):
+        steps.append({**kind.fresh, "id": f"s{number}"})
+        some = {slot.name: slot.value for slot in kind.slots if slot.kind == "optional"}
+        if some:
+            steps.append({**kind.fresh, **some, "id": f"t{number}"})
+    return steps
 
 
 def _strokes() -> bytes:
@@ -82,11 +98,8 @@ def _small_project() -> Project:
                 "asset": "0" * 64, "file_name": "warm.png", "file_format": "png", "depth": "16", "rows": SIZE,
                 "cols": SIZE, "stored_low": 0, "stored_high": 1, "spacing_x": 3.0, "spacing_y": 2.0, "voids": 1,
                 "steps": [
-                    {"id": "a", "kind": "fill_voids", "where": [band("slope", 1)]},
-                    {"id": "b", "kind": "un_terrace", "step": 0.5}, {"id": "c", "kind": "smooth", "radius": 4},
-                    {"id": "d", "kind": "soften", "angle": 20}, {"id": "e", "kind": "slump", "angle": 20},
-                    {"id": "f", "kind": "erode"}, {"id": "g", "kind": "refine", "detail": 1},
-                    {"id": "h", "kind": "resample", "rows": SIZE, "cols": SIZE}, {"id": "i", "kind": "fill_voids"},
+                    {"id": "a", "kind": "fill_voids", "where": [band("slope", 1)]}, *_every_step(),
+                    {"id": "h", "kind": "resample", "rows": SIZE, "cols": SIZE},
                 ],
             },
             "masks": [{"id": "m", "name": "m", "lines": lines}],
@@ -132,7 +145,7 @@ def warm_up() -> None:
         (place / "out").mkdir()
         deliver(evaluation, make_plan(project, evaluation.ends()), place / "out", stripes, lambda share, text: None)
     heights = values.astype(np.float32)
-    grid = Grid(SIZE, SIZE, 2.0, 3.0)
+    grid = HOME
     kinds: tuple[How, ...] = ("height", "mask", "linear", "nearest")
     for rows, cols in ((40, 40), (12, 10), (40, 10)):
         for how in kinds:

@@ -1,11 +1,13 @@
-"""OpenEXR, half and float, one named channel; the chunk table is checked before anything is decoded."""
+"""OpenEXR, half and float, one named channel, by the library.
+
+The header and the table of chunks are read here first: what the library makes of a file that is cut or lies about its
+size is no sentence, and sometimes no error.
+"""
 
 from __future__ import annotations
 
 import mmap
 import struct
-import zlib
-from collections.abc import Iterator
 from dataclasses import dataclass
 from pathlib import Path
 from typing import Any
@@ -25,7 +27,6 @@ EXR_SIGNATURE = b"\x76\x2f\x31\x01"
 Bytes = bytes | mmap.mmap
 _PIXEL = {0: ("u4", 4), 1: ("f2", 2), 2: ("f4", 4)}
 _LINES = {0: 1, 1: 1, 2: 1, 3: 16, 4: 32, 5: 16, 6: 32, 7: 32, 8: 32, 9: 256}
-_NAMES = {1: "RLE", 4: "PIZ", 5: "PXR24", 6: "B44", 7: "B44A", 8: "DWAA", 9: "DWAB"}
 _LIKELY = ("height", "h", "z", "y", "depth", "displacement", "r")
 
 
@@ -82,8 +83,8 @@ def _header(data: Bytes, name: str) -> _Header:
     )
 
 
-def _chunks(data: Bytes, header: _Header, name: str) -> Iterator[tuple[int, bytes]]:
-    """(first line, packed bytes) of every chunk. Raises :class:`BadFile` where one reaches outside the file."""
+def _check_chunks(data: Bytes, header: _Header, name: str) -> None:
+    """Raises :class:`BadFile` where a chunk of lines reaches outside the file or is not the one it should be."""
     lines = _LINES[header.compression]
     count = -(-header.rows // lines)
     if header.table + 8 * count > len(data):
@@ -95,50 +96,13 @@ def _chunks(data: Bytes, header: _Header, name: str) -> Iterator[tuple[int, byte
         first, size = struct.unpack_from("<ii", data, offset)
         if not 0 <= size <= most or offset + 8 + size > len(data) or first != header.top + k * lines:
             raise BadFile(f"{name} is cut short or damaged at line {k * lines}. Save it again.")
-        yield first - header.top, data[offset + 8 : offset + 8 + size]
 
 
-def _unzipped(packed: bytes, size: int, name: str) -> bytes:
-    if len(packed) == size:
-        return packed
-    engine = zlib.decompressobj()
-    plain = engine.decompress(packed, size)
-    if len(plain) != size or not engine.eof:
-        raise BadFile(f"{name} is damaged: a block of lines does not unpack to its size.")
-    # Bytes were split into halves and stored as differences.
-    steps = np.frombuffer(plain, np.uint8).copy()
-    steps[1:] -= np.uint8(128)
-    whole = np.cumsum(steps, dtype=np.uint8)
-    out = np.empty(size, np.uint8)
-    half = (size + 1) // 2
-    out[0::2], out[1::2] = whole[:half], whole[half:]
-    return out.tobytes()
-
-
-def _decoded(data: Bytes, header: _Header, index: int, name: str) -> NDArray[Any]:
-    """One channel of a file packed with nothing or zip."""
-    lines = _LINES[header.compression]
-    code, _ = _PIXEL[header.channels[index][1]]
-    row = header.row_bytes
-    before = sum(_PIXEL[kind][1] for _, kind in header.channels[:index]) * header.cols
-    out = np.empty((header.rows, header.cols), np.dtype(code).newbyteorder("<"))
-    for first, packed in _chunks(data, header, name):
-        count = min(lines, header.rows - first)
-        plain = _unzipped(packed, row * count, name) if header.compression else packed
-        if len(plain) != row * count:
-            raise BadFile(f"{name} is damaged at line {first}. Save it again.")
-        block = np.frombuffer(plain, np.uint8).reshape(count, row)
-        width = header.cols * out.dtype.itemsize
-        out[first : first + count] = np.ascontiguousarray(block[:, before : before + width]).view(out.dtype)
-    return out
-
-
-def _by_library(path: Path, data: Bytes, header: _Header, title: str, name: str) -> NDArray[Any]:
-    """One channel by the library: the others are not held."""
+def _channel(path: Path, data: Bytes, header: _Header, title: str, name: str) -> NDArray[Any]:
+    """One channel by the library, after every chunk was found in the file: the others are not held."""
     import OpenEXR  # only here: it is slow to load and few files need it
 
-    for _ in _chunks(data, header, name):
-        pass
+    _check_chunks(data, header, name)
     code = _PIXEL[dict(header.channels)[title]][0]
     file = OpenEXR.InputFile(str(path))
     try:
@@ -173,14 +137,10 @@ def read_exr(path: Path, name: str, layout: Layout) -> Stored:
         if chosen not in titles:
             known = ", ".join(titles[:12])
             raise WrongFormat(f"{name} has no channel {chosen}. It has: {known}.", field="channel")
-        index = titles.index(chosen)
-        if header.compression in (0, 2, 3):
-            samples = _decoded(data, header, index, name)
-        else:
-            samples = _by_library(path, data, header, chosen, name)
+        samples = _channel(path, data, header, chosen, name)
     if samples.shape != (header.rows, header.cols):
         raise BadFile(f"{name} decodes to another size than it declares.")
-    depth = {0: "32", 1: "16f", 2: "32f"}[header.channels[index][1]]
+    depth = {0: "32", 1: "16f", 2: "32f"}[dict(header.channels)[chosen]]
     guessed = () if layout.channel or len(titles) == 1 else ("channel",)
     return Stored(
         samples.astype(np.float32), "exr", depth, channel=chosen, channels=titles[:64], guessed=guessed

@@ -4,14 +4,14 @@ from __future__ import annotations
 
 import math
 import re
-import struct
 from pathlib import Path
 from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
+from PIL import Image
 
-from zigzag_meadow.core.errors import BadFile, WrongFormat
+from zigzag_meadow.core.errors import BadFile, TooLarge, WrongFormat
 from zigzag_meadow.core.formats.decoding import decoding
 from zigzag_meadow.core.formats.limits import MOST_BYTES, check_memory, check_size
 from zigzag_meadow.core.formats.stored import Placement, Stored, narrowed
@@ -26,29 +26,24 @@ HGT_VOID = -32768
 
 
 def read_bmp(path: Path, name: str) -> Stored:
-    """A grey BMP with 8 bits. Rows run bottom-up unless the height is negative; each ends on four bytes."""
-    data = path.read_bytes()
-    if len(data) < 54:
-        raise BadFile(f"{name} is cut short inside its BMP header. Save it again.")
-    start, size, cols, height, planes, bits, packing = struct.unpack_from("<IIiiHHI", data, 10)
-    if size < 40 or planes != 1 or cols < 1 or height == 0:
-        raise BadFile(f"{name} is damaged: its BMP header makes no sense. Save it again.")
-    rows = abs(height)
-    check_size(rows, cols, name)
-    if bits != 8 or packing != 0:
-        raise WrongFormat(f"{name} is a BMP with {bits} bits; only grey with 8 bits holds heights. Save it as PNG 16.")
-    used = struct.unpack_from("<I", data, 46)[0] or 256
-    stride = (cols * bits + 31) // 32 * 4
-    if used > 256 or start < 14 + size or start + stride * rows > len(data):
-        raise BadFile(f"{name} is cut short: the file ends before the picture does. Save it again.")
-    table = np.frombuffer(data, np.uint8, 4 * used, 14 + size).reshape(used, 4)
-    if not ((table[:, 0] == table[:, 1]) & (table[:, 1] == table[:, 2])).all():
-        raise WrongFormat(f"{name} is a BMP in colours; a heightmap is grey.")
-    index = np.frombuffer(data, np.uint8, stride * rows, start).reshape(rows, stride)[:, :cols]
-    if int(index.max()) >= used:
+    """A grey BMP with 8 bits, as uint8."""
+    try:
+        with decoding(name, "a BMP"), Image.open(path, formats=("BMP",)) as image:
+            check_size(image.height, image.width, name)
+            if image.mode not in ("L", "P"):
+                bits = {"1": 1, "RGB": 24, "RGBA": 32}.get(image.mode, image.mode)
+                raise WrongFormat(
+                    f"{name} is a BMP with {bits} bits; only grey with 8 bits holds heights. Save it as PNG 16."
+                )
+            table = np.array(image.getpalette("RGB") or np.repeat(np.arange(256), 3), np.uint8).reshape(-1, 3)
+            index = np.asarray(image)
+    except Image.DecompressionBombError:
+        raise TooLarge(f"{name} declares far more samples than can be read. Resize it first.") from None
+    if int(index.max()) >= len(table):
         raise BadFile(f"{name} is damaged: it uses greys that it does not list.")
-    grey = table[:, 0][index]
-    return Stored(np.ascontiguousarray(grey[::-1] if height > 0 else grey), "bmp", "8")
+    if not (table == table[:, :1]).all():
+        raise WrongFormat(f"{name} is a BMP in colours; a heightmap is grey.")
+    return Stored(table[:, 0][index], "bmp", "8")
 
 
 def read_hgt(path: Path, name: str) -> Stored:

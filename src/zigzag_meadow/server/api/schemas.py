@@ -173,8 +173,8 @@ class UseOut(Schema):
 
 class StateOut(Schema):
     """A project at its newest revision. ``mask_keys``: what each mask's content is known by; ``writes``: the keys of
-    all maps that a delivery would hold now; ``bands``: how many bands masks are cut into; ``gaps``: whether the prepared
-    ground has any left; ``in_place``: whether it can be laid on the file's."""
+    all maps that a delivery would hold now; ``bands``: how many bands masks are cut into; ``gaps``: whether the
+    prepared ground has any left; ``in_place``: whether it can be laid on the file's."""
 
     id: str
     revision: int

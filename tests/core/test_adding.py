@@ -1,0 +1,141 @@
+"""Adding a reading, a line or a step touches its own file and one line of a catalogue: docs/adding.md, kept true.
+
+A process of its own registers made-up ones before anything else is imported, and drives them to the API and the command
+line as they are there: offered, explained, bounded, edited, named in undo, computed, drawn and written.
+"""
+
+from __future__ import annotations
+
+import json
+import os
+import re
+import subprocess
+import sys
+from pathlib import Path
+
+import pytest
+
+ROOT = Path(__file__).resolve().parents[2]
+PROGRAM = """
+import tests.support.made_up
+
+import json, os, sys
+from pathlib import Path
+os.environ["DJANGO_SETTINGS_MODULE"] = "zigzag_meadow.server.settings"
+import django
+django.setup()
+from django.core.management import call_command
+call_command("migrate", verbosity=0)
+import numpy as np
+from typer.testing import CliRunner
+from tests.support.api import Api, moor
+from zigzag_meadow.cli import app
+
+folder = Path(sys.argv[1])
+api, told = Api(), {}
+state = moor(api)
+pid = state["id"]
+told["reading"] = next(r for r in state["readings"] if r["name"] == "eastness")
+told["line"] = next(k for k in api.get(f"/projects/{pid}/lines") if k["verb"] == "dim")
+told["step"] = next(k for k in api.get(f"/projects/{pid}/steps") if k["kind"] == "tip")
+
+def edit(*operations, status=200):
+    state = api.get(f"/projects/{pid}")
+    return api.edit(pid, state["revision"], *operations, status=status)
+
+def values(name, kind=np.uint8):
+    response = api.client.get(f"/api/projects/{pid}/maps/{name}")
+    shape = json.loads(response["X-Map-Shape"])
+    return np.frombuffer(response.content, kind).reshape(shape["rows"], shape["cols"])
+
+band = {"kind": "band", "reading": "eastness", "low": 2, "high": 8, "fade_low": 0}
+take = {"id": "t", "verb": "take", "source": band}
+made = edit({"op": "add_mask", "mask": {"id": "east", "name": "East", "lines": [take]}})
+told["uses"] = [use for use in made["uses"] if use["used"] == "reading:eastness"]
+told["map"] = [float(v) for v in values("reading:eastness", np.float32)[5, [0, 63, 126]]]
+told["before"] = [int(v) for v in values("mask:east")[5, [0, 126]]]
+new = {**told["line"]["fresh"], "id": "d"}
+told["added"] = edit({"op": "add_line", "mask": "east", "line": new})["undo"]
+told["set"] = edit({"op": "set_line", "mask": "east", "line": {**new, "by": 0.5}})["undo"]
+told["refused"] = edit({"op": "set_line", "mask": "east", "line": {**new, "by": 2}}, status=422)["detail"]
+told["after"] = [int(v) for v in values("mask:east")[5, [0, 126]]]
+setting = {"id": "eastness", "kind": "eastness", "numbers": {"most": 8}}
+told["numbers"] = edit({"op": "set_reading", "setting": setting})["undo"]
+flat = values("reading:height", np.float32)
+told["stepped"] = edit({"op": "add_step", "step": {**told["step"]["fresh"], "id": "s"}})["undo"]
+tipped = values("reading:height", np.float32) - flat
+told["tipped"] = [float(v) for v in (tipped[5, 0], tipped[5, 126])]
+told["effect"] = api.get(f"/projects/{pid}/diagnosis")["steps"][0]["id"]
+told["stats"] = api.get(f"/projects/{pid}/stats?name=reading:eastness")["bin_high"]
+
+saved = folder / "moor.meadow.zip"
+saved.write_bytes(api.saved_out(pid))
+run = CliRunner()
+listed = run.invoke(app, ["readings"])
+assert listed.exit_code == 0, listed.output
+told["listed"] = "| Eastness | leagues | 0 to 8 | most |" in listed.output
+done = run.invoke(app, ["map", str(saved), "mask:East", "--out", str(folder / "east.npy"), "--json"])
+assert done.exit_code == 0, done.output
+told["written"] = float(np.load(folder / "east.npy")[5, 126])
+measured = ["reading", str(folder / "h.png"), "--name", "eastness", "--spacing", "4,4", "--set", "most=2"]
+done = run.invoke(app, [*measured, "--out", str(folder / "e.npy"), "--json"])
+assert done.exit_code == 0, done.output
+told["measured"] = float(np.load(folder / "e.npy").max())
+print(json.dumps(told))
+"""
+
+
+@pytest.fixture(scope="module")
+def told(tmp_path_factory):
+    from tests.support.ground import hills, png16
+
+    folder = tmp_path_factory.mktemp("adding")
+    (folder / "h.png").write_bytes(png16(hills(40, 50)))
+    env = {**os.environ, "ZIGZAG_DATA": str(folder / "data")}
+    env.pop("DJANGO_SETTINGS_MODULE", None)
+    done = subprocess.run(
+        [sys.executable, "-c", PROGRAM, str(folder)], cwd=ROOT, env=env, capture_output=True, text=True, check=False
+    )
+    assert done.returncode == 0, done.stderr[-3000:]
+    return json.loads(done.stdout.splitlines()[-1])
+
+
+def test_a_reading_is_offered_explained_measured_and_edited(told):
+    reading = told["reading"]
+    assert (reading["title"], reading["unit"], reading["ramp"]) == ("Eastness", "leagues", "strength")
+    assert [(p["title"], p["value"], p["low"], p["high"]) for p in reading["params"]] == [("Most", 4.0, 1, 8)]
+    assert told["map"] == pytest.approx([0, 2, 4])
+    assert told["stats"] == 8
+    assert told["numbers"] == "most of eastness to 8 leagues"
+    assert [(use["user"], use["words"]) for use in told["uses"]] == [("mask:east", "the mask East")]
+
+
+def test_a_line_is_offered_bounded_named_and_computed(told):
+    line = told["line"]
+    assert (line["title"], line["family"], line["sentence"]) == ("Dim", "tone", "**Dim** to {by} of what is there")
+    assert line["fresh"] == {"verb": "dim", "muted": False, "note": "", "by": 0.25}
+    assert (told["added"], told["set"]) == ("add dim", "share left to 50 %")
+    assert "less than or equal to 1" in told["refused"]
+    assert (told["before"], told["after"]) == ([0, 255], [0, 128])
+
+
+def test_a_step_is_offered_named_and_changes_the_ground(told):
+    step = told["step"]
+    assert (step["title"], step["slots"][0]["title"], step["fresh"]["by"]) == ("Tip", "Raised in the east", 30)
+    assert told["stepped"] == "tip"
+    assert told["tipped"] == pytest.approx([0, 30], abs=1e-3)
+    assert told["effect"] == "s"
+
+
+def test_the_command_line_has_all_of_them(told):
+    assert told["listed"]
+    assert told["written"] == pytest.approx(0.5)
+    assert told["measured"] == pytest.approx(2)
+
+
+def test_the_table_names_files_that_are_there():
+    """Every path in docs/adding.md exists, and what is said to hold the only copy of a thing does hold it."""
+    text = (ROOT / "docs" / "adding.md").read_text()
+    paths = re.findall(r"`((?:src|tests|frontend|docs)/[A-Za-z0-9_./]+)`", text)
+    assert len(paths) > 10
+    assert [path for path in paths if not (ROOT / path).exists()] == []

@@ -1,0 +1,71 @@
+"""A made-up reading, line and step, declared as docs/adding.md says and registered before anything else is imported.
+
+Their results are known by heart: the reading goes evenly from 0 in the west to ``most`` in the east, the line
+multiplies what is there, the step raises the east by so many metres.
+"""
+
+from __future__ import annotations
+
+from typing import Annotated, Literal
+
+import numpy as np
+from pydantic import Field
+
+from zigzag_meadow.core.ground.steps.base import F32, BaseStep, Work
+from zigzag_meadow.core.ground.steps.catalogue import STEPS
+from zigzag_meadow.core.masks.lines.base import BaseLine, Maps, numbered
+from zigzag_meadow.core.masks.lines.catalogue import LINES
+from zigzag_meadow.core.nodes.node import Node
+from zigzag_meadow.core.nodes.operation import Array, Here, Local, Numbers, by_sample
+from zigzag_meadow.core.parts import Told
+from zigzag_meadow.core.readings.catalogue import READINGS
+from zigzag_meadow.core.readings.declare import Param, Reading
+
+__all__ = ["Dim", "Tip"]
+
+
+def _eastness(here: Here, numbers: Numbers) -> Array:
+    columns = np.arange(here.window.col0, here.window.col1) * here.grid.dx / here.grid.width
+    return np.broadcast_to(columns * numbers["most"], here.window.shape).astype(np.float32)
+
+
+EASTNESS = Local(name="eastness", needs=lambda node, grid, window: [], make=_eastness)
+READINGS.append(
+    Reading(
+        name="eastness", title="Eastness", family="breakup", unit="leagues", low=0.0, high=8.0,
+        sentence="How far east a place lies.", good_for="Trying out how a reading is added.",
+        build=lambda asked: Node(EASTNESS, asked.some("most"), (asked.solid,)),
+        params=(Param(name="most", title="Most", unit="leagues", default=4.0, low=1, high=8),), ramp="strength",
+    )
+)  # fmt: skip
+
+
+DIM = by_sample("dim", lambda here, numbers, mask: mask * np.float32(numbers["by"]))
+
+
+class Dim(BaseLine):
+    title, family, hint = "Dim", "tone", "darker by a share"
+    sentence = "**Dim** to {by} of what is there"
+    verb: Literal["dim"] = "dim"
+    by: Annotated[float, Field(ge=0, le=1), Told("Share left", "%")] = 0.25
+
+    def node(self, before: Node, maps: Maps) -> Node:
+        return Node(DIM, numbered(self, "by"), (before,))
+
+
+LINES.append(Dim)
+
+
+class Tip(BaseStep):
+    title, hint = "Tip", "raise the east"
+    sentence = "**Tip** the ground by {by} in the east"
+    kind: Literal["tip"] = "tip"
+    by: Annotated[float, Field(ge=0, le=500), Told("Raised in the east", "m", 1, first=30)] = 0.0
+
+    @staticmethod
+    def shape(heights: F32, work: Work) -> F32:
+        share = np.linspace(0, 1, work.src.cols, dtype=np.float32)
+        return heights + share * np.float32(work.numbers["by"])
+
+
+STEPS.append(Tip)
