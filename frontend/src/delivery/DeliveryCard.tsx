@@ -1,25 +1,25 @@
-import { Box, Button, LinearProgress, Link, MenuItem, TextField, Typography } from "@mui/material";
+import { Box, Button, Typography } from "@mui/material";
 import { useEffect, useState } from "react";
 import { sentence } from "../api/client";
-import { isGoing, outdatedFiles, useDeliveries, useJobActions, usePlan, useTargets } from "../api/queries";
-import type { Delivery } from "../api/types";
+import { isGoing, useDeliveries, useJobActions, usePlan } from "../api/queries";
 import { Card, Heading, Piece } from "../parts/Card";
-import { ChoiceToken } from "../parts/ChoiceToken";
 import { settled, useDocument, useProject } from "../state/document";
 import { useView } from "../state/view";
-import { MONO } from "../theme";
 import { trim } from "../viewport/subjects";
+import { DeliveryPiece } from "./DeliveryPiece";
+import { NamePattern } from "./NamePattern";
+import { Numbers } from "./Numbers";
+import { PlannedFile } from "./PlannedFile";
+import { SizeAndTarget } from "./SizeAndTarget";
 
 export function DeliveryCard() {
-  const { document, cautions } = useProject();
-  const edit = useDocument((store) => store.edit);
+  const { cautions } = useProject();
   const tell = useDocument((store) => store.tell);
   const show = useView((view) => view.show);
   const plan = usePlan();
   const deliveries = useDeliveries();
   const jobs = useJobActions();
   const [starting, setStarting] = useState(false);
-  const { delivery } = document;
   useEffect(() => show({ kind: "layers", over: true }), [show]);
 
   const going = deliveries.data?.find(isGoing);
@@ -65,39 +65,7 @@ export function DeliveryCard() {
         </Piece>
       )}
       {plan.data?.items.map((item) => (
-        <Box
-          key={item.file}
-          sx={{
-            display: "flex",
-            gap: 1,
-            py: 0.5,
-            borderBottom: "1px dashed",
-            borderColor: "divider",
-            alignItems: "center",
-            fontSize: 12.5,
-          }}
-        >
-          <Box sx={{ flex: 1, minWidth: 0, fontFamily: MONO, overflow: "hidden", textOverflow: "ellipsis" }}>
-            {item.file}
-          </Box>
-          {item.kind === "height" ? (
-            <ChoiceToken
-              label="Format of the height file"
-              value={delivery.height_format}
-              choices={[
-                { value: "png16", label: "PNG 16" },
-                { value: "raw16", label: "raw 16" },
-              ]}
-              onChange={(v) =>
-                void edit([{ op: "set_delivery", delivery: { ...delivery, height_format: v as "png16" | "raw16" } }])
-              }
-            />
-          ) : (
-            <Box component="span" sx={{ color: "text.secondary" }}>
-              {formatWords(item)}
-            </Box>
-          )}
-        </Box>
+        <PlannedFile key={item.file} item={item} />
       ))}
       <NamePattern />
       {plan.data && !refused && (
@@ -133,187 +101,4 @@ export function DeliveryCard() {
       ))}
     </Card>
   );
-}
-
-export function Numbers({ rows }: { rows: [string, string][] }) {
-  return (
-    <Box sx={{ display: "grid", gridTemplateColumns: "auto 1fr", gap: "4px 14px", fontSize: 12.5 }}>
-      {rows.map(([title, value]) => (
-        <Box key={title} sx={{ display: "contents" }}>
-          <Box component="span" sx={{ color: "text.secondary" }}>
-            {title}
-          </Box>
-          <Box component="span" sx={{ fontFamily: MONO, textAlign: "right", userSelect: "all" }}>
-            {value}
-          </Box>
-        </Box>
-      ))}
-    </Box>
-  );
-}
-
-function SizeAndTarget() {
-  const { document, home } = useProject();
-  const edit = useDocument((store) => store.edit);
-  const targets = useTargets();
-  const { delivery } = document;
-  const chosen = targets.data?.find((item) => item.id === delivery.target);
-  const sizes = chosen?.sizes.map(({ rows, columns }) => ({ rows, cols: columns })) ?? [];
-  const now = `${delivery.cols}x${delivery.rows}`;
-  const known = sizes.some((size) => `${size.cols}x${size.rows}` === now);
-  const choose = (text: string) => {
-    const [cols, rows] = text.split("x").map(Number);
-    if (cols && rows) void edit([{ op: "set_delivery", delivery: { ...delivery, rows, cols } }]);
-  };
-  return (
-    <>
-      <Heading>{chosen?.title ?? "Target"}</Heading>
-      <Typography variant="caption" color="textSecondary" component="p" sx={{ mt: 0 }}>
-        {chosen?.sentence}
-      </Typography>
-      <TextField
-        select
-        fullWidth
-        label="Size, columns × rows"
-        value={now}
-        onChange={(event) => choose(event.target.value)}
-        slotProps={{ select: { MenuProps: { slotProps: { paper: { sx: { maxHeight: 340 } } } } } }}
-        sx={{ mt: 1.5 }}
-      >
-        {!known && <MenuItem value={now}>{`${delivery.cols} × ${delivery.rows}`} · not legal here</MenuItem>}
-        {sizes.map((size) => (
-          <MenuItem key={`${size.cols}x${size.rows}`} value={`${size.cols}x${size.rows}`}>
-            {size.cols} × {size.rows}
-            <Typography component="span" variant="caption" color="textSecondary" sx={{ ml: 1 }}>
-              {size.cols === home.cols && size.rows === home.rows
-                ? "the ground's own"
-                : `${trim(home.width / (size.cols - 1), 3)} m apart`}
-            </Typography>
-          </MenuItem>
-        ))}
-      </TextField>
-    </>
-  );
-}
-
-function NamePattern() {
-  const { delivery } = useProject().document;
-  const edit = useDocument((store) => store.edit);
-  const [text, setText] = useState<string | null>(null);
-  const keep = () => {
-    if (text !== null && text !== delivery.pattern)
-      void edit([{ op: "set_delivery", delivery: { ...delivery, pattern: text } }]);
-    setText(null);
-  };
-  return (
-    <TextField
-      fullWidth
-      label="Names of files"
-      value={text ?? delivery.pattern}
-      onChange={(event) => setText(event.target.value)}
-      onBlur={keep}
-      onKeyDown={(event) => {
-        if (event.key === "Enter") keep();
-        if (event.key === "Escape") setText(null);
-      }}
-      helperText="{project}, {map} and {size} stand for what they say"
-      sx={{ mt: 1.5 }}
-      slotProps={{ htmlInput: { style: { fontFamily: MONO, fontSize: 12.5 } } }}
-    />
-  );
-}
-
-function DeliveryPiece({ delivery }: { delivery: Delivery }) {
-  const state = useProject();
-  const { id } = state;
-  const jobs = useJobActions();
-  const outdated = outdatedFiles(delivery, state);
-  const base = `/api/projects/${id}/deliveries/${delivery.number}`;
-  const { job } = delivery;
-  const bytes = delivery.files.reduce((sum, file) => sum + file.bytes, 0);
-  return (
-    <Piece aria-label={`Delivery ${delivery.number}`} role="group">
-      <Box sx={{ display: "flex", alignItems: "baseline", gap: 1 }}>
-        <Typography sx={{ fontWeight: 650 }}>Delivery {delivery.number}</Typography>
-        <Typography variant="caption" color={job.state === "failed" ? "error" : "textSecondary"} sx={{ ml: "auto" }}>
-          {stateWords(delivery)}
-        </Typography>
-      </Box>
-      {isGoing(delivery) && (
-        <Box sx={{ display: "flex", alignItems: "center", gap: 1.5, mt: 0.5 }}>
-          <Box sx={{ flex: 1 }}>
-            <LinearProgress
-              variant="determinate"
-              value={job.progress * 100}
-              aria-label={`Progress of delivery ${delivery.number}`}
-            />
-            <Typography variant="caption" color="textSecondary" noWrap sx={{ display: "block" }}>
-              {job.message}
-            </Typography>
-          </Box>
-          <Button color="inherit" variant="outlined" disabled={job.cancel} onClick={() => void jobs.cancel(job.id)}>
-            {job.cancel ? "Stopping" : "Stop"}
-          </Button>
-        </Box>
-      )}
-      {job.state === "failed" && (
-        <Typography variant="body2" color="error">
-          {job.message}
-        </Typography>
-      )}
-      {job.state === "done" && (
-        <>
-          {outdated.length > 0 && (
-            <Typography variant="body2" color="warning" sx={{ fontWeight: 600 }}>
-              ! The project has changed since: {outdated.join(", ")}
-            </Typography>
-          )}
-          <Box sx={{ display: "flex", gap: 2, mt: 0.5, fontSize: 13 }}>
-            <Link href={`${base}/zip`} download>
-              Zip, {(bytes / 1e6).toFixed(1)} MB
-            </Link>
-            <Link href={`${base}/files/import_note.html`} target="_blank" rel="noreferrer">
-              Import note
-            </Link>
-            <Link href={`${base}/files/import_note.txt`} target="_blank" rel="noreferrer">
-              as text
-            </Link>
-            <Link href={`${base}/files/import_note.json`} target="_blank" rel="noreferrer">
-              as JSON
-            </Link>
-          </Box>
-          <Typography
-            variant="caption"
-            color="textSecondary"
-            sx={{ display: "block", mt: 0.5, overflowWrap: "anywhere", userSelect: "all" }}
-          >
-            {delivery.folder}
-          </Typography>
-        </>
-      )}
-    </Piece>
-  );
-}
-
-/** How a file is written: "PNG 8, RGBA", "CSV, points". */
-function formatWords(item: { kind: string; format: string; bits: number; channels: number }): string {
-  if (item.kind === "points") return `${item.format === "geojson" ? "GeoJSON" : item.format.toUpperCase()}, points`;
-  const colours = item.channels === 1 ? "grey" : item.channels === 3 ? "RGB" : "RGBA";
-  return `${item.format.toUpperCase()} ${item.bits}, ${colours}`;
-}
-
-function stateWords(delivery: Delivery): string {
-  const { job } = delivery;
-  switch (job.state) {
-    case "waiting":
-      return "waiting for the worker";
-    case "running":
-      return `${(job.progress * 100).toFixed(0)} %`;
-    case "done":
-      return `${delivery.files.length} files, revision ${delivery.revision}`;
-    case "failed":
-      return "failed";
-    case "cancelled":
-      return "stopped, nothing kept";
-  }
 }

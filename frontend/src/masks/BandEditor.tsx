@@ -3,7 +3,7 @@ import { useRef, useState } from "react";
 import type { Band, Reading, Stats } from "../api/types";
 import { MONO, roles } from "../theme";
 import { trim } from "../viewport/subjects";
-import { axisOf, dragged, HANDLES, handlePosition, type HandleName } from "./band";
+import { axisOf, dragged, HANDLES, handlePosition, type Axis, type HandleName } from "./band";
 
 interface BandEditorProps {
   band: Band;
@@ -19,6 +19,8 @@ const HEIGHT = 92;
 const TOP = 16;
 const FLOOR = 74;
 
+const across = (axis: Axis, value: number) => 8 + axis.place(value) * (WIDTH - 16);
+
 /** A band as a shape on the histogram: filled handles are the edges, hollow ones the ends of the fades. */
 export function BandEditor({ band, reading, stats, onPreview, onCommit }: BandEditorProps) {
   const svg = useRef<SVGSVGElement>(null);
@@ -26,8 +28,6 @@ export function BandEditor({ band, reading, stats, onPreview, onCommit }: BandEd
   const held = useRef<{ handle: HandleName; from: Band } | null>(null);
   const axis = axisOf(reading, stats, band);
   const now = live ?? band;
-  const x = (value: number) => 8 + axis.place(value) * (WIDTH - 16);
-  const peak = Math.max(...(stats?.counts ?? [1]), 1e-9);
 
   const at = (clientX: number): number => {
     const box = svg.current?.getBoundingClientRect();
@@ -75,7 +75,7 @@ export function BandEditor({ band, reading, stats, onPreview, onCommit }: BandEd
     keep(dragged(now, handle, axis.value(Math.min(Math.max(t, 0), 1)), axis), true);
   };
 
-  const foot = (handle: HandleName) => x(handlePosition(now, handle, axis));
+  const foot = (handle: HandleName) => across(axis, handlePosition(now, handle, axis));
   const outline = `M${foot("fade_low")},${FLOOR} L${foot("low")},${TOP} L${foot("high")},${TOP} L${foot("fade_high")},${FLOOR}`;
   return (
     <Box sx={{ mt: 1 }}>
@@ -90,28 +90,7 @@ export function BandEditor({ band, reading, stats, onPreview, onCommit }: BandEd
         onPointerUp={onUp}
         onPointerCancel={back}
       >
-        {stats?.counts.map((count, i) => {
-          const a = 8 + (i / stats.counts.length) * (WIDTH - 16);
-          const w = (WIDTH - 16) / stats.counts.length;
-          const middle = axis.value((i + 0.5) / stats.counts.length);
-          const h = Math.sqrt(count / peak) * (FLOOR - TOP - 6) || 0;
-          const full = middle >= now.low && middle <= now.high;
-          const part =
-            !full &&
-            middle >= handlePosition(now, "fade_low", axis) &&
-            middle <= handlePosition(now, "fade_high", axis);
-          return (
-            <rect
-              key={i}
-              x={a}
-              y={FLOOR - h}
-              width={Math.max(w - 0.6, 0.5)}
-              height={h}
-              fill={full || part ? roles.gentian : roles.bar}
-              fillOpacity={full ? 0.75 : part ? 0.45 : 0.5}
-            />
-          );
-        })}
+        {stats && <Bars counts={stats.counts} band={now} axis={axis} />}
         <line x1="8" x2={WIDTH - 8} y1={FLOOR} y2={FLOOR} stroke={roles.rule} strokeWidth="0.7" />
         <path
           d={outline}
@@ -121,43 +100,22 @@ export function BandEditor({ band, reading, stats, onPreview, onCommit }: BandEd
           strokeLinejoin="round"
           pointerEvents="none"
         />
-        {HANDLES.map((handle) => {
-          const edge = handle.name === "low" || handle.name === "high";
-          const value = handlePosition(now, handle.name, axis);
-          return (
-            <g
-              key={handle.name}
-              role="slider"
-              tabIndex={0}
-              aria-label={handle.label}
-              aria-valuenow={Number(value.toPrecision(6))}
-              aria-valuetext={`${trim(value, reading.decimals)} ${reading.unit}`}
-              aria-valuemin={axis.low}
-              aria-valuemax={axis.high}
-              data-handle={handle.name}
-              style={{ cursor: "ew-resize", outline: "none" }}
-              className="band-handle"
-              onPointerDown={(event) => {
-                if (event.button !== 0) return;
-                svg.current?.setPointerCapture(event.pointerId);
-                event.currentTarget.focus();
-                held.current = { handle: handle.name, from: band };
-              }}
-              onKeyDown={onKey(handle.name)}
-            >
-              {/* Edges are taken at the top and fades at the floor, so that neither covers the other. */}
-              <rect x={x(value) - 12} y={edge ? TOP - 14 : FLOOR - 13} width="24" height="26" fill="transparent" />
-              <circle
-                cx={x(value)}
-                cy={edge ? TOP : FLOOR}
-                r="5"
-                fill={edge ? roles.gentian : roles.card}
-                stroke={roles.gentian}
-                strokeWidth="1.8"
-              />
-            </g>
-          );
-        })}
+        {HANDLES.map((handle) => (
+          <Handle
+            key={handle.name}
+            handle={handle}
+            value={handlePosition(now, handle.name, axis)}
+            reading={reading}
+            axis={axis}
+            onGrab={(event) => {
+              if (event.button !== 0) return;
+              svg.current?.setPointerCapture(event.pointerId);
+              event.currentTarget.focus();
+              held.current = { handle: handle.name, from: band };
+            }}
+            onKeyDown={onKey(handle.name)}
+          />
+        ))}
       </svg>
       <Box
         sx={{
@@ -175,5 +133,70 @@ export function BandEditor({ band, reading, stats, onPreview, onCommit }: BandEd
         ))}
       </Box>
     </Box>
+  );
+}
+
+/** The histogram; what the band holds is filled, what its fades hold half. */
+function Bars({ counts, band, axis }: { counts: number[]; band: Band; axis: Axis }) {
+  const peak = Math.max(...counts, 1e-9);
+  const wide = (WIDTH - 16) / counts.length;
+  const [from, to] = [handlePosition(band, "fade_low", axis), handlePosition(band, "fade_high", axis)];
+  return counts.map((count, i) => {
+    const middle = axis.value((i + 0.5) / counts.length);
+    const high = Math.sqrt(count / peak) * (FLOOR - TOP - 6) || 0;
+    const full = middle >= band.low && middle <= band.high;
+    const part = !full && middle >= from && middle <= to;
+    return (
+      <rect
+        key={i}
+        x={8 + i * wide}
+        y={FLOOR - high}
+        width={Math.max(wide - 0.6, 0.5)}
+        height={high}
+        fill={full || part ? roles.gentian : roles.bar}
+        fillOpacity={full ? 0.75 : part ? 0.45 : 0.5}
+      />
+    );
+  });
+}
+
+interface HandleProps {
+  handle: (typeof HANDLES)[number];
+  value: number;
+  reading: Reading;
+  axis: Axis;
+  onGrab: (event: React.PointerEvent<SVGGElement>) => void;
+  onKeyDown: (event: React.KeyboardEvent) => void;
+}
+
+function Handle({ handle, value, reading, axis, onGrab, onKeyDown }: HandleProps) {
+  const edge = handle.name === "low" || handle.name === "high";
+  const x = across(axis, value);
+  return (
+    <g
+      role="slider"
+      tabIndex={0}
+      aria-label={handle.label}
+      aria-valuenow={Number(value.toPrecision(6))}
+      aria-valuetext={`${trim(value, reading.decimals)} ${reading.unit}`}
+      aria-valuemin={axis.low}
+      aria-valuemax={axis.high}
+      data-handle={handle.name}
+      style={{ cursor: "ew-resize", outline: "none" }}
+      className="band-handle"
+      onPointerDown={onGrab}
+      onKeyDown={onKeyDown}
+    >
+      {/* Edges are taken at the top and fades at the floor, so that neither covers the other. */}
+      <rect x={x - 12} y={edge ? TOP - 14 : FLOOR - 13} width="24" height="26" fill="transparent" />
+      <circle
+        cx={x}
+        cy={edge ? TOP : FLOOR}
+        r="5"
+        fill={edge ? roles.gentian : roles.card}
+        stroke={roles.gentian}
+        strokeWidth="1.8"
+      />
+    </g>
   );
 }

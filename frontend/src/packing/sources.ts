@@ -1,4 +1,5 @@
-import type { ChannelSource, ProjectDocument, Reading } from "../api/types";
+import type { Channel, ChannelSource, ProjectDocument, Reading, Sheet } from "../api/types";
+import type { Choice } from "../parts/ChoiceToken";
 
 /** What a channel carries, in a few words. */
 export function sourceTitle(source: ChannelSource, document: ProjectDocument, readings: Reading[]): string {
@@ -17,5 +18,55 @@ export function sourceTitle(source: ChannelSource, document: ProjectDocument, re
       return `${document.scatters?.find((item) => item.id === source.scatter)?.name ?? "?"} density`;
     case "reading":
       return readings.find((item) => item.name === source.reading)?.title ?? source.reading;
+  }
+}
+
+/** Channels of a sheet, in file order; grey uses R. */
+export const LETTERS: Record<Sheet["layout"], Channel[]> = {
+  rgba: ["r", "g", "b", "a"],
+  rgb: ["r", "g", "b"],
+  grey: ["r"],
+};
+
+/** What a channel can carry. */
+export function choicesOf(document: ProjectDocument, readings: Reading[]): Choice[] {
+  return [
+    { value: "empty", label: "empty" },
+    ...document.layers.map((layer) => ({
+      value: `weight:${layer.id}`,
+      label: `${layer.name} weight`,
+      group: "Weights after sharing",
+    })),
+    { value: "base", label: `${document.base.name} base weight`, group: "Weights after sharing" },
+    { value: "rest", label: "Rest of this sheet", group: "Weights after sharing" },
+    ...document.masks.map((mask) => ({
+      value: `mask:${mask.id}`,
+      label: `${mask.name} mask`,
+      group: "Masks",
+    })),
+    ...(document.scatters ?? []).map((item) => ({
+      value: `scatter:${item.id}`,
+      label: `${item.name} density`,
+      group: "Scattered",
+    })),
+    ...readings.map((item) => ({ value: `reading:${item.name}`, label: item.title, group: "Readings" })),
+  ];
+}
+
+/** What a channel carries, as one of the choices. */
+export function valueOf(source: ChannelSource | null | undefined): string {
+  if (!source) return "empty";
+  switch (source.kind) {
+    case "weight":
+      return `weight:${source.layer}`;
+    case "mask":
+      return `mask:${source.mask}`;
+    case "scatter":
+      return `scatter:${source.scatter}`;
+    case "reading":
+      return `reading:${source.reading}`;
+    case "base":
+    case "rest":
+      return source.kind;
   }
 }

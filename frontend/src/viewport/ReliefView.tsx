@@ -1,114 +1,34 @@
-import { Box, Slider, Typography } from "@mui/material";
-import { useEffect, useRef, useState } from "react";
-import { sentence } from "../api/client";
-import { useReadings, useScatterPoints } from "../api/queries";
+import { Box, Typography } from "@mui/material";
+import { useRef } from "react";
 import { finish, toolDown, toolMove, toolUp } from "../draw/actions";
-import { useProject } from "../state/document";
-import { isOverlaid, useTools } from "../state/tools";
-import { useView, type Subject } from "../state/view";
-import { onMap, SCATTERED, SURROUND } from "../theme";
+import { useTools } from "../state/tools";
+import type { Subject } from "../state/view";
+import { onMap } from "../theme";
 import type { Picture } from "./paint";
-import { mapStore } from "./pictures";
-import { ReliefScene } from "./relief";
+import { ReliefControls } from "./ReliefControls";
 import { ToolShapes } from "./ToolShapes";
+import { useReliefScene } from "./useReliefScene";
 
-let able: boolean | null = null;
-
-/** Whether this browser can draw in three dimensions; asked once, and the context that told is given back. */
-function canDrawRelief(): boolean {
-  if (able === null) {
-    const context = document.createElement("canvas").getContext("webgl2");
-    able = context !== null;
-    context?.getExtension("WEBGL_lose_context")?.loseContext();
-  }
-  return able;
-}
+const MOVES: Record<string, [number, number, number]> = {
+  ArrowLeft: [-0.15, 0, 0],
+  ArrowRight: [0.15, 0, 0],
+  ArrowUp: [0, 0.08, 0],
+  ArrowDown: [0, -0.08, 0],
+  "+": [0, 0, 0.15],
+  "-": [0, 0, -0.18],
+};
 
 export function ReliefView({ picture, subject }: { picture: Picture | null; subject: Subject }) {
-  const state = useProject();
-  const readings = useReadings();
-  const { exaggeration, sun, water, shore, set } = useView();
-  const level = shore ?? state.document.ground.water;
-  const canvas = useRef<HTMLCanvasElement>(null);
+  const { canvas, scene, seen, trouble } = useReliefScene(picture, subject);
   const tool = useTools((tools) => tools.tool);
   const pressing = useRef(false);
-  // What lies over the canvas follows the camera: it is placed anew after every frame.
-  const [seen, setSeen] = useState<ReliefScene | null>(null);
-  const [, setFrame] = useState(0);
-  const scattered = subject.kind === "scatter" ? subject.id : null;
-  const dots = useScatterPoints(scattered).data;
-  const colour = state.document.scatters?.find((item) => item.id === scattered)?.colour ?? SCATTERED;
-  const scene = useRef<ReliefScene | null>(null);
-  const able = canDrawRelief();
-  const [trouble, setTrouble] = useState<string | null>(
-    able ? null : "This browser cannot draw in three dimensions here. Plan shows the same maps.",
-  );
-
-  useEffect(() => {
-    const element = canvas.current;
-    if (!element || !able) return;
-    const made = new ReliefScene(element, SURROUND);
-    scene.current = made;
-    const counted = () => setFrame((count) => count + 1);
-    made.onFrame = () => {
-      setSeen(made);
-      if (isOverlaid()) counted();
-    };
-    const box = element.parentElement;
-    const watch = new ResizeObserver(() => made.resize(box?.clientWidth ?? 0, box?.clientHeight ?? 0));
-    if (box) watch.observe(box);
-    return () => {
-      watch.disconnect();
-      made.dispose();
-      scene.current = null;
-      // A browser has few contexts and frees them late. One whose canvas stays (an effect run twice) is needed again.
-      setTimeout(() => element.isConnected || made.letGo());
-    };
-  }, [able]);
-
-  useEffect(() => {
-    const wanted = {
-      state,
-      readings,
-      subject: { kind: "ground", style: "heights" } as const,
-      options: { tint: 0, water: false },
-    };
-    let current = true;
-    mapStore.load(wanted, "reading:height").then(
-      (map) => current && scene.current?.setHeights(map, exaggeration),
-      (error: unknown) => current && setTrouble(sentence(error)),
-    );
-    return () => {
-      current = false;
-    };
-  }, [state, readings, exaggeration]);
-
-  useEffect(() => scene.current?.setToolInHand(tool !== null), [tool]);
-  useEffect(() => scene.current?.setDots(dots?.values ?? null, colour), [dots, colour, seen]);
-
-  useEffect(() => {
-    if (picture) scene.current?.setPicture(picture);
-  }, [picture]);
-
-  useEffect(() => scene.current?.setSun(sun.azimuth, sun.altitude), [sun]);
-  useEffect(() => scene.current?.setWater(water && typeof level === "number" ? level : null), [water, level]);
 
   const onKey = (event: React.KeyboardEvent) => {
-    const moves: Record<string, [number, number, number]> = {
-      ArrowLeft: [-0.15, 0, 0],
-      ArrowRight: [0.15, 0, 0],
-      ArrowUp: [0, 0.08, 0],
-      ArrowDown: [0, -0.08, 0],
-      "+": [0, 0, 0.15],
-      "-": [0, 0, -0.18],
-    };
-    const move = moves[event.key];
-    if (move) {
-      event.preventDefault();
-      scene.current?.nudge(...move);
-    }
+    const move = MOVES[event.key];
+    if (!move) return;
+    event.preventDefault();
+    scene.current?.nudge(...move);
   };
-
   const place = (event: { clientX: number; clientY: number; pressure?: number; pointerType?: string }) => {
     const box = canvas.current?.getBoundingClientRect();
     const spot = box && scene.current?.pick(event.clientX - box.left, event.clientY - box.top);
@@ -130,7 +50,6 @@ export function ReliefView({ picture, subject }: { picture: Picture | null; subj
     if (tool && pressing.current) toolUp(tool);
     pressing.current = false;
   };
-
   return (
     <Box sx={{ position: "absolute", inset: 0, overflow: "hidden" }}>
       <canvas
@@ -155,58 +74,7 @@ export function ReliefView({ picture, subject }: { picture: Picture | null; subj
           {trouble}
         </Typography>
       )}
-      <Box
-        sx={{
-          position: "absolute",
-          right: 12,
-          bottom: 12,
-          width: 230,
-          bgcolor: "background.paper",
-          borderRadius: 1.5,
-          px: 1.5,
-          pt: 0.6,
-        }}
-      >
-        <Typography variant="caption">Heights {exaggeration.toFixed(1)}× as high</Typography>
-        <Slider
-          size="small"
-          aria-label="Exaggeration of heights"
-          min={0.5}
-          max={4}
-          step={0.1}
-          value={exaggeration}
-          onChange={(_, value) => set({ exaggeration: value as number })}
-          sx={{ display: "block", py: 0.8 }}
-        />
-        <Box sx={{ display: "flex", gap: 1.5 }}>
-          <Box sx={{ flex: 1 }}>
-            <Typography variant="caption">Sun from {sun.azimuth}°</Typography>
-            <Slider
-              size="small"
-              aria-label="Sun direction"
-              min={0}
-              max={360}
-              step={5}
-              value={sun.azimuth}
-              onChange={(_, value) => set({ sun: { ...sun, azimuth: value as number } })}
-              sx={{ display: "block", py: 0.8 }}
-            />
-          </Box>
-          <Box sx={{ flex: 1 }}>
-            <Typography variant="caption">{sun.altitude}° high</Typography>
-            <Slider
-              size="small"
-              aria-label="Sun height"
-              min={5}
-              max={85}
-              step={5}
-              value={sun.altitude}
-              onChange={(_, value) => set({ sun: { ...sun, altitude: value as number } })}
-              sx={{ display: "block", py: 0.8 }}
-            />
-          </Box>
-        </Box>
-      </Box>
+      <ReliefControls />
     </Box>
   );
 }

@@ -1,0 +1,143 @@
+import { useEffect, useEffectEvent, useRef, useState, type RefObject } from "react";
+import { finish, middleOfView, toolDown, toolMove, toolUp } from "../draw/actions";
+import { useProject } from "../state/document";
+import { useTools } from "../state/tools";
+import { useView } from "../state/view";
+import { groundAt, panelRects, scale } from "./plan";
+import type { ProbePoint } from "./Probe";
+
+interface At {
+  clientX: number;
+  clientY: number;
+  pressure?: number;
+  pointerType?: string;
+}
+
+const CLOSEST = 400;
+const WIPE_PIXELS = 14;
+
+/** What pointer, wheel and keys do on the plan: probe, pan, zoom, wipe, and whatever tool is in the hand. */
+export function usePlanHand(canvas: RefObject<HTMLCanvasElement | null>, panels: number, wipes: boolean) {
+  const { home, view } = useProject();
+  const { camera, wipe, set } = useView();
+  const tool = useTools((tools) => tools.tool);
+  const [point, setPoint] = useState<ProbePoint | null>(null);
+  const grab = useRef<{ x: number; y: number; cx: number; cy: number; wiping: boolean } | null>(null);
+  const pressing = useRef(false);
+
+  const place = (event: At) => {
+    const box = canvas.current?.getBoundingClientRect();
+    if (!box) return null;
+    const rects = panelRects(panels, box.width, box.height);
+    return groundAt(event.clientX - box.left, event.clientY - box.top, rects, view, camera);
+  };
+  /** The place under the pointer, held on the ground. */
+  const onGround = (event: At) => {
+    const under = place(event);
+    if (!under) return null;
+    return {
+      east: Math.min(Math.max(under.east, 0), home.width),
+      south: Math.min(Math.max(under.south, 0), home.length),
+      pressure: event.pointerType === "pen" && event.pressure ? event.pressure : 1,
+    };
+  };
+
+  const onWheel = useEffectEvent((event: WheelEvent) => {
+    event.preventDefault();
+    const under = place(event);
+    const zoom = Math.min(Math.max(camera.zoom * Math.exp(-event.deltaY * 0.0016), 1), CLOSEST);
+    if (!under) return;
+    const k = camera.zoom / zoom;
+    const x = under.east / view.width;
+    const y = under.south / view.length;
+    const keep = zoom === 1 ? { x: 0.5, y: 0.5 } : { x: x + (camera.x - x) * k, y: y + (camera.y - y) * k };
+    set({ camera: { ...keep, zoom } });
+  });
+  useEffect(() => {
+    const element = canvas.current;
+    if (!element) return;
+    const wheel = (event: WheelEvent) => onWheel(event);
+    element.addEventListener("wheel", wheel, { passive: false });
+    return () => element.removeEventListener("wheel", wheel);
+  }, [canvas]);
+
+  const dragged = (event: React.PointerEvent, held: NonNullable<typeof grab.current>, box: DOMRect) => {
+    if (held.wiping) {
+      set({ wipe: Math.min(Math.max((event.clientX - box.left) / box.width, 0), 1) });
+      return;
+    }
+    const rect = panelRects(panels, box.width, box.height)[0];
+    if (!rect) return;
+    const s = scale(rect, view, camera);
+    const x = held.cx - (event.clientX - held.x) / s / view.width;
+    const y = held.cy - (event.clientY - held.y) / s / view.length;
+    set({ camera: { ...camera, x, y } });
+  };
+  const onPointerMove = (event: React.PointerEvent) => {
+    if (tool && pressing.current) {
+      const spot = onGround(event);
+      if (spot) toolMove(tool, spot);
+    }
+    const box = canvas.current?.getBoundingClientRect();
+    if (grab.current && box) {
+      dragged(event, grab.current, box);
+      return;
+    }
+    const under = place(event);
+    if (!under) return setPoint(null);
+    const row = Math.round(under.south / home.spacing_y);
+    const col = Math.round(under.east / home.spacing_x);
+    const inside = row >= 0 && col >= 0 && row < home.rows && col < home.cols;
+    setPoint(inside ? { row, col, panel: under.panel } : null);
+  };
+  const onPointerDown = (event: React.PointerEvent) => {
+    const box = canvas.current?.getBoundingClientRect();
+    if (!box || event.button > 1) return;
+    event.currentTarget.setPointerCapture(event.pointerId);
+    if (tool && event.button === 0) {
+      const spot = onGround(event);
+      pressing.current = spot !== null;
+      if (spot) toolDown(tool, spot);
+      return;
+    }
+    const wiping = wipes && Math.abs(event.clientX - box.left - box.width * wipe) < WIPE_PIXELS;
+    grab.current = { x: event.clientX, y: event.clientY, cx: camera.x, cy: camera.y, wiping };
+  };
+  const onPointerUp = () => {
+    if (tool && pressing.current) toolUp(tool);
+    pressing.current = false;
+    grab.current = null;
+  };
+  const onKeyDown = (event: React.KeyboardEvent) => {
+    if (tool && event.key === " ") {
+      event.preventDefault();
+      toolDown(tool, middleOfView());
+      toolUp(tool);
+      return;
+    }
+    const step = 0.08 / camera.zoom;
+    const moves: Record<string, Partial<typeof camera>> = {
+      ArrowLeft: { x: camera.x - step },
+      ArrowRight: { x: camera.x + step },
+      ArrowUp: { y: camera.y - step },
+      ArrowDown: { y: camera.y + step },
+      "+": { zoom: Math.min(camera.zoom * 1.3, CLOSEST) },
+      "-": { zoom: Math.max(camera.zoom / 1.3, 1) },
+    };
+    const move = moves[event.key];
+    if (move) {
+      event.preventDefault();
+      set({ camera: { ...camera, ...move } });
+    }
+  };
+  const handlers = {
+    onPointerMove,
+    onPointerDown,
+    onPointerUp,
+    onPointerCancel: onPointerUp,
+    onPointerLeave: () => setPoint(null),
+    onDoubleClick: () => tool && finish(),
+    onKeyDown,
+  };
+  return { point, onGround, handlers };
+}
