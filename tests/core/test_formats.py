@@ -12,7 +12,7 @@ from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
 from tests.support.ground import hills, png16
-from tests.support.wrong_files import HILLS, NAN, WRONG, tiff
+from tests.support.wrong_files import HILLS, WRONG, tiff
 from zigzag_meadow.core.errors import BadFile, MeadowError
 from zigzag_meadow.core.formats.layout import Layout
 from zigzag_meadow.core.formats.names import file_stem, safe_file_name
@@ -66,8 +66,6 @@ def test_raw_sizes_are_proposed_only_where_they_fit(tmp_path):
     assert (read_stored(path, "a.raw", Layout(rows=40, cols=56)).samples == HILLS).all()
     with pytest.raises(BadFile, match="need 4640"):
         read_stored(path, "a.raw", Layout(rows=40, cols=58))
-
-
 
 
 @pytest.mark.parametrize("case", WRONG)

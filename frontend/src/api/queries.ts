@@ -2,6 +2,7 @@ import { keepPreviousData, useQuery, useQueryClient } from "@tanstack/react-quer
 import { useDocument } from "../state/document";
 import { ask, client, Problem } from "./client";
 import type { Delivery, LineKind, ProjectState, Reading, StepInfo } from "./types";
+import { useGet } from "./useGet";
 
 const NONE: Reading[] = [];
 
@@ -21,44 +22,27 @@ export function useReadings(): Reading[] {
 
 /** What is odd about the prepared ground; measured again when the ground changes. */
 export function useDiagnosis() {
-  const state = useDocument((store) => store.state);
-  return useQuery({
-    queryKey: ["diagnosis", state?.id, state?.ground_key],
-    queryFn: () =>
-      ask(client.GET("/api/projects/{project_id}/diagnosis", { params: { path: { project_id: state?.id ?? "" } } })),
-    enabled: state !== null,
-    placeholderData: keepPreviousData,
-    staleTime: Infinity,
+  const ground = useDocument((store) => store.state?.ground_key);
+  return useGet("/api/projects/{project_id}/diagnosis", {
+    stamp: [ground],
+    options: { placeholderData: keepPreviousData },
   });
 }
 
 /** Long computations under way; asked while somebody waits for a map. */
 export function useWorking(waiting: boolean) {
-  const state = useDocument((store) => store.state);
-  return useQuery({
-    queryKey: ["working", state?.id],
-    queryFn: () =>
-      ask(client.GET("/api/projects/{project_id}/working", { params: { path: { project_id: state?.id ?? "" } } })),
-    enabled: state !== null && waiting,
-    refetchInterval: 400,
-    gcTime: 0,
+  return useGet("/api/projects/{project_id}/working", {
+    options: { enabled: waiting, refetchInterval: 400, gcTime: 0, staleTime: 0 },
   });
 }
 
 /** A map and the height along a line between two places of the home grid. */
 export function useProfile(name: string | null, line: ProfileLine | null) {
-  const state = useDocument((store) => store.state);
-  return useQuery({
-    queryKey: ["profile", state?.id, state?.revision, name, line],
-    queryFn: () =>
-      ask(
-        client.GET("/api/projects/{project_id}/profile", {
-          params: { path: { project_id: state?.id ?? "" }, query: { name: name ?? "", ...(line ?? EMPTY_LINE) } },
-        }),
-      ),
-    enabled: state !== null && name !== null && line !== null,
-    placeholderData: keepPreviousData,
-    staleTime: Infinity,
+  const revision = useDocument((store) => store.state?.revision);
+  return useGet("/api/projects/{project_id}/profile", {
+    query: { name: name ?? "", ...(line ?? EMPTY_LINE) },
+    stamp: [revision],
+    options: { enabled: name !== null && line !== null, placeholderData: keepPreviousData },
   });
 }
 
@@ -68,47 +52,34 @@ function stampOf(state: ProjectState | null, name: string | null): string | numb
   return (mask && state?.mask_keys[mask]) || state?.revision;
 }
 
+/** What was asked last stays while the same is asked again, and never stands for anything else. */
+function sameAs(at: number, wanted: unknown) {
+  return <T>(before: T | undefined, query: { queryKey: readonly unknown[] } | undefined): T | undefined =>
+    JSON.stringify(query?.queryKey[at]) === JSON.stringify(wanted) ? before : undefined;
+}
+
 /** A map's numbers at the newest revision; the last ones stay while new ones are measured. */
 export function useStats(name: string | null) {
-  const state = useDocument((store) => store.state);
-  return useQuery({
-    queryKey: ["stats", state?.id, name, stampOf(state, name)],
-    queryFn: () =>
-      ask(
-        client.GET("/api/projects/{project_id}/stats", {
-          params: { path: { project_id: state?.id ?? "" }, query: { name: name ?? "" } },
-        }),
-      ),
-    enabled: state !== null && name !== null,
-    placeholderData: (before, query) => (query?.queryKey[2] === name ? before : undefined),
-    staleTime: Infinity,
+  const stamp = useDocument((store) => stampOf(store.state, name));
+  const query = { name: name ?? "" };
+  return useGet("/api/projects/{project_id}/stats", {
+    query,
+    stamp: [stamp],
+    options: { enabled: name !== null, placeholderData: sameAs(3, query) },
   });
 }
 
 export function usePlan() {
-  const state = useDocument((store) => store.state);
-  return useQuery({
-    queryKey: ["plan", state?.id, state?.revision],
-    queryFn: () =>
-      ask(client.GET("/api/projects/{project_id}/plan", { params: { path: { project_id: state?.id ?? "" } } })),
-    enabled: state !== null,
-    placeholderData: keepPreviousData,
+  const revision = useDocument((store) => store.state?.revision);
+  return useGet("/api/projects/{project_id}/plan", {
+    stamp: [revision],
+    options: { placeholderData: keepPreviousData, staleTime: 0 },
   });
 }
 
 export function useTargets() {
-  const state = useDocument((store) => store.state);
-  return useQuery({
-    queryKey: ["targets", state?.id, state?.document.ground.rows, state?.document.ground.cols],
-    queryFn: () =>
-      ask(
-        client.GET("/api/projects/{project_id}/targets", {
-          params: { path: { project_id: state?.id ?? "" } },
-        }),
-      ),
-    enabled: state !== null,
-    staleTime: Infinity,
-  });
+  const ground = useDocument((store) => store.state?.document.ground);
+  return useGet("/api/projects/{project_id}/targets", { stamp: [ground?.rows, ground?.cols] });
 }
 
 /** Files of a delivery that the project would write otherwise now: a comparison of keys. */
@@ -124,31 +95,21 @@ export function isGoing(delivery: Delivery): boolean {
 
 /** Deliveries and running jobs of the open project; asked twice a second while something runs. */
 export function useDeliveries() {
-  const state = useDocument((store) => store.state);
   const jobs = useJobs();
-  return useQuery({
+  return useGet("/api/projects/{project_id}/deliveries", {
     // A job that ended is one that left the list: look once more.
-    queryKey: ["deliveries", state?.id, jobs.data?.map((job) => job.id).join()],
-    queryFn: () =>
-      ask(
-        client.GET("/api/projects/{project_id}/deliveries", {
-          params: { path: { project_id: state?.id ?? "" } },
-        }),
-      ),
-    enabled: state !== null,
-    placeholderData: keepPreviousData,
-    refetchInterval: (query) => (query.state.data?.some(isGoing) || jobs.data?.length ? 500 : false),
+    stamp: [jobs.data?.map((job) => job.id).join()],
+    options: {
+      placeholderData: keepPreviousData,
+      staleTime: 0,
+      refetchInterval: (query) => (query.state.data?.some(isGoing) || jobs.data?.length ? 500 : false),
+    },
   });
 }
 
 export function useJobs() {
-  const state = useDocument((store) => store.state);
-  return useQuery({
-    queryKey: ["jobs", state?.id],
-    queryFn: () =>
-      ask(client.GET("/api/projects/{project_id}/jobs", { params: { path: { project_id: state?.id ?? "" } } })),
-    enabled: state !== null,
-    refetchInterval: (query) => (query.state.data?.length ? 500 : false),
+  return useGet("/api/projects/{project_id}/jobs", {
+    options: { staleTime: 0, refetchInterval: (query) => (query.state.data?.length ? 500 : false) },
   });
 }
 
@@ -159,8 +120,8 @@ export function useJobActions() {
   const id = state?.id ?? "";
   const look = () =>
     Promise.all([
-      cache.invalidateQueries({ queryKey: ["jobs", id] }),
-      cache.invalidateQueries({ queryKey: ["deliveries", id] }),
+      cache.invalidateQueries({ queryKey: ["/api/projects/{project_id}/jobs", id] }),
+      cache.invalidateQueries({ queryKey: ["/api/projects/{project_id}/deliveries", id] }),
     ]);
   return {
     look,
@@ -192,62 +153,35 @@ const NO_STEPS: StepInfo[] = [];
 
 /** Every kind of line with the numbers a new one begins with; they depend on the ground's grid alone. */
 export function useLineKinds(): LineKind[] {
-  const state = useDocument((store) => store.state);
-  const query = useQuery({
-    queryKey: ["lines", state?.id, state?.home],
-    queryFn: () =>
-      ask(client.GET("/api/projects/{project_id}/lines", { params: { path: { project_id: state?.id ?? "" } } })),
-    enabled: state !== null,
-    staleTime: Infinity,
-  });
-  return query.data ?? NO_LINES;
+  const home = useDocument((store) => store.state?.home);
+  return useGet("/api/projects/{project_id}/lines", { stamp: [home] }).data ?? NO_LINES;
 }
 
 /** Every kind of step with the numbers a new one begins with; they depend on the ground's grid and heights. */
 export function useStepKinds(): StepInfo[] {
-  const state = useDocument((store) => store.state);
-  const query = useQuery({
-    queryKey: ["steps", state?.id, state?.ground_key],
-    queryFn: () =>
-      ask(client.GET("/api/projects/{project_id}/steps", { params: { path: { project_id: state?.id ?? "" } } })),
-    enabled: state !== null,
-    placeholderData: keepPreviousData,
-    staleTime: Infinity,
-  });
-  return query.data ?? NO_STEPS;
+  const ground = useDocument((store) => store.state?.ground_key);
+  const options = { placeholderData: keepPreviousData };
+  return useGet("/api/projects/{project_id}/steps", { stamp: [ground], options }).data ?? NO_STEPS;
 }
 
 /** Edges and shares of the bands that a mask is cut into. */
 export function useBands(mask: string | null) {
-  const state = useDocument((store) => store.state);
-  return useQuery({
-    queryKey: ["bands", state?.id, mask, state?.revision],
-    queryFn: () =>
-      ask(
-        client.GET("/api/projects/{project_id}/bands/{mask_id}", {
-          params: { path: { project_id: state?.id ?? "", mask_id: mask ?? "" } },
-        }),
-      ),
-    enabled: state !== null && mask !== null,
-    placeholderData: (before, query) => (query?.queryKey[2] === mask ? before : undefined),
-    staleTime: Infinity,
+  const revision = useDocument((store) => store.state?.revision);
+  const path = { mask_id: mask ?? "" };
+  return useGet("/api/projects/{project_id}/bands/{mask_id}", {
+    path,
+    stamp: [revision],
+    options: { enabled: mask !== null, placeholderData: sameAs(2, path) },
   });
 }
 
 /** Where none, one or more of some masks are strong. */
 export function useTogether(masks: string[]) {
-  const state = useDocument((store) => store.state);
-  return useQuery({
-    queryKey: ["together", state?.id, masks.join(), state?.revision],
-    queryFn: () =>
-      ask(
-        client.GET("/api/projects/{project_id}/together", {
-          params: { path: { project_id: state?.id ?? "" }, query: { masks: masks.join() } },
-        }),
-      ),
-    enabled: state !== null && masks.length > 1,
-    placeholderData: keepPreviousData,
-    staleTime: Infinity,
+  const revision = useDocument((store) => store.state?.revision);
+  return useGet("/api/projects/{project_id}/together", {
+    query: { masks: masks.join() },
+    stamp: [revision],
+    options: { enabled: masks.length > 1, placeholderData: keepPreviousData },
   });
 }
 

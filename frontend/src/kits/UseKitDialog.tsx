@@ -11,9 +11,8 @@ import {
   RadioGroup,
   Typography,
 } from "@mui/material";
-import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
-import { ask, client } from "../api/client";
+import { useGet } from "../api/useGet";
 import type { Kit } from "../api/types";
 import { useDocument, useProject } from "../state/document";
 import { MONO } from "../theme";
@@ -21,18 +20,13 @@ import { trim } from "../viewport/subjects";
 
 /** A kit onto this ground: its ranges in metres as they are, or moved to this ground's own heights. */
 export function UseKitDialog({ kit, onClose }: { kit: Kit; onClose: () => void }) {
-  const { id, revision } = useProject();
+  const { revision } = useProject();
   const apply = useDocument((store) => store.useKit);
   const [way, setWay] = useState<"move" | "keep">("move");
   const [trouble, setTrouble] = useState<string | null>(null);
-  const plan = useQuery({
-    queryKey: ["kit-plan", id, kit.id, revision],
-    queryFn: () =>
-      ask(
-        client.GET("/api/projects/{project_id}/kits/{kit_id}/plan", {
-          params: { path: { project_id: id, kit_id: kit.id } },
-        }),
-      ),
+  const plan = useGet("/api/projects/{project_id}/kits/{kit_id}/plan", {
+    path: { kit_id: kit.id },
+    stamp: [revision],
   });
   const changes = plan.data?.changes ?? [];
   const use = async () => {

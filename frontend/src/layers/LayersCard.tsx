@@ -9,8 +9,8 @@ import VisibilityIcon from "@mui/icons-material/VisibilityOutlined";
 import VisibilityOffIcon from "@mui/icons-material/VisibilityOffOutlined";
 import { useQueries } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
-import { ask, client } from "../api/client";
 import type { Layer, ProjectState } from "../api/types";
+import { getOptions } from "../api/useGet";
 import { Card, Heading, Piece, WhereItGoes } from "../parts/Card";
 import { ChoiceToken } from "../parts/ChoiceToken";
 import { ColourToken } from "../parts/ColourToken";
@@ -23,16 +23,12 @@ import { LAYER_COLOURS, MONO } from "../theme";
 function useShares(state: ProjectState): Record<string, number | undefined> {
   const ids = ["base", ...state.document.layers.map((layer) => layer.id)];
   const results = useQueries({
-    queries: ids.map((id) => ({
-      queryKey: ["stats", state.id, `weight:${id}`, state.revision],
-      queryFn: () =>
-        ask(
-          client.GET("/api/projects/{project_id}/stats", {
-            params: { path: { project_id: state.id }, query: { name: `weight:${id}` } },
-          }),
-        ),
-      staleTime: Infinity,
-    })),
+    queries: ids.map((id) =>
+      getOptions("/api/projects/{project_id}/stats", state.id, {
+        query: { name: `weight:${id}` },
+        stamp: [state.revision],
+      }),
+    ),
   });
   return Object.fromEntries(ids.map((id, i) => [id, results[i]?.data?.mean]));
 }

@@ -2,6 +2,7 @@ import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
 import { cleanup, fireEvent, render, screen, within } from "@testing-library/react";
 import { afterEach, beforeAll, describe, expect, it, vi } from "vitest";
 import type { Line, LineKind, Slot, Source } from "../api/types";
+import { getOptions } from "../api/useGet";
 import { useDocument } from "../state/document";
 import { testSlot, testState } from "../testing/state";
 import { LineSentence } from "./LineSentence";
@@ -91,7 +92,10 @@ afterEach(cleanup);
 function sentence(line: Partial<Line> & { verb: string }) {
   useDocument.setState({ state: project });
   const client = new QueryClient();
-  client.setQueryData(["lines", project.id, project.home], KINDS);
+  client.setQueryData(
+    getOptions("/api/projects/{project_id}/lines", project.id, { stamp: [project.home] }).queryKey,
+    KINDS,
+  );
   const tell = { preview: vi.fn(), commit: vi.fn(() => Promise.resolve(true)) };
   const whole = { id: "l", muted: false, note: "", ...line } as Line;
   const mask = project.document.masks[0];

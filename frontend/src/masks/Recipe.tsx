@@ -117,7 +117,6 @@ function MaskTile({ mask, chosen, onChoose }: { mask: Mask; chosen: boolean; onC
       <ButtonBase
         onClick={onChoose}
         aria-pressed={chosen}
-        aria-label={`${mask.name}, covers ${share}`}
         sx={{
           display: "block",
           width: "100%",

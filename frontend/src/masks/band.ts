@@ -1,3 +1,4 @@
+import { scaleLinear, scaleLog } from "d3-scale";
 import type { Band, Reading, Stats } from "../api/types";
 import { trim } from "../viewport/subjects";
 
@@ -30,14 +31,14 @@ export function axisOf(reading: Reading, stats: Stats | undefined, band: Band): 
   const log = reading.scale === "log";
   const low = log ? Math.max(stats?.bin_low ?? band.low, 1e-6) : (stats?.bin_low ?? band.low);
   const high = Math.max(stats?.bin_high ?? band.high, log ? low * 2 : low + 1e-9);
-  const to = (v: number) => (log ? Math.log2(Math.max(v, 1e-9)) : v);
-  const span = to(high) - to(low);
+  const scale = (log ? scaleLog() : scaleLinear()).domain([low, high]).range([0, 1]);
+  const place = scale.copy().clamp(true);
   return {
     low,
     high,
     log,
-    place: (value) => Math.min(Math.max((to(value) - to(low)) / span, 0), 1),
-    value: (t) => (log ? 2 ** (to(low) + t * span) : low + t * span),
+    place: (value) => place(log ? Math.max(value, 1e-9) : value),
+    value: (t) => scale.invert(t),
     label: (value) => (reading.unit === "°" ? `${short(value)}°` : `${short(value)} ${reading.unit}`.trim()),
   };
 }

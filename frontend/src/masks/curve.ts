@@ -4,7 +4,8 @@ const STEPS = 96;
 
 /**
  * The curve through some points as it is drawn: level before the first and after the last, never turning back between
- * two points. The same rule as where masks are made (Fritsch & Carlson 1980).
+ * two points. The same rule as where masks are made (Fritsch & Carlson 1980); packages choose other slopes, and the line
+ * on the screen must be the one that is computed.
  */
 export function monotone(points: Point[]): Point[] {
   const n = points.length;

@@ -1,5 +1,5 @@
 import { Button } from "@mui/material";
-import type { ReactNode } from "react";
+import { useRef, type ReactNode } from "react";
 
 interface FileButtonProps {
   children: ReactNode;
@@ -14,21 +14,25 @@ interface FileButtonProps {
 
 /** A button that asks for files; the same file can be chosen again. */
 export function FileButton({ children, id, accept, multiple, size = "small", plain, onFiles }: FileButtonProps) {
+  const field = useRef<HTMLInputElement>(null);
   return (
-    <Button component="label" size={size} variant={plain ? "text" : "outlined"} color="inherit">
-      {children}
+    <>
+      <Button size={size} variant={plain ? "text" : "outlined"} color="inherit" onClick={() => field.current?.click()}>
+        {children}
+      </Button>
       <input
+        ref={field}
         type="file"
         data-testid={id}
         accept={accept}
         multiple={multiple ?? false}
-        style={{ position: "absolute", opacity: 0, width: 1, height: 1 }}
+        hidden
         onChange={(event) => {
           const files = [...(event.target.files ?? [])];
           event.target.value = "";
           if (files.length > 0) onFiles(files);
         }}
       />
-    </Button>
+    </>
   );
 }

@@ -53,7 +53,7 @@ describe("a choice in a sentence", () => {
     expect(within(menu).getByText("The mask")).toBeTruthy();
     fireEvent.click(within(menu).getByRole("menuitem", { name: "slope" }));
     expect(onChange).not.toHaveBeenCalled();
-    fireEvent.click(screen.getByRole("button", { name: "What is read", hidden: true }));
+    fireEvent.click(screen.getByRole("button", { name: "What is read: slope", hidden: true }));
     fireEvent.click(screen.getByRole("menuitem", { name: "Water margin" }));
     expect(onChange).toHaveBeenCalledExactlyOnceWith("c");
   });

@@ -3,8 +3,9 @@ import { cleanup, render, screen, within } from "@testing-library/react";
 import { MemoryRouter } from "react-router";
 import { afterEach, describe, expect, it } from "vitest";
 import type { Delivery, Fit, Job, ProjectState } from "../api/types";
+import { getOptions } from "../api/useGet";
 import { useDocument } from "../state/document";
-import { testReadings, testState } from "../testing/state";
+import { testState } from "../testing/state";
 import { Trail } from "./Trail";
 
 afterEach(cleanup);
@@ -63,9 +64,9 @@ function trail(change: (state: ProjectState) => void = () => undefined, deliveri
   change(state);
   useDocument.setState({ state });
   const cache = new QueryClient({ defaultOptions: { queries: { staleTime: Infinity, retry: false } } });
-  cache.setQueryData(["jobs", state.id], []);
-  cache.setQueryData(["readings"], testReadings());
-  cache.setQueryData(["deliveries", state.id, ""], deliveries);
+  cache.setQueryData(getOptions("/api/projects/{project_id}/jobs", state.id).queryKey, []);
+  const listed = getOptions("/api/projects/{project_id}/deliveries", state.id, { stamp: [""] });
+  cache.setQueryData(listed.queryKey, deliveries);
   render(
     <QueryClientProvider client={cache}>
       <MemoryRouter>

@@ -1,0 +1,325 @@
+import { cleanup, fireEvent, screen, within } from "@testing-library/react";
+import { afterEach, beforeAll, describe, expect, it } from "vitest";
+import type { Delivery, ProjectState, StepInfo } from "../api/types";
+import { ColourCard } from "../colour/ColourCard";
+import { DeliveryCard } from "../delivery/DeliveryCard";
+import { FitCard } from "../fit/FitCard";
+import { GroundCard } from "../ground/GroundCard";
+import { LayersCard } from "../layers/LayersCard";
+import { MasksCard } from "../masks/MasksCard";
+import { PackingCard } from "../packing/PackingCard";
+import { ReadingsCard } from "../readings/ReadingsCard";
+import { renderCard } from "./card";
+import { testSlot, testState } from "./state";
+
+beforeAll(() => {
+  Object.assign(Element.prototype, { setPointerCapture: () => undefined, scrollIntoView: () => undefined });
+});
+afterEach(cleanup);
+
+const P = "/api/projects/{project_id}";
+const click = (name: string | RegExp) => fireEvent.click(screen.getByRole("button", { name }));
+const pick = (name: string | RegExp) => fireEvent.click(screen.getByRole("menuitem", { name }));
+
+function with_(change: (state: ProjectState) => void): ProjectState {
+  const state = testState();
+  change(state);
+  return state;
+}
+
+describe("the ground's card", () => {
+  const smooth: StepInfo = {
+    kind: "smooth",
+    title: "Smooth",
+    hint: "calm the ground",
+    sentence: "**Smooth** over {radius}, {keep}",
+    slots: [
+      testSlot("radius", "number", { title: "Radius", unit: "m", high: 100, step: 1 }),
+      testSlot("keep", "optional", { title: "Edges kept", unit: "m", none: "edges too", some: "but not", value: 2 }),
+    ],
+    makes_grid: false,
+    moves: false,
+    fills: false,
+    tool: "",
+    shows: "",
+    fresh: { kind: "smooth", muted: false, where: [], radius: 12, keep: null },
+  };
+  const size: StepInfo = {
+    ...smooth,
+    kind: "resample",
+    title: "Resample",
+    fresh: { kind: "resample", rows: 2, cols: 2 },
+  };
+  const diagnosis = {
+    low: 10,
+    high: 90,
+    findings: [
+      {
+        code: "noise",
+        severity: "attention",
+        title: "Rough",
+        message: "It scatters.",
+        where: false,
+        mend: { kind: "smooth", radius: 7 },
+      },
+    ],
+    steps: [
+      {
+        id: "s",
+        stretched_before: 0.2,
+        stretched_after: 0.1,
+        low: 10,
+        high: 88,
+        rows: 2,
+        cols: 2,
+        says: "at rest: steepest face 30.0°",
+      },
+    ],
+    legal: [
+      { target: "Block grid", legal: false, message: "takes 9 × 9", mend: { kind: "resample", rows: 9, cols: 9 } },
+    ],
+  };
+  const answers = (state: ProjectState) =>
+    renderCard(<GroundCard />, state, [
+      [`${P}/diagnosis`, { stamp: ["g1"] }, diagnosis],
+      [`${P}/steps`, { stamp: ["g1"] }, [smooth, size]],
+    ]);
+
+  it("offers what mends an oddity and an illegal size, with the numbers that were found", () => {
+    const { edits } = answers(testState());
+    expect(screen.getByText("1 to look at")).toBeTruthy();
+    click("Smooth");
+    click("Resample");
+    expect(edits.map(([edit]) => (edit as { step: unknown }).step)).toMatchObject([
+      { kind: "smooth", radius: 7, keep: null },
+      { kind: "resample", rows: 9, cols: 9 },
+    ]);
+  });
+
+  it("adds a step as its kind begins, and changes it by its sentence", () => {
+    const state = with_((made) => {
+      made.document.ground.steps = [{ id: "s", kind: "smooth", muted: false, where: [], radius: 12, keep: null }];
+    });
+    const { last } = answers(state);
+    expect(screen.getByTestId("step-smooth").textContent).toContain("Smooth over 12\u202fm, edges too");
+    expect(screen.getByTestId("step-smooth").textContent).toContain("at rest: steepest face 30.0°");
+    click("+ Then…");
+    pick(/^Smooth/);
+    expect(last()).toMatchObject({ op: "add_step", step: { kind: "smooth", radius: 12 } });
+    click("Edges kept, or none: edges too");
+    pick("but not");
+    expect(last()).toMatchObject({ op: "set_step", step: { id: "s", keep: 2 } });
+    click("Mute this step");
+    expect(last()).toMatchObject({ op: "set_step", step: { muted: true } });
+  });
+
+  it("types heights, and sets and takes away a water level", () => {
+    const { last } = answers(testState({ water: 30 }));
+    fireEvent.keyDown(screen.getByRole("spinbutton", { name: "High" }), { key: "ArrowUp" });
+    expect(last()).toMatchObject({ op: "set_ground", high: 91 });
+    click("No water");
+    expect(last()).toMatchObject({ no_water: true });
+    cleanup();
+    const dry = answers(testState());
+    click("Set a level");
+    expect(dry.last()).toMatchObject({ water: 14 });
+  });
+
+  it("keeps the ratio of both spacings while it is locked", () => {
+    const { last } = answers(with_((made) => void (made.document.ground.spacing_y = 2)));
+    const west = screen.getByRole("spinbutton", { name: "Spacing east–west" });
+    fireEvent.keyDown(west, { key: "ArrowUp", shiftKey: true });
+    expect(last()).toMatchObject({ spacing_x: 5, spacing_y: 2.5 });
+  });
+});
+
+describe("the readings' card", () => {
+  it("shows what is read first, finds others by what they are good for, and starts a mask", () => {
+    const state = with_((made) => {
+      made.readings = made.readings.map((item) => ({ ...item, good_for: item.name === "flow" ? "stream beds" : "" }));
+    });
+    const { last } = renderCard(<ReadingsCard />, state);
+    expect(screen.getByRole("button", { name: "Slope" }).getAttribute("aria-pressed")).toBe("true");
+    fireEvent.change(screen.getByLabelText("Find a reading"), { target: { value: "stream" } });
+    expect(screen.queryByRole("button", { name: "Slope" })).toBeNull();
+    click("Flow");
+    click("Start a mask from it");
+    expect(last()).toMatchObject({
+      op: "add_mask",
+      mask: { name: "By flow", lines: [{ verb: "take", source: { reading: "flow", high: 1e9 } }] },
+    });
+  });
+});
+
+describe("the masks' card", () => {
+  it("makes a mask under a free name and says where the chosen one goes", () => {
+    const { last } = renderCard(<MasksCard />);
+    expect(screen.getByText("Where it goes").parentElement?.textContent).toContain("Scree→layer Rock→splat_a · R");
+    click("New mask");
+    click("Make it");
+    expect(last()).toMatchObject({ op: "add_mask", mask: { name: "Mask 2", lines: [] } });
+  });
+
+  it("asks what shall become of its users before a used mask goes", () => {
+    const state = with_((made) => void made.document.masks.push({ id: "b", name: "Bracken", lines: [] }));
+    const { edits, last } = renderCard(<MasksCard />, state);
+    click("More for Scree");
+    pick("Delete");
+    const dialog = screen.getByRole("dialog");
+    expect(dialog.textContent).toContain("by the layer Rock, channel B of the sheet splat_a.");
+    expect(edits).toEqual([]);
+    fireEvent.click(within(dialog).getByRole("button", { name: "Delete and replace" }));
+    expect(last()).toEqual({ op: "delete_mask", mask: "scree", uses: "replace", other: "b" });
+  });
+});
+
+describe("the layers' card", () => {
+  const shares = (base: number, rock: number): Parameters<typeof renderCard>[2] =>
+    Object.entries({ base, rock }).map(([id, mean]) => [
+      `${P}/stats`,
+      { query: { name: `weight:${id}` }, stamp: [7] } as never,
+      { mean },
+    ]);
+  it("adds shares up and says when they do not", () => {
+    renderCard(<LayersCard />, testState(), shares(0.75, 0.25));
+    expect(screen.getByTestId("sum-check").textContent).toContain("All shares add up to 100.00 %");
+    expect(screen.getByRole("listitem", { name: "Layer Rock" }).textContent).toContain("25.0 %");
+    cleanup();
+    renderCard(<LayersCard />, testState(), shares(0.75, 0.2));
+    expect(screen.getByTestId("sum-check").textContent).toContain("Shares add up to 95.000 %");
+  });
+
+  it("makes a layer of a mask under a name that is free, and moves, mutes and deletes one", () => {
+    const state = with_((made) => {
+      made.document.masks.push({ id: "rocky", name: "Rock", lines: [] });
+      made.document.layers.push({ id: "mud", name: "Mud", mask: "scree", colour: "#443322", muted: false });
+    });
+    const { edits, last } = renderCard(<LayersCard />, state);
+    click("New layer");
+    pick("Rock");
+    expect(last()).toMatchObject({ op: "add_layer", layer: { name: "Rock 2", mask: "rocky" } });
+    click("Move Rock up");
+    click("Switch Mud off");
+    click("Delete Mud");
+    expect(edits.slice(1).map(([edit]) => edit)).toMatchObject([
+      { op: "move_layer", layer: "rock", to: 1 },
+      { op: "set_layer", layer: { id: "mud", muted: true } },
+      { op: "delete_layer", layer: "mud" },
+    ]);
+  });
+});
+
+it("the colour card says that it is not there yet", () => {
+  renderCard(<ColourCard />);
+  expect(screen.getByRole("region", { name: "Colour" }).textContent).toContain("This version has no coats yet.");
+});
+
+describe("the packing card", () => {
+  it("says that weights add up, and not while one is missing or filled by the rest", () => {
+    renderCard(<PackingCard />);
+    expect(screen.getByText(/The weights of splat_a add up to 255/)).toBeTruthy();
+    cleanup();
+    const without = with_((made) => {
+      const [sheet] = made.document.sheets;
+      if (sheet) sheet.g = null;
+    });
+    renderCard(<PackingCard />, without);
+    expect(screen.queryByText(/add up to 255/)).toBeNull();
+  });
+
+  it("puts another map into a channel and gives a sheet fewer channels", () => {
+    const { edits } = renderCard(<PackingCard />);
+    click("What A of splat_a carries: empty");
+    pick("Rest of this sheet");
+    click(/^Channels of splat_a/);
+    pick("RGB 8");
+    expect(edits.map(([edit]) => (edit as { sheet: unknown }).sheet)).toMatchObject([
+      { a: { kind: "rest" } },
+      { layout: "rgb", a: null },
+    ]);
+  });
+});
+
+const job = { id: "j", kind: "delivery", state: "done", progress: 1, message: "", cancel: false, number: 1 };
+const delivery = (more: object = {}): Delivery =>
+  ({
+    number: 1,
+    revision: 7,
+    job,
+    folder: "somewhere",
+    fit: null,
+    fit_at: null,
+    has_difference: false,
+    files: [
+      { file: "moor_height.png", bytes: 2000000, key: "a1" },
+      { file: "moor_splat.png", bytes: 1000000, key: "old" },
+    ],
+    ...more,
+  }) as unknown as Delivery;
+const lists = (deliveries: Delivery[]) =>
+  [
+    [`${P}/jobs`, {}, []],
+    [`${P}/deliveries`, { stamp: [""] }, deliveries],
+  ] as Parameters<typeof renderCard>[2];
+
+describe("the delivery card", () => {
+  const item = {
+    kind: "sheet",
+    title: "splat_a",
+    file: "moor_splat.png",
+    format: "png",
+    bits: 8,
+    channels: 4,
+    bytes: 9,
+  };
+  const planned = { refused: null, items: [{ ...item, kind: "height", file: "moor_height.png" }, item] };
+  it("lists what will be written, and what an earlier delivery lacks since", () => {
+    renderCard(<DeliveryCard />, testState(), [[`${P}/plan`, { stamp: [7] }, planned], ...(lists([delivery()]) ?? [])]);
+    expect(screen.getByRole("button", { name: "Deliver 2 files" })).toHaveProperty("disabled", false);
+    expect(screen.getByText("PNG 8, RGBA")).toBeTruthy();
+    const piece = screen.getByRole("group", { name: "Delivery 1" });
+    expect(piece.textContent).toContain("The project has changed since: moor_splat.png");
+    expect(within(piece).getByRole("link", { name: "Zip, 3.0 MB" })).toBeTruthy();
+  });
+
+  it("refuses with the reason, and cannot be started then", () => {
+    renderCard(<DeliveryCard />, testState(), [
+      [`${P}/plan`, { stamp: [7] }, { ...planned, refused: "The size is not legal.", items: [] }],
+      ...(lists([]) ?? []),
+    ]);
+    expect(screen.getByRole("button", { name: /^Deliver/ })).toHaveProperty("disabled", true);
+    expect(screen.getAllByText("The size is not legal.").length).toBe(2);
+  });
+});
+
+describe("the fit card", () => {
+  const finding = {
+    kind: "orientation",
+    severity: "error",
+    file: "moor_splat.png",
+    message: "It is flipped.",
+    fix: "Flip it.",
+  };
+  const fit = {
+    fits: false,
+    files: 2,
+    findings: [finding],
+    facts: [],
+    check_points: [],
+    height_error_steps: 0,
+    height_step: 1,
+  };
+  it("waits for files, then for a check", () => {
+    renderCard(<FitCard />, testState(), lists([]));
+    expect(screen.getByRole("button", { name: "Check the fit" })).toHaveProperty("disabled", true);
+    cleanup();
+    renderCard(<FitCard />, testState(), lists([delivery()]));
+    expect(screen.getByText(/Not checked yet/)).toBeTruthy();
+  });
+
+  it("names how many files do not fit, what is wrong and what to do", () => {
+    renderCard(<FitCard />, testState(), lists([delivery({ fit })]));
+    expect(screen.getByTestId("verdict").textContent).toContain("One file does not fit1 of 2 files line up.");
+    expect(screen.getByText("It is flipped.").parentElement?.textContent).toContain("Flip it.");
+  });
+});

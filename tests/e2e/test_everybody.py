@@ -1,0 +1,135 @@
+"""Everything can be used by everybody: every waypoint and dialog, in both schemes, held against WCAG 2.2 A and AA."""
+
+from __future__ import annotations
+
+import re
+from typing import Any
+
+import pytest
+from playwright.sync_api import Page, expect
+
+from tests.support.pages import go, open_project
+from tests.support.site import ROOT
+
+pytestmark = pytest.mark.e2e
+RULES = "frontend/node_modules/axe-core/axe.min.js"
+LEVELS = ["wcag2a", "wcag2aa", "wcag21a", "wcag21aa", "wcag22aa"]
+WAYPOINTS = ["Ground", "Readings", "Masks", "Layers", "Colour", "Packing", "Delivery", "Fit check"]
+# Who opens it, and what opens: a waypoint, the button (and entry of its menu) that opens a dialog.
+DIALOGS = [
+    ("Ground", "Replace…", None), ("Masks", "New mask", None), ("Masks", "More for masks", "Overlap and gaps…"),
+    ("Masks", "More for masks", "Bring in finished masks…"), ("Masks", "More for Scree", "Rename…"),
+    ("Masks", "More for Scree", "Delete"), ("Masks", "More for Scree", "Take the edited one back…"),
+    ("Masks", "More for line 1", "Add a note…"), ("Masks", "More for line 1", "Copy to another mask…"),
+    ("Masks", "More for line 1", "Make a piece from here…"), ("Layers", "Rename Scree", None),
+    ("Layers", "New layer", None), ("Packing", "New sheet", None), ("Packing", "More for splat_a", "Rename…"),
+]  # fmt: skip
+
+
+def faults(page: Page) -> list[str]:
+    """What breaks a rule, with the first place of each."""
+    page.evaluate((ROOT / RULES).read_text())
+    found: dict[str, Any] = page.evaluate("levels => axe.run(document, {runOnly: levels})", LEVELS)
+    assert len(found["passes"]) > 5, "the rules were not run"
+    return [f"{fault['id']}: {fault['nodes'][0]['html'][:200]}" for fault in found["violations"]]
+
+
+def settled(page: Page) -> None:
+    expect(page.get_by_label("Computing the map")).to_be_hidden()
+    page.evaluate("() => Promise.all(document.getAnimations().map(a => a.finished.catch(() => undefined)))")
+
+
+@pytest.mark.parametrize("scheme", ["day", "dusk"])
+def test_every_waypoint(page: Page, scheme: str) -> None:
+    page.goto("/")
+    expect(page.get_by_role("link", name="Open Lantern Moor", exact=True)).to_be_visible()
+    found = {"Shelf": faults(page)}
+    open_project(page, "Lantern Moor")
+    if scheme == "dusk":
+        page.get_by_role("button", name="Dusk colours").click()
+        expect(page.locator("html")).to_have_attribute("data-scheme", re.compile("dark"))
+    for waypoint in WAYPOINTS:
+        go(page, waypoint)
+        settled(page)
+        found[waypoint] = faults(page)
+    page.get_by_role("link", name="Threads").click()
+    settled(page)
+    found["Threads"] = faults(page)
+    assert {where: said for where, said in found.items() if said} == {}
+
+
+def test_every_dialog_and_menu(page: Page) -> None:
+    open_project(page, "Lantern Moor")
+    found, here = {}, "Ground"
+    for waypoint, button, entry in DIALOGS:
+        if here != waypoint:
+            go(page, waypoint)
+            here = waypoint
+        page.get_by_role("button", name=button, exact=True).first.click()
+        if entry is not None:
+            page.get_by_role("menuitem", name=entry).click()
+            expect(page.get_by_role("menu")).to_have_count(0)
+        settled(page)
+        found[f"{button}, {entry}"] = faults(page)
+        page.keyboard.press("Escape")
+        expect(page.get_by_role("dialog").or_(page.get_by_role("menu"))).to_have_count(0)
+    page.keyboard.press("?")
+    expect(page.get_by_role("dialog")).to_be_visible()
+    settled(page)
+    found["?"] = faults(page)
+    page.goto("/")
+    page.get_by_role("button", name="New from a heightmap").click()
+    expect(page.get_by_role("dialog")).to_be_visible()
+    settled(page)
+    found["New from a heightmap"] = faults(page)
+    assert {where: said for where, said in found.items() if said} == {}
+
+
+def test_a_whole_journey_by_keyboard(page: Page) -> None:
+    """From the shelf to a mask, a layer, a channel and a plan of the delivery, without a pointer."""
+
+    def press(name: str, role: Any = "button") -> None:
+        found = page.get_by_role(role, name=name, exact=True).first
+        found.focus()
+        expect(found).to_be_focused()
+        page.keyboard.press("Enter")
+
+    page.goto("/")
+    press("Open Skerry Sound", "link")
+    expect(page.get_by_role("region", name="Ground", exact=True)).to_be_visible()
+    page.keyboard.press("3")
+    expect(page.get_by_role("region", name="Masks", exact=True)).to_be_visible()
+    press("New mask")
+    page.keyboard.type("Ledges")
+    page.keyboard.press("Enter")
+    press("+ Take…")
+    expect(page.get_by_role("menuitem").first).to_be_focused()
+    page.keyboard.press("Enter")
+    line = page.get_by_role("list", name="Recipe of Ledges").get_by_role("listitem").first
+    expect(line).to_be_visible()
+    page.get_by_role("slider", name="Lower edge").focus()
+    before = page.get_by_role("slider", name="Lower edge").get_attribute("aria-valuenow")
+    page.keyboard.press("ArrowRight")
+    expect(page.get_by_role("button", name=re.compile("Undo lower edge to"))).to_be_visible()
+    assert page.get_by_role("slider", name="Lower edge").get_attribute("aria-valuenow") != before
+    view = page.get_by_role("radiogroup", name="Look at the mask as").or_(page.get_by_role("radiogroup")).first
+    view.get_by_role("radio", checked=True).focus()
+    page.keyboard.press("ArrowRight")
+    expect(view.get_by_role("radio").nth(1)).to_be_focused()
+    expect(view.get_by_role("radio").nth(1)).to_be_checked()
+    page.keyboard.press("ArrowLeft")
+    page.keyboard.press("4")
+    expect(page.get_by_role("region", name="Layers", exact=True)).to_be_visible()
+    press("New layer")
+    page.keyboard.press("End")
+    page.keyboard.press("Enter")
+    expect(page.get_by_role("listitem", name="Layer Ledges")).to_be_visible()
+    page.keyboard.press("6")
+    expect(page.get_by_role("region", name="Packing", exact=True)).to_be_visible()
+    press("Propose sheets")
+    expect(page.get_by_role("button", name="Undo propose sheets")).to_be_visible()
+    page.keyboard.press("7")
+    expect(page.get_by_role("region", name="Delivery", exact=True)).to_contain_text("splat_a")
+    for _ in range(5):
+        page.keyboard.press("Control+z")
+    expect(page.get_by_role("region", name="Delivery", exact=True)).to_be_visible()
