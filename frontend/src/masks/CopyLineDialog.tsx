@@ -1,4 +1,4 @@
-import { Dialog, DialogTitle, List, ListItemButton, ListItemText } from "@mui/material";
+import { Dialog, DialogTitle, List, ListItem, ListItemButton, ListItemText } from "@mui/material";
 import type { Line, Mask } from "../api/types";
 import { newId, useDocument, useProject } from "../state/document";
 import { useView } from "../state/view";
@@ -27,9 +27,11 @@ export function CopyLineDialog({ open, mask, line, onClose }: CopyLineDialogProp
         {document.masks
           .filter((item) => item.id !== mask.id)
           .map((item) => (
-            <ListItemButton key={item.id} onClick={() => void copy(item.id)}>
-              <ListItemText primary={item.name} secondary={`${item.lines?.length ?? 0} lines`} />
-            </ListItemButton>
+            <ListItem key={item.id} disablePadding>
+              <ListItemButton onClick={() => void copy(item.id)}>
+                <ListItemText primary={item.name} secondary={`${item.lines?.length ?? 0} lines`} />
+              </ListItemButton>
+            </ListItem>
           ))}
       </List>
     </Dialog>
