@@ -45,7 +45,8 @@ def test_every_line_of_the_catalogue_can_be_added_as_offered(api, project):
         line = {"id": kind["verb"], **kind["fresh"], **{name: {"kind": "mask", "mask": "wet"} for name in sources}}
         state = api.edit(pid, state["revision"], {"op": "add_line", "mask": "steep", "line": line})
         assert state["undo"] == f"add {kind['title'].lower()}"
-    assert pixels(api, pid, "mask:steep").shape == (127, 127)
+    # The last of them, touch up, has no strokes: what is there is what the one before it left.
+    assert (pixels(api, pid, "mask:steep") == pixels(api, pid, f"mask:steep:{len(kinds)}")).all()
 
 
 def test_every_step_of_the_catalogue_can_be_added_as_offered(api, project):
