@@ -33,15 +33,16 @@ def asked(api: Any, project: dict[str, Any]) -> str:
 
 def broken(monkeypatch: pytest.MonkeyPatch, error: Exception, times: int = 99) -> list[int]:
     """Deliveries break in the middle, so many times; returns what counts them."""
-    count, real = [0], work.zip_delivery
+    count, real = [0], work.deliver
 
-    def fails(*arguments: Any) -> None:
+    def fails(*arguments: Any) -> Any:
+        names = real(*arguments)
         count[0] += 1
         if count[0] <= times:
             raise error
-        real(*arguments)
+        return names
 
-    monkeypatch.setattr(work, "zip_delivery", fails)
+    monkeypatch.setattr(work, "deliver", fails)
     return count
 
 
@@ -122,7 +123,7 @@ def test_a_worker_that_is_stopped_lets_go_of_its_job(api, project, monkeypatch):
         leaving[0] = True
         raise Cancelled
 
-    monkeypatch.setattr(work, "zip_delivery", stopped)
+    monkeypatch.setattr(work, "deliver", stopped)
     work.run_claim(claim(run="a", leaving=lambda: leaving[0]))
     assert api.get(f"/jobs/{job}")["state"] == "waiting"
     monkeypatch.undo()

@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
+import io
 import json
+import zipfile
 
 import numpy as np
 import pytest
@@ -95,7 +97,9 @@ def test_deliver_then_check_then_damage_then_check(api, project):
     (made,) = api.get(f"/projects/{pid}/deliveries")
     assert outdated(api, pid) == set()
     zipped = b"".join(api.get(f"/projects/{pid}/deliveries/1/zip").streaming_content)
-    assert zipped.startswith(b"PK")
+    with zipfile.ZipFile(io.BytesIO(zipped)) as archive:
+        assert set(archive.namelist()) == {file["file"] for file in made["files"]}
+        assert archive.testzip() is None
     note = api.get(f"/projects/{pid}/deliveries/1/files/import_note.html")
     assert "default-src 'none'" in note["Content-Security-Policy"]
     api.post(f"/projects/{pid}/deliveries/1/fit", status=202)

@@ -126,7 +126,7 @@ def test_a_failing_job_says_why_and_leaves_no_files(api, project, monkeypatch):
     def full(*_: object, **__: object) -> None:
         raise OSError(28, "No space left on device")
 
-    monkeypatch.setattr(work, "zip_delivery", full)
+    monkeypatch.setattr(work, "deliver", full)
     held = claim()
     work.run_claim(held)
     (made,) = api.get(f"/projects/{pid}/deliveries")

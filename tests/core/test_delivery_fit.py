@@ -3,7 +3,9 @@
 from __future__ import annotations
 
 import dataclasses
+import io
 import shutil
+import zipfile
 
 import numpy as np
 import orjson
@@ -14,7 +16,7 @@ from hypothesis import strategies as st
 from tests.support.delivery import checked, made, rewrite
 from tests.support.ground import document, evaluation
 from zigzag_meadow.core.delivery.plan import block_layout, cautions, make_plan
-from zigzag_meadow.core.delivery.run import deliver, zip_delivery
+from zigzag_meadow.core.delivery.run import deliver, delivery_pieces
 from zigzag_meadow.core.delivery.sizes import legal_pairs, nearest_pair
 from zigzag_meadow.core.errors import BadDocument, BadNumber, Cancelled, IllegalSize, NotFound, WrongFormat
 from zigzag_meadow.core.fit.alignment import ORIENTATIONS, best_orientation
@@ -169,9 +171,12 @@ def test_same_project_same_bytes(tmp_path):
     second = made(tmp_path, name="again")[1]
     for path in first.iterdir():
         assert path.read_bytes() == (second / path.name).read_bytes()
-    for folder in (first, second):
-        zip_delivery(folder, tmp_path / f"{folder.name}.zip")
-    assert (tmp_path / "out.zip").read_bytes() == (tmp_path / "again.zip").read_bytes()
+    zips = [b"".join(delivery_pieces(folder)) for folder in (first, second)]
+    assert zips[0] == zips[1]
+    with zipfile.ZipFile(io.BytesIO(zips[0])) as archive:
+        assert archive.testzip() is None
+        held = {entry.filename: archive.read(entry) for entry in archive.infolist()}
+    assert held == {path.name: path.read_bytes() for path in first.iterdir()}
     note = orjson.loads((first / "import_note.json").read_bytes())
     assert note["terrain"]["width"] == 126 * 5
     assert note["height"]["clipped_samples"] == 0

@@ -10,7 +10,7 @@ import pytest
 
 from tests.support.ground import band, document, hills, png16
 from zigzag_meadow.core.errors import BadDocument, BadNumber, Cycle, MeadowError, NameTaken, NotFound, WrongFormat
-from zigzag_meadow.core.project.archive import open_archive, write_archive
+from zigzag_meadow.core.project.archive import archive_pieces, open_archive
 from zigzag_meadow.core.project.check import parse_project
 from zigzag_meadow.core.project.operations import apply_operations, parse_operations
 
@@ -86,9 +86,7 @@ def packed(folder, data=None):
     digest = hashlib.sha256(path.read_bytes()).hexdigest()
     project = parse_project(data or document())
     project = project.model_copy(update={"ground": project.ground.model_copy(update={"asset": digest})})
-    out = io.BytesIO()
-    write_archive(out, project, lambda _: path)
-    return project, out
+    return project, io.BytesIO(b"".join(archive_pieces(project, lambda _: path)))
 
 
 def test_a_project_file_comes_back_and_is_the_same_every_time(tmp_path):

@@ -4168,8 +4168,8 @@ export interface components {
         /**
          * StateOut
          * @description A project at its newest revision. ``mask_keys``: what each mask's content is known by; ``writes``: the keys of
-         *     all maps that a delivery would hold now; ``bands``: how many bands masks are cut into; ``gaps``: whether the prepared
-         *     ground has any left; ``in_place``: whether it can be laid on the file's.
+         *     all maps that a delivery would hold now; ``bands``: how many bands masks are cut into; ``gaps``: whether the
+         *     prepared ground has any left; ``in_place``: whether it can be laid on the file's.
          */
         StateOut: {
             /** Bands */

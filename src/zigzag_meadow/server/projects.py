@@ -5,7 +5,7 @@ from __future__ import annotations
 import hashlib
 import re
 import shutil
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 from datetime import timedelta
 from functools import lru_cache
@@ -23,7 +23,7 @@ from zigzag_meadow.core.delivery.sizes import nearest_pair
 from zigzag_meadow.core.errors import Conflict, NotFound
 from zigzag_meadow.core.ground.diagnose import Inspection
 from zigzag_meadow.core.project.adopt import file_fields
-from zigzag_meadow.core.project.archive import open_archive, write_archive, write_stored
+from zigzag_meadow.core.project.archive import archive_pieces, open_archive, stored_pieces
 from zigzag_meadow.core.project.check import parse_project, read_back
 from zigzag_meadow.core.project.document import Project as Document
 from zigzag_meadow.core.project.operations import Operation, apply_operations
@@ -49,7 +49,7 @@ __all__ = [
     "find",
     "head",
     "restore",
-    "save_out",
+    "saved_out",
     "shelf",
     "step",
 ]
@@ -327,18 +327,17 @@ def bring_in(source: IO[bytes] | Path, name: str) -> State:
     return _new(opened.project, "bring in")
 
 
-def save_out(project_id: str, out: IO[bytes]) -> str:
-    """Write the open project file to ``out``; returns the project's name.
+def saved_out(project_id: str) -> tuple[str, Iterator[bytes]]:
+    """(a project's name, its open project file piece by piece).
 
     One that cannot be read goes out as it is stored, with every file that it names and that it holds.
     """
     row = find(project_id)
     try:
-        write_archive(out, _state(row).document, asset_path)
+        return row.name, archive_pieces(_state(row).document, asset_path)
     except Unreadable:
         rows = row.revisions.filter(number=row.head).annotate(text=Cast("document", TextField()))
         text = rows.values_list("text", flat=True).get()
         named = dict.fromkeys(re.findall(r"(?<![0-9a-f])[0-9a-f]{64}(?![0-9a-f])", text))
         held = set(row.holdings.values_list("asset", flat=True))
-        write_stored(out, text.encode(), [asset for asset in named if asset in held], asset_path)
-    return row.name
+        return row.name, stored_pieces(text.encode(), [asset for asset in named if asset in held], asset_path)

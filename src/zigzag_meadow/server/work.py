@@ -12,7 +12,7 @@ from django.db import DatabaseError
 from django.utils import timezone
 
 from zigzag_meadow.core.delivery.plan import make_plan
-from zigzag_meadow.core.delivery.run import MANIFEST, deliver, zip_delivery
+from zigzag_meadow.core.delivery.run import MANIFEST, deliver
 from zigzag_meadow.core.errors import Cancelled, MeadowError
 from zigzag_meadow.core.fit.check import Pictures, check_delivery
 from zigzag_meadow.core.fit.rehearsal import Rehearsal
@@ -38,7 +38,6 @@ def _deliver(claim: Claim) -> None:
     claim.tell(0.01, "measuring the ground")
     plan = make_plan(document, evaluation.ends())
     names = deliver(evaluation, plan, files, shared.stripes, claim.tell)
-    zip_delivery(files, claim.staging / "delivery.zip")
     if claim.cancelled():
         raise Cancelled()
     manifest = orjson.loads((files / MANIFEST).read_bytes())

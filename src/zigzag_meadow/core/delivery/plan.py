@@ -57,8 +57,8 @@ class Plan:
 
     @property
     def bytes_needed(self) -> int:
-        """Room on disk for the files and their zip."""
-        return 2 * sum(item.bytes_at_most(self.grid) for item in self.items)
+        """Room on disk for the files."""
+        return sum(item.bytes_at_most(self.grid) for item in self.items)
 
 
 @dataclass(frozen=True, slots=True)

@@ -6,8 +6,7 @@ import base64
 import hashlib
 import shutil
 import tempfile
-import zipfile
-from collections.abc import Callable
+from collections.abc import Callable, Iterator
 from contextlib import ExitStack
 from pathlib import Path
 from typing import Any
@@ -25,11 +24,12 @@ from zigzag_meadow.core.errors import TooLarge
 from zigzag_meadow.core.evaluate.engine import Evaluation
 from zigzag_meadow.core.evaluate.scattered import points_key, scatter_points
 from zigzag_meadow.core.formats.png_stream import PngWriter
+from zigzag_meadow.core.formats.zip_stream import ZipEntry, zip_pieces
 from zigzag_meadow.core.grid import TILE, Window
 from zigzag_meadow.core.rounding import quantise_mask
 from zigzag_meadow.core.stripes import Stripes
 
-__all__ = ["MANIFEST", "NOTE_JSON", "deliver", "zip_delivery"]
+__all__ = ["MANIFEST", "NOTE_JSON", "deliver", "delivery_pieces"]
 
 NOTE_JSON = "import_note.json"
 NOTE_TEXT = "import_note.txt"
@@ -208,12 +208,8 @@ def _checksum(path: Path) -> str:
         return hashlib.file_digest(file, "sha256").hexdigest()
 
 
-def zip_delivery(folder: Path, out: Path) -> None:
-    """Put every file of a delivery into a zip with fixed dates; images are stored as they are."""
-    with zipfile.ZipFile(out, "w") as archive:
-        for path in sorted(folder.iterdir()):
-            info = zipfile.ZipInfo(path.name, _DATE)
-            info.external_attr = 0o644 << 16
-            info.compress_type = zipfile.ZIP_STORED if path.suffix == ".png" else zipfile.ZIP_DEFLATED
-            with archive.open(info, "w", force_zip64=True) as entry, path.open("rb") as source:
-                shutil.copyfileobj(source, entry, 1 << 20)
+def delivery_pieces(folder: Path) -> Iterator[bytes]:
+    """Every file of a delivery as one zip, piece by piece; images are packed already."""
+    return zip_pieces(
+        ZipEntry(path.name, path, packed=path.suffix != ".png") for path in sorted(folder.iterdir())
+    )  # fmt: skip

@@ -18,14 +18,14 @@ import orjson
 
 from zigzag_meadow.core.errors import BadFile, TooLarge, WrongFormat
 from zigzag_meadow.core.formats.limits import MOST_BYTES
+from zigzag_meadow.core.formats.zip_stream import ZipEntry, zip_pieces
 from zigzag_meadow.core.project.check import MOST_DOCUMENT_BYTES, parse_project
 from zigzag_meadow.core.project.document import Project
 
-__all__ = ["DOCUMENT", "Opened", "open_archive", "write_archive", "write_stored"]
+__all__ = ["DOCUMENT", "Opened", "archive_pieces", "open_archive", "stored_pieces", "write_archive"]
 
 DOCUMENT = "project.json"
 MOST_UNPACKED = 4 * 2**30
-_DATE = (2000, 1, 1, 0, 0, 0)
 DAMAGED = (
     zipfile.BadZipFile, zipfile.LargeZipFile, zlib.error, lzma.LZMAError, NotImplementedError, EOFError, RuntimeError,
     UnicodeDecodeError, ValueError, struct.error, IndexError,
@@ -41,27 +41,23 @@ class Opened:
     assets: tuple[Path, ...]
 
 
-def write_archive(out: IO[bytes] | Path, project: Project, asset_path: Callable[[str], Path]) -> None:
-    """Write ``project`` and the files it refers to. The same project gives the same bytes."""
+def archive_pieces(project: Project, asset_path: Callable[[str], Path]) -> Iterator[bytes]:
+    """The project file of ``project`` with the files it refers to, piece by piece. The same project gives the same
+    bytes."""
     document = orjson.dumps(project.model_dump(mode="json"), option=orjson.OPT_INDENT_2)
-    write_stored(out, document, project.assets, asset_path)
+    return stored_pieces(document, project.assets, asset_path)
 
 
-def write_stored(
-    out: IO[bytes] | Path, document: bytes, assets: Iterable[str], asset_path: Callable[[str], Path]
-) -> None:
-    """Write a document as it is stored, whether it can be read or not, and files by their checksums."""
-    with zipfile.ZipFile(out, "w", zipfile.ZIP_DEFLATED, compresslevel=6) as archive:
-        info = zipfile.ZipInfo(DOCUMENT, _DATE)
-        info.compress_type = zipfile.ZIP_DEFLATED
-        info.external_attr = 0o644 << 16
-        archive.writestr(info, document)
-        for asset in assets:
-            info = zipfile.ZipInfo(f"assets/{asset}", _DATE)
-            info.external_attr = 0o644 << 16
-            with archive.open(info, "w", force_zip64=True) as entry, asset_path(asset).open("rb") as source:
-                while block := source.read(1 << 20):
-                    entry.write(block)
+def stored_pieces(document: bytes, assets: Iterable[str], asset_path: Callable[[str], Path]) -> Iterator[bytes]:
+    """The project file of a document as it is stored, whether it can be read or not, and files by their checksums."""
+    files = [ZipEntry(f"assets/{asset}", asset_path(asset), packed=False) for asset in assets]
+    return zip_pieces([ZipEntry(DOCUMENT, document), *files])
+
+
+def write_archive(out: Path, project: Project, asset_path: Callable[[str], Path]) -> None:
+    """Write the project file of ``project``."""
+    with out.open("wb") as file:
+        file.writelines(archive_pieces(project, asset_path))
 
 
 def open_archive(source: IO[bytes] | Path, folder: Path, name: str) -> Opened:

@@ -9,12 +9,14 @@ from django.http import FileResponse, HttpRequest, HttpResponse
 from django.http.response import HttpResponseBase
 from ninja import Router, Status
 
+from zigzag_meadow.core.delivery.run import delivery_pieces
 from zigzag_meadow.core.errors import NotFound
 from zigzag_meadow.core.formats.names import file_stem, safe_file_name
 from zigzag_meadow.server import projects
 from zigzag_meadow.server.api.delivery_schemas import DeliveryOut, JobOut
 from zigzag_meadow.server.api.maps import raw_response
 from zigzag_meadow.server.api.schemas import ProblemOut
+from zigzag_meadow.server.api.sending import sent
 from zigzag_meadow.server.jobs import ask_cancel, delivery_folder, request_delivery, request_fit
 from zigzag_meadow.server.models import Delivery, Job
 
@@ -76,11 +78,11 @@ def start_fit(request: HttpRequest, project_id: str, number: int) -> Status[Any]
 def get_zip(request: HttpRequest, project_id: str, number: int) -> HttpResponseBase:
     """All files in one zip."""
     delivery = _find(project_id, number)
-    path = delivery_folder(delivery) / "delivery.zip"
-    if not path.is_file():
+    folder = delivery_folder(delivery) / "files"
+    if not folder.is_dir():
         raise NotFound(f"The files of delivery {number} are not there. Deliver again.")
     name = f"{file_stem(delivery.project.name)}_{number}.zip"
-    return FileResponse(path.open("rb"), as_attachment=True, filename=name)
+    return sent(delivery_pieces(folder), name)
 
 
 @router.get("/projects/{project_id}/deliveries/{number}/files/{file}", operation_id="get_delivery_file")

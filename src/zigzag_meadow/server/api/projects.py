@@ -4,11 +4,9 @@ from __future__ import annotations
 
 from contextlib import ExitStack
 from dataclasses import asdict
-from tempfile import TemporaryFile
 from typing import IO, Annotated, Any, cast
 
-from django.conf import settings
-from django.http import FileResponse, HttpRequest
+from django.http import HttpRequest
 from django.http.response import HttpResponseBase
 from ninja import File, Query, Router, Status
 from ninja.files import UploadedFile
@@ -42,6 +40,7 @@ from zigzag_meadow.server.api.schemas import (
     StepIn,
     TargetOut,
 )
+from zigzag_meadow.server.api.sending import sent
 from zigzag_meadow.server.api.shown import readings_of
 from zigzag_meadow.server.assets import asset_path, incoming, keep, taken_in
 from zigzag_meadow.server.engine import desk, engine
@@ -206,10 +205,8 @@ def duplicate_project(request: HttpRequest, project_id: str) -> Status[Any]:
 @router.get("/projects/{project_id}/save-out", operation_id="save_out_project")
 def save_out_project(request: HttpRequest, project_id: str) -> HttpResponseBase:
     """The open project file: JSON and heightmap in a zip. One that cannot be read goes out as it is stored."""
-    file = TemporaryFile(dir=settings.FILE_UPLOAD_TEMP_DIR)  # noqa: SIM115 (the response closes it)
-    name = projects.save_out(project_id, file)
-    file.seek(0)
-    return FileResponse(file, as_attachment=True, filename=f"{file_stem(name)}.meadow.zip")
+    name, pieces = projects.saved_out(project_id)
+    return sent(pieces, f"{file_stem(name)}.meadow.zip")
 
 
 @router.post("/projects/{project_id}/edits", response={200: StateOut, **Refused}, operation_id="edit_project")
