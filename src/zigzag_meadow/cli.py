@@ -132,14 +132,14 @@ def inspect(
 ) -> None:
     """Say what a heightmap file is and what is odd about it."""
     try:
-        found = inspect_file(file, layout=Layout(rows=rows, cols=columns))
+        file_told = inspect_file(file, layout=Layout(rows=rows, cols=columns))
     except TROUBLES as error:
         _fail(error, as_json)
-    data = asdict(found)
+    data = asdict(file_told)
     lines = [
-        f"{found.name}: {found.format}, {found.columns} × {found.rows}, {found.depth} bits, "
-        f"{found.low:g} to {found.high:g}, {found.levels} levels",
-        *(f"  {item.severity}: {item.message}" for item in found.findings),
+        f"{file_told.name}: {file_told.format}, {file_told.columns} × {file_told.rows}, {file_told.depth} bits, "
+        f"{file_told.low:g} to {file_told.high:g}, {file_told.levels} levels",
+        *(f"  {item.severity}: {item.message}" for item in file_told.findings),
     ]
     _print(data, lines, as_json)
 
@@ -181,13 +181,13 @@ def reading(
         dx, dy = _pair(spacing)
         if (low is None) != (high is None):
             raise BadNumber("Give both --low and --high, or neither to take heights as stored.")
-        found = inspect_file(file, layout=Layout(rows=rows, cols=columns))
+        file_told = inspect_file(file, layout=Layout(rows=rows, cols=columns))
         ground = {
-            **file_fields("0" * 64, found), "heights": "stored" if low is None else "range", "low": low or 0.0,
+            **file_fields("0" * 64, file_told), "heights": "stored" if low is None else "range", "low": low or 0.0,
             "high": high if high is not None else 1.0, "spacing_x": dx, "spacing_y": dy,
         }  # fmt: skip
         numbers = [{"id": name, "kind": name, "numbers": dict(_numbers(name, text) for text in given)}] if given else []
-        delivery = {"rows": found.rows, "cols": found.columns}
+        delivery = {"rows": file_told.rows, "cols": file_told.columns}
         project = parse_project({"name": "reading", "ground": ground, "readings": numbers, "delivery": delivery})
         stripes = Stripes()
         values = Engine(stripes, TileCache(), lambda _: file).evaluation(project).map(f"reading:{name}")

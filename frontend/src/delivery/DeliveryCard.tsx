@@ -2,11 +2,11 @@ import { Box, Button, Typography } from "@mui/material";
 import { useEffect, useState } from "react";
 import { sentence } from "../api/client";
 import { isGoing, useDeliveries, useJobActions, usePlan } from "../api/queries";
-import { Card, Heading, Piece } from "../parts/Card";
+import { Card, Heading, Inset } from "../parts/Card";
 import { settled, useDocument, useProject } from "../state/document";
 import { useView } from "../state/view";
 import { trim } from "../viewport/subjects";
-import { DeliveryPiece } from "./DeliveryPiece";
+import { DeliveryInset } from "./DeliveryInset";
 import { NamePattern } from "./NamePattern";
 import { Numbers } from "./Numbers";
 import { PlannedFile } from "./PlannedFile";
@@ -58,11 +58,11 @@ export function DeliveryCard() {
       <SizeAndTarget />
       <Heading>What will be written</Heading>
       {refused && (
-        <Piece>
+        <Inset>
           <Typography color="error" variant="body2">
             {refused}
           </Typography>
-        </Piece>
+        </Inset>
       )}
       {plan.data?.items.map((item) => (
         <PlannedFile key={item.file} item={item} />
@@ -97,7 +97,7 @@ export function DeliveryCard() {
         </Typography>
       )}
       {deliveries.data?.map((item) => (
-        <DeliveryPiece key={item.number} delivery={item} />
+        <DeliveryInset key={item.number} delivery={item} />
       ))}
     </Card>
   );

@@ -6,7 +6,7 @@ import { useNavigate } from "react-router";
 import { sentence } from "../api/client";
 import { isGoing, outdatedFiles, useDeliveries, useJobActions, useJobs, useTargets } from "../api/queries";
 import type { Delivery, Fit } from "../api/types";
-import { Card, Heading, Piece } from "../parts/Card";
+import { Card, Heading, Inset } from "../parts/Card";
 import { ChoiceToken } from "../parts/ChoiceToken";
 import { useDocument, useProject } from "../state/document";
 import { useView } from "../state/view";
@@ -137,7 +137,7 @@ function Result({ fit, delivery, onAgain }: { fit: Fit; delivery: Delivery; onAg
         </Typography>
       )}
       {fit.findings.map((item) => (
-        <Piece key={item.kind + item.file + item.message}>
+        <Inset key={item.kind + item.file + item.message}>
           <Box sx={{ display: "flex", gap: 1, alignItems: "center" }}>
             <Box sx={{ flex: 1 }}>
               <Typography variant="body2" color="warning" sx={{ fontWeight: 700 }}>
@@ -151,7 +151,7 @@ function Result({ fit, delivery, onAgain }: { fit: Fit; delivery: Delivery; onAg
               Deliver again
             </Button>
           </Box>
-        </Piece>
+        </Inset>
       ))}
       <Box
         component="table"

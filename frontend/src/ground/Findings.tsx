@@ -2,7 +2,7 @@ import { Box, Button, ButtonBase, Typography } from "@mui/material";
 import CheckIcon from "@mui/icons-material/Check";
 import { useStepKinds } from "../api/queries";
 import type { Diagnosis } from "../api/types";
-import { Heading, Piece } from "../parts/Card";
+import { Heading, Inset } from "../parts/Card";
 import { useDocument } from "../state/document";
 import { useView } from "../state/view";
 import { MapThumb } from "../viewport/MapThumb";
@@ -23,12 +23,12 @@ export function Findings({ diagnosis }: { diagnosis: Diagnosis | undefined }) {
         <Row key={item.code} item={item} />
       ))}
       {diagnosis.findings.length === 0 && (
-        <Piece>
+        <Inset>
           <Good title="Nothing odd" text="No stairs, gaps, border spikes, noise or cut-off heights." />
-        </Piece>
+        </Inset>
       )}
       {diagnosis.legal.map((item) => (
-        <Piece key={item.target}>
+        <Inset key={item.target}>
           {item.legal ? (
             <Good title={`Legal for ${item.target}`} text={`It ${item.message}`} />
           ) : (
@@ -44,7 +44,7 @@ export function Findings({ diagnosis }: { diagnosis: Diagnosis | undefined }) {
               {item.mend && <MendButton mend={item.mend} />}
             </Box>
           )}
-        </Piece>
+        </Inset>
       ))}
     </>
   );
@@ -95,7 +95,7 @@ function Row({ item }: { item: Oddity }) {
   const { subject, show } = useView();
   const shown = subject.kind === "ground" && subject.finding === item.code;
   return (
-    <Piece chosen={shown} data-testid={`finding-${item.code}`}>
+    <Inset chosen={shown} data-testid={`finding-${item.code}`}>
       <Box sx={{ display: "flex", alignItems: "center", gap: 1.2 }}>
         {item.where && (
           <ButtonBase
@@ -123,6 +123,6 @@ function Row({ item }: { item: Oddity }) {
         </Box>
         {item.mend && <MendButton mend={item.mend} onMended={() => show({ kind: "ground", style: "heights" })} />}
       </Box>
-    </Piece>
+    </Inset>
   );
 }

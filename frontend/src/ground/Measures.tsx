@@ -1,6 +1,6 @@
 import { Box } from "@mui/material";
 import type { Diagnosis } from "../api/types";
-import { Heading, Piece } from "../parts/Card";
+import { Heading, Inset } from "../parts/Card";
 import { useProject } from "../state/document";
 import { MONO } from "../theme";
 import { fileEnds, trim } from "../viewport/subjects";
@@ -53,13 +53,13 @@ export function Measures({ diagnosis }: { diagnosis: Diagnosis | undefined }) {
         <Value text={levels ? `${trim(((fileHigh - fileLow) / levels) * 1000, 1)} mm` : "float"} />
       </Box>
       <Box sx={{ mt: 1 }}>
-        <Piece>
+        <Inset>
           <Box sx={{ fontSize: 13.5, "& > div": { lineHeight: 2 } }}>
             <HeightsSentence />
             <SizeSentence />
             <WaterSentence />
           </Box>
-        </Piece>
+        </Inset>
       </Box>
     </>
   );

@@ -6,8 +6,8 @@ import { Heading } from "../parts/Card";
 import { useDocument, useProject } from "../state/document";
 import { useView } from "../state/view";
 import { newStep } from "./newStep";
-import { RectanglePiece } from "./RectanglePiece";
-import { StepPiece } from "./StepPiece";
+import { RectangleInset } from "./RectangleInset";
+import { StepInset } from "./StepInset";
 
 /** What is done to the ground before anything is measured on it, in order. */
 export function Preparation({ diagnosis }: { diagnosis: Diagnosis | undefined }) {
@@ -16,9 +16,9 @@ export function Preparation({ diagnosis }: { diagnosis: Diagnosis | undefined })
     <>
       <Heading aside="in this order">Preparation</Heading>
       {steps.map((step, index) => (
-        <StepPiece key={step.id} step={step} index={index} count={steps.length} diagnosis={diagnosis} />
+        <StepInset key={step.id} step={step} index={index} count={steps.length} diagnosis={diagnosis} />
       ))}
-      <RectanglePiece />
+      <RectangleInset />
       <StepMenu />
     </>
   );

@@ -11,7 +11,7 @@ import { useQueries } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
 import type { Layer, ProjectState } from "../api/types";
 import { getOptions } from "../api/useGet";
-import { Card, Heading, Piece, WhereItGoes } from "../parts/Card";
+import { Card, Heading, Inset, WhereItGoes } from "../parts/Card";
 import { ChoiceToken } from "../parts/ChoiceToken";
 import { ColourToken } from "../parts/ColourToken";
 import { NameDialog } from "../parts/NameDialog";
@@ -122,7 +122,7 @@ function LayerRow({
   const masks = document.masks.map((mask) => ({ value: mask.id, label: mask.name }));
   return (
     <Box component="li" aria-label={`Layer ${layer.name}`}>
-      <Piece>
+      <Inset>
         <Box sx={{ display: "flex", alignItems: "center", gap: 1, opacity: layer.muted ? 0.5 : 1 }}>
           <ColourToken label={`Colour of ${layer.name}`} value={layer.colour} onCommit={(colour) => set({ colour })} />
           <Box sx={{ flex: 1, minWidth: 0 }}>
@@ -179,7 +179,7 @@ function LayerRow({
             act={() => void edit([{ op: "delete_layer", layer: layer.id }])}
           />
         </Box>
-      </Piece>
+      </Inset>
       <NameDialog
         open={renaming}
         title={`Rename ${layer.name}`}
@@ -219,7 +219,7 @@ function BaseRow({ share }: { share: number | undefined }) {
   const edit = useDocument((store) => store.edit);
   const [renaming, setRenaming] = useState(false);
   return (
-    <Piece>
+    <Inset>
       <Box sx={{ display: "flex", alignItems: "center", gap: 1 }}>
         <ColourToken
           label={`Colour of ${base.name}`}
@@ -242,7 +242,7 @@ function BaseRow({ share }: { share: number | undefined }) {
         onClose={() => setRenaming(false)}
         onName={(name) => void edit([{ op: "set_base", base: { ...base, name } }])}
       />
-    </Piece>
+    </Inset>
   );
 }
 

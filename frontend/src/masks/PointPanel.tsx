@@ -3,7 +3,7 @@ import { useEffect, useRef, useState } from "react";
 import { ask, client, sentence } from "../api/client";
 import { useReadings } from "../api/queries";
 import type { Mask, Operation, Proposal } from "../api/types";
-import { Piece } from "../parts/Card";
+import { Inset } from "../parts/Card";
 import { Segments } from "../parts/Segments";
 import { newId, settled, useDocument, useProject } from "../state/document";
 import { previews } from "../state/preview";
@@ -56,7 +56,7 @@ export function PointPanel({ mask, onDone }: { mask: Mask; onDone: () => void })
   }, [found.length]);
 
   return (
-    <Piece ref={panel} role="region" aria-label="Point at the ground" chosen>
+    <Inset ref={panel} role="region" aria-label="Point at the ground" chosen>
       <Box sx={{ display: "flex", justifyContent: "space-between", alignItems: "center", mb: 1 }}>
         <b>Point at the ground</b>
         <Button size="small" color="inherit" onClick={onDone}>
@@ -109,7 +109,7 @@ export function PointPanel({ mask, onDone }: { mask: Mask; onDone: () => void })
           </Button>
         </Box>
       )}
-    </Piece>
+    </Inset>
   );
 }
 

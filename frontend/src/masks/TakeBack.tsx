@@ -2,7 +2,7 @@ import { Alert, Box, Button } from "@mui/material";
 import { useEffect, useState } from "react";
 import { sentence, upload, type Schemas } from "../api/client";
 import type { Mask, Operation } from "../api/types";
-import { Piece } from "../parts/Card";
+import { Inset } from "../parts/Card";
 import { Segments } from "../parts/Segments";
 import { newId, useDocument, useProject } from "../state/document";
 import { previews } from "../state/preview";
@@ -43,7 +43,7 @@ export function TakeBack({ mask, onDone }: { mask: Mask; onDone: () => void }) {
     }
   };
   return (
-    <Piece role="region" aria-label={`Take ${mask.name} back`} chosen>
+    <Inset role="region" aria-label={`Take ${mask.name} back`} chosen>
       <Box sx={{ display: "flex", justifyContent: "space-between", alignItems: "center", mb: 1 }}>
         <b>Take {mask.name} back</b>
         <Button size="small" color="inherit" onClick={onDone}>
@@ -83,7 +83,7 @@ export function TakeBack({ mask, onDone }: { mask: Mask; onDone: () => void }) {
           </Box>
         </>
       )}
-    </Piece>
+    </Inset>
   );
 }
 

@@ -1,7 +1,7 @@
 import { Box, Button, Checkbox, FormControlLabel, Typography } from "@mui/material";
 import { useEffect, useState } from "react";
 import { useTogether } from "../api/queries";
-import { Piece } from "../parts/Card";
+import { Inset } from "../parts/Card";
 import { useProject } from "../state/document";
 import { useView } from "../state/view";
 import { percent } from "./Result";
@@ -21,7 +21,7 @@ export function Together({ onDone }: { onDone: () => void }) {
   }, [key, show]);
 
   return (
-    <Piece role="region" aria-label="Overlap and gaps" chosen>
+    <Inset role="region" aria-label="Overlap and gaps" chosen>
       <Box sx={{ display: "flex", justifyContent: "space-between", alignItems: "center" }}>
         <b>Overlap and gaps</b>
         <Button size="small" color="inherit" onClick={onDone}>
@@ -57,6 +57,6 @@ export function Together({ onDone }: { onDone: () => void }) {
           </Typography>
         )
       )}
-    </Piece>
+    </Inset>
   );
 }

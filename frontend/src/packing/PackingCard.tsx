@@ -7,7 +7,7 @@ import { Card } from "../parts/Card";
 import { NameDialog } from "../parts/NameDialog";
 import { newId, useDocument, useProject } from "../state/document";
 import { useView } from "../state/view";
-import { SheetPiece } from "./SheetPiece";
+import { SheetInset } from "./SheetInset";
 import { LETTERS } from "./sources";
 
 export function PackingCard() {
@@ -56,7 +56,7 @@ export function PackingCard() {
         </Typography>
       )}
       {document.sheets.map((sheet) => (
-        <SheetPiece key={sheet.id} sheet={sheet} chosen={sheet === shown} />
+        <SheetInset key={sheet.id} sheet={sheet} chosen={sheet === shown} />
       ))}
       {complete && (
         <Box sx={{ display: "flex", alignItems: "center", gap: 0.6, fontWeight: 600, fontSize: 13 }}>

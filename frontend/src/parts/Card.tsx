@@ -66,8 +66,8 @@ export function Heading({ children, aside }: { children: ReactNode; aside?: Reac
   );
 }
 
-/** A bordered piece of a card. */
-export function Piece({
+/** A bordered inset of a card. */
+export function Inset({
   children,
   chosen = false,
   ...rest

@@ -8,12 +8,12 @@ import { useProject } from "../state/document";
 import { SCATTERED } from "../theme";
 import { useScatterEdit } from "./useScatterEdit";
 
-interface Part {
+interface OfScatter {
   scatter: Scatter;
 }
 
 /** Where, how many, how large, and how it is shown and delivered. */
-export function ScatterSentences({ scatter }: Part) {
+export function ScatterSentences({ scatter }: OfScatter) {
   return (
     <Box sx={{ fontSize: 13.5, lineHeight: 2 }}>
       <Where scatter={scatter} />
@@ -29,7 +29,7 @@ export function ScatterSentences({ scatter }: Part) {
   );
 }
 
-interface TokenProps extends Part {
+interface TokenProps extends OfScatter {
   label: string;
   field: keyof Scatter;
   unit: string;
@@ -54,7 +54,7 @@ function Token({ scatter, label, field, unit, range: [min, max, step], times = 1
   );
 }
 
-function Where({ scatter }: Part) {
+function Where({ scatter }: OfScatter) {
   const { document } = useProject();
   const change = useScatterEdit(scatter);
   const masks = document.masks.map((mask) => ({ value: mask.id, label: mask.name }));
@@ -98,7 +98,7 @@ function Where({ scatter }: Part) {
   );
 }
 
-function HowLarge({ scatter }: Part) {
+function HowLarge({ scatter }: OfScatter) {
   const { document } = useProject();
   const readings = useReadings();
   const change = useScatterEdit(scatter);
@@ -127,7 +127,7 @@ function HowLarge({ scatter }: Part) {
   );
 }
 
-function Delivered({ scatter }: Part) {
+function Delivered({ scatter }: OfScatter) {
   const change = useScatterEdit(scatter);
   return (
     <div>

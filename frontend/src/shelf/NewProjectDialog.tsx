@@ -38,7 +38,7 @@ function Steps({ onClose }: { onClose: () => void }) {
   const [level, setLevel] = useState(false);
   if (found)
     return (
-      <Measures
+      <FirstMeasures
         found={found}
         surveyed={surveyed}
         onFound={setFound}
@@ -87,7 +87,7 @@ interface MeasuresProps {
   onBack: () => void;
 }
 
-function Measures({ found, surveyed, onFound, onClose, onBack }: MeasuresProps) {
+function FirstMeasures({ found, surveyed, onFound, onClose, onBack }: MeasuresProps) {
   const go = useNavigate();
   const { placement } = found;
   // Floats and signed numbers are metres already, and so is what a file with a place in the world holds.

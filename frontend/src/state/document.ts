@@ -33,9 +33,9 @@ interface DocumentStore {
 
 /**
  * What is under way for one project: everything goes out one after the other, each on the revision that the one before
- * it made, beginning with the one that was looked at. Another project has a line of its own.
+ * it made, beginning with the one that was looked at. Another project has a queue of its own.
  */
-interface Line {
+interface Queue {
   project: string;
   name: string;
   /** Resolves to the revision after all that was sent so far. */
@@ -43,7 +43,7 @@ interface Line {
   waiting: number;
 }
 
-let line: Line | null = null;
+let queue: Queue | null = null;
 let opening = 0;
 
 type Put = (part: Partial<DocumentStore>) => void;
@@ -56,10 +56,10 @@ function arrived(get: Get, set: Put, state: ProjectState): void {
 
 /**
  * Send something that makes a revision, in its turn. Project and base are those of now, whatever is open when the turn
- * comes. Resolves to the new state; rejects with what went wrong, and the line goes on.
+ * comes. Resolves to the new state; rejects with what went wrong, and the queue goes on.
  */
 function inTurn(get: Get, set: Put, send: (project: string, base: number) => Promise<ProjectState>) {
-  const mine = line;
+  const mine = queue;
   if (!mine) return null;
   mine.waiting += 1;
   set({ saving: get().saving + 1 });
@@ -109,7 +109,7 @@ function joinsLast(merge: string): boolean {
 
 /** Resolves when every edit made so far has been answered: what runs on the saved project waits for it. */
 export async function settled(): Promise<void> {
-  await line?.head;
+  await queue?.head;
 }
 
 /** What went wrong with an edit, told of the project it was for. */
@@ -125,39 +125,39 @@ export const useDocument = create<DocumentStore>((set, get) => ({
 
   async open(id) {
     const mine = ++opening;
-    line = null;
+    queue = null;
     set({ state: null, conflict: null, trouble: null });
     const state = await ask(client.GET("/api/projects/{project_id}", { params: { path: { project_id: id } } }));
     // Another project was opened, or this one left, while the answer was on its way.
     if (mine !== opening) return;
-    line = { project: id, name: state.document.name, head: Promise.resolve(state.revision), waiting: 0 };
+    queue = { project: id, name: state.document.name, head: Promise.resolve(state.revision), waiting: 0 };
     set({ state });
   },
 
   close: () => {
     opening += 1;
-    line = null;
+    queue = null;
     set({ state: null, conflict: null });
   },
 
   async refresh() {
     const now = get().state;
-    const mine = line;
+    const mine = queue;
     if (!now || !mine) return;
     try {
       const state = await ask(client.GET("/api/projects/{project_id}", { params: { path: { project_id: now.id } } }));
       // While edits wait for their turn the newest state is none that they were made on: their answers show it.
-      if (mine !== line || mine.waiting > 0 || state.revision <= (get().state?.revision ?? 0)) return;
+      if (mine !== queue || mine.waiting > 0 || state.revision <= (get().state?.revision ?? 0)) return;
       mine.head = Promise.resolve(state.revision);
       arrived(get, set, state);
     } catch (error) {
-      if (mine === line) set({ trouble: sentence(error) });
+      if (mine === queue) set({ trouble: sentence(error) });
     }
   },
 
   edit: async (operations, options = {}) => {
     const joins = joinsLast(options.merge ?? "");
-    const now = line;
+    const now = queue;
     const turn = inTurn(get, set, (project, base) =>
       ask(
         client.POST("/api/projects/{project_id}/edits", {
@@ -207,7 +207,7 @@ export const useDocument = create<DocumentStore>((set, get) => ({
     ),
 
   step: async (way) => {
-    const now = line;
+    const now = queue;
     const turn = inTurn(get, set, (project, base) => {
       const path = way === "undo" ? "/api/projects/{project_id}/undo" : "/api/projects/{project_id}/redo";
       return ask(client.POST(path, { params: { path: { project_id: project } }, body: { base } }));

@@ -46,7 +46,7 @@ export interface Camera {
 }
 
 /** A line on the ground, in rows and columns of the home grid (between samples too). */
-export interface Line {
+export interface ProfileLine {
   row0: number;
   col0: number;
   row1: number;
@@ -54,7 +54,7 @@ export interface Line {
 }
 
 /** A part of the ground, in metres from its west and north border. */
-export interface Part {
+export interface MapPart {
   west: number;
   north: number;
   width: number;
@@ -77,11 +77,11 @@ interface ViewStore {
   /** The colour that masks are laid over the ground in. */
   tintColour: string;
   /** A line that values are read along. */
-  profile: Line | null;
+  profile: ProfileLine | null;
   /** The water level while its number is dragged; null: as it is saved. */
   shore: number | null;
   /** A part of the ground that is being chosen. */
-  cropping: Part | null;
+  cropping: MapPart | null;
   camera: Camera;
   selectedMask: string | null;
   selectedLine: string | null;
@@ -127,8 +127,8 @@ const fresh = {
   palette: "own" as Palette,
   compare: "off" as "off" | "beside" | "wipe",
   tintColour: TINTS[0].value,
-  profile: null as Line | null,
-  cropping: null as Part | null,
+  profile: null as ProfileLine | null,
+  cropping: null as MapPart | null,
   shore: null as number | null,
   camera: { x: 0.5, y: 0.5, zoom: 1 },
   selectedMask: null as string | null,

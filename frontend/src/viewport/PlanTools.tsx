@@ -1,6 +1,6 @@
 import { useRef } from "react";
 import { useProject } from "../state/document";
-import { useView, type Camera, type Part } from "../state/view";
+import { useView, type Camera, type MapPart } from "../state/view";
 import { onMap, roles } from "../theme";
 import { groundAt, scale, type Rect } from "./plan";
 
@@ -108,10 +108,10 @@ function ProfileStroke({ from, to }: { from: { x: number; y: number }; to: { x: 
 }
 
 interface CropShapeProps {
-  part: Part;
+  part: MapPart;
   corner: (east: number, south: number) => { x: number; y: number };
   handle: (label: string, east: number, south: number, move: Grab["move"]) => React.ReactNode;
-  onChange: (part: Part) => void;
+  onChange: (part: MapPart) => void;
 }
 
 const LEAST = 1e-3;

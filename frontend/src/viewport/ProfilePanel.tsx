@@ -4,7 +4,7 @@ import { useState } from "react";
 import { useProfile, useReadings } from "../api/queries";
 import { NumberToken } from "../parts/NumberToken";
 import { useProject } from "../state/document";
-import { useView, type Line } from "../state/view";
+import { useView, type ProfileLine } from "../state/view";
 import { onMap, roles } from "../theme";
 import { trim } from "./subjects";
 
@@ -54,7 +54,7 @@ export function ProfilePanel() {
   const [at, setAt] = useState<number | null>(null);
   if (!profile) return null;
   const line = found.data;
-  const place = (label: string, key: keyof Line, spacing: number, most: number, turned: boolean) => (
+  const place = (label: string, key: keyof ProfileLine, spacing: number, most: number, turned: boolean) => (
     <NumberToken
       label={label}
       value={(turned ? most - profile[key] : profile[key]) * spacing}

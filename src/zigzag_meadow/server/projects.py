@@ -174,7 +174,7 @@ def _without_summary(trouble: str) -> dict[str, Any]:
 
 def shelf() -> list[tuple[Project, dict[str, Any]]]:
     """Projects, newest first, each with what the shelf shows of it. One that cannot be read says so and hides none."""
-    found = []
+    rows = []
     for row in Project.objects.filter(deleted_at=None):
         if row.summary is None or row.summary.get("shape") != _shape():
             try:
@@ -182,8 +182,8 @@ def shelf() -> list[tuple[Project, dict[str, Any]]]:
             except Unreadable as error:
                 row.summary = _without_summary(error.message)
             Project.objects.filter(id=row.id, head=row.head).update(summary=row.summary)
-        found.append((row, row.summary))
-    return found
+        rows.append((row, row.summary))
+    return rows
 
 
 def _append(row: Project, document: Document, label: str, **more: Any) -> Revision:
@@ -210,10 +210,10 @@ def _new(document: Document, label: str) -> State:
     return State(row, revision, document)
 
 
-def create(name: str, asset: str, found: Inspection, measures: dict[str, Any]) -> State:
+def create(name: str, asset: str, inspection: Inspection, measures: dict[str, Any]) -> State:
     """A project from an inspected heightmap; the delivery starts at the nearest legal size."""
     asset_path(asset)
-    return create_on(name, {**file_fields(asset, found), **measures})
+    return create_on(name, {**file_fields(asset, inspection), **measures})
 
 
 def create_on(name: str, ground: dict[str, Any]) -> State:

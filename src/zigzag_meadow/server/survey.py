@@ -28,34 +28,34 @@ def get_square(square: Square, practice: Practice, weather: Weather, owner: str)
     shared = engine()
     key = f"survey-{square.west:.0f}-{square.north:.0f}-{square.side:.0f}-{square.samples}"
     with shared.board.task(key, owner, "Asking the survey desk", None) as (task, cancel):
-        found = survey(
+        surveyed = survey(
             SurveyService(shared.stripes, weather), square, practice, pool=shared.stripes, tell=task.tell, cancel=cancel
         )
-    asset, inspection = _kept_heights(found)
+    asset, inspection = _kept_heights(surveyed)
     with taken_in(incoming()) as picture:
-        picture.write_bytes(imagecodecs.png_encode(found.aerial))
+        picture.write_bytes(imagecodecs.png_encode(surveyed.aerial))
         aerial = keep(picture)
     return {
-        "asset": asset, "inspection": inspection, "spacing": found.spacing, "notes": list(found.notes),
-        "low": round(float(np.nanmin(found.heights)), 3), "high": round(float(np.nanmax(found.heights)), 3),
+        "asset": asset, "inspection": inspection, "spacing": surveyed.spacing, "notes": list(surveyed.notes),
+        "low": round(float(np.nanmin(surveyed.heights)), 3), "high": round(float(np.nanmax(surveyed.heights)), 3),
         "aerial": aerial, "heights": "range" if inspection.format == "png" else "stored",
     }  # fmt: skip
 
 
-def _kept_heights(found: Surveyed) -> tuple[str, Inspection]:
+def _kept_heights(surveyed: Surveyed) -> tuple[str, Inspection]:
     """16 bits from low to high; floats where the survey has gaps."""
     with taken_in(incoming()) as path:
-        inspection = inspect_file(path, _write_heights(found, path))
+        inspection = inspect_file(path, _write_heights(surveyed, path))
         return keep(path), inspection
 
 
-def _write_heights(found: Surveyed, path: Path) -> str:
+def _write_heights(surveyed: Surveyed, path: Path) -> str:
     """Write the heights; returns the name of the file, by whose ending it is read."""
-    if found.missing:
+    if surveyed.missing:
         with path.open("wb") as file:
-            np.save(file, found.heights)
+            np.save(file, surveyed.heights)
         return "survey_square.npy"
-    low, high = float(found.heights.min()), float(found.heights.max())
-    scaled = (found.heights.astype(np.float64) - low) / max(high - low, 1e-6) * 65535
+    low, high = float(surveyed.heights.min()), float(surveyed.heights.max())
+    scaled = (surveyed.heights.astype(np.float64) - low) / max(high - low, 1e-6) * 65535
     path.write_bytes(imagecodecs.png_encode(np.floor(scaled + 0.5).astype(np.uint16)))
     return "survey_square.png"

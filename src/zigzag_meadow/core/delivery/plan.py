@@ -152,7 +152,7 @@ _SHORT: dict[type[MeadowError], str] = {
 
 def cautions(project: Project) -> list[Caution]:
     """What an artist should know before delivering: empty channels, weights nobody packed, too many layers."""
-    found: list[Caution] = []
+    told: list[Caution] = []
     packed = {
         use.used.partition(":")[2] for use in uses(project) if use.user.startswith("sheet:") and "layer:" in use.used
     }
@@ -161,25 +161,25 @@ def cautions(project: Project) -> list[Caution]:
             source = sheet.source(channel)
             if source is None:
                 text = f"Channel {channel.upper()} of {sheet.name} is empty: whoever reads it finds black."
-                found.append(Caution("packing", text, "empty channels"))
+                told.append(Caution("packing", text, "empty channels"))
             elif source.kind == "rest":
                 packed.add("base")
-    found += [
+    told += [
         Caution("packing", f"The weight of {item.name} is in no channel.", "weights unpacked")
         for item in project.shown_layers
         if item.id not in packed
     ]
     if project.sheets and "base" not in packed:
         text = f"The base, {project.base.name}, is in no channel: the target must imply it."
-        found.append(Caution("packing", text, "base unpacked"))
+        told.append(Caution("packing", text, "base unpacked"))
     chosen = target(project.delivery.target)
     if len(project.shown_layers) + 1 > chosen.most_layers:
         text = f"{len(project.shown_layers) + 1} layers with the base; {chosen.title} takes {chosen.most_layers}."
-        found.append(Caution("layers", text, "too many layers"))
+        told.append(Caution("layers", text, "too many layers"))
     if not project.sheets:
-        found.append(Caution("packing", "There are no sheets: only the height would be delivered.", "no sheets"))
+        told.append(Caution("packing", "There are no sheets: only the height would be delivered.", "no sheets"))
     try:
         make_plan(project)
     except MeadowError as error:
-        found.append(Caution("delivery", error.message, _SHORT.get(type(error), "cannot run yet")))
-    return found
+        told.append(Caution("delivery", error.message, _SHORT.get(type(error), "cannot run yet")))
+    return told

@@ -157,8 +157,8 @@ def _block(evaluation: Evaluation, plan: Plan, item: Item, band: Window) -> tupl
 
 def _write_points(evaluation: Evaluation, item: Item, folder: Path) -> None:
     assert item.scatter is not None  # only what is scattered has points
-    found = scatter_points(evaluation, item.scatter.id)
-    data = points_as(item.format, found.points, evaluation.home.length, item.scatter.name)
+    scattered = scatter_points(evaluation, item.scatter.id)
+    data = points_as(item.format, scattered.points, evaluation.home.length, item.scatter.name)
     (folder / item.file).write_bytes(data)
 
 

@@ -172,8 +172,8 @@ class Evaluation:
     def _made(self, node: Node, grid: Grid, window: Window) -> Array:
         """A window inside one tile, made now."""
         op = _local(node)
-        found = [self._fetched(need) for need in op.needs(node, grid, window)]
-        return op.make(Here(grid, window, node.home, self.engine.stripes, self.cancel), node.params, *found)
+        inputs = [self._fetched(need) for need in op.needs(node, grid, window)]
+        return op.make(Here(grid, window, node.home, self.engine.stripes, self.cancel), node.params, *inputs)
 
     def _fetched(self, need: Need, tell: Tell | None = None, cancel: Cancel | None = None) -> Any:
         if need is None:
@@ -281,11 +281,11 @@ class Evaluation:
         """All results, made now: what is needed is gathered first, then room for the work is taken."""
         op = _whole(node)
         raise_if(cancel)
-        found = [self._fetched(need, tell, cancel) for need in op.needs(node, grid)]
+        inputs = [self._fetched(need, tell, cancel) for need in op.needs(node, grid)]
         more = {} if tell is None else {"tell": tell}
         here = Here(grid, grid.whole, node.home, self.engine.stripes, cancel, **more)
         with self.engine.room.take(cost.bytes, cost.title, cancel) if cost.bytes else nullcontext():
-            made = op.make(here, node.params, *found)
+            made = op.make(here, node.params, *inputs)
         return made if isinstance(made, dict) else {ALL: made}
 
     def _is_light(self, node: Node) -> bool:

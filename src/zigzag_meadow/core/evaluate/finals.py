@@ -76,14 +76,14 @@ def _reason(ev: Evaluation, line: Line) -> str:
 
 
 def _band_reason(ev: Evaluation, band: Band, spacing: float, final: float) -> str:
-    found = resolve(ev.project, band.reading)
-    width = found.numbers.get("width")
+    reading = resolve(ev.project, band.reading)
+    width = reading.numbers.get("width")
     if isinstance(width, float) and width < final * (1 - 1e-6):
-        return f"{found.title} is measured over {width:g} m, less than the {final:.3g} m between final samples."
-    if found.kind.at_other_sizes == "home":
-        return f"{found.title} is measured once on the ground's own grid; finer maps are sampled from it."
-    if found.kind.at_other_sizes == "fine":
-        return f"{found.title} has detail finer than the draft's {spacing:.3g} m a sample."
+        return f"{reading.title} is measured over {width:g} m, less than the {final:.3g} m between final samples."
+    if reading.kind.at_other_sizes == "home":
+        return f"{reading.title} is measured once on the ground's own grid; finer maps are sampled from it."
+    if reading.kind.at_other_sizes == "fine":
+        return f"{reading.title} has detail finer than the draft's {spacing:.3g} m a sample."
     if band.fade_low == 0 or band.fade_high == 0:
         return f"A hard edge moves by up to one sample of the draft ({spacing:.3g} m): give it a fade."
-    return f"{found.title} changes within one sample of the draft ({spacing:.3g} m)."
+    return f"{reading.title} changes within one sample of the draft ({spacing:.3g} m)."

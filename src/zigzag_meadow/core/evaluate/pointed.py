@@ -103,4 +103,4 @@ def proposals(
     for cost, reading in offered:
         quick = ev.is_quick(ev.graph.reading(reading))
         candidates.append(_candidate(ev if quick else rough, reading, cost, places, len(inside)))
-    return [_proposed(ev, found) for found in propose(candidates, most)]
+    return [_proposed(ev, proposal) for proposal in propose(candidates, most)]

@@ -48,11 +48,11 @@ def verdict(ev: Evaluation, mask_id: str) -> str | None:
 def _because(ev: Evaluation, line: Line) -> str:
     source = next((read for name, read in line.sources() if name == "source"), None)
     if isinstance(source, Band):
-        found = resolve(ev.project, source.reading)
+        reading = resolve(ev.project, source.reading)
         values = ev.map(f"reading:{source.reading}", reference_grid(ev.home))
         low, high = float(np.nanmin(values)), float(np.nanmax(values))
-        unit = "°" if found.kind.unit == "°" else f" {found.kind.unit}".rstrip()
-        ends = f"{found.title} goes from {low:.4g}{unit} to {high:.4g}{unit} here"
+        unit = "°" if reading.kind.unit == "°" else f" {reading.kind.unit}".rstrip()
+        ends = f"{reading.title} goes from {low:.4g}{unit} to {high:.4g}{unit} here"
         if source.low > high or source.high < low:
             return f"{ends}, and its band lies outside of that."
         if source.low <= low and source.high >= high:

@@ -81,7 +81,7 @@ def best_shift(seen: F64, expected: F64, reach: int = 4) -> tuple[int, int]:
     if r1 - r0 < 8 or c1 - c0 < 8:
         return 0, 0
     middle = expected[r0:r1, c0:c1]
-    best, found, unmoved = np.inf, (0, 0), np.inf
+    best, shift, unmoved = np.inf, (0, 0), np.inf
     steps = sorted(
         ((dy, dx) for dy in range(-reach, reach + 1) for dx in range(-reach, reach + 1)),
         key=lambda step: abs(step[0]) + abs(step[1]),
@@ -91,5 +91,5 @@ def best_shift(seen: F64, expected: F64, reach: int = 4) -> tuple[int, int]:
         if (dy, dx) == (0, 0):
             unmoved = off
         if off < best - 1e-12:
-            best, found = off, (dy, dx)
-    return found if best < 0.1 * unmoved else (0, 0)
+            best, shift = off, (dy, dx)
+    return shift if best < 0.1 * unmoved else (0, 0)

@@ -134,7 +134,7 @@ def _wrong_size(run: _Run, entry: NoteFile, rows: int, cols: int) -> None:
 
 def _summaries(run: _Run, file: str) -> dict[str, F64]:
     """The manifest's summaries of a file by channel, 0–1."""
-    found: dict[str, F64] = {}
+    squares: dict[str, F64] = {}
     for channel, text in run.manifest.get(file, {}).get("summary", {}).items():
         try:
             flat = np.frombuffer(base64.b64decode(text, validate=True), "<u2")
@@ -142,8 +142,8 @@ def _summaries(run: _Run, file: str) -> dict[str, F64]:
             continue
         side = int(flat.size**0.5)
         if side * side == flat.size and side > 1:
-            found[channel] = flat.reshape(side, side) / 65535
-    return found
+            squares[channel] = flat.reshape(side, side) / 65535
+    return squares
 
 
 def _means(values: NDArray[Any], side: int) -> F64:
@@ -196,12 +196,12 @@ def _name_change(run: _Run, entry: NoteFile, samples: NDArray[Any]) -> None:
         run.say("changed", entry.file, message)
 
 
-def _say_turned(run: _Run, entry: NoteFile, found: Orientation) -> None:
+def _say_turned(run: _Run, entry: NoteFile, turned: Orientation) -> None:
     run.say(
         "orientation", entry.file,
-        f"{entry.file} is {found.happened}. It matches {found.likeness:.2f} when put right, "
-        f"{max(found.as_it_is, 0):.2f} as it is.",
-        f"Write it again, or {found.cure}.",
+        f"{entry.file} is {turned.happened}. It matches {turned.likeness:.2f} when put right, "
+        f"{max(turned.as_it_is, 0):.2f} as it is.",
+        f"Write it again, or {turned.cure}.",
     )  # fmt: skip
 
 

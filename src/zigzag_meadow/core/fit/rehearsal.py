@@ -53,15 +53,15 @@ def _read_json(path: Path, what: str) -> dict[str, Any]:
 
 def colour_chunks(data: bytes) -> list[str]:
     """Names of the colour parts (gamma, sRGB, profile) that a PNG carries; data maps must have none."""
-    found, at = [], 8
+    kinds, at = [], 8
     while at + 8 <= len(data):
         size, kind = struct.unpack(">I4s", data[at : at + 8])
         if kind in (b"gAMA", b"sRGB", b"iCCP", b"cICP"):
-            found.append(kind.decode("ascii"))
+            kinds.append(kind.decode("ascii"))
         if kind == b"IDAT":
             break
         at += 12 + size
-    return found
+    return kinds
 
 
 class Rehearsal:

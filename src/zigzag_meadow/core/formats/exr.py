@@ -53,15 +53,15 @@ def _string(data: Bytes, at: int) -> tuple[str, int]:
 
 
 def _channel_list(value: bytes, name: str) -> tuple[tuple[str, int], ...]:
-    found, at = [], 0
+    channels, at = [], 0
     while at < len(value) and value[at] != 0:
         title, at = _string(value, at)
         kind, _, across, down = struct.unpack_from("<iIii", value, at)
         at += 16
         if kind not in _PIXEL or across != 1 or down != 1:
             raise WrongFormat(f"{name}: the channel {title} is thinned out or of an unknown type.")
-        found.append((title, kind))
-    return tuple(found)
+        channels.append((title, kind))
+    return tuple(channels)
 
 
 def _header(data: Bytes, name: str) -> _Header:

@@ -52,10 +52,10 @@ def read_hgt(path: Path, name: str) -> Stored:
     if side not in HGT_SIDES or path.stat().st_size != 2 * side * side:
         raise BadFile(f"{name} has {path.stat().st_size} bytes; such tiles have 1201 or 3601 samples a side.")
     samples = np.fromfile(path, ">i2").reshape(side, side).astype(np.int16)
-    found = re.match(r"([ns])(\d{2})[ew]\d{3}", Path(name).name.lower())
-    latitude = (int(found.group(2)) + 0.5) * (1 if found.group(1) == "n" else -1) if found else 0.0
+    corner = re.match(r"([ns])(\d{2})[ew]\d{3}", Path(name).name.lower())
+    latitude = (int(corner.group(2)) + 0.5) * (1 if corner.group(1) == "n" else -1) if corner else 0.0
     north, east = metres_a_degree(latitude)
-    says = f"one degree at latitude {latitude:g}°" if found else "one degree; its name does not say where, so at 0°"
+    says = f"one degree at latitude {latitude:g}°" if corner else "one degree; its name does not say where, so at 0°"
     step = HGT_SIDES[side] / 3600
     return Stored(
         samples, "hgt", "16 signed", byte_order="big", nodata=float(HGT_VOID),

@@ -97,16 +97,16 @@ def decode_rgb(pixels: NDArray[np.uint8], code: RgbCode) -> NDArray[np.float32]:
 def _likely_code(pixels: NDArray[np.uint8]) -> RgbCode | None:
     """The code that makes ground of the picture: small steps for its range where the bytes alone jump."""
     pixels = pixels[:: max(1, len(pixels) // 512)]
-    found: list[tuple[float, RgbCode]] = []
+    likely: list[tuple[float, RgbCode]] = []
     codes: tuple[RgbCode, ...] = ("tenths", "metres256")
     for code in codes:
         z = decode_rgb(pixels, code)
         rough = float(np.abs(np.diff(z, axis=1)).mean()) / max(float(z.std()), 1e-6)
         if float(z.min()) > -11100 and float(z.max()) < 9000:
-            found.append((rough, code))
+            likely.append((rough, code))
     lowest = pixels[..., 2].astype(np.int16)
     jumps = float(np.abs(np.diff(lowest, axis=1)).mean()) / max(float(lowest.std()), 1e-6)
-    best = min(found, default=None)
+    best = min(likely, default=None)
     return best[1] if best is not None and best[0] < 0.15 and best[0] < 0.5 * jumps else None
 
 

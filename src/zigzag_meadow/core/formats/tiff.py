@@ -44,8 +44,8 @@ def _reals(value: Any, least: int) -> tuple[float, ...] | None:
 
 
 def _code(tags: dict[str, Any], key: str, otherwise: int) -> int:
-    found = _reals(tags.get(key), 1)
-    return int(found[0]) if found is not None else otherwise
+    values = _reals(tags.get(key), 1)
+    return int(values[0]) if values is not None else otherwise
 
 
 def _placement(page: Any, tags: dict[str, Any], rows: int) -> Placement | None:

@@ -56,11 +56,11 @@ def _by_manifest(text: bytes, files: dict[str, Path], name: str) -> tuple[list[_
 
 def _by_name(files: dict[str, Path]) -> list[_Tile]:
     for pattern in _AXES:
-        found = {name: pattern.search(Path(name).stem) for name in files}
-        if all(found.values()):
+        matches = {name: pattern.search(Path(name).stem) for name in files}
+        if all(matches.values()):
             return [
                 _Tile(int(match["row"]), int(match["col"]), name, files[name])
-                for name, match in found.items()
+                for name, match in matches.items()
                 if match is not None
             ]
     raise WrongFormat(

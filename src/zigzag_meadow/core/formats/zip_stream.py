@@ -49,9 +49,9 @@ class _Forward(io.RawIOBase):
         return len(data)
 
     def taken(self) -> bytes:
-        found = bytes(self._waiting)
+        piece = bytes(self._waiting)
         self._waiting.clear()
-        return found
+        return piece
 
 
 def zip_pieces(entries: Iterable[ZipEntry]) -> Iterator[bytes]:

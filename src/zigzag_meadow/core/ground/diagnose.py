@@ -61,56 +61,56 @@ def _levels(samples: NDArray[Any]) -> int:
     """How many different heights there are; counted no further than :data:`MANY_LEVELS`."""
     if samples.dtype == np.uint8 or samples.dtype == np.uint16:
         return int(np.count_nonzero(np.bincount(samples.ravel(), minlength=2)))
-    found = np.empty(0, samples.dtype)
+    levels = np.empty(0, samples.dtype)
     for at in range(0, len(samples), 256):
         block = samples[at : at + 256]
-        found = np.unique(np.concatenate([found, np.unique(block[np.isfinite(block)])]))
-        if found.size > MANY_LEVELS:
+        levels = np.unique(np.concatenate([levels, np.unique(block[np.isfinite(block)])]))
+        if levels.size > MANY_LEVELS:
             break
-    return int(min(found.size, MANY_LEVELS))
+    return int(min(levels.size, MANY_LEVELS))
 
 
 def _guesses(stored: Stored) -> list[Oddity]:
-    found = []
+    oddities = []
     if "byte_order" in stored.guessed:
         if stored.order_because:
             text = f"The byte order was guessed as {stored.byte_order} endian: {stored.order_because}."
-            found.append(Oddity("byte-order-guessed", "note", text))
+            oddities.append(Oddity("byte-order-guessed", "note", text))
         else:
             text = (
                 f"The byte order could be either; {stored.byte_order} endian was taken. Look at the ground, and choose "
                 "the other if it is noise."
             )
-            found.append(Oddity("byte-order-unclear", "attention", text))
+            oddities.append(Oddity("byte-order-unclear", "attention", text))
     if "channel" in stored.guessed:
         others = ", ".join(stored.channels)
         text = f"Heights are taken from the channel {stored.channel}. There are: {others}."
-        found.append(Oddity("channel-guessed", "note", text))
+        oddities.append(Oddity("channel-guessed", "note", text))
     if "code" in stored.guessed:
         way = "tenths of a metre" if stored.code == "tenths" else "metres and 256ths"
-        found.append(Oddity("code-guessed", "note", f"Its colours look like heights in three bytes, in {way}."))
-    return found
+        oddities.append(Oddity("code-guessed", "note", f"Its colours look like heights in three bytes, in {way}."))
+    return oddities
 
 
 def _oddities(stored: Stored, levels: int) -> list[Oddity]:
     samples = stored.samples
-    found = _guesses(stored)
+    oddities = _guesses(stored)
     if stored.voids:
         share = stored.voids / samples.size
         text = f"{stored.voids} samples ({share:.2%}) have no height. Fill them as a first step of preparation."
-        found.append(Oddity("voids", "attention", text))
+        oddities.append(Oddity("voids", "attention", text))
     if stored.depth == "8":
         text = "Heights have 8 bits: slopes will show stair steps. Un-terrace takes them out."
-        found.append(Oddity("eight-bit", "attention", text))
+        oddities.append(Oddity("eight-bit", "attention", text))
     elif levels <= 256:
         text = f"Only {levels} different heights are used: 8-bit heights in a {stored.depth}-bit file."
-        found.append(Oddity("few-levels", "attention", text))
+        oddities.append(Oddity("few-levels", "attention", text))
     if float(np.nanmax(samples)) > HIGHEST or float(np.nanmin(samples)) < -HIGHEST:
         text = (
             f"It reaches from {np.nanmin(samples):.3g} to {np.nanmax(samples):.3g}: no ground does. Such numbers often "
             "mark missing samples: say which value stands for no height, or another sample type."
         )
-        found.append(Oddity("impossible-heights", "attention", text))
+        oddities.append(Oddity("impossible-heights", "attention", text))
     for code, edge, word in (
         ("flat-top", np.nanmax(samples), "highest"),
         ("flat-bottom", np.nanmin(samples), "lowest"),
@@ -118,8 +118,8 @@ def _oddities(stored: Stored, levels: int) -> list[Oddity]:
         share = float((samples == edge).mean())
         if share > 0.005:
             text = f"{share:.1%} of the samples are at the {word} value: level ground, or cut off."
-            found.append(Oddity(code, "note", text))
-    return found
+            oddities.append(Oddity(code, "note", text))
+    return oddities
 
 
 def inspect_file(path: Path, name: str | None = None, layout: Layout | None = None) -> Inspection:

@@ -216,11 +216,11 @@ def find_all(heights: F32, grid: Grid, stripes: Stripes) -> list[Oddity]:
     if impossible is not None:
         # Beside such numbers every real height looks level, and their squares are not finite.
         return [impossible]
-    found = [finding for code in FINDINGS if (finding := find(code, heights, grid, stripes)) is not None]
-    if any(f.code in ("scrambled", "slanted") for f in found):
+    findings = [finding for code in FINDINGS if (finding := find(code, heights, grid, stripes)) is not None]
+    if any(f.code in ("scrambled", "slanted") for f in findings):
         # Nothing else can be said of samples in the wrong order.
-        return [f for f in found if f.code in ("scrambled", "slanted")]
-    if any(f.code == "stairs" for f in found):
+        return [f for f in findings if f.code in ("scrambled", "slanted")]
+    if any(f.code == "stairs" for f in findings):
         # Treads are level ground and their edges scatter: one finding says it.
-        found = [f for f in found if f.code not in ("flat", "noise")]
-    return sorted(found, key=lambda f: f.severity != "attention")
+        findings = [f for f in findings if f.code not in ("flat", "noise")]
+    return sorted(findings, key=lambda f: f.severity != "attention")

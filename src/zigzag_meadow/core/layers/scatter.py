@@ -101,5 +101,5 @@ def sampled_at(values: F32, rows: F64, cols: F64) -> F64:
     fy, fx = y - i, x - j
     top = values[i, j] * (1 - fx) + values[i, j + 1] * fx
     low = values[i + 1, j] * (1 - fx) + values[i + 1, j + 1] * fx
-    found: F64 = top * (1 - fy) + low * fy
-    return found
+    sampled: F64 = top * (1 - fy) + low * fy
+    return sampled

@@ -144,7 +144,7 @@ def propose(candidates: Sequence[Candidate], most: int = 3) -> list[Proposal]:
     ready = [
         _ranked(c) for c in candidates if np.isfinite(c.inside).all() and np.isfinite(c.outside).all()
     ]  # fmt: skip
-    found: list[tuple[float, Proposal]] = []
+    ranked: list[tuple[float, Proposal]] = []
     for count in range(1, MOST_LINES + 1):
         for group in combinations(ready, count):
             margins = np.stack([item.margin for item in group])
@@ -155,9 +155,9 @@ def propose(candidates: Sequence[Candidate], most: int = 3) -> list[Proposal]:
             )
             if apart > _APART and needed:
                 score = apart - _LINE_COSTS * (count - 1) - sum(item.given.cost for item in group)
-                found.append((score, Proposal(_lines(group, margins), apart)))
-    found.sort(key=lambda pair: -pair[0])
-    return [proposal for _, proposal in found[:most]] or _with_mistakes(ready, most)
+                ranked.append((score, Proposal(_lines(group, margins), apart)))
+    ranked.sort(key=lambda pair: -pair[0])
+    return [proposal for _, proposal in ranked[:most]] or _with_mistakes(ready, most)
 
 
 def _lines(group: Sequence[_Ranked], margins: F64) -> tuple[Edge, ...]:
@@ -168,7 +168,7 @@ def _lines(group: Sequence[_Ranked], margins: F64) -> tuple[Edge, ...]:
 
 
 def _with_mistakes(ready: Sequence[_Ranked], most: int) -> list[Proposal]:
-    found: list[tuple[tuple[float, ...], Proposal]] = []
+    ranked: list[tuple[tuple[float, ...], Proposal]] = []
     bands = [item.trimmed() for item in ready]
     for count in (1, 2):
         for group in combinations(range(len(ready)), count):
@@ -186,6 +186,6 @@ def _with_mistakes(ready: Sequence[_Ranked], most: int) -> list[Proposal]:
             apart = float(margins.max(axis=0)[right].min()) if right.any() else 0.0
             order = (wrong_in.size + wrong_out.size, count, cost - apart)
             proposal = Proposal(lines, apart, tuple(map(int, wrong_in)), tuple(map(int, wrong_out)))
-            found.append((order, proposal))
-    found.sort(key=lambda pair: pair[0])
-    return [proposal for _, proposal in found[:most]]
+            ranked.append((order, proposal))
+    ranked.sort(key=lambda pair: pair[0])
+    return [proposal for _, proposal in ranked[:most]]

@@ -9,11 +9,11 @@ from zigzag_meadow.core.ground.diagnose import Inspection
 __all__ = ["file_fields"]
 
 
-def file_fields(asset: str, found: Inspection) -> dict[str, Any]:
+def file_fields(asset: str, file: Inspection) -> dict[str, Any]:
     """The fields of a ground that say which file it is and how it is read."""
     return {
-        "asset": asset, "file_name": found.name, "file_format": found.format, "depth": found.depth,
-        "byte_order": found.byte_order, "header": found.header, "sample": found.sample, "channel": found.channel,
-        "code": found.code, "nodata": found.nodata, "rows": found.rows, "cols": found.columns,
-        "stored_low": found.low, "stored_high": found.high, "voids": found.voids,
+        "asset": asset, "file_name": file.name, "file_format": file.format, "depth": file.depth,
+        "byte_order": file.byte_order, "header": file.header, "sample": file.sample, "channel": file.channel,
+        "code": file.code, "nodata": file.nodata, "rows": file.rows, "cols": file.columns,
+        "stored_low": file.low, "stored_high": file.high, "voids": file.voids,
     }  # fmt: skip

@@ -44,7 +44,7 @@ def _lines(geometry: Any, where: str, deep: int = 0) -> Iterator[tuple[bool, Any
     """(closed, coordinates) of everything in a geometry that is a line or an area; holes are left out."""
     if not isinstance(geometry, dict):
         return
-    kind, found = geometry.get("type"), geometry.get("coordinates")
+    kind, places = geometry.get("type"), geometry.get("coordinates")
     if kind == "GeometryCollection":
         parts = geometry.get("geometries")
         if deep >= MOST_DEEP or not isinstance(parts, list):
@@ -53,13 +53,13 @@ def _lines(geometry: Any, where: str, deep: int = 0) -> Iterator[tuple[bool, Any
             yield from _lines(part, where, deep + 1)
         return
     if kind == "LineString":
-        yield False, found
-    elif kind == "MultiLineString" and isinstance(found, list):
-        yield from ((False, line) for line in found)
-    elif kind == "Polygon" and isinstance(found, list) and found:
-        yield True, found[0]
-    elif kind == "MultiPolygon" and isinstance(found, list):
-        yield from ((True, polygon[0]) for polygon in found if isinstance(polygon, list) and polygon)
+        yield False, places
+    elif kind == "MultiLineString" and isinstance(places, list):
+        yield from ((False, line) for line in places)
+    elif kind == "Polygon" and isinstance(places, list) and places:
+        yield True, places[0]
+    elif kind == "MultiPolygon" and isinstance(places, list):
+        yield from ((True, polygon[0]) for polygon in places if isinstance(polygon, list) and polygon)
 
 
 def features_from_geojson(data: bytes, name: str, width: float, length: float, prefix: str) -> list[Feature]:
@@ -76,24 +76,24 @@ def features_from_geojson(data: bytes, name: str, width: float, length: float, p
     if not isinstance(root, dict):
         raise WrongFormat(f"{name} is not GeoJSON: it holds no features.")
     entries = root.get("features") if root.get("type") == "FeatureCollection" else [root]
-    found: list[Feature] = []
+    features: list[Feature] = []
     for number, entry in enumerate(entries if isinstance(entries, list) else [], 1):
         told = entry.get("properties") if isinstance(entry, dict) else None
         told = told if isinstance(told, dict) else {}
         shape = entry.get("geometry", entry) if isinstance(entry, dict) else None
         where = f"{name}, feature {number}"
         for closed, points in _lines(shape, where):
-            if len(found) >= MOST_FEATURES:
+            if len(features) >= MOST_FEATURES:
                 raise TooLarge(f"{name} holds more than {MOST_FEATURES} lines. Bring in a part of them.")
-            found.append(_feature(told, closed, points, where, length, f"{prefix}{len(found)}"))
-    if not found:
+            features.append(_feature(told, closed, points, where, length, f"{prefix}{len(features)}"))
+    if not features:
         raise WrongFormat(f"{name} holds no lines and no areas.")
-    if not any(0 <= x <= width and 0 <= y <= length for f in found for x, y in f.points):
+    if not any(0 <= x <= width and 0 <= y <= length for f in features for x, y in f.points):
         raise WrongFormat(
             f"Everything in {name} lies beside the ground. Its numbers must be metres east and north of the south-west "
             "corner, not degrees."
         )
-    return found
+    return features
 
 
 def _feature(told: dict[str, Any], closed: bool, points: Any, where: str, length: float, new_id: str) -> Feature:

@@ -65,7 +65,7 @@ def _bound_to_place(line: Line) -> bool:
 def _of(kind: str, lines: Sequence[Line]) -> list[str]:
     """Ids of the things of one kind that some lines use."""
     used = (use.used.partition(":") for use in line_uses(lines, "", ""))
-    return [item for found, _, item in used if found == kind]
+    return [item for other, _, item in used if other == kind]
 
 
 def kit_of(

@@ -60,9 +60,9 @@ def kind_of(project: Project, reading_id: str) -> Reading:
 
 def all_readings(project: Project) -> list[Resolved]:
     """Every reading there is: one of each kind, then those with numbers of their own after their kind."""
-    found = []
+    readings = []
     for kind in READINGS:
         if kind.ready:
-            found.append(resolve(project, kind.name))
-        found += [resolve(project, s.id) for s in project.readings if s.kind == kind.name and s.id != kind.name]
-    return found
+            readings.append(resolve(project, kind.name))
+        readings += [resolve(project, s.id) for s in project.readings if s.kind == kind.name and s.id != kind.name]
+    return readings

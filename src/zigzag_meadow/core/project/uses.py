@@ -51,9 +51,9 @@ def line_uses(lines: Iterable[BaseLine], user: str, words: str) -> Iterator[Use]
     """What some lines use."""
     for line in lines:
         for _, source in line.sources():
-            found = _source_use(source)
-            if found is not None:
-                yield Use(user, found[0], words, found[1])
+            used = _source_use(source)
+            if used is not None:
+                yield Use(user, used[0], words, used[1])
         if line.piece_id is not None:
             yield Use(user, f"piece:{line.piece_id}", words)
         for asset in line.assets:
@@ -90,10 +90,10 @@ def _reading_uses(project: Project) -> Iterator[Use]:
     for setting in project.readings:
         kind = kind_of(project, setting.id)
         words = f"the reading {setting.name or kind.title}"
-        found = [(param, str(setting.numbers.get(param.name, ""))) for param in kind.params]
-        maps = [value for param, value in found if value and param.kind == "map"]
+        values = [(param, str(setting.numbers.get(param.name, ""))) for param in kind.params]
+        maps = [value for param, value in values if value and param.kind == "map"]
         yield from (Use(f"reading:{setting.id}", used, words) for used in maps)
-        files = [value for param, value in found if value and param.kind == "file"]
+        files = [value for param, value in values if value and param.kind == "file"]
         yield from (Use(f"reading:{setting.id}", f"file:{used}", words) for used in files)
         if maps:
             # Others that share its numbers read the same maps.
@@ -114,19 +114,19 @@ def _scatter_uses(project: Project) -> Iterator[Use]:
 
 def uses(project: Project) -> tuple[Use, ...]:
     """Every use there is, in the document's order; the heightmap's first."""
-    found = [Use("ground", f"file:{project.ground.asset}", "the ground")]
+    uses = [Use("ground", f"file:{project.ground.asset}", "the ground")]
     for number, step in enumerate(project.ground.steps, 1):
         words = f"preparation step {number}"
-        found += [Use(f"step:{step.id}", f"reading:{band.reading}", words) for band in step.where]
-    found += _reading_uses(project)
+        uses += [Use(f"step:{step.id}", f"reading:{band.reading}", words) for band in step.where]
+    uses += _reading_uses(project)
     for mask in project.masks:
-        found += line_uses(mask.lines, f"mask:{mask.id}", f"the mask {mask.name}")
+        uses += line_uses(mask.lines, f"mask:{mask.id}", f"the mask {mask.name}")
     for piece in project.pieces:
-        found += line_uses(piece.lines, f"piece:{piece.id}", f"the piece {piece.name}")
+        uses += line_uses(piece.lines, f"piece:{piece.id}", f"the piece {piece.name}")
     for layer in project.layers:
         if layer.mask is not None:
-            found.append(Use(f"layer:{layer.id}", f"mask:{layer.mask}", f"the layer {layer.name}"))
-    return (*found, *_sheet_uses(project), *_scatter_uses(project))
+            uses.append(Use(f"layer:{layer.id}", f"mask:{layer.mask}", f"the layer {layer.name}"))
+    return (*uses, *_sheet_uses(project), *_scatter_uses(project))
 
 
 def uses_of(project: Project, name: str) -> list[Use]:
@@ -144,11 +144,11 @@ def below(project: Project, names: Iterable[str]) -> list[str]:
     by_user: dict[str, list[str]] = {}
     for use in uses(project):
         by_user.setdefault(use.user, []).append(use.used)
-    found = dict.fromkeys(names)
-    waiting = list(found)
+    reached = dict.fromkeys(names)
+    waiting = list(reached)
     for name in waiting:
         for used in by_user.get(name, ()):
-            if used not in found:
-                found[used] = None
+            if used not in reached:
+                reached[used] = None
                 waiting.append(used)
-    return list(found)
+    return list(reached)

@@ -51,13 +51,13 @@ class Target:
 
     def layouts(self, size: int) -> list[BlockLayout]:
         """Every legal layout with ``size`` samples on a side; empty when the size is not legal."""
-        found = []
+        fitting = []
         for patch in self.patches:
             for patches in self.patches_per_side:
                 blocks, rest = divmod(size - 1, patch * patches)
                 if rest == 0 and 1 <= blocks <= self.most_blocks:
-                    found.append(BlockLayout(patch, patches, blocks))
-        return sorted(found, key=lambda item: (item.blocks, item.patch))
+                    fitting.append(BlockLayout(patch, patches, blocks))
+        return sorted(fitting, key=lambda item: (item.blocks, item.patch))
 
     def is_legal(self, size: int) -> bool:
         return bool(self.layouts(size))

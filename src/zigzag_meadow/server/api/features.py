@@ -48,10 +48,10 @@ def read_features(request: HttpRequest, project_id: str, file: File[UploadedFile
     if (file.size or 0) > MOST_GEOJSON:
         raise TooLarge(f"{name} is over {MOST_GEOJSON // 2**20} MiB. Bring in a part of it.")
     home = document.ground.home
-    found = features_from_geojson(file.read(), name, home.width, home.length, f"drawn-{uuid.uuid4().hex[:6]}-")
+    features = features_from_geojson(file.read(), name, home.width, home.length, f"drawn-{uuid.uuid4().hex[:6]}-")
     taken = {feature.name.casefold() for feature in document.features}
     fresh = []
-    for feature in found:
+    for feature in features:
         title, number = feature.name, 2
         while title.casefold() in taken:
             title, number = f"{feature.name[:54]} {number}", number + 1
@@ -65,15 +65,15 @@ def get_scatter_points(request: HttpRequest, project_id: str, scatter_id: str, f
     """Points as float32 rows of east, south, height, size, turn; or a file: ``csv``, ``geojson``, ``ply``."""
     document = projects.head(project_id).document
     evaluation = engine().evaluation(document, cancel=gone(request), owner=project_id)
-    found = scatter_points(evaluation, scatter_id)
+    scattered = scatter_points(evaluation, scatter_id)
     scatter = document.scatter(scatter_id)
     if form in ("csv", "geojson", "ply") and scatter is not None:
-        data = points_as(form, found.points, evaluation.home.length, scatter.name)
+        data = points_as(form, scattered.points, evaluation.home.length, scatter.name)
         return _file(data, f"{file_stem(document.name)}_{file_stem(scatter.name)}.{form}", "application/octet-stream")
     if form != "raw":
         raise NotFound(f"Points come as csv, geojson or ply, not {form!r}.", field="form")
-    response = HttpResponse(found.points.astype(np.float32).tobytes(), content_type="application/octet-stream")
-    response["X-Points"] = str(len(found.points))
-    response["X-Crowded"] = "" if found.crowded is None else f"{found.crowded:.4g}"
+    response = HttpResponse(scattered.points.astype(np.float32).tobytes(), content_type="application/octet-stream")
+    response["X-Points"] = str(len(scattered.points))
+    response["X-Crowded"] = "" if scattered.crowded is None else f"{scattered.crowded:.4g}"
     response["Cache-Control"] = "private, no-cache"
     return response

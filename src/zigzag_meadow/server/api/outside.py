@@ -75,12 +75,12 @@ def take_back(request: HttpRequest, project_id: str, mask_id: str, file: File[Up
         raise NotFound("That mask is no longer there.", field="mask")
     asset, name, (rows, cols, _) = _kept_picture(file, project_id, gone(request))
     evaluation = engine().evaluation(document, cancel=gone(request), owner=project_id)
-    found = look_at_returned(evaluation, mask_id, asset_path(asset))
+    returned = look_at_returned(evaluation, mask_id, asset_path(asset))
     remark = size_remark(evaluation.home, document.final, rows, cols)
     return {
-        "asset": asset, "name": name, "rows": rows, "columns": cols, "sized": remark is None, "alike": found.alike,
-        "turn": found.turn, "flip": found.flip, "changed": found.changed, "mean": found.mean,
-        "says": found.says(remark),
+        "asset": asset, "name": name, "rows": rows, "columns": cols, "sized": remark is None, "alike": returned.alike,
+        "turn": returned.turn, "flip": returned.flip, "changed": returned.changed, "mean": returned.mean,
+        "says": returned.says(remark),
     }  # fmt: skip
 
 
@@ -90,7 +90,7 @@ def bring_finished(request: HttpRequest, project_id: str, files: File[list[Uploa
     """Finished masks, many at once: each is read, kept aside and matched with a mask by name."""
     document = projects.head(project_id).document
     home, final = document.ground.home, document.final
-    found: list[dict[str, Any]] = []
+    entries: list[dict[str, Any]] = []
     for file in files[:200]:
         name = safe_file_name(file.name or "", "picture")
         entry: dict[str, Any] = {
@@ -100,13 +100,13 @@ def bring_finished(request: HttpRequest, project_id: str, files: File[list[Uploa
         try:
             asset, _, (rows, cols, _) = _kept_picture(file, project_id, gone(request))
         except MeadowError as error:
-            found.append({**entry, "problem": error.message})
+            entries.append({**entry, "problem": error.message})
             continue
-        found.append(
+        entries.append(
             {**entry, "asset": asset, "rows": rows, "columns": cols, "mask": mask_named_like(document, Path(name).stem),
              "remark": size_remark(home, final, rows, cols)}
         )  # fmt: skip
-    return found
+    return entries
 
 
 @router.post("/flat-projects", response={201: StateOut, **Refused}, operation_id="create_flat_project")

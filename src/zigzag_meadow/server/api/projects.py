@@ -92,12 +92,12 @@ def list_projects(request: HttpRequest) -> list[dict[str, Any]]:
     ]  # fmt: skip
 
 
-def inspected(asset: str, found: Inspection) -> dict[str, Any]:
-    plain = {name: getattr(found, name) for name in InspectionOut.model_fields if name not in ("asset", "sizes")}
+def inspected(asset: str, inspection: Inspection) -> dict[str, Any]:
+    plain = {name: getattr(inspection, name) for name in InspectionOut.model_fields if name not in ("asset", "sizes")}
     return {
-        **plain, "channels": list(found.channels), "asset": asset,
-        "placement": None if found.placement is None else asdict(found.placement),
-        "sizes": [{"rows": rows, "columns": cols} for rows, cols in found.sizes],
+        **plain, "channels": list(inspection.channels), "asset": asset,
+        "placement": None if inspection.placement is None else asdict(inspection.placement),
+        "sizes": [{"rows": rows, "columns": cols} for rows, cols in inspection.sizes],
     }  # fmt: skip
 
 
@@ -115,8 +115,8 @@ def bring_heightmap(
     name = safe_file_name(file.name or "")
     layout = Layout(rows=rows, cols=columns, header=header, sample=sample, code=code)
     with taken_in(store_upload(file, name)) as path:
-        found = desk()(inspect_file, path, name, layout, cancel=gone(request))
-        return inspected(keep(path), found)
+        inspection = desk()(inspect_file, path, name, layout, cancel=gone(request))
+        return inspected(keep(path), inspection)
 
 
 @router.post("/heightmaps/again", response={200: InspectionOut, **Refused}, operation_id="inspect_again")
@@ -130,8 +130,8 @@ def _found(layout: FileLayout) -> Inspection:
         rows=layout.rows, cols=layout.columns, byte_order=layout.byte_order, header=layout.header,
         sample=layout.sample, channel=layout.channel, code=layout.code, nodata=layout.nodata,
     )  # fmt: skip
-    found: Inspection = desk()(inspect_file, asset_path(layout.asset), layout.name, told)
-    return found
+    inspection: Inspection = desk()(inspect_file, asset_path(layout.asset), layout.name, told)
+    return inspection
 
 
 @router.post("/heightmaps/tiles", response={200: InspectionOut, **Refused}, operation_id="bring_tiles")
@@ -145,8 +145,8 @@ def bring_tiles(request: HttpRequest, files: File[list[UploadedFile]]) -> dict[s
         ]
         out = kept.enter_context(taken_in(incoming()))
         name = desk()(assemble, tiles, out, cancel=gone(request))
-        found = desk()(inspect_file, out, name, cancel=gone(request))
-        return inspected(keep(out), found)
+        inspection = desk()(inspect_file, out, name, cancel=gone(request))
+        return inspected(keep(out), inspection)
 
 
 @router.post("/projects/{project_id}/replace", response={200: StateOut, **Refused}, operation_id="replace_heightmap")

@@ -99,7 +99,8 @@ def point(request: HttpRequest, project_id: str, marks: MarksIn) -> list[dict[st
     """Recipes that hold the places marked in and not those marked out, best first."""
     evaluation = engine().evaluation(projects.head(project_id).document, cancel=gone(request), owner=project_id)
     return [
-        asdict(found) | {"lines": list(found.lines)} for found in proposals(evaluation, marks.inside, marks.outside)
+        asdict(proposal) | {"lines": list(proposal.lines)}
+        for proposal in proposals(evaluation, marks.inside, marks.outside)
     ]
 
 

@@ -35,5 +35,5 @@ def survey_tile(request: HttpRequest, level: int, column: int, row: int, weather
 def survey_square(request: HttpRequest, wanted: SquareIn) -> dict[str, Any]:
     """Heights and an aerial image of a square, kept aside until a project is made of them."""
     square = Square(wanted.west, wanted.north, wanted.side, wanted.samples)
-    found = get_square(square, wanted.practice, wanted.weather, f"survey-{wanted.tab}")
-    return {**found, "inspection": inspected(found["asset"], found["inspection"])}
+    square_told = get_square(square, wanted.practice, wanted.weather, f"survey-{wanted.tab}")
+    return {**square_told, "inspection": inspected(square_told["asset"], square_told["inspection"])}

@@ -30,10 +30,10 @@ def edges_of(band: Node) -> AllOf | None:
     return AllOf(Node(EDGES, {"count": band.params["count"]}, band.inputs[:1]))
 
 
-def inner_edges(numbers: Numbers, found: Array | None) -> Array:
+def inner_edges(numbers: Numbers, edges: Array | None) -> Array:
     """The inner edges of bands, float32; ``found``: as measured, where they are."""
-    if found is not None:
-        return found
+    if edges is not None:
+        return edges
     return tone.cut_edges(np.zeros((1, 1), np.float32), numbers["count"], numbers["how"], numbers["edges"])
 
 
@@ -41,12 +41,12 @@ def _needs(node: Node, grid: Grid, window: Window) -> Sequence[Need]:
     return [OnWindow(node.inputs[0], grid, window, passing=True), edges_of(node)]
 
 
-def _cut(here: Here, numbers: Numbers, mask: Array, found: Array | None) -> Array:
-    return tone.cut(mask, inner_edges(numbers, found))
+def _cut(here: Here, numbers: Numbers, mask: Array, edges: Array | None) -> Array:
+    return tone.cut(mask, inner_edges(numbers, edges))
 
 
-def _in_band(here: Here, numbers: Numbers, mask: Array, found: Array | None) -> Array:
-    return tone.in_band(mask, inner_edges(numbers, found), numbers["band"])
+def _in_band(here: Here, numbers: Numbers, mask: Array, edges: Array | None) -> Array:
+    return tone.in_band(mask, inner_edges(numbers, edges), numbers["band"])
 
 
 CUT = Local(name="cut", needs=_needs, make=_cut)

@@ -5,7 +5,7 @@ import HideIcon from "@mui/icons-material/VisibilityOffOutlined";
 import ShowIcon from "@mui/icons-material/VisibilityOutlined";
 import { useStats, useStepKinds } from "../api/queries";
 import type { Diagnosis, Step } from "../api/types";
-import { Piece } from "../parts/Card";
+import { Inset } from "../parts/Card";
 import { MoreMenu } from "../parts/MoreMenu";
 import { PlainHistogram } from "../readings/PlainHistogram";
 import { useDocument, useProject } from "../state/document";
@@ -14,7 +14,7 @@ import { trim } from "../viewport/subjects";
 import { StepSentence } from "./StepSentence";
 import { StepWhere } from "./StepWhere";
 
-interface StepPieceProps {
+interface StepInsetProps {
   step: Step;
   index: number;
   count: number;
@@ -22,13 +22,13 @@ interface StepPieceProps {
 }
 
 /** One step of preparation: its sentence, where it acts, and what it did. */
-export function StepPiece({ step, index, count, diagnosis }: StepPieceProps) {
+export function StepInset({ step, index, count, diagnosis }: StepInsetProps) {
   const { subject } = useView();
   const kind = useStepKinds().find((item) => item.kind === step.kind);
   const effect = diagnosis?.steps.find((item) => item.id === step.id);
   const before = subject.kind === "ground" && subject.style === "wipe" && subject.steps === index;
   return (
-    <Piece chosen={before} data-testid={`step-${step.kind}`}>
+    <Inset chosen={before} data-testid={`step-${step.kind}`}>
       <StepButtons step={step} index={index} count={count} />
       <Box sx={{ fontSize: 13.5, lineHeight: 1.9, opacity: step.muted ? 0.55 : 1 }}>
         <StepSentence step={step} />
@@ -36,11 +36,11 @@ export function StepPiece({ step, index, count, diagnosis }: StepPieceProps) {
       {kind && !kind.makes_grid && <StepWhere step={step} index={index} />}
       {kind?.shows && !step.muted && <Spread index={index} reading={kind.shows} />}
       {effect && !step.muted && <Effect effect={effect} />}
-    </Piece>
+    </Inset>
   );
 }
 
-function StepButtons({ step, index, count }: Omit<StepPieceProps, "diagnosis">) {
+function StepButtons({ step, index, count }: Omit<StepInsetProps, "diagnosis">) {
   const edit = useDocument((store) => store.edit);
   const show = useView((view) => view.show);
   const kind = useStepKinds().find((item) => item.kind === step.kind);

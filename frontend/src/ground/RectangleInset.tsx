@@ -1,13 +1,13 @@
 import { Box, Button, Typography } from "@mui/material";
 import { useStepKinds } from "../api/queries";
-import { Piece } from "../parts/Card";
+import { Inset } from "../parts/Card";
 import { useDocument, useProject } from "../state/document";
 import { useView } from "../state/view";
 import { trim } from "../viewport/subjects";
 import { newStep } from "./newStep";
 
 /** A step that is drawn as a rectangle, while its frame is being dragged on the plan. */
-export function RectanglePiece() {
+export function RectangleInset() {
   const edit = useDocument((store) => store.edit);
   const { cropping, set } = useView();
   const { home } = useProject();
@@ -24,7 +24,7 @@ export function RectanglePiece() {
     if (await edit([{ op: "add_step", step: newStep(kinds, kind.kind, part) }])) set({ cropping: null });
   };
   return (
-    <Piece chosen>
+    <Inset chosen>
       <Typography variant="body2">
         Drag the corners on the plan: {trim(cropping.width, 0)} × {trim(cropping.length, 0)} m,{" "}
         {Math.round(cropping.width / home.spacing_x) + 1} × {Math.round(cropping.length / home.spacing_y) + 1} samples.
@@ -37,6 +37,6 @@ export function RectanglePiece() {
           Leave it
         </Button>
       </Box>
-    </Piece>
+    </Inset>
   );
 }

@@ -1,7 +1,7 @@
 import { Box, ButtonBase } from "@mui/material";
 import { useState } from "react";
 import type { Sheet } from "../api/types";
-import { Piece } from "../parts/Card";
+import { Inset } from "../parts/Card";
 import { ChoiceToken } from "../parts/ChoiceToken";
 import { MoreMenu } from "../parts/MoreMenu";
 import { NameDialog } from "../parts/NameDialog";
@@ -12,14 +12,14 @@ import { ChannelRow } from "./ChannelRow";
 import { LETTERS } from "./sources";
 
 /** A sheet with its channels. */
-export function SheetPiece({ sheet, chosen }: { sheet: Sheet; chosen: boolean }) {
+export function SheetInset({ sheet, chosen }: { sheet: Sheet; chosen: boolean }) {
   const edit = useDocument((store) => store.edit);
   const show = useView((view) => view.show);
   const set = (part: Partial<Sheet>) =>
     edit([{ op: "set_sheet", sheet: { ...sheet, ...part } }], { what: `a change to ${sheet.name}` });
   const style = useView((view) => (view.subject.kind === "sheet" ? view.subject.style : "each"));
   return (
-    <Piece chosen={chosen} role="group" aria-label={`Sheet ${sheet.name}`}>
+    <Inset chosen={chosen} role="group" aria-label={`Sheet ${sheet.name}`}>
       <Box
         sx={{
           display: "flex",
@@ -54,7 +54,7 @@ export function SheetPiece({ sheet, chosen }: { sheet: Sheet; chosen: boolean })
       {LETTERS[sheet.layout].map((letter) => (
         <ChannelRow key={letter} sheet={sheet} letter={letter} onSet={(source) => set({ [letter]: source })} />
       ))}
-    </Piece>
+    </Inset>
   );
 }
 

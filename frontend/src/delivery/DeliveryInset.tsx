@@ -1,11 +1,11 @@
 import { Box, Button, LinearProgress, Link, Typography } from "@mui/material";
 import { isGoing, outdatedFiles, useJobActions } from "../api/queries";
 import type { Delivery } from "../api/types";
-import { Piece } from "../parts/Card";
+import { Inset } from "../parts/Card";
 import { useProject } from "../state/document";
 
 /** A delivery: how far it is, or its files. */
-export function DeliveryPiece({ delivery }: { delivery: Delivery }) {
+export function DeliveryInset({ delivery }: { delivery: Delivery }) {
   const state = useProject();
   const { id } = state;
   const jobs = useJobActions();
@@ -14,7 +14,7 @@ export function DeliveryPiece({ delivery }: { delivery: Delivery }) {
   const { job } = delivery;
   const bytes = delivery.files.reduce((sum, file) => sum + file.bytes, 0);
   return (
-    <Piece aria-label={`Delivery ${delivery.number}`} role="group">
+    <Inset aria-label={`Delivery ${delivery.number}`} role="group">
       <Box sx={{ display: "flex", alignItems: "baseline", gap: 1 }}>
         <Typography sx={{ fontWeight: 650 }}>Delivery {delivery.number}</Typography>
         <Typography variant="caption" color={job.state === "failed" ? "error" : "textSecondary"} sx={{ ml: "auto" }}>
@@ -73,7 +73,7 @@ export function DeliveryPiece({ delivery }: { delivery: Delivery }) {
           </Typography>
         </>
       )}
-    </Piece>
+    </Inset>
   );
 }
 
