@@ -1,4 +1,4 @@
-"""Adding a reading, a line or a step touches its own file and one line of a catalogue: docs/adding.md, kept true.
+"""A reading, a line, a step or a use is its own file and one line of a catalogue: docs/adding.md, kept true.
 
 A process of its own registers made-up ones before anything else is imported, and drives them to the API and the command
 line as they are there: offered, explained, bounded, edited, named in undo, computed, drawn and written.
@@ -17,7 +17,7 @@ import pytest
 
 ROOT = Path(__file__).resolve().parents[2]
 PROGRAM = """
-import tests.support.made_up
+import tests.support.made_up, tests.support.made_up_use
 
 import json, os, sys
 from pathlib import Path
@@ -52,6 +52,7 @@ band = {"kind": "band", "reading": "eastness", "low": 2, "high": 8, "fade_low": 
 take = {"id": "t", "verb": "take", "source": band}
 made = edit({"op": "add_mask", "mask": {"id": "east", "name": "East", "lines": [take]}})
 told["uses"] = [use for use in made["uses"] if use["used"] == "reading:eastness"]
+told["users"] = [use for use in made["uses"] if use["used"] == "mask:east"]
 told["map"] = [float(v) for v in values("reading:eastness", np.float32)[5, [0, 63, 126]]]
 told["before"] = [int(v) for v in values("mask:east")[5, [0, 126]]]
 new = {**told["line"]["fresh"], "id": "d"}
@@ -65,6 +66,9 @@ flat = values("reading:height", np.float32)
 told["stepped"] = edit({"op": "add_step", "step": {**told["step"]["fresh"], "id": "s"}})["undo"]
 tipped = values("reading:height", np.float32) - flat
 told["tipped"] = [float(v) for v in (tipped[5, 0], tipped[5, 126])]
+delete = {"op": "delete_mask", "mask": "east"}
+told["kept"] = edit(delete, status=422)["detail"]
+told["stuck"] = edit({**delete, "uses": "take_out"}, status=422)["detail"]
 told["effect"] = api.get(f"/projects/{pid}/diagnosis")["steps"][0]["id"]
 told["stats"] = api.get(f"/projects/{pid}/stats?name=reading:eastness")["bin_high"]
 
@@ -125,6 +129,13 @@ def test_a_step_is_offered_named_and_changes_the_ground(told):
     assert told["stepped"] == "tip"
     assert told["tipped"] == pytest.approx([0, 30], abs=1e-3)
     assert told["effect"] == "s"
+
+
+def test_a_use_keeps_what_it_uses(told):
+    """What a newcomer uses cannot be removed under it, and is said by its words."""
+    assert told["kept"] == "East is used by the legend of the map. Take it out there first."
+    assert told["stuck"] == "East is still used by the legend of the map. Change that first."
+    assert ("legend:made-up", "the legend of the map") in [(use["user"], use["words"]) for use in told["users"]]
 
 
 def test_the_command_line_has_all_of_them(told):

@@ -1,4 +1,4 @@
-"""A made-up reading, line and step, declared as docs/adding.md says and registered before anything else is imported.
+"""A made-up reading, line and step, as docs/adding.md says, registered before anything else is imported.
 
 Their results are known by heart: the reading goes evenly from 0 in the west to ``most`` in the east, the line
 multiplies what is there, the step raises the east by so many metres.

@@ -5,12 +5,12 @@ from __future__ import annotations
 from typing import Literal
 
 from zigzag_meadow.core.errors import BadDocument, NotFound
-from zigzag_meadow.core.masks.sources import MaskUse
 from zigzag_meadow.core.parts import Id, Name
-from zigzag_meadow.core.project.document import MaskSource, Project
+from zigzag_meadow.core.project.document import Project
 from zigzag_meadow.core.project.labels import line_change, verb_title
-from zigzag_meadow.core.project.ops_base import Index, Op, inserted, moved, replaced, sheets_with, with_changes, without
+from zigzag_meadow.core.project.ops_base import Index, Op, inserted, moved, replaced, with_changes, without
 from zigzag_meadow.core.project.recipe import Line, Mask
+from zigzag_meadow.core.project.taking_out import with_mask_taken_out
 from zigzag_meadow.core.project.uses import words_for
 
 __all__ = [
@@ -86,52 +86,10 @@ class DeleteMask(Op):
             if self.other is None or self.other == self.mask:
                 raise BadDocument(f"Choose another mask to stand for {mask.name}.", field="other")
             to = mask_of(project, self.other).id
-        cleared = _without_uses(project, self.mask, to) if used else project
+        cleared = with_mask_taken_out(project, self.mask, to) if used else project
+        if left := words_for(cleared, f"mask:{self.mask}"):
+            raise BadDocument(f"{mask.name} is still used by {', '.join(left)}. Change that first.", field="mask")
         return with_changes(cleared, masks=without(cleared.masks, self.mask)), f"delete {mask.name}"
-
-
-def _lines_without(lines: tuple[Line, ...], gone: str, to: str | None) -> tuple[Line, ...]:
-    """Lines that read ``to`` instead of ``gone``; without it those that cannot do without a source go."""
-    kept: list[Line] = []
-    for line in lines:
-        instead = None if to is None else MaskUse(mask=to)
-        reads = [name for name, source in line.sources() if isinstance(source, MaskUse) and source.mask == gone]
-        if to is None and reads and line.needs_source:
-            continue
-        kept.append(line.changed(**dict.fromkeys(reads, instead)))
-    return tuple(kept)
-
-
-def _without_uses(project: Project, gone: str, to: str | None) -> Project:
-    masks = tuple(m.model_copy(update={"lines": _lines_without(m.lines, gone, to)}) for m in project.masks)
-    pieces = [p.model_copy(update={"lines": _lines_without(p.lines, gone, to)}) for p in project.pieces]
-    layers = tuple(
-        item.model_copy(update={"mask": to}) if item.mask == gone else item for item in project.layers
-    )  # fmt: skip
-    instead = None if to is None else MaskSource(mask=to)
-    sheets = sheets_with(project, lambda s: isinstance(s, MaskSource) and s.mask == gone, instead)
-    name, new = f"mask:{gone}", "" if to is None else f"mask:{to}"
-    scatters = tuple(
-        s.model_copy(
-            update={
-                "mask": to if s.mask == gone else s.mask,
-                "keep_out": tuple(dict.fromkeys(m if m != gone else to for m in s.keep_out if m != gone or to)),
-                "size_by": new if s.size_by == name else s.size_by,
-            }
-        )
-        for s in project.scatters
-    )
-    readings = tuple(
-        r.model_copy(update={"numbers": {k: new if v == name else v for k, v in r.numbers.items()}})
-        for r in project.readings
-    )
-    empty = next((p for p in pieces if not p.lines), None)
-    if empty is not None:
-        raise BadDocument(f"The piece {empty.name} would have no lines left. Delete or change it first.", field="mask")
-    return with_changes(
-        project, masks=masks, pieces=tuple(pieces), layers=layers, sheets=sheets, scatters=scatters,
-        readings=readings,
-    )  # fmt: skip
 
 
 class AddLine(Op):

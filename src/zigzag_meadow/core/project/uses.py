@@ -7,7 +7,7 @@ Things are named by kind and id: ``mask:ID``, ``reading:ID``, ``piece:ID``, ``fe
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Iterator
+from collections.abc import Callable, Iterable, Iterator
 from dataclasses import dataclass
 
 from zigzag_meadow.core.masks.lines.base import BaseLine
@@ -26,7 +26,7 @@ from zigzag_meadow.core.project.document import (
 from zigzag_meadow.core.project.readings import kind_of
 from zigzag_meadow.core.readings.catalogue import READINGS
 
-__all__ = ["Use", "below", "line_uses", "uses", "uses_of", "words_for"]
+__all__ = ["USERS", "Use", "below", "line_uses", "uses", "uses_of", "words_for"]
 
 
 @dataclass(frozen=True, slots=True)
@@ -112,21 +112,39 @@ def _scatter_uses(project: Project) -> Iterator[Use]:
             yield Use(user, "reading:slope", words)
 
 
-def uses(project: Project) -> tuple[Use, ...]:
-    """Every use there is, in the document's order; the heightmap's first."""
-    uses = [Use("ground", f"file:{project.ground.asset}", "the ground")]
+def _ground_uses(project: Project) -> Iterator[Use]:
+    yield Use("ground", f"file:{project.ground.asset}", "the ground")
     for number, step in enumerate(project.ground.steps, 1):
-        words = f"preparation step {number}"
-        uses += [Use(f"step:{step.id}", f"reading:{band.reading}", words) for band in step.where]
-    uses += _reading_uses(project)
+        for band in step.where:
+            yield Use(f"step:{step.id}", f"reading:{band.reading}", f"preparation step {number}")
+
+
+def _mask_uses(project: Project) -> Iterator[Use]:
     for mask in project.masks:
-        uses += line_uses(mask.lines, f"mask:{mask.id}", f"the mask {mask.name}")
+        yield from line_uses(mask.lines, f"mask:{mask.id}", f"the mask {mask.name}")
     for piece in project.pieces:
-        uses += line_uses(piece.lines, f"piece:{piece.id}", f"the piece {piece.name}")
+        yield from line_uses(piece.lines, f"piece:{piece.id}", f"the piece {piece.name}")
+
+
+def _layer_uses(project: Project) -> Iterator[Use]:
     for layer in project.layers:
         if layer.mask is not None:
-            uses.append(Use(f"layer:{layer.id}", f"mask:{layer.mask}", f"the layer {layer.name}"))
-    return (*uses, *_sheet_uses(project), *_scatter_uses(project))
+            yield Use(f"layer:{layer.id}", f"mask:{layer.mask}", f"the layer {layer.name}")
+
+
+USERS: list[Callable[[Project], Iterable[Use]]] = [
+    _ground_uses,
+    _reading_uses,
+    _mask_uses,
+    _layer_uses,
+    _sheet_uses,
+    _scatter_uses,
+]
+
+
+def uses(project: Project) -> tuple[Use, ...]:
+    """Every use there is, in the order of ``USERS`` and of the document; the heightmap's first."""
+    return tuple(use for users in USERS for use in users(project))
 
 
 def uses_of(project: Project, name: str) -> list[Use]:

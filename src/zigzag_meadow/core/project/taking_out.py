@@ -1,0 +1,92 @@
+"""What becomes of the places where a mask is used when the mask goes: emptied, or another mask put there.
+
+One function for each kind of user, as its uses are one generator in ``uses``: it gets the project, the mask that goes
+and the mask that comes instead or None, and returns the project without uses of its own.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+
+from zigzag_meadow.core.errors import BadDocument
+from zigzag_meadow.core.masks.sources import MaskUse
+from zigzag_meadow.core.project.document import MaskSource, Project
+from zigzag_meadow.core.project.ops_base import sheets_with, with_changes
+from zigzag_meadow.core.project.recipe import Line
+
+__all__ = ["with_mask_taken_out"]
+
+
+def _lines(lines: tuple[Line, ...], gone: str, to: str | None) -> tuple[Line, ...]:
+    """Lines that read ``to`` instead of ``gone``; without it those that cannot do without a source go."""
+    kept: list[Line] = []
+    for line in lines:
+        instead = None if to is None else MaskUse(mask=to)
+        reads = [name for name, source in line.sources() if isinstance(source, MaskUse) and source.mask == gone]
+        if to is None and reads and line.needs_source:
+            continue
+        kept.append(line.changed(**dict.fromkeys(reads, instead)))
+    return tuple(kept)
+
+
+def _of_recipes(project: Project, gone: str, to: str | None) -> Project:
+    masks = tuple(m.model_copy(update={"lines": _lines(m.lines, gone, to)}) for m in project.masks)
+    pieces = tuple(p.model_copy(update={"lines": _lines(p.lines, gone, to)}) for p in project.pieces)
+    empty = next((p for p in pieces if not p.lines), None)
+    if empty is not None:
+        raise BadDocument(f"The piece {empty.name} would have no lines left. Delete or change it first.", field="mask")
+    return with_changes(project, masks=masks, pieces=pieces)
+
+
+def _of_layers(project: Project, gone: str, to: str | None) -> Project:
+    layers = (layer.model_copy(update={"mask": to}) if layer.mask == gone else layer for layer in project.layers)
+    return with_changes(project, layers=tuple(layers))
+
+
+def _of_sheets(project: Project, gone: str, to: str | None) -> Project:
+    instead = None if to is None else MaskSource(mask=to)
+    sheets = sheets_with(project, lambda source: isinstance(source, MaskSource) and source.mask == gone, instead)
+    return with_changes(project, sheets=sheets)
+
+
+def _of_scatters(project: Project, gone: str, to: str | None) -> Project:
+    name, new = f"mask:{gone}", "" if to is None else f"mask:{to}"
+    scatters = (
+        item.model_copy(
+            update={
+                "mask": to if item.mask == gone else item.mask,
+                "keep_out": tuple(dict.fromkeys(m if m != gone else to for m in item.keep_out if m != gone or to)),
+                "size_by": new if item.size_by == name else item.size_by,
+            }
+        )
+        for item in project.scatters
+    )
+    return with_changes(project, scatters=tuple(scatters))
+
+
+def _of_readings(project: Project, gone: str, to: str | None) -> Project:
+    name, new = f"mask:{gone}", "" if to is None else f"mask:{to}"
+    readings = (
+        setting.model_copy(update={"numbers": {k: new if v == name else v for k, v in setting.numbers.items()}})
+        for setting in project.readings
+    )
+    return with_changes(project, readings=tuple(readings))
+
+
+TAKERS: list[Callable[[Project, str, str | None], Project]] = [
+    _of_recipes,
+    _of_layers,
+    _of_sheets,
+    _of_scatters,
+    _of_readings,
+]
+
+
+def with_mask_taken_out(project: Project, gone: str, to: str | None) -> Project:
+    """The project with nothing of its own using the mask ``gone``, ``to`` (an id) in its places where one is given.
+
+    Raises ``BadDocument`` where something cannot do without it: a piece that would have no lines left.
+    """
+    for taker in TAKERS:
+        project = taker(project, gone, to)
+    return project
