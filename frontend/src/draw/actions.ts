@@ -7,15 +7,16 @@ import { useView } from "../state/view";
 /** Strokes go out one after the other, each onto the line as the one before left it. */
 let strokes: Promise<unknown> = Promise.resolve();
 
-function touchUpLine(mask: string, line: string): Extract<Line, { verb: "touch_up" }> | null {
+/** A line that is made of strokes: one that counts what is in its file. */
+function lineOfStrokes(mask: string, line: string): (Line & { count: number; asset?: string | null }) | null {
   const holder = useDocument.getState().state?.document.masks?.find((item) => item.id === mask);
-  const found = holder?.lines?.find((item) => item.id === line);
-  return found?.verb === "touch_up" ? found : null;
+  const wanted = holder?.lines?.find((item) => item.id === line);
+  return wanted && "count" in wanted && "asset" in wanted ? wanted : null;
 }
 
 async function sendStroke(mask: string, line: string, stroke: Stroke): Promise<void> {
   const store = useDocument.getState();
-  const now = touchUpLine(mask, line);
+  const now = lineOfStrokes(mask, line);
   if (!store.state || !now) return;
   try {
     const made = await ask(
