@@ -75,7 +75,7 @@ class Graph:
         resolved = resolve(self.project, reading_id, here.true_home)
         asked = Asked(
             stage=here,
-            kind=resolved.kind,
+            params=resolved.kind.params,
             numbers=resolved.numbers,
             given=resolved.given,
             water=self.project.ground.water,

@@ -9,7 +9,7 @@ from typing import Any
 from zigzag_meadow.core.nodes.ground import Stage
 from zigzag_meadow.core.nodes.node import Node, Operation
 from zigzag_meadow.core.nodes.operation import WholeGround
-from zigzag_meadow.core.readings.declare import Reading, Value
+from zigzag_meadow.core.readings.param import Param, Value
 from zigzag_meadow.core.readings.planes import plane
 
 __all__ = ["Asked", "of_run", "on_ground", "over_width"]
@@ -22,7 +22,7 @@ class Asked:
     reading (by id) and of any map (by name) on the same ground."""
 
     stage: Stage
-    kind: Reading
+    params: tuple[Param, ...]
     numbers: Mapping[str, Value]
     given: frozenset[str]
     water: float | None
@@ -54,7 +54,7 @@ class Asked:
         A default counts spacings, on each axis its own: between samples nothing need be interpolated.
         """
         home, true_home = self.stage.home, self.stage.true_home
-        times = next(p.default for p in self.kind.params if p.name == "width")
+        times = next(p.default for p in self.params if p.name == "width")
         if "width" in self.given or isinstance(times, str):
             wy = wx = self.number("width")
         else:
