@@ -10,5 +10,11 @@ export default defineConfig({
     port: 5173,
     proxy: { "/api": { target: "http://127.0.0.1:8000", changeOrigin: false } },
   },
-  test: { environment: "jsdom", include: ["src/**/*.test.{ts,tsx}"] },
+  test: {
+    // What draws no component needs no document, which takes longer to set up than those tests take to run.
+    projects: [
+      { extends: true, test: { name: "plain", environment: "node", include: ["src/**/*.test.ts"] } },
+      { extends: true, test: { name: "components", environment: "jsdom", include: ["src/**/*.test.tsx"] } },
+    ],
+  },
 });

@@ -1,3 +1,4 @@
+// @vitest-environment jsdom
 import { beforeEach, describe, expect, it, vi } from "vitest";
 import { toolDown, toolKey, toolMove } from "../draw/actions";
 import { isClicked, isOverlaid, useTools } from "./tools";
