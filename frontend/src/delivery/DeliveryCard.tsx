@@ -93,7 +93,7 @@ export function DeliveryCard() {
       <Heading>Deliveries</Heading>
       {deliveries.data?.length === 0 && (
         <Typography variant="body2" color="textSecondary">
-          None yet. Files go into a folder and a zip; then the fit check can read them back.
+          None yet. What is delivered can be taken as one zip, and the fit check can read it back.
         </Typography>
       )}
       {deliveries.data?.map((item) => (
