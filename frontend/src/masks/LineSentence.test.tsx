@@ -116,6 +116,12 @@ describe("a sentence", () => {
     expect(sentence({ verb: "fray", reach: 14 } as never).text()).toBe("Fray its edges by 14 m");
   });
 
+  it("lets an edge go to the reading's fixed end before the histogram is there", () => {
+    const source = { kind: "band", reading: "slope", low: 32, high: 90, fade_low: 6, fade_high: 0, smooth: false };
+    sentence({ verb: "take", strength: 1, source } as never);
+    expect(screen.getByRole("spinbutton", { name: "Lower edge" }).getAttribute("aria-valuemin")).toBe("0");
+  });
+
   it("shows shares in hundredths and saves them as shares", () => {
     const { tell, text } = sentence({ verb: "take", strength: 0.45, source: { kind: "plain", value: 0.5 } } as never);
     expect(text()).toContain("at 45 %");

@@ -216,7 +216,8 @@ function BandTokens({ band, reading, stats, onPreview, onCommit }: BandTokensPro
   const axis = axisOf(reading, stats, band);
   const span = axis.high - axis.low;
   const most = axis.log ? 1e9 : (reading.high ?? Math.max(Math.ceil(axis.high), band.high));
-  const least = reading.wraps ? 0 : Math.min(Math.floor(axis.low), band.low);
+  // A fixed end is known before anything is measured: a token must not stand still until the histogram is there.
+  const least = reading.wraps ? 0 : Math.min(reading.low ?? Math.floor(axis.low), band.low);
   const step = axis.log
     ? Math.max(1, Math.round(band.low / 20))
     : span > 200
