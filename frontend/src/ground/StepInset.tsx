@@ -7,6 +7,7 @@ import { useStats, useStepKinds } from "../api/queries";
 import type { Diagnosis, Step } from "../api/types";
 import { Inset } from "../parts/Card";
 import { MoreMenu } from "../parts/MoreMenu";
+import { percent } from "../parts/percent";
 import { PlainHistogram } from "../readings/PlainHistogram";
 import { useDocument, useProject } from "../state/document";
 import { useView } from "../state/view";
@@ -85,7 +86,7 @@ function Effect({ effect }: { effect: Diagnosis["steps"][number] }) {
       {trim(effect.cols)} × {trim(effect.rows)}, {trim(effect.low, 1)} to {trim(effect.high, 1)} m
       {effect.says && ` · ${effect.says}`}
       {Math.abs(effect.stretched_before - effect.stretched_after) > 0.0005 &&
-        ` · texture stretch above 2×: ${percent(effect.stretched_before)} before, ${percent(effect.stretched_after)} after`}
+        ` · texture stretch above 2×: ${percent(effect.stretched_before, 1)} before, ${percent(effect.stretched_after, 1)} after`}
     </Typography>
   );
 }
@@ -109,8 +110,4 @@ function Spread({ index, reading }: { index: number; reading: string }) {
       </Typography>
     </>
   );
-}
-
-function percent(share: number): string {
-  return `${(share * 100).toFixed(1)} %`;
 }

@@ -15,6 +15,7 @@ import { Card, Heading, Inset, WhereItGoes } from "../parts/Card";
 import { ChoiceToken } from "../parts/ChoiceToken";
 import { ColourToken } from "../parts/ColourToken";
 import { NameDialog } from "../parts/NameDialog";
+import { percent } from "../parts/percent";
 import { newId, useDocument, useProject } from "../state/document";
 import { useView } from "../state/view";
 import { LAYER_COLOURS, MONO } from "../theme";
@@ -99,10 +100,6 @@ export function LayersCard() {
   );
 }
 
-function percent(share: number | undefined): string {
-  return share === undefined ? "…" : `${(share * 100).toFixed(1)} %`;
-}
-
 function LayerRow({
   layer,
   index,
@@ -140,7 +137,7 @@ function LayerRow({
                   whiteSpace: "nowrap",
                 }}
               >
-                {layer.muted ? "off" : percent(share)}
+                {layer.muted ? "off" : share === undefined ? "…" : percent(share, 1)}
               </Box>
             </Box>
             <Typography variant="caption" color="textSecondary">
@@ -231,7 +228,7 @@ function BaseRow({ share }: { share: number | undefined }) {
         </Typography>
         <Act label={`Rename ${base.name}`} icon={<EditIcon />} act={() => setRenaming(true)} />
         <Box component="span" sx={{ fontFamily: MONO, fontSize: 12.5, color: "text.secondary" }}>
-          {percent(share)}
+          {share === undefined ? "…" : percent(share, 1)}
         </Box>
       </Box>
       <NameDialog

@@ -4,6 +4,7 @@ import { ask, client, sentence, type Schemas } from "../api/client";
 import { useBands, useStats, useWorking } from "../api/queries";
 import type { Mask } from "../api/types";
 import { Heading } from "../parts/Card";
+import { percent } from "../parts/percent";
 import { PlainHistogram } from "../readings/PlainHistogram";
 import { newId, settled, useDocument, useProject } from "../state/document";
 import { useView } from "../state/view";
@@ -34,10 +35,6 @@ export function Result({ mask }: { mask: Mask }) {
       <FinalCheck key={mask.id} mask={mask} />
     </Box>
   );
-}
-
-export function percent(share: number): string {
-  return `${(share * 100).toFixed(share < 0.1 ? 1 : 0)} %`;
 }
 
 export function area(squareMetres: number): string {

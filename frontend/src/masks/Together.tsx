@@ -2,9 +2,9 @@ import { Box, Button, Checkbox, FormControlLabel, Typography } from "@mui/materi
 import { useEffect, useState } from "react";
 import { useTogether } from "../api/queries";
 import { Inset } from "../parts/Card";
+import { percent } from "../parts/percent";
 import { useProject } from "../state/document";
 import { useView } from "../state/view";
-import { percent } from "./Result";
 
 /** Overlap and gaps between chosen masks, on the map and in shares of the ground. */
 export function Together({ onDone }: { onDone: () => void }) {

@@ -183,7 +183,7 @@ describe("the layers' card", () => {
   it("adds shares up and says when they do not", () => {
     renderCard(<LayersCard />, testState(), shares(0.75, 0.25));
     expect(screen.getByTestId("sum-check").textContent).toContain("All shares add up to 100.00 %");
-    expect(screen.getByRole("listitem", { name: "Layer Rock" }).textContent).toContain("25.0 %");
+    expect(screen.getByRole("listitem", { name: "Layer Rock" }).textContent).toContain("25.0\u00a0%");
     cleanup();
     renderCard(<LayersCard />, testState(), shares(0.75, 0.2));
     expect(screen.getByTestId("sum-check").textContent).toContain("Shares add up to 95.000 %");

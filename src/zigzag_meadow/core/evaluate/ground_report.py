@@ -50,14 +50,16 @@ def _stretched(evaluation: Evaluation, steps: int) -> float:
 
 
 def _effects(evaluation: Evaluation) -> list[StepEffect]:
-    base = evaluation.project.ground.base
+    base, steps = evaluation.project.ground.base, evaluation.project.ground.steps
+    # Each stage lies after one step and before the next, and is measured once for both.
+    stretched = [_stretched(evaluation, number) for number in range(len(steps) + 1)] if steps else []
     made = []
-    for number, step in enumerate(evaluation.project.ground.steps):
+    for number, step in enumerate(steps):
         stage = evaluation.graph.stage(number + 1)
         heights = evaluation.whole(stage.ground)
         made.append(
             StepEffect(
-                step.id, _stretched(evaluation, number), _stretched(evaluation, number + 1),
+                step.id, stretched[number], stretched[number + 1],
                 float(np.nanmin(heights)) + base, float(np.nanmax(heights)) + base, stage.home.rows, stage.home.cols,
                 None if step.muted else step.says(heights, stage.home),
             )

@@ -100,7 +100,7 @@ Need = OnWindow | AllOf | EveryTile | FromFile | None
 
 @dataclass(frozen=True, kw_only=True)
 class Local(Operation):
-    """Made for any window. ``needs(node, grid, window)``: of which maps which windows; ``make(here, numbers, *found)``
+    """Made for any window. ``needs(node, grid, window)``: of which maps which windows; ``make(here, numbers, *inputs)``
     gets what was needed in that order and returns the window's array, rows and columns first.
 
     ``by_sample``: made sample by sample and quickly. ``stacked``: one plane a layer, planes first.
@@ -135,7 +135,7 @@ def _run_grid(node: Node) -> Grid:
 class WholeGround(Operation):
     """Made once, whole, on a grid of its own (by default the home grid, its long side capped).
 
-    ``needs(node, grid)`` and ``make(here, numbers, *found)`` as for :class:`Local`; with several ``planes`` the
+    ``needs(node, grid)`` and ``make(here, numbers, *inputs)`` as for :class:`Local`; with several ``planes`` the
     result is a dict of them, else one array of any shape.
     """
 
@@ -148,7 +148,7 @@ class WholeGround(Operation):
 
 @dataclass(frozen=True, kw_only=True)
 class Unfolding(Operation):
-    """Stands for another node that is known only once ``needs(node)`` is there: ``unfold(node, *found)``."""
+    """Stands for another node that is known only once ``needs(node)`` is there: ``unfold(node, *inputs)``."""
 
     needs: Callable[[Node], Sequence[Need]]
     unfold: Callable[..., Node]

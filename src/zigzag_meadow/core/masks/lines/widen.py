@@ -71,33 +71,31 @@ WIDTH = Told("Width", "m", step=0.5, decimals=1, of="spacing", first=3)
 FADE = Told("Fade", "m", step=0.5, decimals=1, of="spacing", first=1)
 
 
-def _finer(metres: float, draft: float) -> str | None:
-    return f"{metres:g} m are finer than the draft shows ({draft:.3g} m a sample)." if metres < 2 * draft else None
+class _Moved(BaseLine):
+    """The border moves by metres, and fades."""
 
-
-class Widen(BaseLine):
-    title, family, hint = "Widen", "area", "outwards by metres"
-    sentence = "**Widen** by {by}, fading over {fade}"
-    verb: Literal["widen"] = "widen"
+    family = "area"
     by: Annotated[LENGTH, WIDTH] = 12.0
     fade: Annotated[LENGTH, FADE] = 4.0
+
+    def at_final(self, draft: float) -> str | None:
+        metres = self.by + self.fade
+        return f"{metres:g} m are finer than the draft shows ({draft:.3g} m a sample)." if metres < 2 * draft else None
+
+
+class Widen(_Moved):
+    title, hint = "Widen", "outwards by metres"
+    sentence = "**Widen** by {by}, fading over {fade}"
+    verb: Literal["widen"] = "widen"
 
     def node(self, before: Node, maps: Maps) -> Node:
         return Node(WIDEN, numbered(self, "by", "fade"), (before,))
 
-    def at_final(self, draft: float) -> str | None:
-        return _finer(self.by + self.fade, draft)
 
-
-class Narrow(BaseLine):
-    title, family, hint = "Narrow", "area", "inwards by metres"
+class Narrow(_Moved):
+    title, hint = "Narrow", "inwards by metres"
     sentence = "**Narrow** by {by}, fading over {fade}"
     verb: Literal["narrow"] = "narrow"
-    by: Annotated[LENGTH, WIDTH] = 12.0
-    fade: Annotated[LENGTH, FADE] = 4.0
 
     def node(self, before: Node, maps: Maps) -> Node:
         return Node(NARROW, numbered(self, "by", "fade"), (before,))
-
-    def at_final(self, draft: float) -> str | None:
-        return _finer(self.by + self.fade, draft)
