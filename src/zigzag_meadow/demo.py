@@ -16,10 +16,8 @@ from zigzag_meadow.core.masks.sources import Band, FeatureUse, MaskUse, ReadingU
 from zigzag_meadow.core.project.archive import write_archive
 from zigzag_meadow.core.project.check import check_project
 from zigzag_meadow.core.project.document import (
-    BaseLayer,
     BaseSource,
     Delivery,
-    Layer,
     Project,
     ReadingSource,
     Sheet,
@@ -28,6 +26,7 @@ from zigzag_meadow.core.project.document import (
 from zigzag_meadow.core.project.features import Feature, Scatter
 from zigzag_meadow.core.project.ground import Ground
 from zigzag_meadow.core.project.own_kits import OWN_KITS
+from zigzag_meadow.core.project.painting import BaseLayer, Layer
 from zigzag_meadow.core.project.recipe import Mask
 
 __all__ = ["Demo", "demos", "lantern_moor", "skerry_sound", "write_demos"]

@@ -74,13 +74,14 @@ class Told:
 class Edited:
     """How a part of the document that is no number is edited.
 
+    *colour*: a plain colour. *stops*: the colours of a ramp. *picture*: a reading that lays a picture.
     *source*: what is read, ``start`` says with what a new one begins, ``none`` what stands there without one, ``lead``
     what goes before one. *curve*: points of a curve. *edges*: inner edges of bands, where the field named first in
     ``where`` has the value named second. *strokes*: a brush. *piece*: a piece and its numbers. *spacing*: rows and
     columns by the metres between them.
     """
 
-    kind: Literal["source", "curve", "edges", "strokes", "piece", "spacing"]
+    kind: Literal["source", "curve", "edges", "strokes", "piece", "spacing", "colour", "stops", "picture"]
     title: str
     start: Literal["", "band", "mapped", "full"] = ""
     none: str = ""

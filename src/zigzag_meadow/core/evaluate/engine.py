@@ -202,7 +202,7 @@ class Evaluation:
         if not _local(node).by_sample or not passing or node.depth % DEEP == 0:
             return self.window(node, grid, window)
         held = self.engine.cache.peek(_tile_key(node, grid, window.row0 // TILE, window.col0 // TILE))
-        if held is not None and held.shape[-2:] == window.shape:
+        if held is not None and (held.shape[-2:] if _local(node).stacked else held.shape[:2]) == window.shape:
             return held
         raise_if(self.cancel)
         return self._made(node, grid, window)

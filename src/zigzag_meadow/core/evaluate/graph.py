@@ -9,14 +9,15 @@ from __future__ import annotations
 from collections.abc import Callable, Sequence
 
 from zigzag_meadow.core.errors import NotFound
+from zigzag_meadow.core.evaluate.painted import Painting
 from zigzag_meadow.core.evaluate.recipe_nodes import Recipes
 from zigzag_meadow.core.evaluate.stages import first_stage, next_stage
 from zigzag_meadow.core.grid import Grid
 from zigzag_meadow.core.ground.finding_maps import finding_map
-from zigzag_meadow.core.layers.weights import counted, share_bytes, weight_of, weights_of
+from zigzag_meadow.core.layers.weights import counted
 from zigzag_meadow.core.masks.draft_final import final_difference
 from zigzag_meadow.core.masks.lines.combining import combined
-from zigzag_meadow.core.masks.sources import Band, constant
+from zigzag_meadow.core.masks.sources import Band, Source, constant
 from zigzag_meadow.core.nodes.ground import VOID, Stage
 from zigzag_meadow.core.nodes.node import Node
 from zigzag_meadow.core.packing.sheets import mask_bytes, reading_bytes, rest_node, sheet_node
@@ -24,6 +25,7 @@ from zigzag_meadow.core.project.document import (
     BaseSource,
     Channel,
     MaskSource,
+    PaintedSource,
     Project,
     ReadingSource,
     RestSource,
@@ -31,6 +33,7 @@ from zigzag_meadow.core.project.document import (
     Sheet,
     WeightSource,
 )
+from zigzag_meadow.core.project.painting import BASE
 from zigzag_meadow.core.project.readings import kind_of, resolve
 from zigzag_meadow.core.project.steps import Step
 from zigzag_meadow.core.readings.asked import Asked
@@ -48,6 +51,7 @@ class Graph:
         self.project = project
         self.draft = draft
         self.recipes = Recipes(self)
+        self.painting = Painting(self)
         self._stages: dict[int, Stage] = {}
 
     def stage(self, steps: int | None = None) -> Stage:
@@ -123,21 +127,16 @@ class Graph:
             node = combined("keep_within", 1.0, node, self.recipes.source(limit))
         return node
 
-    def weights(self) -> Node:
-        """The stack of all weights, base first."""
-        return weights_of([self.mask(item.mask) for item in self.project.shown_layers if item.mask is not None])
+    def source(self, source: Source) -> Node:
+        """What a line, a layer or a coat reads, 0–1."""
+        return self.recipes.source(source)
 
-    def _place(self, layer_id: str) -> int | None:
-        if layer_id == "base":
-            return 0
-        if self.project.layer(layer_id) is None:
-            raise NotFound(f"There is no layer with the id {layer_id!r}.", field="layer")
-        shown = [item.id for item in self.project.shown_layers]
-        return shown.index(layer_id) + 1 if layer_id in shown else None
+    def weights(self) -> Node:
+        """The stack of all weights, base first, merged layers as one."""
+        return self.painting.outcomes()
 
     def weight(self, layer_id: str) -> Node:
-        place = self._place(layer_id)
-        return constant(0.0) if place is None else weight_of(self.weights(), place)
+        return self.painting.weight(layer_id)
 
     def sheet(self, sheet_id: str) -> Node:
         sheet = self._sheet(sheet_id)
@@ -151,9 +150,11 @@ class Graph:
         if isinstance(source, RestSource):
             return rest_node([self.channel(sheet_id, other) for other in sheet.channels if other != channel])
         if isinstance(source, WeightSource | BaseSource):
-            place = self._place(source.layer if isinstance(source, WeightSource) else "base")
-            if place is not None:
-                return share_bytes(self.weights(), place)
+            made = self.painting.weight_bytes(source.layer if isinstance(source, WeightSource) else BASE)
+            if made is not None:
+                return made
+        if isinstance(source, PaintedSource):
+            return self.painting.channel(source)
         if isinstance(source, MaskSource):
             return mask_bytes(self.mask(source.mask))
         if isinstance(source, ScatterSource):
@@ -161,7 +162,7 @@ class Graph:
         if isinstance(source, ReadingSource):
             log = kind_of(self.project, source.reading).scale == "log"
             return reading_bytes(self.reading(source.reading), source.black, source.white, log)
-        return mask_bytes(constant(0.0))
+        return mask_bytes(constant(0.0, self.stage().home))
 
     def _sheet(self, sheet_id: str) -> Sheet:
         sheet = self.project.sheet(sheet_id)
@@ -175,7 +176,9 @@ class Graph:
         ``reading:slope``, ``at:STEPS:slope`` (on the ground after the first steps of preparation), ``finding:CODE``,
         ``mask:ID``, ``mask:ID:LINES`` (after the first lines), ``band:ID:NUMBER`` (from 0, of a mask cut into bands),
         ``count:ID+ID`` (how many masks are strong), ``scatter:ID`` (its density), ``final:ID`` (what differs at the
-        delivered size), ``weight:ID`` or ``weight:base``, ``sheet:ID``,
+        delivered size), ``weight:ID`` or ``weight:base``, ``strength:ID`` (a layer before sharing), ``strongest``
+        (which layer), ``strongest_share``, ``layers`` (in plain colours), ``layers:ID`` (one alone), ``colour``,
+        ``colour_far``, ``colour:COUNT`` (after the first coats), ``surface:normal`` …, ``sheet:ID``,
         ``channel:SHEET:r``. Raises :class:`NotFound` for anything else.
         """
         kind, _, rest = name.partition(":")
@@ -190,10 +193,15 @@ class Graph:
             "scatter": lambda: self.scattered(rest),
             "final": lambda: final_difference(self.mask(rest), self.project.final),
             "weight": lambda: self.weight(rest),
+            "strength": lambda: self.painting.strength(rest),
+            **dict.fromkeys(("layers", "colour", "colour_far", "surface"), lambda: self.painting.shown(name)),
             "sheet": lambda: self.sheet(rest),
             "channel": lambda: self.channel(first, _channel(second)),
         }
-        if kind not in makers or not rest:
+        plain = {"strongest": self.painting.strongest, "strongest_share": self.painting.strongest_share}
+        if name in plain:
+            return plain[name]()
+        if kind not in makers or not (rest or kind in ("layers", "colour", "colour_far")):
             raise NotFound(f"There is no map called {name!r}.", field="name")
         return makers[kind]()
 

@@ -18,6 +18,7 @@ from zigzag_meadow.core.project.document import (
     ScatterSource,
     WeightSource,
 )
+from zigzag_meadow.core.project.painting import BASE, Coat
 from zigzag_meadow.core.project.pieces import exposed_value, lines_with
 from zigzag_meadow.core.project.readings import kind_of, resolve
 from zigzag_meadow.core.project.recipe import Line, Piece
@@ -252,6 +253,74 @@ def _check_ground(project: Project) -> None:
             )
 
 
+def _check_weight(project: Project, layer: str, place: str) -> None:
+    if project.layer(layer) is None and all(merge.id != layer for merge in project.merges):
+        raise NotFound(f"{place} reads a layer that is not there.")
+    merge = project.merge_of(layer)
+    if merge is not None:
+        raise BadDocument(f"{place} reads a layer that is merged into {merge.name}. Let it carry {merge.name}.")
+
+
+def _check_layers(project: Project) -> None:
+    named = [(item.id, item.name) for item in project.layers] + [(item.id, item.name) for item in project.merges]
+    _unique("layer", [(BASE, project.base.name), *named])
+    _unique("look", ((look.id, look.name) for look in project.looks))
+    for layer in project.layers:
+        if layer.mask is not None:
+            use = MaskUse(mask=layer.mask, band=layer.band)
+            _check_source(project, use, f"The layer {layer.name}")
+    inside: set[str] = set()
+    for merge in project.merges:
+        twice = inside & set(merge.layers) or len(set(merge.layers)) < len(merge.layers)
+        if twice or any(project.layer(item) is None for item in merge.layers):
+            raise BadDocument(f"{merge.name} merges a layer that is not there, or that is merged already.")
+        inside |= set(merge.layers)
+        if len(merge.shares) != len(merge.layers) or abs(sum(merge.shares) - 1) > 1e-6:
+            raise BadDocument(f"The shares of {merge.name} must be one a layer and add up to 1.", field="shares")
+    _unique_ids("brush strokes", [item.id for item in project.strokes])
+    for item in project.strokes:
+        if item.layer != BASE and project.layer(item.layer) is None:
+            raise NotFound("Brush strokes are on a layer that is not there.", field="strokes")
+        if item.only is not None:
+            _check_source(project, item.only, "The layer brush")
+
+
+def _unique_ids(kind: str, ids: list[str]) -> None:
+    if len(set(ids)) != len(ids):
+        raise BadDocument(f"Two {kind} have the same id.")
+
+
+def _check_coats(project: Project) -> None:
+    _unique_ids("coats", [coat.id for coat in project.coats])
+    _unique("piece of coats", ((piece.id, piece.name) for piece in project.coat_pieces))
+    holders = [("", project.coats), *((f" of {piece.name}", piece.coats) for piece in project.coat_pieces)]
+    for where, coats in holders:
+        for coat in coats:
+            place = f"The coat {coat.title}{where}"
+            for _, source in coat.sources():
+                _check_source(project, source, place)
+            if coat.picture_id is not None and kind_of(project, coat.picture_id).name != "picture":
+                raise BadDocument(f"{place} must lay a picture.", field="picture")
+            if coat.piece_id is not None:
+                _check_coat_piece(project, coat, where, place)
+    for piece in project.coat_pieces:
+        _unique_ids(f"coats of {piece.name}", [coat.id for coat in piece.coats])
+        for exposed in piece.exposed:
+            exposed_value(piece, exposed)
+
+
+def _check_coat_piece(project: Project, coat: Coat, where: str, place: str) -> None:
+    piece = project.coat_piece(coat.piece_id or "")
+    if piece is None:
+        raise NotFound(f"{place} uses a piece that is not there.", field="piece")
+    if where:
+        raise BadDocument(f"{place}: a piece cannot hold another piece.", field="coats")
+    try:
+        lines_with(piece, getattr(coat, "numbers", {}))
+    except ValidationError as error:
+        raise told(error, place) from None
+
+
 def _check_sheets(project: Project) -> None:
     for sheet in project.sheets:
         sources = [(channel, sheet.source(channel)) for channel in sheet.channels]
@@ -259,8 +328,8 @@ def _check_sheets(project: Project) -> None:
             raise BadDocument(f"The sheet {sheet.name} can have the rest of this sheet in one channel only.")
         for channel, source in sources:
             place = f"Channel {channel.upper()} of {sheet.name}"
-            if isinstance(source, WeightSource) and project.layer(source.layer) is None:
-                raise NotFound(f"{place} reads a layer that is not there.")
+            if isinstance(source, WeightSource):
+                _check_weight(project, source.layer, place)
             if isinstance(source, MaskSource) and project.mask(source.mask) is None:
                 raise NotFound(f"{place} reads a mask that is not there.")
             if isinstance(source, ScatterSource) and project.scatter(source.scatter) is None:
@@ -275,14 +344,12 @@ def check_project(project: Project) -> None:
     _check_ground(project)
     _check_readings(project)
     _unique("mask", ((m.id, m.name) for m in project.masks))
-    _unique("layer", [("base", project.base.name), *((item.id, item.name) for item in project.layers)])
     _unique("sheet", ((s.id, s.name) for s in project.sheets))
     _unique("piece", ((p.id, p.name) for p in project.pieces))
     _check_features(project)
     _check_recipes(project)
     _check_circles(project)
-    for layer in project.layers:
-        if layer.mask is not None and project.mask(layer.mask) is None:
-            raise NotFound(f"The layer {layer.name} reads a mask that is not there.")
+    _check_layers(project)
+    _check_coats(project)
     _check_sheets(project)
     target(project.delivery.target)

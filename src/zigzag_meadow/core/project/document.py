@@ -2,35 +2,33 @@
 
 from __future__ import annotations
 
+from dataclasses import dataclass
 from typing import Annotated, Literal
 
 from pydantic import Field
 
+from zigzag_meadow.core.colour.surface import Surface, SurfaceMap
 from zigzag_meadow.core.grid import Grid
-from zigzag_meadow.core.parts import AssetId, Colour, Id, Name, Number, Part
+from zigzag_meadow.core.looks.model import Look
+from zigzag_meadow.core.parts import AssetId, Id, Name, Number, Part
 from zigzag_meadow.core.project.features import Feature, Scatter
 from zigzag_meadow.core.project.ground import Ground
+from zigzag_meadow.core.project.painting import (
+    BASE,
+    BaseLayer,
+    Coat,
+    CoatPiece,
+    Layer,
+    LayerStrokes,
+    Merge,
+    Mixing,
+)
 from zigzag_meadow.core.project.recipe import Mask, Piece
 
 __all__ = [
-    "BaseLayer", "BaseSource", "Channel", "ChannelSource", "Delivery", "Layer", "MaskSource", "Project",
-    "ReadingSetting", "ReadingSource", "RestSource", "ScatterSource", "Sheet", "SheetLayout", "WeightSource",
+    "BaseSource", "Channel", "ChannelSource", "Delivery", "MapPart", "MaskSource", "Outcome", "PaintedSource",
+    "Project", "ReadingSetting", "ReadingSource", "RestSource", "ScatterSource", "Sheet", "SheetLayout", "WeightSource",
 ]  # fmt: skip
-
-
-class Layer(Part):
-    """A kind of ground laid over those below it where its mask says so."""
-
-    id: Id
-    name: Name
-    mask: Id | None = None
-    colour: Colour
-    muted: bool = False
-
-
-class BaseLayer(Part):
-    name: Name = "Base"
-    colour: Colour = "#7d8a5c"
 
 
 class WeightSource(Part):
@@ -71,8 +69,20 @@ class ScatterSource(Part):
     scatter: Id
 
 
+MapPart = Literal["r", "g", "b"]
+
+
+class PaintedSource(Part):
+    """One part of the colour map (*near* or *far*), or of a surface map; those of one part have it as red."""
+
+    kind: Literal["painted"] = "painted"
+    map: Literal["colour", "colour_far"] | SurfaceMap
+    part: MapPart = "r"
+
+
 ChannelSource = Annotated[
-    WeightSource | BaseSource | RestSource | MaskSource | ReadingSource | ScatterSource, Field(discriminator="kind")
+    WeightSource | BaseSource | RestSource | MaskSource | ReadingSource | ScatterSource | PaintedSource,
+    Field(discriminator="kind"),
 ]
 Channel = Literal["r", "g", "b", "a"]
 SheetLayout = Literal["rgba", "rgb", "grey"]
@@ -123,10 +133,21 @@ class ReadingSetting(Part):
     numbers: dict[Id, float | str] = Field(default_factory=dict)
 
 
+@dataclass(frozen=True, slots=True)
+class Outcome:
+    """What comes out of sharing under one name: the base, a layer, or several merged; ``members``: ids of the layers
+    (or of the base) whose weights it is the sum of."""
+
+    id: str
+    name: str
+    colour: str
+    members: tuple[str, ...]
+
+
 class Project(Part):
     """Everything an artist decided; what can be computed from it is not in it."""
 
-    version: Literal[2] = 2
+    version: Literal[3] = 3
     name: Name
     ground: Ground
     readings: Annotated[tuple[ReadingSetting, ...], Field(max_length=200)] = ()
@@ -134,8 +155,15 @@ class Project(Part):
     pieces: Annotated[tuple[Piece, ...], Field(max_length=100)] = ()
     features: Annotated[tuple[Feature, ...], Field(max_length=500)] = ()
     scatters: Annotated[tuple[Scatter, ...], Field(max_length=50)] = ()
+    looks: Annotated[tuple[Look, ...], Field(max_length=100)] = ()
     base: BaseLayer = BaseLayer()
     layers: Annotated[tuple[Layer, ...], Field(max_length=64)] = ()
+    mixing: Mixing = Mixing()
+    merges: Annotated[tuple[Merge, ...], Field(max_length=32)] = ()
+    strokes: Annotated[tuple[LayerStrokes, ...], Field(max_length=200)] = ()
+    coats: Annotated[tuple[Coat, ...], Field(max_length=100)] = ()
+    coat_pieces: Annotated[tuple[CoatPiece, ...], Field(max_length=100)] = ()
+    surface: Surface = Surface()
     sheets: Annotated[tuple[Sheet, ...], Field(max_length=64)] = ()
     delivery: Delivery
 
@@ -152,7 +180,9 @@ class Project(Part):
                 used.append(asset)
         for mask in self.masks:
             used += [asset for line in mask.lines for asset in line.assets if asset not in used]
-        return tuple(used)
+        used += [asset for look in self.looks for asset in look.assets if asset not in used]
+        used += [item.asset for item in self.strokes if item.asset not in used]
+        return tuple(dict.fromkeys(used))
 
     @property
     def recipes(self) -> tuple[Mask | Piece, ...]:
@@ -173,6 +203,34 @@ class Project(Part):
 
     def layer(self, layer_id: str) -> Layer | None:
         return next((item for item in self.layers if item.id == layer_id), None)
+
+    def look(self, look_id: str) -> Look | None:
+        return next((item for item in self.looks if item.id == look_id), None)
+
+    def coat(self, coat_id: str) -> Coat | None:
+        return next((item for item in self.coats if item.id == coat_id), None)
+
+    def coat_piece(self, piece_id: str) -> CoatPiece | None:
+        return next((item for item in self.coat_pieces if item.id == piece_id), None)
+
+    def merge_of(self, layer_id: str) -> Merge | None:
+        """What a layer is merged into."""
+        return next((item for item in self.merges if layer_id in item.layers), None)
+
+    @property
+    def outcomes(self) -> tuple[Outcome, ...]:
+        """What sharing comes out as: the base, then layers from the bottom, merged ones where their lowest lies."""
+        made = [Outcome(BASE, self.base.name, self.base.colour, (BASE,))]
+        done: set[str] = set()
+        for layer in self.shown_layers:
+            merge = self.merge_of(layer.id)
+            if merge is None:
+                made.append(Outcome(layer.id, layer.name, layer.colour, (layer.id,)))
+            elif merge.id not in done:
+                done.add(merge.id)
+                shown = tuple(item.id for item in self.shown_layers if item.id in merge.layers)
+                made.append(Outcome(merge.id, merge.name, merge.colour, shown))
+        return tuple(made)
 
     def sheet(self, sheet_id: str) -> Sheet | None:
         return next((s for s in self.sheets if s.id == sheet_id), None)

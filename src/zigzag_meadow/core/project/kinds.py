@@ -17,7 +17,10 @@ from zigzag_meadow.core.parts import Edited, Part, Told
 
 __all__ = ["LineKind", "Slot", "SlotKind", "StepKind", "line_kinds", "lines_table", "step_kinds", "steps_table"]
 
-SlotKind = Literal["number", "choice", "optional", "source", "curve", "edges", "strokes", "piece", "spacing"]
+SlotKind = Literal[
+    "number", "choice", "optional", "source", "curve", "edges", "strokes", "piece", "spacing", "colour", "stops",
+    "picture",
+]  # fmt: skip
 
 
 @dataclass(frozen=True, slots=True)

@@ -3,12 +3,12 @@
 from __future__ import annotations
 
 from zigzag_meadow.core.masks.sources import Band, MaskUse
-from zigzag_meadow.core.parts import Told
+from zigzag_meadow.core.parts import Part, Told
 from zigzag_meadow.core.project.document import Project
 from zigzag_meadow.core.project.readings import kind_of, title_of
 from zigzag_meadow.core.project.recipe import Line
 
-__all__ = ["line_change", "verb_title"]
+__all__ = ["field_change", "line_change", "verb_title"]
 
 _BAND_FIELDS = {
     "low": "lower edge",
@@ -22,11 +22,12 @@ def verb_title(line: Line) -> str:
     return line.title.lower()
 
 
-def _told(line: Line, field: str) -> Told | None:
-    return next((m for m in type(line).model_fields[field].metadata if isinstance(m, Told)), None)
+def _told(part: Part, field: str) -> Told | None:
+    return next((m for m in type(part).model_fields[field].metadata if isinstance(m, Told)), None)
 
 
-def _field_change(before: Line, after: Line) -> str | None:
+def field_change(before: Part, after: Part) -> str | None:
+    """The first number or choice that differs between two states of a part, in a few words."""
     for field in type(after).model_fields:
         told, value = _told(after, field), getattr(after, field)
         if told is None or getattr(before, field, None) == value:
@@ -79,4 +80,4 @@ def line_change(project: Project, before: Line, after: Line) -> str:
         return f"{verb} {used.name if used else 'a mask'}"
     if isinstance(new, Band) and not isinstance(old, Band):
         return f"{verb} by {title_of(project, new.reading).lower()}"
-    return _field_change(before, after) or f"change {verb}"
+    return field_change(before, after) or f"change {verb}"

@@ -10,15 +10,20 @@ from pydantic import Field, TypeAdapter, ValidationError
 from zigzag_meadow.core.errors import NotFound
 from zigzag_meadow.core.parts import Id, Name
 from zigzag_meadow.core.project.check import read_back
-from zigzag_meadow.core.project.document import (
-    BaseLayer,
-    Delivery,
-    Layer,
-    Project,
-    Sheet,
-    WeightSource,
+from zigzag_meadow.core.project.document import Delivery, Project, Sheet
+from zigzag_meadow.core.project.ops_base import Op, replaced, with_changes, without
+from zigzag_meadow.core.project.ops_coats import (
+    AddCoat,
+    BeginColour,
+    DeleteCoat,
+    DeleteCoatPiece,
+    MakeCoatPiece,
+    MoveCoat,
+    SetCoat,
+    SetCoatPiece,
+    SetSurface,
+    TakeCoatApart,
 )
-from zigzag_meadow.core.project.ops_base import Index, Op, inserted, moved, replaced, sheets_with, with_changes, without
 from zigzag_meadow.core.project.ops_features import (
     AddFeature,
     AddScatter,
@@ -34,6 +39,22 @@ from zigzag_meadow.core.project.ops_ground import (
     ReplaceHeightmap,
     SetGround,
     SetStep,
+)
+from zigzag_meadow.core.project.ops_layers import (
+    AddLayer,
+    AddLayers,
+    AddLook,
+    DeleteLayer,
+    DeleteLook,
+    DeleteStrokes,
+    MergeLayers,
+    MoveLayer,
+    SetBase,
+    SetLayer,
+    SetLook,
+    SetMixing,
+    SetStrokes,
+    TakeMergeApart,
 )
 from zigzag_meadow.core.project.ops_masks import (
     AddLine,
@@ -60,62 +81,6 @@ class RenameProject(Op):
 
     def apply(self, project: Project) -> tuple[Project, str]:
         return with_changes(project, name=self.name), f"rename to {self.name}"
-
-
-class AddLayer(Op):
-    op: Literal["add_layer"] = "add_layer"
-    layer: Layer
-    at: Index | None = None
-
-    def apply(self, project: Project) -> tuple[Project, str]:
-        return with_changes(
-            project, layers=inserted(project.layers, self.layer, self.at)
-        ), f"new layer {self.layer.name}"
-
-
-class SetLayer(Op):
-    op: Literal["set_layer"] = "set_layer"
-    layer: Layer
-
-    def apply(self, project: Project) -> tuple[Project, str]:
-        if project.layer(self.layer.id) is None:
-            raise NotFound("That layer is no longer there. Undo brings it back.", field="layer")
-        return with_changes(project, layers=replaced(project.layers, self.layer)), f"change {self.layer.name}"
-
-
-class MoveLayer(Op):
-    op: Literal["move_layer"] = "move_layer"
-    layer: Id
-    to: Index
-
-    def apply(self, project: Project) -> tuple[Project, str]:
-        layer = project.layer(self.layer)
-        if layer is None:
-            raise NotFound("That layer is no longer there. Undo brings it back.", field="layer")
-        return with_changes(project, layers=moved(project.layers, self.layer, self.to)), f"move {layer.name}"
-
-
-class DeleteLayer(Op):
-    """Delete a layer; channels that carried its weight become empty."""
-
-    op: Literal["delete_layer"] = "delete_layer"
-    layer: Id
-
-    def apply(self, project: Project) -> tuple[Project, str]:
-        layer = project.layer(self.layer)
-        if layer is None:
-            raise NotFound("That layer is no longer there.", field="layer")
-        sheets = sheets_with(project, lambda s: isinstance(s, WeightSource) and s.layer == self.layer)
-        layers = without(project.layers, self.layer)
-        return with_changes(project, layers=layers, sheets=sheets), f"delete {layer.name}"
-
-
-class SetBase(Op):
-    op: Literal["set_base"] = "set_base"
-    base: BaseLayer
-
-    def apply(self, project: Project) -> tuple[Project, str]:
-        return with_changes(project, base=self.base), f"change {self.base.name}"
 
 
 class AddSheet(Op):
@@ -169,7 +134,10 @@ Operation = Annotated[
     | MoveLine | DeleteLine | MakePiece | SetPiece | DeletePiece | TakeApart | AddFeature | SetFeature
     | DeleteFeature | AddScatter | SetScatter | DeleteScatter | ApplyKit | AddLayer | SetLayer | MoveLayer
     | DeleteLayer | SetBase | AddSheet | SetSheet | DeleteSheet | ProposeSheets | SetDelivery | AddStep | SetStep
-    | MoveStep | DeleteStep | ReplaceHeightmap | AddReading | SetReading | DeleteReading,
+    | MoveStep | DeleteStep | ReplaceHeightmap | AddReading | SetReading | DeleteReading | AddLayers | SetMixing
+    | MergeLayers | TakeMergeApart | SetStrokes | DeleteStrokes | AddLook | SetLook | DeleteLook | AddCoat | SetCoat
+    | MoveCoat | DeleteCoat | BeginColour | MakeCoatPiece | SetCoatPiece | DeleteCoatPiece | TakeCoatApart
+    | SetSurface,
     Field(discriminator="op"),
 ]  # fmt: skip
 _ADAPTER: TypeAdapter[list[Operation]] = TypeAdapter(list[Operation])

@@ -3,14 +3,38 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
+from typing import Any, Protocol, TypeVar
 
 from zigzag_meadow.core.errors import BadDocument
-from zigzag_meadow.core.project.recipe import Exposed, Line, Piece
+from zigzag_meadow.core.project.recipe import Exposed
 
 __all__ = ["exposed_value", "lines_with"]
 
 
-def exposed_value(piece: Piece, exposed: Exposed) -> float:
+class _Identified(Protocol):
+    """A line or a coat: what a piece is made of."""
+
+    @property
+    def id(self) -> str: ...
+    def model_dump(self) -> dict[str, Any]: ...
+
+
+Item = TypeVar("Item", bound=_Identified)
+Held = TypeVar("Held", bound=_Identified, covariant=True)
+
+
+class _Made(Protocol[Held]):
+    """A piece of lines or of coats."""
+
+    @property
+    def name(self) -> str: ...
+    @property
+    def lines(self) -> tuple[Held, ...]: ...
+    @property
+    def exposed(self) -> tuple[Exposed, ...]: ...
+
+
+def exposed_value(piece: _Made[Any], exposed: Exposed) -> float:
     """The number that an exposed field has in the piece itself. Raises :class:`BadDocument` where it is no number."""
     line = next((item for item in piece.lines if item.id == exposed.line), None)
     holder: object = line
@@ -23,7 +47,7 @@ def exposed_value(piece: Piece, exposed: Exposed) -> float:
     return float(value)
 
 
-def _line_with(line: Line, changes: Mapping[str, float]) -> Line:
+def _line_with(line: Item, changes: Mapping[str, float]) -> Item:
     data = line.model_dump()
     for field, value in changes.items():
         holder = data
@@ -31,11 +55,11 @@ def _line_with(line: Line, changes: Mapping[str, float]) -> Line:
         for part in way:
             holder = holder[part]
         holder[name] = int(value) if isinstance(holder[name], int) else value
-    new: Line = type(line).model_validate(data)
+    new: Item = type(line).model_validate(data)  # type: ignore[attr-defined]
     return new
 
 
-def lines_with(piece: Piece, numbers: Mapping[str, float]) -> tuple[Line, ...]:
+def lines_with(piece: _Made[Item], numbers: Mapping[str, float]) -> tuple[Item, ...]:
     """The lines of a piece with ``numbers`` (by the id of what is exposed) in place; the rest as in the piece.
 
     Raises what validation raises when a number cannot be taken.

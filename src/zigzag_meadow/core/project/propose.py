@@ -24,7 +24,9 @@ def carries_weights(sheet: Sheet) -> bool:
 
 def proposed_sheets(project: Project) -> tuple[Sheet, ...]:
     """Sheets for all layers, bottom first, and the base last; ceil(n/4) of them. Other sheets are kept."""
-    sources: list[ChannelSource] = [WeightSource(layer=item.id) for item in project.layers]
+    merged = [project.merge_of(item.id) for item in project.layers]
+    ids = [item.id if merge is None else merge.id for item, merge in zip(project.layers, merged, strict=True)]
+    sources: list[ChannelSource] = [WeightSource(layer=item) for item in dict.fromkeys(ids)]
     sources.append(BaseSource())
     kept = [sheet for sheet in project.sheets if not carries_weights(sheet)]
     taken_ids = {sheet.id for sheet in kept}

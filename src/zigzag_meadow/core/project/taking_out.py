@@ -9,9 +9,10 @@ from __future__ import annotations
 from collections.abc import Callable
 
 from zigzag_meadow.core.errors import BadDocument
-from zigzag_meadow.core.masks.sources import MaskUse
+from zigzag_meadow.core.masks.sources import MaskUse, Plain, Source
 from zigzag_meadow.core.project.document import MaskSource, Project
 from zigzag_meadow.core.project.ops_base import sheets_with, with_changes
+from zigzag_meadow.core.project.painting import Coat
 from zigzag_meadow.core.project.recipe import Line
 
 __all__ = ["with_mask_taken_out"]
@@ -39,8 +40,34 @@ def _of_recipes(project: Project, gone: str, to: str | None) -> Project:
 
 
 def _of_layers(project: Project, gone: str, to: str | None) -> Project:
-    layers = (layer.model_copy(update={"mask": to}) if layer.mask == gone else layer for layer in project.layers)
-    return with_changes(project, layers=tuple(layers))
+    layers = (
+        layer.model_copy(update={"mask": to, "band": None}) if layer.mask == gone else layer for layer in project.layers
+    )
+    instead = None if to is None else MaskUse(mask=to)
+    strokes = (
+        item.model_copy(update={"only": instead}) if _reads(item.only, gone) else item for item in project.strokes
+    )
+    return with_changes(project, layers=tuple(layers), strokes=tuple(strokes))
+
+
+def _reads(source: Source | None, gone: str) -> bool:
+    return isinstance(source, MaskUse) and source.mask == gone
+
+
+def _coats(coats: tuple[Coat, ...], gone: str, to: str | None) -> tuple[Coat, ...]:
+    """Coats that read ``to`` instead of ``gone``; without it they lie nowhere where they cannot do without."""
+    made = []
+    for coat in coats:
+        reads = [name for name, source in coat.sources() if _reads(source, gone)]
+        optional = {name for name in reads if type(coat).model_fields[name].default is None}
+        empty = {name: None if name in optional else Plain(value=0.0) for name in reads}
+        made.append(coat.changed(**(empty if to is None else dict.fromkeys(reads, MaskUse(mask=to)))))
+    return tuple(made)
+
+
+def _of_coats(project: Project, gone: str, to: str | None) -> Project:
+    pieces = tuple(p.model_copy(update={"coats": _coats(p.coats, gone, to)}) for p in project.coat_pieces)
+    return with_changes(project, coats=_coats(project.coats, gone, to), coat_pieces=pieces)
 
 
 def _of_sheets(project: Project, gone: str, to: str | None) -> Project:
@@ -76,6 +103,7 @@ def _of_readings(project: Project, gone: str, to: str | None) -> Project:
 TAKERS: list[Callable[[Project, str, str | None], Project]] = [
     _of_recipes,
     _of_layers,
+    _of_coats,
     _of_sheets,
     _of_scatters,
     _of_readings,

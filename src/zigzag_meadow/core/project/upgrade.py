@@ -6,17 +6,21 @@ from typing import Any
 
 __all__ = ["made_by_another", "upgraded"]
 
-NEWEST = 2
+NEWEST = 3
 
 
 def upgraded(data: Any) -> Any:
     """``data`` (plain JSON) in the newest version; anything that is no document of an earlier one as it is.
 
     1 → 2: the width of slope was a measure of the ground and became a number of the reading; raw files name their
-    sample type.
+    sample type. 2 → 3: layers got strength, bands and what they wear, and coats came; nothing that was there changed.
     """
-    if not isinstance(data, dict) or data.get("version", NEWEST) != 1:
+    if not isinstance(data, dict) or data.get("version", NEWEST) not in (1, 2):
         return data
+    return {**(_first(data) if data["version"] == 1 else data), "version": NEWEST}
+
+
+def _first(data: dict[str, Any]) -> dict[str, Any]:
     ground = dict(data.get("ground") or {})
     readings = list(data.get("readings") or [])
     width = ground.pop("slope_width", None)
@@ -24,7 +28,7 @@ def upgraded(data: Any) -> Any:
         readings.append({"id": "slope", "kind": "slope", "numbers": {"width": width}})
     if ground.get("file_format") == "raw16":
         ground |= {"file_format": "raw", "sample": "u16"}
-    return {**data, "version": NEWEST, "ground": ground, "readings": readings}
+    return {**data, "ground": ground, "readings": readings}
 
 
 def made_by_another(data: Any) -> str | None:

@@ -2,7 +2,8 @@
 and files. Deletion, circles, kits, warnings and the pages' "where it goes" all ask it.
 
 Things are named by kind and id: ``mask:ID``, ``reading:ID``, ``piece:ID``, ``feature:ID``, ``layer:ID`` (or
-``layer:base``), ``sheet:ID``, ``scatter:ID``, ``step:ID``, ``file:CHECKSUM``, and ``ground``, the heightmap itself.
+``layer:base``), ``look:ID``, ``strokes:ID``, ``coat:ID``, ``coat_piece:ID``, ``colour``, ``surface``, ``sheet:ID``,
+``scatter:ID``, ``step:ID``, ``file:CHECKSUM``, and ``ground``, the heightmap itself.
 """
 
 from __future__ import annotations
@@ -17,12 +18,14 @@ from zigzag_meadow.core.project.document import (
     Channel,
     ChannelSource,
     MaskSource,
+    PaintedSource,
     Project,
     ReadingSource,
     ScatterSource,
     Sheet,
     WeightSource,
 )
+from zigzag_meadow.core.project.painting import BASE, Coat
 from zigzag_meadow.core.project.readings import kind_of
 from zigzag_meadow.core.readings.catalogue import READINGS
 
@@ -69,6 +72,8 @@ def _channel_use(source: ChannelSource) -> str | None:
         return f"mask:{source.mask}"
     if isinstance(source, ScatterSource):
         return f"scatter:{source.scatter}"
+    if isinstance(source, PaintedSource):
+        return "colour" if source.map.startswith("colour") else "surface"
     return f"reading:{source.reading}" if isinstance(source, ReadingSource) else None
 
 
@@ -127,9 +132,46 @@ def _mask_uses(project: Project) -> Iterator[Use]:
 
 
 def _layer_uses(project: Project) -> Iterator[Use]:
+    for merge in project.merges:
+        yield from (Use(f"layer:{merge.id}", f"layer:{layer}", f"the merged {merge.name}") for layer in merge.layers)
+    worn = [(BASE, project.base.name, project.base.dressing)]
+    worn += [(layer.id, layer.name, layer.dressing) for layer in project.layers]
+    for layer_id, name, dressing in worn:
+        for wears in (dressing.look, dressing.middle):
+            if wears is not None:
+                yield Use(f"layer:{layer_id}", f"look:{wears}", f"the layer {name}")
+    for look in project.looks:
+        yield from (Use(f"look:{look.id}", f"file:{asset}", f"the look {look.name}") for asset in look.assets)
     for layer in project.layers:
         if layer.mask is not None:
-            yield Use(f"layer:{layer.id}", f"mask:{layer.mask}", f"the layer {layer.name}")
+            yield Use(f"layer:{layer.id}", f"mask:{layer.mask}", f"the layer {layer.name}", layer.band)
+    for item in project.strokes:
+        words = "the layer brush"
+        yield Use(f"strokes:{item.id}", f"file:{item.asset}", words)
+        used = None if item.only is None else _source_use(item.only)
+        if used is not None:
+            yield Use(f"strokes:{item.id}", used[0], words, used[1])
+
+
+def _coat_parts(coats: Iterable[Coat], user: str, words: str) -> Iterator[Use]:
+    for coat in coats:
+        for _, source in coat.sources():
+            used = _source_use(source)
+            if used is not None:
+                yield Use(user, used[0], words, used[1])
+        if coat.picture_id is not None:
+            yield Use(user, f"reading:{coat.picture_id}", words)
+        if coat.piece_id is not None:
+            yield Use(user, f"coat_piece:{coat.piece_id}", words)
+
+
+def _coat_uses(project: Project) -> Iterator[Use]:
+    for coat in project.coats:
+        words = f"the coat {coat.title}"
+        yield Use("colour", f"coat:{coat.id}", "the colour map")
+        yield from _coat_parts([coat], f"coat:{coat.id}", words)
+    for piece in project.coat_pieces:
+        yield from _coat_parts(piece.coats, f"coat_piece:{piece.id}", f"the piece {piece.name}")
 
 
 USERS: list[Callable[[Project], Iterable[Use]]] = [
@@ -137,6 +179,7 @@ USERS: list[Callable[[Project], Iterable[Use]]] = [
     _reading_uses,
     _mask_uses,
     _layer_uses,
+    _coat_uses,
     _sheet_uses,
     _scatter_uses,
 ]

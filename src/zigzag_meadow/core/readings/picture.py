@@ -31,7 +31,7 @@ from zigzag_meadow.core.nodes.operation import (
 from zigzag_meadow.core.readings.asked import Asked
 from zigzag_meadow.core.readings.declare import Param, Reading
 
-__all__ = ["PICTURE", "Flip", "check_picture", "picture", "read_channel"]
+__all__ = ["PICTURE", "Flip", "check_picture", "picture", "read_channel", "read_colours"]
 
 F32 = NDArray[np.float32]
 Flip = Literal["none", "east_west", "north_south"]
@@ -109,6 +109,25 @@ def read_channel(path: Path, channel: str, name: str = "The picture") -> F32:
     if index >= count:
         raise WrongFormat(f"The picture has {count} channels, no {channel.upper()}.", field="channel")
     return _unit(pixels[..., index], low, high - low)
+
+
+def read_colours(path: Path, name: str = "The picture") -> NDArray[np.uint8]:
+    """A picture in its stored colours: uint8 (rows, columns, 4), red, green, blue and alpha; grey ones in grey.
+
+    Raises :class:`BadFile`, :class:`WrongFormat` or :class:`TooLarge`.
+    """
+    pixels = _pixels(path, name)
+    if pixels.ndim == 2:
+        pixels = pixels[..., None]
+    low, high = _ends(pixels)
+    count = pixels.shape[2]
+    out = np.full((*pixels.shape[:2], 4), 255, np.uint8)
+    parts = (0, 1, 2) if count >= 3 else (0, 0, 0)
+    for k, part in enumerate(parts):
+        out[..., k] = np.clip(_unit(pixels[..., part], low, high - low) * 255 + np.float32(0.5), 0, 255)
+    if count in (2, 4):
+        out[..., 3] = np.clip(_unit(pixels[..., count - 1], low, high - low) * 255 + np.float32(0.5), 0, 255)
+    return out
 
 
 def picture(

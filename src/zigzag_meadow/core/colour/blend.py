@@ -1,0 +1,113 @@
+"""How a coat lies on what is below it: blend modes, strength and mask.
+
+*normal*, *multiply*, *lighten* and *darken* work in linear light; *screen*, *overlay*, *soft light* and *colour* on
+sRGB-coded values, as painters know them. Formulas: W3C, Compositing and Blending Level 1, sections 9 and 10.
+"""
+
+from __future__ import annotations
+
+from typing import Any, Literal
+
+import numpy as np
+from numba import njit
+from numpy.typing import NDArray
+
+from zigzag_meadow.core.arrays import readable
+from zigzag_meadow.core.errors import BadNumber
+from zigzag_meadow.core.srgb import code, uncode
+
+__all__ = ["MODES", "Mode", "blended"]
+
+F32 = NDArray[np.float32]
+Mode = Literal["normal", "multiply", "screen", "overlay", "soft_light", "lighten", "darken", "colour"]
+MODES: tuple[tuple[Mode, str], ...] = (
+    ("normal", "as it is"), ("multiply", "multiplied"), ("screen", "as screen"), ("overlay", "as overlay"),
+    ("soft_light", "as soft light"), ("lighten", "where lighter"), ("darken", "where darker"), ("colour", "as colour"),
+)  # fmt: skip
+_NUMBERS = {mode: at for at, (mode, _) in enumerate(MODES)}
+_NORMAL, _MULTIPLY, _SCREEN, _OVERLAY, _SOFT, _LIGHTEN, _DARKEN, _COLOUR = range(8)
+
+
+@njit(nogil=True, cache=True, inline="always")
+def _simple(mode: int, b: np.float32, t: np.float32) -> np.float32:
+    """Modes that mix each part by itself in linear light."""
+    if mode == _MULTIPLY:
+        return b * t
+    if mode == _LIGHTEN:
+        return max(b, t)
+    if mode == _DARKEN:
+        return min(b, t)
+    return t
+
+
+@njit(nogil=True, cache=True, inline="always")
+def _as_coded(mode: int, b: np.float32, t: np.float32) -> np.float32:
+    """Modes that mix each part by itself on coded values."""
+    one, two, half = np.float32(1), np.float32(2), np.float32(0.5)
+    if mode == _SCREEN:
+        return b + t - b * t
+    if mode == _OVERLAY:
+        return two * b * t if b <= half else one - two * (one - b) * (one - t)
+    if t <= half:
+        return b - (one - two * t) * b * (one - b)
+    d = ((np.float32(16) * b - np.float32(12)) * b + np.float32(4)) * b if b <= np.float32(0.25) else np.sqrt(b)
+    return b + (two * t - one) * (d - b)
+
+
+@njit(nogil=True, cache=True)
+def _with_light_of(r: Any, g: Any, b: Any, light: Any, out: NDArray[np.float32]) -> None:
+    """Set lightness, then bring back into 0–1 about it (SetLum and ClipColor)."""
+    add = light - (0.3 * r + 0.59 * g + 0.11 * b)
+    r, g, b = r + add, g + add, b + add
+    low, high = min(r, g, b), max(r, g, b)
+    if low < 0:
+        k = light / (light - low)
+        r, g, b = light + (r - light) * k, light + (g - light) * k, light + (b - light) * k
+    if high > 1:
+        k = (1 - light) / (high - light)
+        r, g, b = light + (r - light) * k, light + (g - light) * k, light + (b - light) * k
+    out[0], out[1], out[2] = np.float32(r), np.float32(g), np.float32(b)
+
+
+@njit(nogil=True, cache=True, error_model="numpy")
+def _blend(below: F32, top: F32, mask: F32, mode: int, strength: np.float32, out: F32) -> None:
+    rows, cols, _ = below.shape
+    plain, whole, parts = top.shape[0] == 1 and rows > 1, mask.size == 1 and rows * cols > 1, top.shape[2]
+    made = np.empty(3, np.float32)
+    for r in range(rows):
+        for c in range(cols):
+            a = strength * (mask[0, 0] if whole else mask[r, c])
+            i, j = (0, 0) if plain else (r, c)
+            if parts == 4:
+                a *= top[i, j, 3]
+            if a == np.float32(0):
+                for k in range(3):
+                    out[r, c, k] = below[r, c, k]
+                continue
+            if mode == _COLOUR:
+                b0, b1, b2 = code(below[r, c, 0]), code(below[r, c, 1]), code(below[r, c, 2])
+                light = 0.3 * b0 + 0.59 * b1 + 0.11 * b2
+                _with_light_of(code(top[i, j, 0]), code(top[i, j, 1]), code(top[i, j, 2]), light, made)
+            for k in range(3):
+                b, t = below[r, c, k], top[i, j, k]
+                if mode <= _MULTIPLY or mode in (_LIGHTEN, _DARKEN):
+                    out[r, c, k] = b + a * (_simple(mode, b, t) - b)
+                else:
+                    e = code(b)
+                    m = made[k] if mode == _COLOUR else _as_coded(mode, e, code(t))
+                    out[r, c, k] = uncode(e + a * (m - e))
+
+
+def blended(below: F32, top: F32, mode: Mode, strength: float = 1.0, mask: F32 | None = None) -> F32:
+    """``top`` laid on ``below``: float32 (rows, columns, 3) linear light 0–1.
+
+    ``top``: the same shape, or (1, 1, 3) for one colour, or with a fourth part, how much of it is there. ``mask``:
+    float32 (rows, columns) 0–1, everywhere when left out. Raises :class:`BadNumber` for a mode that is none.
+    """
+    if mode not in _NUMBERS:
+        raise BadNumber(f"A coat is laid {', '.join(_NUMBERS)}; got {mode!r}.", field="mode")
+    out = np.empty_like(below)
+    everywhere = np.ones((1, 1), np.float32)
+    over = readable(everywhere if mask is None else mask)
+    _blend(readable(below), readable(top), over, _NUMBERS[mode], np.float32(strength), out)
+    return out

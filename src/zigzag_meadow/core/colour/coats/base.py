@@ -1,0 +1,183 @@
+"""What all coats have in common."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Mapping, Sequence
+from dataclasses import dataclass
+from typing import Annotated, Any, ClassVar, Literal, Protocol, Self
+
+import numpy as np
+from pydantic import Field
+
+from zigzag_meadow.core.colour.blend import MODES, Mode, blended
+from zigzag_meadow.core.looks.texture import Worn
+from zigzag_meadow.core.masks.sources import SOURCES, Source
+from zigzag_meadow.core.nodes.ground import Stage
+from zigzag_meadow.core.nodes.node import Node
+from zigzag_meadow.core.nodes.operation import Array, Here, Numbers, by_sample
+from zigzag_meadow.core.parts import Edited, Id, Part, Told, Unit
+
+__all__ = [
+    "LENGTH",
+    "MODE",
+    "SEED",
+    "STRENGTH",
+    "WITHIN",
+    "Around",
+    "BaseCoat",
+    "Begun",
+    "Family",
+    "Painted",
+    "laid_on",
+]
+
+Family = Literal["ground", "change", "wear"]
+STRENGTH = Annotated[Unit, Told("Strength", "%")]
+WITHIN = Annotated[Source | None, Edited("source", "Where it lies", none="everywhere", lead="within ")]
+MODE = Annotated[Mode, Told("Laid on", choices=MODES)]
+LENGTH = Annotated[float, Field(gt=0, le=20000)]
+SEED = Annotated[int, Field(ge=0, le=999999), Told("Seed", step=1, decimals=0)]
+
+
+class Around(Protocol):
+    """What a coat may ask of the maps around it while its node is made."""
+
+    far: bool
+    """Whether this is the colour for far away."""
+
+    def stage(self) -> Stage:
+        """The prepared ground."""
+
+    def source(self, source: Source) -> Node:
+        """What is read, 0–1."""
+
+    def height(self) -> Node:
+        """Heights in metres."""
+
+    def water(self) -> float | None:
+        """The water level in metres."""
+
+    def weights(self) -> Node:
+        """The stack of all weights, base first."""
+
+    def worn(self) -> Sequence[Worn]:
+        """What the base and every layer of that stack wear."""
+
+    def picture(self, reading: str) -> Node | None:
+        """A picture in colour where its reading lays it: linear colour and how much of it is there; None without a
+        file."""
+
+    def piece(self, piece_id: str, numbers: Mapping[str, float]) -> Sequence[BaseCoat]:
+        """The coats of a piece with numbers in place. Raises :class:`NotFound`."""
+
+
+@dataclass(frozen=True, slots=True)
+class Begun:
+    """What a new coat may begin with: lowest and highest of the ground in metres, a reading that is a picture."""
+
+    low: float
+    high: float
+    span: float
+    picture: str | None = None
+
+
+def _laid_on(here: Here, numbers: Numbers, below: Array, *more: Array) -> Array:
+    plain = numbers["colour"]
+    top, rest = (np.array(plain, np.float32).reshape(1, 1, 3), more) if plain else (more[0], more[1:])
+    return blended(below, top, numbers["mode"], numbers["strength"], rest[0] if rest else None)
+
+
+LAID_ON = by_sample("laid_on", _laid_on)
+
+
+def laid_on(
+    below: Node, top: Node | tuple[float, float, float], mode: Mode, strength: float, mask: Node | None
+) -> Node:
+    """Colours (or one linear colour) on those below; ``mask``: where, None everywhere."""
+    plain = None if isinstance(top, Node) else list(top)
+    inputs = [below, *([top] if isinstance(top, Node) else []), *([] if mask is None else [mask])]
+    return Node(LAID_ON, {"mode": mode, "strength": strength, "colour": plain}, tuple(inputs))
+
+
+class BaseCoat(Part):
+    """A coat of the colour map. ``title``, ``family`` and ``hint`` are for choosing; ``sentence`` is how it reads.
+
+    Each kind says in its own file what it is called, which numbers it takes and how its colours are made.
+    """
+
+    title: ClassVar[str]
+    family: ClassVar[Family]
+    hint: ClassVar[str]
+    sentence: ClassVar[str]
+    kind: str
+
+    id: Id
+    muted: bool = False
+    note: Annotated[str, Field(max_length=400)] = ""
+    seen: Annotated[
+        Literal["both", "near", "far"],
+        Told("Seen", choices=(("both", "near and far"), ("near", "near only"), ("far", "far only"))),
+    ] = "both"
+    within: WITHIN = None
+    strength: STRENGTH = 1.0
+
+    def node(self, below: Node, around: Around) -> Node:
+        """Colours after this coat: float32 (rows, columns, 3), linear light; ``below``: before."""
+        made = self.changed_from(below, around)
+        if made is None or made is below:
+            return below
+        if self.within is None and self.strength == 1:
+            return made
+        return laid_on(below, made, "normal", self.strength, self.mask(around))
+
+    def changed_from(self, below: Node, around: Around) -> Node | None:
+        """What it makes of what is below, at full strength and everywhere; None where it makes nothing."""
+        raise NotImplementedError
+
+    def mask(self, around: Around) -> Node | None:
+        """Where it lies; None everywhere."""
+        return None if self.within is None else around.source(self.within)
+
+    def trouble(self, around: Around) -> str | None:
+        """Why it lays nothing, as a sentence."""
+        return None
+
+    @classmethod
+    def begun(cls, begun: Begun) -> dict[str, Any]:
+        """Fields of a new one that depend on the project."""
+        return {}
+
+    def sources(self) -> Iterator[tuple[str, Source]]:
+        """(field, what is read there) of everything it reads."""
+        for name in type(self).model_fields:
+            value = getattr(self, name)
+            if isinstance(value, SOURCES):
+                yield name, value
+
+    @property
+    def picture_id(self) -> str | None:
+        """The picture that it lays."""
+        return None
+
+    @property
+    def piece_id(self) -> str | None:
+        """The piece that it uses."""
+        return None
+
+    def changed(self, **fields: Any) -> Self:
+        """The same with other fields, unchecked."""
+        return self.model_copy(update=fields)
+
+
+class Painted(BaseCoat):
+    """A coat that lays colours of its own on those below."""
+
+    mode: MODE = "normal"
+
+    def node(self, below: Node, around: Around) -> Node:
+        top = self.top(around)
+        return below if top is None else laid_on(below, top, self.mode, self.strength, self.mask(around))
+
+    def top(self, around: Around) -> Node | tuple[float, float, float] | None:
+        """Its colours, or one linear colour; None where there are none."""
+        raise NotImplementedError

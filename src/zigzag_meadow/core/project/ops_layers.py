@@ -1,0 +1,265 @@
+"""Edits of layers, of how they share, of what they wear, of merges and of the layer brush."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from typing import Annotated, Literal
+
+import numpy as np
+from pydantic import Field
+
+from zigzag_meadow.core.errors import BadDocument, NotFound
+from zigzag_meadow.core.looks.model import Dressing, Look
+from zigzag_meadow.core.parts import Id, Name, Unit
+from zigzag_meadow.core.project.document import Project, WeightSource
+from zigzag_meadow.core.project.ops_base import Index, Op, inserted, moved, replaced, sheets_with, with_changes, without
+from zigzag_meadow.core.project.painting import BASE, BaseLayer, Layer, LayerStrokes, Merge, Mixing
+from zigzag_meadow.core.project.uses import words_for
+from zigzag_meadow.core.srgb import hex_of, linear_of
+
+__all__ = [
+    "AddLayer", "AddLayers", "AddLook", "DeleteLayer", "DeleteLook", "DeleteStrokes", "MergeLayers", "MoveLayer",
+    "SetBase", "SetLayer", "SetLook", "SetMixing", "SetStrokes", "TakeMergeApart",
+]  # fmt: skip
+
+
+def _layer(project: Project, layer_id: str) -> Layer:
+    layer = project.layer(layer_id)
+    if layer is None:
+        raise NotFound("That layer is no longer there. Undo brings it back.", field="layer")
+    return layer
+
+
+class AddLayer(Op):
+    op: Literal["add_layer"] = "add_layer"
+    layer: Layer
+    at: Index | None = None
+
+    def apply(self, project: Project) -> tuple[Project, str]:
+        layers = inserted(project.layers, self.layer, self.at)
+        return with_changes(project, layers=layers), f"new layer {self.layer.name}"
+
+
+class AddLayers(Op):
+    """Several layers at once, on top, bottom first, and how they share."""
+
+    op: Literal["add_layers"] = "add_layers"
+    layers: Annotated[tuple[Layer, ...], Field(min_length=1, max_length=64)]
+    sharing: Literal["cover", "by_strength", "relief_led"] | None = None
+
+    def apply(self, project: Project) -> tuple[Project, str]:
+        new = with_changes(project, layers=(*project.layers, *self.layers))
+        if self.sharing is not None:
+            new = with_changes(new, mixing=new.mixing.model_copy(update={"sharing": self.sharing}))
+        return new, f"{len(self.layers)} new layers"
+
+
+class SetLayer(Op):
+    op: Literal["set_layer"] = "set_layer"
+    layer: Layer
+
+    def apply(self, project: Project) -> tuple[Project, str]:
+        before = _layer(project, self.layer.id)
+        return with_changes(project, layers=replaced(project.layers, self.layer)), _layer_change(before, self.layer)
+
+
+def _layer_change(before: Layer, after: Layer) -> str:
+    if before.name != after.name:
+        return f"rename to {after.name}"
+    if before.muted != after.muted:
+        return f"{'switch off' if after.muted else 'switch on'} {after.name}"
+    if before.strength != after.strength:
+        return f"{after.name} at {after.strength * 100:.0f} %"
+    return f"look of {after.name}" if before.dressing != after.dressing else f"change {after.name}"
+
+
+class MoveLayer(Op):
+    op: Literal["move_layer"] = "move_layer"
+    layer: Id
+    to: Index
+
+    def apply(self, project: Project) -> tuple[Project, str]:
+        layer = _layer(project, self.layer)
+        return with_changes(project, layers=moved(project.layers, self.layer, self.to)), f"move {layer.name}"
+
+
+class DeleteLayer(Op):
+    """Delete a layer with its brush strokes; channels that carried its weight become empty."""
+
+    op: Literal["delete_layer"] = "delete_layer"
+    layer: Id
+
+    def apply(self, project: Project) -> tuple[Project, str]:
+        layer = _layer(project, self.layer)
+        gone = {self.layer}
+        merges: list[Merge] = []
+        for merge in project.merges:
+            kept = tuple(item for item in merge.layers if item != self.layer)
+            if len(kept) == len(merge.layers):
+                merges.append(merge)
+            elif len(kept) > 1:
+                shares = tuple(s for s, item in zip(merge.shares, merge.layers, strict=True) if item != self.layer)
+                merges.append(merge.model_copy(update={"layers": kept, "shares": _whole(shares)}))
+            else:
+                gone.add(merge.id)
+        new = with_changes(
+            project, layers=without(project.layers, self.layer), merges=tuple(merges),
+            strokes=tuple(item for item in project.strokes if item.layer != self.layer),
+            sheets=sheets_with(project, lambda s: isinstance(s, WeightSource) and s.layer in gone),
+        )  # fmt: skip
+        return new, f"delete {layer.name}"
+
+
+class SetBase(Op):
+    op: Literal["set_base"] = "set_base"
+    base: BaseLayer
+
+    def apply(self, project: Project) -> tuple[Project, str]:
+        return with_changes(project, base=self.base), f"change {self.base.name}"
+
+
+class SetMixing(Op):
+    op: Literal["set_mixing"] = "set_mixing"
+    mixing: Mixing
+
+    def apply(self, project: Project) -> tuple[Project, str]:
+        before = project.mixing
+        named = {"cover": "by cover", "by_strength": "by strength", "relief_led": "led by relief"}
+        label = "size of all textures" if before.one_size != self.mixing.one_size else "depth of sharing"
+        if before.sharing != self.mixing.sharing:
+            label = f"share {named[self.mixing.sharing]}"
+        return with_changes(project, mixing=self.mixing), label
+
+
+def _whole(shares: tuple[float, ...]) -> tuple[float, ...]:
+    total = sum(shares)
+    return tuple(s / total for s in shares) if total > 0 else tuple(1 / len(shares) for _ in shares)
+
+
+class MergeLayers(Op):
+    """Layers that count as one from now on; ``shares``: which part of the ground each covers. Channels that carried
+    the weight of one of them carry that of all of them, once."""
+
+    op: Literal["merge_layers"] = "merge_layers"
+    id: Id
+    name: Name
+    layers: Annotated[tuple[Id, ...], Field(min_length=2, max_length=64)]
+    shares: Annotated[tuple[Unit, ...], Field(min_length=2, max_length=64)]
+
+    def apply(self, project: Project) -> tuple[Project, str]:
+        if len(self.layers) != len(self.shares):
+            raise BadDocument(f"{len(self.layers)} layers need as many shares, got {len(self.shares)}.", field="shares")
+        layers = [_layer(project, item) for item in self.layers]
+        shares = _whole(self.shares)
+        colours = np.array([linear_of(layer.colour) for layer in layers])
+        colour = hex_of(np.array(shares) @ colours)
+        merge = Merge(id=self.id, name=self.name, layers=self.layers, shares=shares, colour=colour)
+        sheets = _with_first(project, self.layers, WeightSource(layer=self.id))
+        return with_changes(sheets, merges=(*project.merges, merge)), f"merge into {self.name}"
+
+
+def _with_first(project: Project, gone: tuple[str, ...], instead: WeightSource) -> Project:
+    """The first channel that carries one of some weights carries another; the rest of them become empty."""
+    sheets = list(project.sheets)
+    told = False
+    for at, sheet in enumerate(sheets):
+        for channel in sheet.channels:
+            source = sheet.source(channel)
+            if isinstance(source, WeightSource) and source.layer in gone:
+                sheet = sheet.model_copy(update={channel: None if told else instead})
+                told = True
+        sheets[at] = sheet
+    return with_changes(project, sheets=tuple(sheets))
+
+
+class TakeMergeApart(Op):
+    """Merged layers count one by one again; a channel that carried them carries the first of them."""
+
+    op: Literal["take_merge_apart"] = "take_merge_apart"
+    merge: Id
+
+    def apply(self, project: Project) -> tuple[Project, str]:
+        merge = next((item for item in project.merges if item.id == self.merge), None)
+        if merge is None:
+            raise NotFound("Those layers are not merged any more.", field="merge")
+
+        def carried(source: object) -> bool:
+            return isinstance(source, WeightSource) and source.layer == self.merge
+
+        sheets = sheets_with(project, carried, WeightSource(layer=merge.layers[0]))
+        return with_changes(project, merges=without(project.merges, self.merge), sheets=sheets), f"part {merge.name}"
+
+
+class SetStrokes(Op):
+    """Brush strokes on one layer or the base; without any they go."""
+
+    op: Literal["set_strokes"] = "set_strokes"
+    strokes: LayerStrokes
+
+    def apply(self, project: Project) -> tuple[Project, str]:
+        item = self.strokes
+        name = project.base.name if item.layer == BASE else _layer(project, item.layer).name
+        before = next((one for one in project.strokes if one.id == item.id), None)
+        if before is None:
+            return with_changes(project, strokes=(*project.strokes, item)), f"brush {name}"
+        label = f"brush {name}" if item.count > before.count else f"take back strokes on {name}"
+        if item.asset == before.asset:
+            label = f"change the strokes on {name}"
+        return with_changes(project, strokes=replaced(project.strokes, item)), label
+
+
+class DeleteStrokes(Op):
+    op: Literal["delete_strokes"] = "delete_strokes"
+    strokes: Id
+
+    def apply(self, project: Project) -> tuple[Project, str]:
+        if all(item.id != self.strokes for item in project.strokes):
+            raise NotFound("Those strokes are no longer there.", field="strokes")
+        return with_changes(project, strokes=without(project.strokes, self.strokes)), "take strokes away"
+
+
+class AddLook(Op):
+    op: Literal["add_look"] = "add_look"
+    look: Look
+
+    def apply(self, project: Project) -> tuple[Project, str]:
+        return with_changes(project, looks=(*project.looks, self.look)), f"new look {self.look.name}"
+
+
+class SetLook(Op):
+    op: Literal["set_look"] = "set_look"
+    look: Look
+
+    def apply(self, project: Project) -> tuple[Project, str]:
+        if project.look(self.look.id) is None:
+            raise NotFound("That look is no longer there. Undo brings it back.", field="look")
+        return with_changes(project, looks=replaced(project.looks, self.look)), f"change the look {self.look.name}"
+
+
+class DeleteLook(Op):
+    """Delete a look that nobody wears, or with ``take_off`` from everybody who does."""
+
+    op: Literal["delete_look"] = "delete_look"
+    look: Id
+    take_off: bool = False
+
+    def apply(self, project: Project) -> tuple[Project, str]:
+        look = project.look(self.look)
+        if look is None:
+            raise NotFound("That look is no longer there.", field="look")
+        used = words_for(project, f"look:{look.id}")
+        if used and not self.take_off:
+            raise BadDocument(f"{look.name} is worn by {', '.join(used)}.", field="look")
+        project = _dressed(project, lambda dressing: _without_look(dressing, look.id))
+        return with_changes(project, looks=without(project.looks, look.id)), f"delete the look {look.name}"
+
+
+def _without_look(dressing: Dressing, gone: str) -> Dressing:
+    parts = {"look": dressing.look, "middle": dressing.middle}
+    return dressing.model_copy(update={name: None for name, look in parts.items() if look == gone})
+
+
+def _dressed(project: Project, change: Callable[[Dressing], Dressing]) -> Project:
+    layers = tuple(item.model_copy(update={"dressing": change(item.dressing)}) for item in project.layers)
+    base = project.base.model_copy(update={"dressing": change(project.base.dressing)})
+    return with_changes(project, layers=layers, base=base)
