@@ -15,7 +15,8 @@ from zigzag_meadow.core.arrays import readable
 from zigzag_meadow.core.errors import BadNumber
 
 __all__ = [
-    "LUMA", "code", "coded", "hex_of", "lab_of", "linear", "linear_of", "luma", "rgb_of_lab", "to_whole", "uncode",
+    "LUMA", "code", "coded", "from_lab", "hex_of", "lab_of", "linear", "linear_of", "luma", "rgb_of_lab", "to_lab",
+    "to_whole", "uncode",
 ]  # fmt: skip
 
 F32 = NDArray[np.float32]
@@ -104,46 +105,83 @@ def luma(rgb: NDArray[Any]) -> F32:
 # OKLab: Ottosson 2020, A perceptual color space for image processing.
 _TO_LMS = np.array(
     [[0.4122214708, 0.5363325363, 0.0514459929], [0.2119034982, 0.6806995451, 0.1073969566],
-     [0.0883024619, 0.2817188376, 0.6299787005]]
+     [0.0883024619, 0.2817188376, 0.6299787005]], np.float32
 )  # fmt: skip
 _TO_LAB = np.array(
     [[0.2104542553, 0.7936177850, -0.0040720468], [1.9779984951, -2.4285922050, 0.4505937099],
-     [0.0259040371, 0.7827717662, -0.8086757660]]
+     [0.0259040371, 0.7827717662, -0.8086757660]], np.float32
 )  # fmt: skip
-_FROM_LAB = np.linalg.inv(_TO_LAB)
-_FROM_LMS = np.linalg.inv(_TO_LMS)
+_FROM_LAB = np.linalg.inv(_TO_LAB.astype(np.float64)).astype(np.float32)
+_FROM_LMS = np.linalg.inv(_TO_LMS.astype(np.float64)).astype(np.float32)
+
+
+_ROOTS = np.cbrt(0.125 + np.arange(8194) * (0.875 / 8192)).astype(np.float32)
+
+
+@njit(nogil=True, cache=True, inline="always")
+def _root(x: np.float32) -> np.float32:
+    """Cube root of 0–1, within 1e-7: brought to ⅛–1, where a table is read between its entries."""
+    if x < np.float32(1e-9):
+        return np.float32(0)
+    times = np.float32(1)
+    while x < np.float32(0.125):
+        x *= np.float32(8)
+        times *= np.float32(0.5)
+    t = (min(x, np.float32(1)) - np.float32(0.125)) * np.float32(8192 / 0.875)
+    i = int(t)
+    made: np.float32 = times * (_ROOTS[i] + (t - np.float32(i)) * (_ROOTS[i + 1] - _ROOTS[i]))
+    return made
+
+
+@njit(nogil=True, cache=True, inline="always")
+def to_lab(r: np.float32, g: np.float32, b: np.float32) -> tuple[np.float32, np.float32, np.float32]:
+    """One linear colour in OKLab."""
+    x = _root(_TO_LMS[0, 0] * r + _TO_LMS[0, 1] * g + _TO_LMS[0, 2] * b)
+    y = _root(_TO_LMS[1, 0] * r + _TO_LMS[1, 1] * g + _TO_LMS[1, 2] * b)
+    z = _root(_TO_LMS[2, 0] * r + _TO_LMS[2, 1] * g + _TO_LMS[2, 2] * b)
+    return (
+        _TO_LAB[0, 0] * x + _TO_LAB[0, 1] * y + _TO_LAB[0, 2] * z,
+        _TO_LAB[1, 0] * x + _TO_LAB[1, 1] * y + _TO_LAB[1, 2] * z,
+        _TO_LAB[2, 0] * x + _TO_LAB[2, 1] * y + _TO_LAB[2, 2] * z,
+    )
+
+
+@njit(nogil=True, cache=True, inline="always")
+def _held(v: np.float32) -> np.float32:
+    return min(max(v, np.float32(0)), np.float32(1))
+
+
+@njit(nogil=True, cache=True, inline="always")
+def from_lab(light: np.float32, first: np.float32, second: np.float32) -> tuple[np.float32, np.float32, np.float32]:
+    """One OKLab colour in linear light, clamped to 0–1."""
+    x = _FROM_LAB[0, 0] * light + _FROM_LAB[0, 1] * first + _FROM_LAB[0, 2] * second
+    y = _FROM_LAB[1, 0] * light + _FROM_LAB[1, 1] * first + _FROM_LAB[1, 2] * second
+    z = _FROM_LAB[2, 0] * light + _FROM_LAB[2, 1] * first + _FROM_LAB[2, 2] * second
+    x, y, z = x * x * x, y * y * y, z * z * z
+    return (
+        _held(_FROM_LMS[0, 0] * x + _FROM_LMS[0, 1] * y + _FROM_LMS[0, 2] * z),
+        _held(_FROM_LMS[1, 0] * x + _FROM_LMS[1, 1] * y + _FROM_LMS[1, 2] * z),
+        _held(_FROM_LMS[2, 0] * x + _FROM_LMS[2, 1] * y + _FROM_LMS[2, 2] * z),
+    )
 
 
 @njit(nogil=True, cache=True)
-def _lab(rgb: F32, to_lms: NDArray[np.float64], to_lab: NDArray[np.float64], out: F32) -> None:
+def _labs(rgb: F32, out: F32) -> None:
     for i in range(rgb.shape[0]):
-        r, g, b = max(rgb[i, 0], 0.0), max(rgb[i, 1], 0.0), max(rgb[i, 2], 0.0)
-        x = np.cbrt(to_lms[0, 0] * r + to_lms[0, 1] * g + to_lms[0, 2] * b)
-        m = np.cbrt(to_lms[1, 0] * r + to_lms[1, 1] * g + to_lms[1, 2] * b)
-        s = np.cbrt(to_lms[2, 0] * r + to_lms[2, 1] * g + to_lms[2, 2] * b)
-        for k in range(3):
-            out[i, k] = np.float32(to_lab[k, 0] * x + to_lab[k, 1] * m + to_lab[k, 2] * s)
+        out[i, 0], out[i, 1], out[i, 2] = to_lab(rgb[i, 0], rgb[i, 1], rgb[i, 2])
 
 
 @njit(nogil=True, cache=True)
-def _rgb(lab: F32, from_lab: NDArray[np.float64], from_lms: NDArray[np.float64], out: F32) -> None:
-    one = 1.0
+def _rgbs(lab: F32, out: F32) -> None:
     for i in range(lab.shape[0]):
-        a, b, c = float(lab[i, 0]), float(lab[i, 1]), float(lab[i, 2])
-        x = from_lab[0, 0] * a + from_lab[0, 1] * b + from_lab[0, 2] * c
-        m = from_lab[1, 0] * a + from_lab[1, 1] * b + from_lab[1, 2] * c
-        s = from_lab[2, 0] * a + from_lab[2, 1] * b + from_lab[2, 2] * c
-        x, m, s = x * x * x, m * m * m, s * s * s
-        for k in range(3):
-            v = from_lms[k, 0] * x + from_lms[k, 1] * m + from_lms[k, 2] * s
-            out[i, k] = np.float32(min(max(v, 0.0), one))
+        out[i, 0], out[i, 1], out[i, 2] = from_lab(lab[i, 0], lab[i, 1], lab[i, 2])
 
 
 def lab_of(rgb: F32) -> F32:
     """Linear colours (…, 3) in OKLab: lightness 0–1 and two opponent axes; float32 of the same shape."""
     flat = readable(rgb.astype(np.float32, copy=False)).reshape(-1, 3)
     out = np.empty_like(flat)
-    _lab(flat, _TO_LMS, _TO_LAB, out)
+    _labs(flat, out)
     return out.reshape(rgb.shape)
 
 
@@ -151,7 +189,7 @@ def rgb_of_lab(lab: F32) -> F32:
     """OKLab (…, 3) as linear colours, clamped to 0–1; float32 of the same shape."""
     flat = readable(lab.astype(np.float32, copy=False)).reshape(-1, 3)
     out = np.empty_like(flat)
-    _rgb(flat, _FROM_LAB, _FROM_LMS, out)
+    _rgbs(flat, out)
     return out.reshape(lab.shape)
 
 

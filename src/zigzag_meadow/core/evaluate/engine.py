@@ -270,10 +270,11 @@ class Evaluation:
             raise_if(self.cancel)
             with self.engine.board.task(key, self._owner, cost.title, self.cancel, cost.bytes) as (task, cancel):
                 made = self._worked(node, grid, cost, task.tell, cancel)
-            store = self.engine.cache if self._keep else self.engine.scratch
+            keep = self._keep or op.lasting
+            store = self.engine.cache if keep else self.engine.scratch
             for name, value in made.items():
                 store.offer(held_key(node, grid, name), value)
-                if self.engine.disk and self._keep:
+                if self.engine.disk and keep:
                     self.engine.disk.save(held_key(node, grid, name), value)
             return made
 
@@ -302,7 +303,7 @@ class Evaluation:
     def held(self, node: Node, grid: Grid, part: str, compute: Callable[[], Array]) -> Array:
         """A part of what ``node`` is on ``grid`` (a tile, a plane), from memory or computed now."""
         key = held_key(node, grid, part)
-        if self._keep:
+        if self._keep or (isinstance(node.op, WholeGround) and node.op.lasting):
             return self.engine.cache.get(key, compute, self.cancel)
         saved = self.engine.cache.peek(key)
         return self.engine.scratch.get(key, compute, self.cancel) if saved is None else saved

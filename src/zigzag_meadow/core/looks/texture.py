@@ -24,7 +24,7 @@ from zigzag_meadow.core.nodes.node import Node
 from zigzag_meadow.core.nodes.operation import AllOf, Array, Cost, FromFile, Here, Need, Numbers, WholeGround
 from zigzag_meadow.core.srgb import coded, linear, linear_of
 
-__all__ = ["SIDE", "Texture", "Worn", "filtered_need", "laid", "made_texture", "read_texture", "worn"]
+__all__ = ["SIDE", "Texture", "Worn", "filtered_need", "laid", "lay", "made_texture", "read_texture", "worn"]
 
 F32 = NDArray[np.float32]
 SIDE = 1024
@@ -93,9 +93,10 @@ def _files(node: Node, grid: Grid) -> Sequence[Need]:
 
 
 MADE = WholeGround(
-    name="made_texture", planes=PLANES, needs=lambda node, grid: [], make=_made, grid=own_grid, cost=_made_cost
+    name="made_texture", planes=PLANES, needs=lambda node, grid: [], make=_made, grid=own_grid, cost=_made_cost,
+    lasting=True,
 )  # fmt: skip
-READ = WholeGround(name="read_texture", planes=PLANES, needs=_files, make=_read, grid=own_grid)
+READ = WholeGround(name="read_texture", planes=PLANES, needs=_files, make=_read, grid=own_grid, lasting=True)
 
 
 def made_texture(look_id: str, side: int = SIDE) -> Texture | None:
@@ -142,6 +143,10 @@ def _boxed(values: F32, width: float, axis: int) -> F32:
 def _filtered(here: Here, numbers: Numbers, plane: Array) -> Array:
     values = linear(plane.astype(np.float32) / 255) if plane.dtype == np.uint8 else plane.astype(np.float32)
     values = values[..., None] if values.ndim == 2 else values
+    if all(width >= many for width, many in zip(numbers["over"], values.shape, strict=False)):
+        # Every sample of the grid sees all of it.
+        whole: Array = values.mean(axis=(0, 1), dtype=np.float64, keepdims=True).astype(np.float32)
+        return whole
     for axis, width in enumerate(numbers["over"]):
         # A texture that is seen from far is small: halve it as long as two samples of it go into what is shown.
         while width >= 4 and values.shape[axis] % 2 == 0 and values.shape[axis] > 2:
@@ -155,7 +160,7 @@ def _filtered(here: Here, numbers: Numbers, plane: Array) -> Array:
 
 FILTERED = WholeGround(
     name="filtered_texture", needs=lambda node, grid: [AllOf(node.inputs[0], node.params["plane"])], make=_filtered,
-    grid=own_grid,
+    grid=own_grid, lasting=True,
 )  # fmt: skip
 
 
@@ -221,12 +226,21 @@ def filtered_need(texture: Node, plane: str, numbers: Numbers, grid: Grid) -> Al
 
 
 @njit(nogil=True, cache=True, error_model="numpy")
-def _lay(texture: F32, place: NDArray[np.float64], out: F32) -> None:
+def _lay(texture: F32, place: NDArray[np.float64], weight: F32, tint: F32, out: F32) -> None:
+    """Add a texture to ``out``, times weight and tint; nothing is looked up where it weighs nothing."""
     rows, cols, parts = texture.shape
     x0, y0, dx, dy, c, s, size, tall = place
+    plain = rows == 1 and cols == 1
     for r in range(out.shape[0]):
         y = y0 + r * dy
         for q in range(out.shape[1]):
+            w = weight[r, q]
+            if w == np.float32(0):
+                continue
+            if plain:
+                for k in range(parts):
+                    out[r, q, k] += w * tint[k] * texture[0, 0, k]
+                continue
             x = x0 + q * dx
             u = (x * c + y * s) / size
             v = (y * c - x * s) / tall
@@ -238,14 +252,15 @@ def _lay(texture: F32, place: NDArray[np.float64], out: F32) -> None:
             for k in range(parts):
                 top = texture[i0, j0, k] + fx * (texture[i0, j1, k] - texture[i0, j0, k])
                 low = texture[i1, j0, k] + fx * (texture[i1, j1, k] - texture[i1, j0, k])
-                out[r, q, k] = top + fy * (low - top)
+                out[r, q, k] += w * tint[k] * (top + fy * (low - top))
 
 
-def laid(texture: F32, numbers: Numbers, grid: Grid, window: Window) -> F32:
-    """A filtered texture (rows, columns, parts) laid over a window of the ground; float32 (rows, columns, parts).
+def lay(texture: F32, numbers: Numbers, grid: Grid, window: Window, weight: F32, tint: F32, out: F32) -> None:
+    """Add a filtered texture (rows, columns, parts), laid over a window of the ground, to ``out`` (float32 (rows,
+    columns, parts)), times ``weight`` (rows, columns) and ``tint`` (parts,).
 
-    ``numbers``: those of what is :class:`Worn`. Repeats without a seam from
-    the extent's north-west corner on; ``turn`` clockwise; bilinear.
+    ``numbers``: those of what is :class:`Worn`. Repeats without a seam from the extent's north-west corner on;
+    ``turn`` clockwise; bilinear.
     """
     y, x = grid.first
     a = math.radians(numbers["turn"])
@@ -255,8 +270,13 @@ def laid(texture: F32, numbers: Numbers, grid: Grid, window: Window) -> F32:
         [x + window.col0 * grid.dx - east, y + window.row0 * grid.dy - south, grid.dx, grid.dy, math.cos(a),
          math.sin(a), size, size * numbers["samples"][0] / numbers["samples"][1]]
     )  # fmt: skip
-    out = np.empty((*window.shape, texture.shape[2]), np.float32)
-    _lay(readable(texture), place, out)
+    _lay(readable(texture), place, readable(weight), readable(tint), out)
+
+
+def laid(texture: F32, numbers: Numbers, grid: Grid, window: Window) -> F32:
+    """The same by itself: float32 (rows, columns, parts)."""
+    out = np.zeros((*window.shape, texture.shape[2]), np.float32)
+    lay(texture, numbers, grid, window, np.ones(window.shape, np.float32), np.ones(texture.shape[2], np.float32), out)
     return out
 
 

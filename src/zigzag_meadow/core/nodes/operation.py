@@ -136,7 +136,8 @@ class WholeGround(Operation):
     """Made once, whole, on a grid of its own (by default the home grid, its long side capped).
 
     ``needs(node, grid)`` and ``make(here, numbers, *inputs)`` as for :class:`Local`; with several ``planes`` the
-    result is a dict of them, else one array of any shape.
+    result is a dict of them, else one array of any shape. ``lasting``: made of files and names alone, so that what an
+    unsaved state makes of it serves every other.
     """
 
     needs: Callable[[Node, Grid], Sequence[Need]]
@@ -144,6 +145,7 @@ class WholeGround(Operation):
     planes: tuple[str, ...] = (ALL,)
     grid: Callable[[Node], Grid] = _run_grid
     cost: Callable[[Node, Grid], Cost] = _no_cost
+    lasting: bool = False
 
 
 @dataclass(frozen=True, kw_only=True)

@@ -9,9 +9,8 @@ import numpy as np
 from numpy.typing import NDArray
 from pydantic import Field
 
-from zigzag_meadow.core.colour.coats.base import Around, BaseCoat
-from zigzag_meadow.core.nodes.node import Node
-from zigzag_meadow.core.nodes.operation import Array, Here, Numbers, by_sample
+from zigzag_meadow.core.colour.coats.base import Around, BaseCoat, Change, changing
+from zigzag_meadow.core.nodes.operation import Array, Here, Numbers
 from zigzag_meadow.core.parts import Told
 from zigzag_meadow.core.srgb import lab_of, rgb_of_lab
 
@@ -50,10 +49,10 @@ def adjusted(
 
 
 def _made(here: Here, numbers: Numbers, below: Array) -> Array:
-    return adjusted(below, **numbers)
+    return adjusted(below, **{name: value for name, value in numbers.items() if name not in ("strength", "masked")})
 
 
-ADJUST = by_sample("adjust", _made)
+ADJUST = changing("adjust", _made)
 
 
 class Adjust(BaseCoat):
@@ -70,6 +69,6 @@ class Adjust(BaseCoat):
     gamma: Annotated[float, Field(ge=0.2, le=5), Told("Gamma")] = 1.0
     warmth: Annotated[float, Field(ge=-1, le=1), Told("Warmth", "%")] = 0.0
 
-    def changed_from(self, below: Node, around: Around) -> Node:
+    def change(self, around: Around) -> Change:
         names = ("hue", "saturation", "brightness", "contrast", "gamma", "warmth")
-        return Node(ADJUST, {name: getattr(self, name) for name in names}, (below,))
+        return Change(ADJUST, {name: getattr(self, name) for name in names})

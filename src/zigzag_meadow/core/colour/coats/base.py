@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Mapping, Sequence
+from collections.abc import Callable, Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from typing import Annotated, Any, ClassVar, Literal, Protocol, Self
 
@@ -13,8 +13,8 @@ from zigzag_meadow.core.colour.blend import MODES, Mode, blended
 from zigzag_meadow.core.looks.texture import Worn
 from zigzag_meadow.core.masks.sources import SOURCES, Source
 from zigzag_meadow.core.nodes.ground import Stage
-from zigzag_meadow.core.nodes.node import Node
-from zigzag_meadow.core.nodes.operation import Array, Here, Numbers, by_sample
+from zigzag_meadow.core.nodes.node import Node, Operation
+from zigzag_meadow.core.nodes.operation import Array, Here, Local, Numbers, by_sample
 from zigzag_meadow.core.parts import Edited, Id, Part, Told, Unit
 
 __all__ = [
@@ -26,6 +26,7 @@ __all__ = [
     "Around",
     "BaseCoat",
     "Begun",
+    "Change",
     "Family",
     "Painted",
     "laid_on",
@@ -99,6 +100,40 @@ def laid_on(
     return Node(LAID_ON, {"mode": mode, "strength": strength, "colour": plain}, tuple(inputs))
 
 
+def partly(numbers: Numbers, below: Array, made: Array, mask: Array | None) -> Array:
+    """What a coat made of ``below``, as far as its strength and mask let it."""
+    if numbers["strength"] == 1 and mask is None:
+        return made
+    return blended(below, made, "normal", numbers["strength"], mask)
+
+
+def split(numbers: Numbers, more: Sequence[Array]) -> tuple[Sequence[Array], Array | None]:
+    """(what a change reads, its mask): the mask comes last where there is one."""
+    return (more[:-1], more[-1]) if numbers["masked"] else (more, None)
+
+
+def changing(name: str, make: Callable[..., Array], *, version: int = 1) -> Local:
+    """An operation that changes what is below sample by sample: ``make(here, numbers, below, *inputs)``.
+
+    Strength and mask are part of it: asked for once, what is below is made once, however many coats lie on it.
+    """
+
+    def whole(here: Here, numbers: Numbers, below: Array, *more: Array) -> Array:
+        inputs, mask = split(numbers, more)
+        return partly(numbers, below, make(here, numbers, below, *inputs), mask)
+
+    return by_sample(name, whole, version=version)
+
+
+@dataclass(frozen=True, slots=True)
+class Change:
+    """A coat's operation on what is below, with its numbers and what else it reads."""
+
+    op: Operation
+    numbers: dict[str, Any]
+    inputs: tuple[Node, ...] = ()
+
+
 class BaseCoat(Part):
     """A coat of the colour map. ``title``, ``family`` and ``hint`` are for choosing; ``sentence`` is how it reads.
 
@@ -123,15 +158,15 @@ class BaseCoat(Part):
 
     def node(self, below: Node, around: Around) -> Node:
         """Colours after this coat: float32 (rows, columns, 3), linear light; ``below``: before."""
-        made = self.changed_from(below, around)
-        if made is None or made is below:
+        change = self.change(around)
+        if change is None:
             return below
-        if self.within is None and self.strength == 1:
-            return made
-        return laid_on(below, made, "normal", self.strength, self.mask(around))
+        mask = self.mask(around)
+        numbers = {**change.numbers, "strength": self.strength, "masked": mask is not None}
+        return Node(change.op, numbers, (below, *change.inputs, *([] if mask is None else [mask])))
 
-    def changed_from(self, below: Node, around: Around) -> Node | None:
-        """What it makes of what is below, at full strength and everywhere; None where it makes nothing."""
+    def change(self, around: Around) -> Change | None:
+        """What it makes of what is below; None where it makes nothing."""
         raise NotImplementedError
 
     def mask(self, around: Around) -> Node | None:

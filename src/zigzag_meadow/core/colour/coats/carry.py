@@ -12,7 +12,7 @@ from pydantic import Field
 
 from zigzag_meadow.core.arrays import readable
 from zigzag_meadow.core.colour.blend import blended
-from zigzag_meadow.core.colour.coats.base import Around, BaseCoat
+from zigzag_meadow.core.colour.coats.base import Around, BaseCoat, changing
 from zigzag_meadow.core.grid import Grid
 from zigzag_meadow.core.masks.sources import Plain, Source
 from zigzag_meadow.core.nodes.node import Node
@@ -24,7 +24,6 @@ from zigzag_meadow.core.nodes.operation import (
     Numbers,
     OnWindow,
     WholeGround,
-    by_sample,
     run_cost,
 )
 from zigzag_meadow.core.parts import Edited, Told, Unit
@@ -99,7 +98,7 @@ def _washed(here: Here, numbers: Numbers, below: Array, *planes: Array) -> Array
     return blended(below, np.stack(planes, axis=2), "normal")
 
 
-WASHED = by_sample("washed", _washed)
+WASHED = changing("washed", _washed)
 
 
 class Carry(BaseCoat):
@@ -112,8 +111,10 @@ class Carry(BaseCoat):
     ] = 200.0
     strength: Annotated[Unit, Told("Strength", "%")] = 0.5
 
-    def changed_from(self, below: Node, around: Around) -> Node:
+    def node(self, below: Node, around: Around) -> Node:
         drain = Node(DRAIN, {}, (around.stage().solid,))
         run = Node(CARRIED, {"fade": self.fade}, (below, around.source(self.of), drain))
         parts = [plane(run, name, "linear") for name in CARRIED.planes]
-        return Node(WASHED, {}, (below, *parts))
+        mask = self.mask(around)
+        numbers = {"strength": self.strength, "masked": mask is not None}
+        return Node(WASHED, numbers, (below, *parts, *([] if mask is None else [mask])))

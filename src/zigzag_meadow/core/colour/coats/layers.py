@@ -12,7 +12,7 @@ from numpy.typing import NDArray
 from zigzag_meadow.core.arrays import readable
 from zigzag_meadow.core.colour.coats.base import Around, Painted
 from zigzag_meadow.core.grid import Grid, Window
-from zigzag_meadow.core.looks.texture import Worn, filtered_need, laid, mean_of
+from zigzag_meadow.core.looks.texture import Worn, filtered_need, laid, lay, mean_of
 from zigzag_meadow.core.nodes.ground import own_grid
 from zigzag_meadow.core.nodes.node import Node
 from zigzag_meadow.core.nodes.operation import AllOf, Array, Here, Local, Need, Numbers, OnWindow, WholeGround
@@ -46,7 +46,7 @@ def _add(weight: F32, colours: F32, tint: F32, out: F32) -> None:
 
 MEAN = WholeGround(
     name="mean_colour", needs=lambda node, grid: [AllOf(node.inputs[0], "albedo")],
-    make=lambda here, numbers, albedo: mean_of(albedo), grid=own_grid,
+    make=lambda here, numbers, albedo: mean_of(albedo), grid=own_grid, lasting=True,
 )  # fmt: skip
 
 
@@ -85,10 +85,12 @@ def _made(here: Here, numbers: Numbers, weights: Array, *textures: Array | None)
             assert mean is not None
             _add_plain(weight, mean * tint, out)
             continue
+        if far is None or far[0] is None or far[1] is None:
+            lay(texture, one, here.grid, here.window, weight, tint, out)
+            continue
+        # What varies in the second texture is laid over the first: its mean changes nothing.
         colours = laid(texture, one, here.grid, here.window)
-        if far is not None and far[0] is not None and far[1] is not None:
-            # What varies in the second texture is laid over the first: its mean changes nothing.
-            colours *= laid(far[1], one["middle"], here.grid, here.window) / np.maximum(far[0], np.float32(1e-4))
+        colours *= laid(far[1], one["middle"], here.grid, here.window) / np.maximum(far[0], np.float32(1e-4))
         _add(weight, colours, tint, out)
     return np.minimum(out, np.float32(1), out=out)
 

@@ -8,11 +8,11 @@ from typing import Annotated, Literal
 import numpy as np
 from pydantic import Field
 
-from zigzag_meadow.core.colour.coats.base import LENGTH, Around, BaseCoat
+from zigzag_meadow.core.colour.coats.base import LENGTH, Around, BaseCoat, Change, partly
 from zigzag_meadow.core.grid import Grid, Window
 from zigzag_meadow.core.masks.softened import blur_need, blur_window, blurred
 from zigzag_meadow.core.nodes.node import Node
-from zigzag_meadow.core.nodes.operation import Array, Here, Local, Need, Numbers
+from zigzag_meadow.core.nodes.operation import Array, Here, Local, Need, Numbers, OnWindow
 from zigzag_meadow.core.nodes.windows import cut
 from zigzag_meadow.core.parts import Told
 from zigzag_meadow.core.srgb import coded, linear, luma
@@ -21,10 +21,11 @@ __all__ = ["LocalContrast"]
 
 
 def _needs(node: Node, grid: Grid, window: Window) -> Sequence[Need]:
-    return [blur_need(node.inputs[0], grid, window, node.params["sigma"])]
+    below, *mask = node.inputs
+    return [blur_need(below, grid, window, node.params["sigma"]), *(OnWindow(n, grid, window) for n in mask)]
 
 
-def _made(here: Here, numbers: Numbers, wide: Array) -> Array:
+def _made(here: Here, numbers: Numbers, wide: Array, mask: Array | None = None) -> Array:
     """Coded luminance drawn away from its blur; the colour keeps its proportions."""
     light = luma(wide)
     here_light, around = blurred(here, coded(light), numbers["sigma"])
@@ -33,7 +34,8 @@ def _made(here: Here, numbers: Numbers, wide: Array) -> Array:
     inside = cut(wide, window, here.window)
     before = cut(light, window, here.window)
     times = new / np.maximum(before, np.float32(1e-5))
-    return np.clip(inside * times[..., None], 0, 1).astype(np.float32, copy=False)
+    made = np.clip(inside * times[..., None], 0, 1).astype(np.float32, copy=False)
+    return partly(numbers, inside, made, mask)
 
 
 CONTRAST = Local(name="local_contrast", needs=_needs, make=_made)
@@ -46,5 +48,5 @@ class LocalContrast(BaseCoat):
     amount: Annotated[float, Field(ge=-1, le=3), Told("Amount", "%", low=-1, high=2)] = 0.4
     width: Annotated[LENGTH, Told("Width", "m", step=1, decimals=0, of="spacing", first=10, low=1)] = 40.0
 
-    def changed_from(self, below: Node, around: Around) -> Node:
-        return Node(CONTRAST, {"amount": self.amount, "sigma": self.width / 2}, (below,))
+    def change(self, around: Around) -> Change:
+        return Change(CONTRAST, {"amount": self.amount, "sigma": self.width / 2})

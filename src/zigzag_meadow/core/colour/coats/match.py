@@ -8,7 +8,7 @@ from typing import Annotated, Any, Literal
 import numpy as np
 from numpy.typing import NDArray
 
-from zigzag_meadow.core.colour.coats.base import Around, BaseCoat, Begun
+from zigzag_meadow.core.colour.coats.base import Around, BaseCoat, Begun, Change, partly
 from zigzag_meadow.core.grid import Grid, Window, reference_grid
 from zigzag_meadow.core.nodes.node import Node
 from zigzag_meadow.core.nodes.operation import AllOf, Array, Here, Local, Need, Numbers, OnWindow, WholeGround
@@ -68,17 +68,19 @@ MEASURED = WholeGround(
 
 
 def _needs(node: Node, grid: Grid, window: Window) -> Sequence[Need]:
-    below, image, weights = node.inputs
+    below, image, weights = node.inputs[:3]
     parts = [OnWindow(n, grid, window) for n in node.inputs]
     return [AllOf(Node(MEASURED, {}, (below, image, weights))), *parts]
 
 
-def _matched(here: Here, numbers: Numbers, told: Array, below: Array, image: Array, weights: Array) -> Array:
+def _matched(
+    here: Here, numbers: Numbers, told: Array, below: Array, image: Array, weights: Array, mask: Array | None = None
+) -> Array:
     own, goal = told
     if numbers["way"] == "layers":
-        return moved(below, weights, own, goal)
+        return partly(numbers, below, moved(below, weights, own, goal), mask)
     made = moved(np.ascontiguousarray(image[..., :3]), weights, goal, own)
-    return below + image[..., 3:] * (made - below)
+    return partly(numbers, below, below + image[..., 3:] * (made - below), mask)
 
 
 MATCHED = Local(name="matched", needs=_needs, make=_matched)
@@ -98,9 +100,9 @@ class Match(BaseCoat):
     def begun(cls, begun: Begun) -> dict[str, Any]:
         return {} if begun.picture is None else {"picture": begun.picture}
 
-    def changed_from(self, below: Node, around: Around) -> Node | None:
+    def change(self, around: Around) -> Change | None:
         image = around.picture(self.picture)
-        return None if image is None else Node(MATCHED, {"way": self.way}, (below, image, around.weights()))
+        return None if image is None else Change(MATCHED, {"way": self.way}, (image, around.weights()))
 
     def trouble(self, around: Around) -> str | None:
         none = around.picture(self.picture) is None

@@ -27,7 +27,7 @@ def _file(node: Node, grid: Grid) -> Sequence[Need]:
     return [FromFile(node.params["asset"], read_colours)]
 
 
-IMAGE = WholeGround(name="image", needs=_file, make=lambda here, numbers, pixels: pixels, grid=own_grid)
+IMAGE = WholeGround(name="image", needs=_file, make=lambda here, numbers, pixels: pixels, grid=own_grid, lasting=True)
 """A picture as uint8 (rows, columns, 4), sRGB-coded, alpha last."""
 
 
@@ -52,7 +52,7 @@ def _seen(here: Here, numbers: Numbers, pixels: Array) -> Array:
 
 
 SEEN = WholeGround(
-    name="image_seen", needs=lambda node, grid: [AllOf(node.inputs[0])], make=_seen, grid=own_grid
+    name="image_seen", needs=lambda node, grid: [AllOf(node.inputs[0])], make=_seen, grid=own_grid, lasting=True
 )  # fmt: skip
 
 

@@ -6,11 +6,15 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
-from zigzag_meadow.core.colour.coats.base import Around, BaseCoat
+from zigzag_meadow.core.colour.coats.base import Around, BaseCoat, laid_on
 from zigzag_meadow.core.nodes.node import Node
+from zigzag_meadow.core.nodes.operation import by_sample
 from zigzag_meadow.core.parts import Edited, Id, Number
 
 __all__ = ["PieceCoat"]
+
+
+HELD = by_sample("held_colours", lambda here, numbers, below: below.copy(), quick=False)
 
 
 class PieceCoat(BaseCoat):
@@ -20,10 +24,14 @@ class PieceCoat(BaseCoat):
     piece: Annotated[Id, Edited("piece", "Piece")]
     numbers: Annotated[dict[Id, Number], Field(max_length=16)] = Field(default_factory=dict)
 
-    def changed_from(self, below: Node, around: Around) -> Node:
+    def node(self, below: Node, around: Around) -> Node:
+        mask = self.mask(around)
+        partly = self.strength < 1 or mask is not None
+        # What is below is asked for twice then: held, it is made once.
+        below = made = Node(HELD, {}, (below,)) if partly else below
         for coat in around.piece(self.piece, self.numbers):
-            below = below if coat.muted else coat.node(below, around)
-        return below
+            made = made if coat.muted else coat.node(made, around)
+        return laid_on(below, made, "normal", self.strength, mask) if partly else made
 
     @property
     def piece_id(self) -> str:

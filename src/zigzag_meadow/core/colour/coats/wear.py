@@ -5,17 +5,29 @@ from __future__ import annotations
 from typing import Annotated, Literal
 
 import numpy as np
+from numba import njit
+from numpy.typing import NDArray
 from pydantic import Field
 
+from zigzag_meadow.core.arrays import readable
 from zigzag_meadow.core.colour.blend import blended
-from zigzag_meadow.core.colour.coats.base import Around, BaseCoat, laid_on
+from zigzag_meadow.core.colour.coats.base import Around, BaseCoat, Change, changing
 from zigzag_meadow.core.masks.sources import ReadingUse, Source
-from zigzag_meadow.core.nodes.node import Node
-from zigzag_meadow.core.nodes.operation import Array, Here, Numbers, by_sample
+from zigzag_meadow.core.nodes.operation import Array, Here, Numbers
 from zigzag_meadow.core.parts import Colour, Edited, Told, Unit
-from zigzag_meadow.core.srgb import lab_of, linear_of, rgb_of_lab
+from zigzag_meadow.core.srgb import from_lab, linear_of, to_lab
 
-__all__ = ["Bleach", "Soil"]
+__all__ = ["Bleach", "Soil", "bleached"]
+
+F32 = NDArray[np.float32]
+
+
+def _soiled(here: Here, numbers: Numbers, below: Array, by: Array) -> Array:
+    colour = np.array(numbers["colour"], np.float32).reshape(1, 1, 3)
+    return blended(below, colour, "normal", 1.0, by)
+
+
+SOILED = changing("soiled", _soiled)
 
 
 class Soil(BaseCoat):
@@ -28,18 +40,39 @@ class Soil(BaseCoat):
     colour: Annotated[Colour, Edited("colour", "Colour of the soil")] = "#2e261f"
     strength: Annotated[Unit, Told("Strength", "%")] = 0.6
 
-    def changed_from(self, below: Node, around: Around) -> Node:
-        return laid_on(below, linear_of(self.colour), "normal", 1.0, around.source(self.by))
+    def change(self, around: Around) -> Change:
+        return Change(SOILED, {"colour": list(linear_of(self.colour))}, (around.source(self.by),))
+
+
+@njit(nogil=True, cache=True)
+def _bleach(below: F32, by: F32, paler: np.float32, greyer: np.float32, out: F32) -> None:
+    one = np.float32(1)
+    for r in range(below.shape[0]):
+        for c in range(below.shape[1]):
+            m = by[r, c]
+            if m > np.float32(0):
+                light, a, b = to_lab(below[r, c, 0], below[r, c, 1], below[r, c, 2])
+                kept = one - greyer * m
+                light += (one - light) * paler * m
+                out[r, c, 0], out[r, c, 1], out[r, c, 2] = from_lab(light, a * kept, b * kept)
+            else:
+                for k in range(3):
+                    out[r, c, k] = below[r, c, k]
+
+
+def bleached(below: F32, by: F32, paler: float, greyer: float) -> F32:
+    """Linear colours (rows, columns, 3) whose OKLab lightness goes towards white by ``paler`` and whose chroma is lost
+    by ``greyer``, as far as ``by`` (float32 (rows, columns), 0–1) says; float32."""
+    out = np.empty_like(below)
+    _bleach(readable(below), readable(by), np.float32(paler), np.float32(greyer), out)
+    return out
 
 
 def _bleached(here: Here, numbers: Numbers, below: Array, by: Array) -> Array:
-    lab = lab_of(below)
-    lab[..., 0] += (1 - lab[..., 0]) * np.float32(numbers["paler"])
-    lab[..., 1:] *= np.float32(1 - numbers["greyer"])
-    return blended(below, rgb_of_lab(lab), "normal", 1.0, by)
+    return bleached(below, by, numbers["paler"], numbers["greyer"])
 
 
-BLEACHED = by_sample("bleached", _bleached)
+BLEACHED = changing("bleached", _bleached)
 
 
 class Bleach(BaseCoat):
@@ -53,6 +86,6 @@ class Bleach(BaseCoat):
     greyer: Annotated[float, Field(ge=0, le=1), Told("Greyer", "%")] = 0.35
     strength: Annotated[Unit, Told("Strength", "%")] = 0.7
 
-    def changed_from(self, below: Node, around: Around) -> Node:
+    def change(self, around: Around) -> Change:
         numbers = {"paler": self.paler, "greyer": self.greyer}
-        return Node(BLEACHED, numbers, (below, around.source(self.by)))
+        return Change(BLEACHED, numbers, (around.source(self.by),))
