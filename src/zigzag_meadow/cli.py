@@ -24,6 +24,7 @@ from zigzag_meadow.core.delivery.run import deliver as run_delivery
 from zigzag_meadow.core.errors import BadNumber, MeadowError, NotFound, TooLarge
 from zigzag_meadow.core.evaluate.cache import TileCache
 from zigzag_meadow.core.evaluate.engine import Engine, Evaluation
+from zigzag_meadow.core.evaluate.painted_file import DEPTHS, Depth, painted_grid, write_painted
 from zigzag_meadow.core.fit.check import check_delivery
 from zigzag_meadow.core.fit.rehearsal import Rehearsal
 from zigzag_meadow.core.fit.truth import ProjectTruth
@@ -107,13 +108,16 @@ def _ids(project: Project, name: str) -> str:
     kind, _, rest = name.partition(":")
     things: dict[str, list[tuple[str, str]]] = {
         "mask": [(m.name, m.id) for m in project.masks],
-        "weight": [(project.base.name, "base"), *((item.name, item.id) for item in project.layers)],
+        "weight": [(item.name, item.id) for item in project.outcomes]
+        + [(item.name, item.id) for item in project.layers],
+        "strength": [(item.name, item.id) for item in project.layers],
+        "layers": [(item.name, item.id) for item in project.layers],
         "sheet": [(s.name, s.id) for s in project.sheets],
         "band": [(m.name, m.id) for m in project.masks],
         "final": [(m.name, m.id) for m in project.masks],
         "scatter": [(s.name, s.id) for s in project.scatters],
     }
-    if kind not in things:
+    if kind not in things or not rest:
         return name
     rest, _, tail = rest.partition(":")
     for title, thing_id in things[kind]:
@@ -212,8 +216,15 @@ def readings(as_json: AsJson = False) -> None:
 @app.command("map")
 def map_(
     project: Path,
-    name: Annotated[str, typer.Argument(help="mask:NAME, band:NAME:NUMBER, scatter:NAME, weight:NAME, reading:NAME")],
-    out: Annotated[Path, typer.Option(help=".png (16-bit, 0–1), .tif or .npy")],
+    name: Annotated[
+        str,
+        typer.Argument(
+            help="mask:NAME, band:NAME:NUMBER, scatter:NAME, weight:NAME, reading:NAME, colour, colour_far, layers, "
+            "surface:normal, :roughness, :occlusion, :curvature, :detail"
+        ),
+    ],
+    out: Annotated[Path, typer.Option(help=".png (masks 16-bit; colours 8-bit sRGB unless --depth), .tif or .npy")],
+    depth: Annotated[str, typer.Option(help="Of colour and surface maps: 8, 8d (dithered), 16, float")] = "8",
     size: Annotated[int | None, typer.Option(help="Samples on the longer side; home size when left out")] = None,
     as_json: AsJson = False,
 ) -> None:
@@ -221,6 +232,10 @@ def map_(
     try:
         with _Opened(project) as opened:
             grid = opened.project.ground.home
+            if _is_painted(name):
+                told, lines = _write_painted(opened, _ids(opened.project, name), out, depth, size)
+                _print(told, lines, as_json)
+                return
             if size is not None:
                 grid = grid.resized(*_sized(grid, size))
             values = opened.evaluation().map(_ids(opened.project, name), grid)
@@ -231,6 +246,43 @@ def map_(
         _fail(error, as_json)
     data = {"map": name, "rows": grid.rows, "columns": grid.cols, "mean": float(values.mean()), "out": str(out)}
     _print(data, [f"{name}: {grid.cols} × {grid.rows}, mean {values.mean():.4f}, {written}, {out}"], as_json)
+
+
+_PAINTED = ("colour", "colour_far", "layers", "surface")
+
+
+def _is_painted(name: str) -> bool:
+    return name.partition(":")[0] in _PAINTED
+
+
+def _write_painted(
+    opened: _Opened, name: str, out: Path, depth: str, size: int | None
+) -> tuple[dict[str, Any], list[str]]:
+    """Write a colour or surface map; what was written, as data and in words. A power of two lies on cells, any other
+    size on vertices."""
+    if depth not in DEPTHS:
+        raise BadNumber(f"--depth is {', '.join(DEPTHS)}, got {depth!r}.")
+    kind: Depth = depth
+    ending = f".{DEPTHS[kind][0]}"
+    if out.suffix.lower() not in (ending, ".tiff" if ending == ".tif" else ending):
+        raise BadNumber(f"Such a file ends in {ending}, got {out.name!r}.")
+    home = opened.project.ground.home
+    grid = home
+    if size is not None:
+        cells = size & (size - 1) == 0
+        rows, cols = _sized(home, size)
+        short = round(size * min(home.length, home.width) / max(home.length, home.width))
+        pair = (size, short) if home.length > home.width else (short, size)
+        grid = painted_grid(home, *(pair if cells else (rows, cols)), "area" if cells else "vertex")
+    aside = out.with_name(f".{out.name}.part")
+    try:
+        written = write_painted(opened.evaluation(), name, grid, aside, kind, opened.stripes)
+        aside.replace(out)
+    finally:
+        aside.unlink(missing_ok=True)
+    told = {"map": name, "rows": grid.rows, "columns": grid.cols, "registration": grid.registration, "written": written,
+            "out": str(out)}  # fmt: skip
+    return told, [f"{name}: {grid.cols} × {grid.rows} ({grid.registration}), {written}, {out}"]
 
 
 def _sized(home: Grid, size: int) -> tuple[int, int]:

@@ -250,7 +250,7 @@ def test_documents_of_the_first_version_still_open():
     old["version"] = 1
     old["ground"] = {**old["ground"], "slope_width": 12, "file_format": "raw16", "byte_order": "big"}
     project = parse_project(old)
-    assert project.version == 2
+    assert project.version == 3
     assert project.ground.file_format == "raw"
     assert project.setting("slope").numbers == {"width": 12}
 

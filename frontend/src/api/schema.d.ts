@@ -374,6 +374,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{project_id}/detail": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Detail
+         * @description A part of a colour or surface map made at a finer size (left) beside the same merely enlarged (right).
+         */
+        get: operations["get_detail"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{project_id}/diagnosis": {
         parameters: {
             query?: never;
@@ -542,7 +562,7 @@ export interface paths {
         put?: never;
         /**
          * Use Kit
-         * @description Bring the masks, pieces and readings of a kit into a project, as one edit.
+         * @description Bring the masks, pieces, readings, layers, coats and sheets of a kit into a project, as one edit.
          */
         post: operations["use_kit"];
         delete?: never;
@@ -571,6 +591,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{project_id}/layers/propose": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Propose
+         * @description Layers made of masks in one go; nothing is changed until they are added.
+         */
+        post: operations["propose_layers"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/layers/report": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Report
+         * @description Shares before and after sharing, who is strongest, overlap, and the target's budgets.
+         */
+        get: operations["layer_report"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{project_id}/lines": {
         parameters: {
             query?: never;
@@ -583,6 +643,26 @@ export interface paths {
          * @description Every kind of line, with the numbers a new one begins with on this ground.
          */
         get: operations["list_lines"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/looks/{look_id}/{part}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Look Picture
+         * @description A look's ``albedo`` (sRGB) or ``normal`` as a square picture, raw bytes of three channels.
+         */
+        get: operations["get_look_picture"];
         put?: never;
         post?: never;
         delete?: never;
@@ -606,6 +686,46 @@ export interface paths {
          *     much smaller ground and says so (X-Map-Draft).
          */
         get: operations["get_map"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/painted/{name}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Painted
+         * @description A colour or surface map as a file, at any size over the ground's extent.
+         */
+        get: operations["get_painted"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/painting": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Painting
+         * @description Kinds of coats, looks, sizes, and what stands in the way of layers and coats.
+         */
+        get: operations["get_painting"];
         put?: never;
         post?: never;
         delete?: never;
@@ -888,6 +1008,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{project_id}/stops": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Stops
+         * @description Colours of a ramp, taken from a picture or from the colour map: along a line, or its main colours.
+         */
+        post: operations["ramp_stops"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{project_id}/strokes": {
         parameters: {
             query?: never;
@@ -948,6 +1088,28 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{project_id}/textures": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Bring Textures
+         * @description Textures, single or a folder: each is read and kept aside, sets are put together and matched with layers by name.
+         *
+         *     ``paths``: names with the folders they lay in, one a line, where the names of the files do not tell them.
+         */
+        post: operations["bring_textures"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{project_id}/together": {
         parameters: {
             query?: never;
@@ -1002,6 +1164,26 @@ export interface paths {
          * @description One revision back, from ``base``. Passes over revisions that cannot be read.
          */
         post: operations["undo"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/why": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Why
+         * @description Why a place of the home grid is the ground and the colour that it is.
+         */
+        get: operations["why_here"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -1136,6 +1318,21 @@ export interface components {
              */
             verb: "add";
         };
+        /**
+         * AddCoat
+         * @description ``at``: how many coats lie below it; on top when left out.
+         */
+        AddCoat: {
+            /** At */
+            at?: number | null;
+            /** Coat */
+            coat: components["schemas"]["PlainColour"] | components["schemas"]["Ramp"] | components["schemas"]["Layers"] | components["schemas"]["AerialImage"] | components["schemas"]["Water"] | components["schemas"]["Adjust"] | components["schemas"]["Vary"] | components["schemas"]["LocalContrast"] | components["schemas"]["Match"] | components["schemas"]["Soil"] | components["schemas"]["Bleach"] | components["schemas"]["Carry"] | components["schemas"]["PieceCoat"];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "add_coat";
+        };
         /** AddFeature */
         AddFeature: {
             feature: components["schemas"]["Feature"];
@@ -1156,6 +1353,21 @@ export interface components {
              */
             op: "add_layer";
         };
+        /**
+         * AddLayers
+         * @description Several layers at once, on top, bottom first, and how they share.
+         */
+        AddLayers: {
+            /** Layers */
+            layers: components["schemas"]["Layer"][];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "add_layers";
+            /** Sharing */
+            sharing?: ("cover" | "by_strength" | "relief_led") | null;
+        };
         /** AddLine */
         AddLine: {
             /** At */
@@ -1169,6 +1381,15 @@ export interface components {
              * @enum {string}
              */
             op: "add_line";
+        };
+        /** AddLook */
+        AddLook: {
+            look: components["schemas"]["Look"];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "add_look";
         };
         /** AddMask */
         AddMask: {
@@ -1222,6 +1443,113 @@ export interface components {
             op: "add_step";
             /** Step */
             step: components["schemas"]["FillVoids"] | components["schemas"]["MendEdges"] | components["schemas"]["Crop"] | components["schemas"]["Resample"] | components["schemas"]["Refine"] | components["schemas"]["UnTerrace"] | components["schemas"]["Smooth"] | components["schemas"]["Soften"] | components["schemas"]["Slump"] | components["schemas"]["Erode"] | components["schemas"]["Flatten"] | components["schemas"]["Raise"] | components["schemas"]["Exaggerate"] | components["schemas"]["Turn"];
+        };
+        /** Adjust */
+        Adjust: {
+            /**
+             * Brightness
+             * @default 1
+             */
+            brightness: number;
+            /**
+             * Contrast
+             * @default 1
+             */
+            contrast: number;
+            /**
+             * Gamma
+             * @default 1
+             */
+            gamma: number;
+            /**
+             * Hue
+             * @default 0
+             */
+            hue: number;
+            /** Id */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "adjust";
+            /**
+             * Muted
+             * @default false
+             */
+            muted: boolean;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /**
+             * Saturation
+             * @default 1
+             */
+            saturation: number;
+            /**
+             * Seen
+             * @default both
+             * @enum {string}
+             */
+            seen: "both" | "near" | "far";
+            /**
+             * Strength
+             * @default 1
+             */
+            strength: number;
+            /**
+             * Warmth
+             * @default 0
+             */
+            warmth: number;
+            /** Within */
+            within?: (components["schemas"]["Band"] | components["schemas"]["MaskUse"] | components["schemas"]["ReadingUse"] | components["schemas"]["Plain"] | components["schemas"]["FeatureUse"]) | null;
+        };
+        /** AerialImage */
+        AerialImage: {
+            /** Id */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "image";
+            /**
+             * Mode
+             * @default normal
+             * @enum {string}
+             */
+            mode: "normal" | "multiply" | "screen" | "overlay" | "soft_light" | "lighten" | "darken" | "colour";
+            /**
+             * Muted
+             * @default false
+             */
+            muted: boolean;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /**
+             * Picture
+             * @default picture
+             */
+            picture: string;
+            /**
+             * Seen
+             * @default both
+             * @enum {string}
+             */
+            seen: "both" | "near" | "far";
+            /**
+             * Strength
+             * @default 1
+             */
+            strength: number;
+            /** Within */
+            within?: (components["schemas"]["Band"] | components["schemas"]["MaskUse"] | components["schemas"]["ReadingUse"] | components["schemas"]["Plain"] | components["schemas"]["FeatureUse"]) | null;
         };
         /**
          * ApplyKit
@@ -1290,6 +1618,21 @@ export interface components {
              */
             colour: string;
             /**
+             * @default {
+             *       "brightness": 1,
+             *       "east": 0,
+             *       "look": null,
+             *       "middle": null,
+             *       "middle_size": 80,
+             *       "roughness": 1,
+             *       "size": null,
+             *       "south": 0,
+             *       "tint": "#ffffff",
+             *       "turn": 0
+             *     }
+             */
+            dressing: components["schemas"]["Dressing"];
+            /**
              * Name
              * @default Base
              */
@@ -1305,6 +1648,18 @@ export interface components {
              * @enum {string}
              */
             kind: "base";
+        };
+        /**
+         * BeginColour
+         * @description A first colour map of coats that can be changed: what the layers look like (or heights, without any), soil in
+         *     shelter, worn edges.
+         */
+        BeginColour: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "begin_colour";
         };
         /** Bend */
         Bend: {
@@ -1348,6 +1703,59 @@ export interface components {
              */
             verb: "bend";
         };
+        /** Bleach */
+        Bleach: {
+            /**
+             * By
+             * @default {
+             *       "black": 0,
+             *       "kind": "reading",
+             *       "reading": "mean_curvature",
+             *       "white": 0.012
+             *     }
+             */
+            by: components["schemas"]["Band"] | components["schemas"]["MaskUse"] | components["schemas"]["ReadingUse"] | components["schemas"]["Plain"] | components["schemas"]["FeatureUse"];
+            /**
+             * Greyer
+             * @default 0.35
+             */
+            greyer: number;
+            /** Id */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "bleach";
+            /**
+             * Muted
+             * @default false
+             */
+            muted: boolean;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /**
+             * Paler
+             * @default 0.25
+             */
+            paler: number;
+            /**
+             * Seen
+             * @default both
+             * @enum {string}
+             */
+            seen: "both" | "near" | "far";
+            /**
+             * Strength
+             * @default 0.7
+             */
+            strength: number;
+            /** Within */
+            within?: (components["schemas"]["Band"] | components["schemas"]["MaskUse"] | components["schemas"]["ReadingUse"] | components["schemas"]["Plain"] | components["schemas"]["FeatureUse"]) | null;
+        };
         /** Blend */
         Blend: {
             /** By */
@@ -1377,6 +1785,22 @@ export interface components {
              */
             verb: "blend";
         };
+        /**
+         * BlocksOut
+         * @description Layers a block of the target, row by row.
+         */
+        BlocksOut: {
+            /** Cols */
+            cols: number;
+            /** Counts */
+            counts: number[];
+            /** Most */
+            most: number;
+            /** Over */
+            over: number;
+            /** Rows */
+            rows: number;
+        };
         /** Blur */
         Blur: {
             /** Id */
@@ -1401,6 +1825,52 @@ export interface components {
              * @enum {string}
              */
             verb: "blur";
+        };
+        /** Carry */
+        Carry: {
+            /**
+             * Fade
+             * @default 200
+             */
+            fade: number;
+            /** Id */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "carry";
+            /**
+             * Muted
+             * @default false
+             */
+            muted: boolean;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /**
+             * Of
+             * @default {
+             *       "kind": "plain",
+             *       "value": 1
+             *     }
+             */
+            of: components["schemas"]["Band"] | components["schemas"]["MaskUse"] | components["schemas"]["ReadingUse"] | components["schemas"]["Plain"] | components["schemas"]["FeatureUse"];
+            /**
+             * Seen
+             * @default both
+             * @enum {string}
+             */
+            seen: "both" | "near" | "far";
+            /**
+             * Strength
+             * @default 0.5
+             */
+            strength: number;
+            /** Within */
+            within?: (components["schemas"]["Band"] | components["schemas"]["MaskUse"] | components["schemas"]["ReadingUse"] | components["schemas"]["Plain"] | components["schemas"]["FeatureUse"]) | null;
         };
         /**
          * Caution
@@ -1445,6 +1915,68 @@ export interface components {
             label: string;
             /** Value */
             value: string;
+        };
+        /**
+         * CoatHereOut
+         * @description A coat at a place: how strongly it lies, and the colour after it.
+         */
+        CoatHereOut: {
+            /** Colour */
+            colour: string;
+            /** Id */
+            id: string;
+            /** Lies */
+            lies: number;
+            /** Title */
+            title: string;
+        };
+        /**
+         * CoatKindOut
+         * @description A kind of coat. ``sentence``: how it reads, slots in braces, its name between asterisks; ``fresh``: the fields of
+         *     a new one.
+         */
+        CoatKindOut: {
+            /**
+             * Family
+             * @enum {string}
+             */
+            family: "ground" | "change" | "wear";
+            /** Fresh */
+            fresh: {
+                [key: string]: unknown;
+            };
+            /** Hint */
+            hint: string;
+            /** Kind */
+            kind: string;
+            /** Sentence */
+            sentence: string;
+            /** Slots */
+            slots: components["schemas"]["SlotOut"][];
+            /** Title */
+            title: string;
+        };
+        /**
+         * CoatPiece
+         * @description A run of coats under a name, with the numbers that its users may set.
+         */
+        CoatPiece: {
+            /** Coats */
+            coats: (components["schemas"]["PlainColour"] | components["schemas"]["Ramp"] | components["schemas"]["Layers"] | components["schemas"]["AerialImage"] | components["schemas"]["Water"] | components["schemas"]["Adjust"] | components["schemas"]["Vary"] | components["schemas"]["LocalContrast"] | components["schemas"]["Match"] | components["schemas"]["Soil"] | components["schemas"]["Bleach"] | components["schemas"]["Carry"] | components["schemas"]["PieceCoat"])[];
+            /**
+             * Exposed
+             * @default []
+             */
+            exposed: components["schemas"]["Exposed"][];
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
         };
         /** Contrast */
         Contrast: {
@@ -1566,6 +2098,26 @@ export interface components {
              */
             verb: "cut";
         };
+        /** DeleteCoat */
+        DeleteCoat: {
+            /** Coat */
+            coat: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "delete_coat";
+        };
+        /** DeleteCoatPiece */
+        DeleteCoatPiece: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "delete_coat_piece";
+            /** Piece */
+            piece: string;
+        };
         /** DeleteFeature */
         DeleteFeature: {
             /** Feature */
@@ -1578,7 +2130,7 @@ export interface components {
         };
         /**
          * DeleteLayer
-         * @description Delete a layer; channels that carried its weight become empty.
+         * @description Delete a layer with its brush strokes; channels that carried its weight become empty.
          */
         DeleteLayer: {
             /** Layer */
@@ -1600,6 +2152,24 @@ export interface components {
              * @enum {string}
              */
             op: "delete_line";
+        };
+        /**
+         * DeleteLook
+         * @description Delete a look that nobody wears, or with ``take_off`` from everybody who does.
+         */
+        DeleteLook: {
+            /** Look */
+            look: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "delete_look";
+            /**
+             * Take Off
+             * @default false
+             */
+            take_off: boolean;
         };
         /**
          * DeleteMask
@@ -1674,6 +2244,16 @@ export interface components {
             op: "delete_step";
             /** Step */
             step: string;
+        };
+        /** DeleteStrokes */
+        DeleteStrokes: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "delete_strokes";
+            /** Strokes */
+            strokes: string;
         };
         /**
          * Delivery
@@ -1761,6 +2341,55 @@ export interface components {
              */
             verb: "difference";
         };
+        /**
+         * Dressing
+         * @description How a layer wears a look. ``size``: metres across (None: the look's own); ``turn``: degrees clockwise; ``east``,
+         *     ``south``: metres; ``tint`` multiplies, ``brightness`` and ``roughness`` too. ``middle``: a second look for the
+         *     middle distance, ``middle_size`` metres across, whose variation is laid over the first.
+         */
+        Dressing: {
+            /**
+             * Brightness
+             * @default 1
+             */
+            brightness: number;
+            /**
+             * East
+             * @default 0
+             */
+            east: number;
+            /** Look */
+            look?: string | null;
+            /** Middle */
+            middle?: string | null;
+            /**
+             * Middle Size
+             * @default 80
+             */
+            middle_size: number;
+            /**
+             * Roughness
+             * @default 1
+             */
+            roughness: number;
+            /** Size */
+            size?: number | null;
+            /**
+             * South
+             * @default 0
+             */
+            south: number;
+            /**
+             * Tint
+             * @default #ffffff
+             */
+            tint: string;
+            /**
+             * Turn
+             * @default 0
+             */
+            turn: number;
+        };
         /** Drift */
         Drift: {
             /**
@@ -1812,7 +2441,7 @@ export interface components {
              */
             merge: string;
             /** Operations */
-            operations: (components["schemas"]["RenameProject"] | components["schemas"]["SetGround"] | components["schemas"]["AddMask"] | components["schemas"]["RenameMask"] | components["schemas"]["CopyMask"] | components["schemas"]["MoveMask"] | components["schemas"]["DeleteMask"] | components["schemas"]["AddLine"] | components["schemas"]["SetLine"] | components["schemas"]["MoveLine"] | components["schemas"]["DeleteLine"] | components["schemas"]["MakePiece"] | components["schemas"]["SetPiece"] | components["schemas"]["DeletePiece"] | components["schemas"]["TakeApart"] | components["schemas"]["AddFeature"] | components["schemas"]["SetFeature"] | components["schemas"]["DeleteFeature"] | components["schemas"]["AddScatter"] | components["schemas"]["SetScatter"] | components["schemas"]["DeleteScatter"] | components["schemas"]["ApplyKit"] | components["schemas"]["AddLayer"] | components["schemas"]["SetLayer"] | components["schemas"]["MoveLayer"] | components["schemas"]["DeleteLayer"] | components["schemas"]["SetBase"] | components["schemas"]["AddSheet"] | components["schemas"]["SetSheet"] | components["schemas"]["DeleteSheet"] | components["schemas"]["ProposeSheets"] | components["schemas"]["SetDelivery"] | components["schemas"]["AddStep"] | components["schemas"]["SetStep"] | components["schemas"]["MoveStep"] | components["schemas"]["DeleteStep"] | components["schemas"]["ReplaceHeightmap"] | components["schemas"]["AddReading"] | components["schemas"]["SetReading"] | components["schemas"]["DeleteReading"])[];
+            operations: (components["schemas"]["RenameProject"] | components["schemas"]["SetGround"] | components["schemas"]["AddMask"] | components["schemas"]["RenameMask"] | components["schemas"]["CopyMask"] | components["schemas"]["MoveMask"] | components["schemas"]["DeleteMask"] | components["schemas"]["AddLine"] | components["schemas"]["SetLine"] | components["schemas"]["MoveLine"] | components["schemas"]["DeleteLine"] | components["schemas"]["MakePiece"] | components["schemas"]["SetPiece"] | components["schemas"]["DeletePiece"] | components["schemas"]["TakeApart"] | components["schemas"]["AddFeature"] | components["schemas"]["SetFeature"] | components["schemas"]["DeleteFeature"] | components["schemas"]["AddScatter"] | components["schemas"]["SetScatter"] | components["schemas"]["DeleteScatter"] | components["schemas"]["ApplyKit"] | components["schemas"]["AddLayer"] | components["schemas"]["SetLayer"] | components["schemas"]["MoveLayer"] | components["schemas"]["DeleteLayer"] | components["schemas"]["SetBase"] | components["schemas"]["AddSheet"] | components["schemas"]["SetSheet"] | components["schemas"]["DeleteSheet"] | components["schemas"]["ProposeSheets"] | components["schemas"]["SetDelivery"] | components["schemas"]["AddStep"] | components["schemas"]["SetStep"] | components["schemas"]["MoveStep"] | components["schemas"]["DeleteStep"] | components["schemas"]["ReplaceHeightmap"] | components["schemas"]["AddReading"] | components["schemas"]["SetReading"] | components["schemas"]["DeleteReading"] | components["schemas"]["AddLayers"] | components["schemas"]["SetMixing"] | components["schemas"]["MergeLayers"] | components["schemas"]["TakeMergeApart"] | components["schemas"]["SetStrokes"] | components["schemas"]["DeleteStrokes"] | components["schemas"]["AddLook"] | components["schemas"]["SetLook"] | components["schemas"]["DeleteLook"] | components["schemas"]["AddCoat"] | components["schemas"]["SetCoat"] | components["schemas"]["MoveCoat"] | components["schemas"]["DeleteCoat"] | components["schemas"]["BeginColour"] | components["schemas"]["MakeCoatPiece"] | components["schemas"]["SetCoatPiece"] | components["schemas"]["DeleteCoatPiece"] | components["schemas"]["TakeCoatApart"] | components["schemas"]["SetSurface"])[];
             /** Tab */
             tab: string;
         };
@@ -2576,10 +3205,10 @@ export interface components {
             heights: components["schemas"]["Heights"];
             /**
              * Kit
-             * @default 1
+             * @default 2
              * @constant
              */
-            kit: 1;
+            kit: 2;
             /**
              * Masks
              * @default []
@@ -2593,6 +3222,18 @@ export interface components {
              */
             note: string;
             /**
+             * @default {
+             *       "base": null,
+             *       "coat_pieces": [],
+             *       "coats": [],
+             *       "layers": [],
+             *       "merges": [],
+             *       "mixing": null,
+             *       "sheets": []
+             *     }
+             */
+            painting: components["schemas"]["KitPainting"];
+            /**
              * Pieces
              * @default []
              */
@@ -2605,9 +3246,19 @@ export interface components {
         };
         /**
          * KitIn
-         * @description Save masks and pieces of a project as a kit.
+         * @description Save masks, pieces and parts of the painting of a project as a kit.
          */
         KitIn: {
+            /**
+             * Coats
+             * @default false
+             */
+            coats: boolean;
+            /**
+             * Layers
+             * @default false
+             */
+            layers: boolean;
             /** Masks */
             masks?: string[];
             /** Name */
@@ -2621,13 +3272,22 @@ export interface components {
             pieces?: string[];
             /** Project */
             project: string;
+            /**
+             * Sheets
+             * @default false
+             */
+            sheets: boolean;
         };
         /** KitOut */
         KitOut: {
+            /** Coats */
+            coats: string[];
             /** High */
             high: number;
             /** Id */
             id: string;
+            /** Layers */
+            layers: string[];
             /** Low */
             low: number;
             /** Masks */
@@ -2640,8 +3300,43 @@ export interface components {
             own: boolean;
             /** Pieces */
             pieces: string[];
+            /** Sheets */
+            sheets: string[];
             /** Water */
             water: number | null;
+        };
+        /**
+         * KitPainting
+         * @description The painting of a kit; ids are those of the project that it was taken out of.
+         */
+        KitPainting: {
+            base?: components["schemas"]["BaseLayer"] | null;
+            /**
+             * Coat Pieces
+             * @default []
+             */
+            coat_pieces: components["schemas"]["CoatPiece"][];
+            /**
+             * Coats
+             * @default []
+             */
+            coats: (components["schemas"]["PlainColour"] | components["schemas"]["Ramp"] | components["schemas"]["Layers"] | components["schemas"]["AerialImage"] | components["schemas"]["Water"] | components["schemas"]["Adjust"] | components["schemas"]["Vary"] | components["schemas"]["LocalContrast"] | components["schemas"]["Match"] | components["schemas"]["Soil"] | components["schemas"]["Bleach"] | components["schemas"]["Carry"] | components["schemas"]["PieceCoat"])[];
+            /**
+             * Layers
+             * @default []
+             */
+            layers: components["schemas"]["Layer"][];
+            /**
+             * Merges
+             * @default []
+             */
+            merges: components["schemas"]["Merge"][];
+            mixing?: components["schemas"]["Mixing"] | null;
+            /**
+             * Sheets
+             * @default []
+             */
+            sheets: components["schemas"]["Sheet"][];
         };
         /** KitPlanOut */
         KitPlanOut: {
@@ -2678,11 +3373,28 @@ export interface components {
         };
         /**
          * Layer
-         * @description A kind of ground laid over those below it where its mask says so.
+         * @description A kind of ground laid over those below it where its mask (or one ``band`` of it, from 0) says so.
          */
         Layer: {
+            /** Band */
+            band?: number | null;
             /** Colour */
             colour: string;
+            /**
+             * @default {
+             *       "brightness": 1,
+             *       "east": 0,
+             *       "look": null,
+             *       "middle": null,
+             *       "middle_size": 80,
+             *       "roughness": 1,
+             *       "size": null,
+             *       "south": 0,
+             *       "tint": "#ffffff",
+             *       "turn": 0
+             *     }
+             */
+            dressing: components["schemas"]["Dressing"];
             /** Id */
             id: string;
             /** Mask */
@@ -2694,6 +3406,155 @@ export interface components {
             muted: boolean;
             /** Name */
             name: string;
+            /**
+             * Strength
+             * @default 1
+             */
+            strength: number;
+        };
+        /**
+         * LayerHereOut
+         * @description A layer at a place, from its mask to what is left of it.
+         */
+        LayerHereOut: {
+            /** Covered */
+            covered: number;
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Says */
+            says: string;
+            /** Share */
+            share: number;
+            /** Shared */
+            shared: number;
+            /** Strength */
+            strength: number;
+        };
+        /**
+         * LayerReportOut
+         * @description What layers come to: shares, overlap, sums, the target's budgets.
+         */
+        LayerReportOut: {
+            /** Allowed */
+            allowed: number;
+            blocks: components["schemas"]["BlocksOut"] | null;
+            /** Layers */
+            layers: components["schemas"]["LayerShareOut"][];
+            /** Overlap */
+            overlap: number;
+            /** Sum Error */
+            sum_error: number;
+            /** Total */
+            total: number;
+        };
+        /**
+         * LayerShareOut
+         * @description Shares of the ground: before sharing, after it, and where it is the strongest.
+         */
+        LayerShareOut: {
+            /** After */
+            after: number;
+            /** Before */
+            before: number | null;
+            /** Colour */
+            colour: string;
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Strongest */
+            strongest: number;
+        };
+        /**
+         * LayerStrokes
+         * @description Brush strokes after sharing, that raise (or lower) one layer or the base; ``only``: where they act.
+         */
+        LayerStrokes: {
+            /** Asset */
+            asset: string;
+            /**
+             * Count
+             * @default 0
+             */
+            count: number;
+            /** Id */
+            id: string;
+            /** Layer */
+            layer: string;
+            /**
+             * Muted
+             * @default false
+             */
+            muted: boolean;
+            /** Only */
+            only?: (components["schemas"]["Band"] | components["schemas"]["MaskUse"] | components["schemas"]["ReadingUse"] | components["schemas"]["Plain"] | components["schemas"]["FeatureUse"]) | null;
+        };
+        /** Layers */
+        Layers: {
+            /**
+             * How
+             * @default textures
+             * @enum {string}
+             */
+            how: "plain" | "mean" | "textures";
+            /** Id */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "layers";
+            /**
+             * Mode
+             * @default normal
+             * @enum {string}
+             */
+            mode: "normal" | "multiply" | "screen" | "overlay" | "soft_light" | "lighten" | "darken" | "colour";
+            /**
+             * Muted
+             * @default false
+             */
+            muted: boolean;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /**
+             * Seen
+             * @default both
+             * @enum {string}
+             */
+            seen: "both" | "near" | "far";
+            /**
+             * Strength
+             * @default 1
+             */
+            strength: number;
+            /** Within */
+            within?: (components["schemas"]["Band"] | components["schemas"]["MaskUse"] | components["schemas"]["ReadingUse"] | components["schemas"]["Plain"] | components["schemas"]["FeatureUse"]) | null;
+        };
+        /**
+         * LayersOfIn
+         * @description Masks and bands that layers are to be made of, bottom first.
+         */
+        LayersOfIn: {
+            /** Masks */
+            masks: components["schemas"]["MaskUse"][];
+        };
+        /**
+         * LayersOfOut
+         * @description Layers that were proposed. ``adds_up``: the masks are weights that add up to 1 already.
+         */
+        LayersOfOut: {
+            /** Adds Up */
+            adds_up: boolean;
+            /** Layers */
+            layers: components["schemas"]["Layer"][];
+            /** Says */
+            says: string;
         };
         /** LeaveOut */
         LeaveOut: {
@@ -2810,6 +3671,137 @@ export interface components {
             /** Verb */
             verb: string;
         };
+        /** LocalContrast */
+        LocalContrast: {
+            /**
+             * Amount
+             * @default 0.4
+             */
+            amount: number;
+            /** Id */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "local_contrast";
+            /**
+             * Muted
+             * @default false
+             */
+            muted: boolean;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /**
+             * Seen
+             * @default both
+             * @enum {string}
+             */
+            seen: "both" | "near" | "far";
+            /**
+             * Strength
+             * @default 1
+             */
+            strength: number;
+            /**
+             * Width
+             * @default 40
+             */
+            width: number;
+            /** Within */
+            within?: (components["schemas"]["Band"] | components["schemas"]["MaskUse"] | components["schemas"]["ReadingUse"] | components["schemas"]["Plain"] | components["schemas"]["FeatureUse"]) | null;
+        };
+        /**
+         * Look
+         * @description A set of textures from elsewhere. ``size``: metres across; ``depth``: metres between black and white of its
+         *     relief; ``green``: where green of the normal map points; ``mean``: its mean colour, measured in linear light;
+         *     ``seam``: how much more neighbours differ across its border than inside (1: as much).
+         */
+        Look: {
+            /** Albedo */
+            albedo: string;
+            /** Cols */
+            cols: number;
+            /**
+             * Depth
+             * @default 0.1
+             */
+            depth: number;
+            /**
+             * Green
+             * @default up
+             * @enum {string}
+             */
+            green: "up" | "down";
+            /** Id */
+            id: string;
+            /** Mean */
+            mean: string;
+            /** Name */
+            name: string;
+            /** Normal */
+            normal?: string | null;
+            /** Relief */
+            relief?: string | null;
+            /** Roughness */
+            roughness?: string | null;
+            /** Rows */
+            rows: number;
+            /**
+             * Seam
+             * @default 1
+             */
+            seam: number;
+            /**
+             * Size
+             * @default 3
+             */
+            size: number;
+        };
+        /**
+         * LookOut
+         * @description A look that a layer can wear. ``own``: brought in; ``told``: what should be known about it; ``maps``: which maps
+         *     it has; ``missing``: its files are gone.
+         */
+        LookOut: {
+            /** Id */
+            id: string;
+            /** Maps */
+            maps: ("albedo" | "normal" | "roughness" | "relief")[];
+            /** Mean */
+            mean: string;
+            /** Missing */
+            missing: boolean;
+            /** Name */
+            name: string;
+            /** Own */
+            own: boolean;
+            /** Size */
+            size: number;
+            /** Told */
+            told: string[];
+        };
+        /**
+         * MakeCoatPiece
+         * @description Keep coats ``first`` to ``last`` (from 0, the bottom) as a piece and use it in their place.
+         */
+        MakeCoatPiece: {
+            /** Coat */
+            coat: string;
+            /** First */
+            first: number;
+            /** Last */
+            last: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "make_coat_piece";
+            piece: components["schemas"]["CoatPiece"];
+        };
         /**
          * MakePiece
          * @description Keep lines ``first`` to ``last`` (from 0) of a mask as a piece and use it in their place.
@@ -2877,6 +3869,50 @@ export interface components {
             /** Mask */
             mask: string;
         };
+        /** Match */
+        Match: {
+            /** Id */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "match";
+            /**
+             * Muted
+             * @default false
+             */
+            muted: boolean;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /**
+             * Picture
+             * @default picture
+             */
+            picture: string;
+            /**
+             * Seen
+             * @default both
+             * @enum {string}
+             */
+            seen: "both" | "near" | "far";
+            /**
+             * Strength
+             * @default 1
+             */
+            strength: number;
+            /**
+             * Way
+             * @default layers
+             * @enum {string}
+             */
+            way: "layers" | "image";
+            /** Within */
+            within?: (components["schemas"]["Band"] | components["schemas"]["MaskUse"] | components["schemas"]["ReadingUse"] | components["schemas"]["Plain"] | components["schemas"]["FeatureUse"]) | null;
+        };
         /** MendEdges */
         MendEdges: {
             /** Id */
@@ -2901,6 +3937,75 @@ export interface components {
              * @default []
              */
             where: components["schemas"]["Band"][];
+        };
+        /**
+         * Merge
+         * @description Layers that count as one: its weight is the sum of theirs, its look is theirs blended by ``shares``, the part
+         *     of the ground that each covered when they were merged.
+         */
+        Merge: {
+            /** Colour */
+            colour: string;
+            /** Id */
+            id: string;
+            /** Layers */
+            layers: string[];
+            /** Name */
+            name: string;
+            /** Shares */
+            shares: number[];
+        };
+        /**
+         * MergeLayers
+         * @description Layers that count as one from now on; ``shares``: which part of the ground each covers. Channels that carried
+         *     the weight of one of them carry that of all of them, once.
+         */
+        MergeLayers: {
+            /** Id */
+            id: string;
+            /** Layers */
+            layers: string[];
+            /** Name */
+            name: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "merge_layers";
+            /** Shares */
+            shares: number[];
+        };
+        /**
+         * Mixing
+         * @description How layers share. ``depth``: metres over which layers meet where relief leads; ``one_size``: metres across of
+         *     every texture, each its own when left out.
+         */
+        Mixing: {
+            /**
+             * Depth
+             * @default 0.1
+             */
+            depth: number;
+            /** One Size */
+            one_size?: number | null;
+            /**
+             * Sharing
+             * @default cover
+             * @enum {string}
+             */
+            sharing: "cover" | "by_strength" | "relief_led";
+        };
+        /** MoveCoat */
+        MoveCoat: {
+            /** Coat */
+            coat: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "move_coat";
+            /** To */
+            to: number;
         };
         /** MoveLayer */
         MoveLayer: {
@@ -3052,6 +4157,89 @@ export interface components {
             severity: "note" | "attention";
         };
         /**
+         * OutcomeOut
+         * @description What comes out of sharing under one name; ``index``: its number in the index map of the strongest.
+         */
+        OutcomeOut: {
+            /** Colour */
+            colour: string;
+            /** Id */
+            id: string;
+            /** Index */
+            index: number;
+            /** Members */
+            members: string[];
+            /** Name */
+            name: string;
+        };
+        /**
+         * PaintedQuery
+         * @description How a colour or surface map is written.
+         */
+        PaintedQuery: {
+            /** Cols */
+            cols: number;
+            /**
+             * Depth
+             * @default 8
+             * @enum {string}
+             */
+            depth: "8" | "8d" | "16" | "float";
+            /**
+             * Registration
+             * @default vertex
+             * @enum {string}
+             */
+            registration: "vertex" | "area";
+            /** Rows */
+            rows: number;
+        };
+        /**
+         * PaintedSource
+         * @description One part of the colour map (*near* or *far*), or of a surface map; those of one part have it as red.
+         */
+        PaintedSource: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "painted";
+            /** Map */
+            map: ("colour" | "colour_far") | ("normal" | "roughness" | "occlusion" | "curvature" | "detail");
+            /**
+             * Part
+             * @default r
+             * @enum {string}
+             */
+            part: "r" | "g" | "b";
+        };
+        /**
+         * PaintingOut
+         * @description Everything the pages of layers and colour need that is not in the document.
+         */
+        PaintingOut: {
+            /** Coats */
+            coats: components["schemas"]["CoatKindOut"][];
+            /** Depths */
+            depths: components["schemas"]["ChoiceOut"][];
+            /** Looks */
+            looks: components["schemas"]["LookOut"][];
+            /** Outcomes */
+            outcomes: components["schemas"]["OutcomeOut"][];
+            /** Pictures */
+            pictures: components["schemas"]["ChoiceOut"][];
+            /** Sharings */
+            sharings: components["schemas"]["SharingOut"][];
+            /** Sizes */
+            sizes: components["schemas"]["SizeOut"][];
+            /** Surface */
+            surface: components["schemas"]["SlotOut"][];
+            /** Surface Maps */
+            surface_maps: components["schemas"]["ChoiceOut"][];
+            /** Troubles */
+            troubles: components["schemas"]["TroubleOut"][];
+        };
+        /**
          * ParamOut
          * @description A number, a choice or a map that a reading takes, with the value it has in this project.
          */
@@ -3121,6 +4309,45 @@ export interface components {
              * @default
              */
             note: string;
+        };
+        /** PieceCoat */
+        PieceCoat: {
+            /** Id */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "piece";
+            /**
+             * Muted
+             * @default false
+             */
+            muted: boolean;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /** Numbers */
+            numbers?: {
+                [key: string]: number;
+            };
+            /** Piece */
+            piece: string;
+            /**
+             * Seen
+             * @default both
+             * @enum {string}
+             */
+            seen: "both" | "near" | "far";
+            /**
+             * Strength
+             * @default 1
+             */
+            strength: number;
+            /** Within */
+            within?: (components["schemas"]["Band"] | components["schemas"]["MaskUse"] | components["schemas"]["ReadingUse"] | components["schemas"]["Plain"] | components["schemas"]["FeatureUse"]) | null;
         };
         /**
          * PieceLine
@@ -3197,6 +4424,50 @@ export interface components {
              */
             value: number;
         };
+        /** PlainColour */
+        PlainColour: {
+            /**
+             * Colour
+             * @default #8d8a5c
+             */
+            colour: string;
+            /** Id */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "plain";
+            /**
+             * Mode
+             * @default normal
+             * @enum {string}
+             */
+            mode: "normal" | "multiply" | "screen" | "overlay" | "soft_light" | "lighten" | "darken" | "colour";
+            /**
+             * Muted
+             * @default false
+             */
+            muted: boolean;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /**
+             * Seen
+             * @default both
+             * @enum {string}
+             */
+            seen: "both" | "near" | "far";
+            /**
+             * Strength
+             * @default 1
+             */
+            strength: number;
+            /** Within */
+            within?: (components["schemas"]["Band"] | components["schemas"]["MaskUse"] | components["schemas"]["ReadingUse"] | components["schemas"]["Plain"] | components["schemas"]["FeatureUse"]) | null;
+        };
         /** PlanItem */
         PlanItem: {
             /** Bits */
@@ -3249,7 +4520,7 @@ export interface components {
             /** Map */
             map: string;
             /** Operations */
-            operations: (components["schemas"]["RenameProject"] | components["schemas"]["SetGround"] | components["schemas"]["AddMask"] | components["schemas"]["RenameMask"] | components["schemas"]["CopyMask"] | components["schemas"]["MoveMask"] | components["schemas"]["DeleteMask"] | components["schemas"]["AddLine"] | components["schemas"]["SetLine"] | components["schemas"]["MoveLine"] | components["schemas"]["DeleteLine"] | components["schemas"]["MakePiece"] | components["schemas"]["SetPiece"] | components["schemas"]["DeletePiece"] | components["schemas"]["TakeApart"] | components["schemas"]["AddFeature"] | components["schemas"]["SetFeature"] | components["schemas"]["DeleteFeature"] | components["schemas"]["AddScatter"] | components["schemas"]["SetScatter"] | components["schemas"]["DeleteScatter"] | components["schemas"]["ApplyKit"] | components["schemas"]["AddLayer"] | components["schemas"]["SetLayer"] | components["schemas"]["MoveLayer"] | components["schemas"]["DeleteLayer"] | components["schemas"]["SetBase"] | components["schemas"]["AddSheet"] | components["schemas"]["SetSheet"] | components["schemas"]["DeleteSheet"] | components["schemas"]["ProposeSheets"] | components["schemas"]["SetDelivery"] | components["schemas"]["AddStep"] | components["schemas"]["SetStep"] | components["schemas"]["MoveStep"] | components["schemas"]["DeleteStep"] | components["schemas"]["ReplaceHeightmap"] | components["schemas"]["AddReading"] | components["schemas"]["SetReading"] | components["schemas"]["DeleteReading"])[];
+            operations: (components["schemas"]["RenameProject"] | components["schemas"]["SetGround"] | components["schemas"]["AddMask"] | components["schemas"]["RenameMask"] | components["schemas"]["CopyMask"] | components["schemas"]["MoveMask"] | components["schemas"]["DeleteMask"] | components["schemas"]["AddLine"] | components["schemas"]["SetLine"] | components["schemas"]["MoveLine"] | components["schemas"]["DeleteLine"] | components["schemas"]["MakePiece"] | components["schemas"]["SetPiece"] | components["schemas"]["DeletePiece"] | components["schemas"]["TakeApart"] | components["schemas"]["AddFeature"] | components["schemas"]["SetFeature"] | components["schemas"]["DeleteFeature"] | components["schemas"]["AddScatter"] | components["schemas"]["SetScatter"] | components["schemas"]["DeleteScatter"] | components["schemas"]["ApplyKit"] | components["schemas"]["AddLayer"] | components["schemas"]["SetLayer"] | components["schemas"]["MoveLayer"] | components["schemas"]["DeleteLayer"] | components["schemas"]["SetBase"] | components["schemas"]["AddSheet"] | components["schemas"]["SetSheet"] | components["schemas"]["DeleteSheet"] | components["schemas"]["ProposeSheets"] | components["schemas"]["SetDelivery"] | components["schemas"]["AddStep"] | components["schemas"]["SetStep"] | components["schemas"]["MoveStep"] | components["schemas"]["DeleteStep"] | components["schemas"]["ReplaceHeightmap"] | components["schemas"]["AddReading"] | components["schemas"]["SetReading"] | components["schemas"]["DeleteReading"] | components["schemas"]["AddLayers"] | components["schemas"]["SetMixing"] | components["schemas"]["MergeLayers"] | components["schemas"]["TakeMergeApart"] | components["schemas"]["SetStrokes"] | components["schemas"]["DeleteStrokes"] | components["schemas"]["AddLook"] | components["schemas"]["SetLook"] | components["schemas"]["DeleteLook"] | components["schemas"]["AddCoat"] | components["schemas"]["SetCoat"] | components["schemas"]["MoveCoat"] | components["schemas"]["DeleteCoat"] | components["schemas"]["BeginColour"] | components["schemas"]["MakeCoatPiece"] | components["schemas"]["SetCoatPiece"] | components["schemas"]["DeleteCoatPiece"] | components["schemas"]["TakeCoatApart"] | components["schemas"]["SetSurface"])[];
             /** Sequence */
             sequence: number;
             /** Slot */
@@ -3315,10 +4586,32 @@ export interface components {
             /**
              * @default {
              *       "colour": "#7d8a5c",
+             *       "dressing": {
+             *         "brightness": 1,
+             *         "east": 0,
+             *         "look": null,
+             *         "middle": null,
+             *         "middle_size": 80,
+             *         "roughness": 1,
+             *         "size": null,
+             *         "south": 0,
+             *         "tint": "#ffffff",
+             *         "turn": 0
+             *       },
              *       "name": "Base"
              *     }
              */
             base: components["schemas"]["BaseLayer"];
+            /**
+             * Coat Pieces
+             * @default []
+             */
+            coat_pieces: components["schemas"]["CoatPiece"][];
+            /**
+             * Coats
+             * @default []
+             */
+            coats: (components["schemas"]["PlainColour"] | components["schemas"]["Ramp"] | components["schemas"]["Layers"] | components["schemas"]["AerialImage"] | components["schemas"]["Water"] | components["schemas"]["Adjust"] | components["schemas"]["Vary"] | components["schemas"]["LocalContrast"] | components["schemas"]["Match"] | components["schemas"]["Soil"] | components["schemas"]["Bleach"] | components["schemas"]["Carry"] | components["schemas"]["PieceCoat"])[];
             delivery: components["schemas"]["Delivery"];
             /**
              * Features
@@ -3332,10 +4625,28 @@ export interface components {
              */
             layers: components["schemas"]["Layer"][];
             /**
+             * Looks
+             * @default []
+             */
+            looks: components["schemas"]["Look"][];
+            /**
              * Masks
              * @default []
              */
             masks: components["schemas"]["Mask"][];
+            /**
+             * Merges
+             * @default []
+             */
+            merges: components["schemas"]["Merge"][];
+            /**
+             * @default {
+             *       "depth": 0.1,
+             *       "one_size": null,
+             *       "sharing": "cover"
+             *     }
+             */
+            mixing: components["schemas"]["Mixing"];
             /** Name */
             name: string;
             /**
@@ -3359,11 +4670,27 @@ export interface components {
              */
             sheets: components["schemas"]["Sheet"][];
             /**
+             * Strokes
+             * @default []
+             */
+            strokes: components["schemas"]["LayerStrokes"][];
+            /**
+             * @default {
+             *       "curvature": 0.02,
+             *       "detail": 0.5,
+             *       "green": "up",
+             *       "occlusion": 1,
+             *       "strength": 1,
+             *       "textures": 1
+             *     }
+             */
+            surface: components["schemas"]["Surface"];
+            /**
              * Version
-             * @default 2
+             * @default 3
              * @constant
              */
-            version: 2;
+            version: 3;
         };
         /**
          * ProjectCard
@@ -3442,6 +4769,77 @@ export interface components {
              * @default []
              */
             where: components["schemas"]["Band"][];
+        };
+        /** Ramp */
+        Ramp: {
+            /**
+             * Along
+             * @default {
+             *       "black": 0,
+             *       "kind": "reading",
+             *       "reading": "height",
+             *       "white": 100
+             *     }
+             */
+            along: components["schemas"]["Band"] | components["schemas"]["MaskUse"] | components["schemas"]["ReadingUse"] | components["schemas"]["Plain"] | components["schemas"]["FeatureUse"];
+            /** Id */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "ramp";
+            /**
+             * Mode
+             * @default normal
+             * @enum {string}
+             */
+            mode: "normal" | "multiply" | "screen" | "overlay" | "soft_light" | "lighten" | "darken" | "colour";
+            /**
+             * Muted
+             * @default false
+             */
+            muted: boolean;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /**
+             * Seen
+             * @default both
+             * @enum {string}
+             */
+            seen: "both" | "near" | "far";
+            /**
+             * Stops
+             * @default [
+             *       {
+             *         "at": 0,
+             *         "colour": "#4a3f33"
+             *       },
+             *       {
+             *         "at": 0.35,
+             *         "colour": "#6f7049"
+             *       },
+             *       {
+             *         "at": 0.7,
+             *         "colour": "#9a966f"
+             *       },
+             *       {
+             *         "at": 1,
+             *         "colour": "#b9b4a7"
+             *       }
+             *     ]
+             */
+            stops: components["schemas"]["Stop"][];
+            /**
+             * Strength
+             * @default 1
+             */
+            strength: number;
+            /** Within */
+            within?: (components["schemas"]["Band"] | components["schemas"]["MaskUse"] | components["schemas"]["ReadingUse"] | components["schemas"]["Plain"] | components["schemas"]["FeatureUse"]) | null;
         };
         /**
          * ReadingOut
@@ -3836,6 +5234,25 @@ export interface components {
              */
             op: "set_base";
         };
+        /** SetCoat */
+        SetCoat: {
+            /** Coat */
+            coat: components["schemas"]["PlainColour"] | components["schemas"]["Ramp"] | components["schemas"]["Layers"] | components["schemas"]["AerialImage"] | components["schemas"]["Water"] | components["schemas"]["Adjust"] | components["schemas"]["Vary"] | components["schemas"]["LocalContrast"] | components["schemas"]["Match"] | components["schemas"]["Soil"] | components["schemas"]["Bleach"] | components["schemas"]["Carry"] | components["schemas"]["PieceCoat"];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "set_coat";
+        };
+        /** SetCoatPiece */
+        SetCoatPiece: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "set_coat_piece";
+            piece: components["schemas"]["CoatPiece"];
+        };
         /** SetDelivery */
         SetDelivery: {
             delivery: components["schemas"]["Delivery"];
@@ -3906,6 +5323,24 @@ export interface components {
              */
             op: "set_line";
         };
+        /** SetLook */
+        SetLook: {
+            look: components["schemas"]["Look"];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "set_look";
+        };
+        /** SetMixing */
+        SetMixing: {
+            mixing: components["schemas"]["Mixing"];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "set_mixing";
+        };
         /** SetPiece */
         SetPiece: {
             /**
@@ -3955,6 +5390,39 @@ export interface components {
             /** Step */
             step: components["schemas"]["FillVoids"] | components["schemas"]["MendEdges"] | components["schemas"]["Crop"] | components["schemas"]["Resample"] | components["schemas"]["Refine"] | components["schemas"]["UnTerrace"] | components["schemas"]["Smooth"] | components["schemas"]["Soften"] | components["schemas"]["Slump"] | components["schemas"]["Erode"] | components["schemas"]["Flatten"] | components["schemas"]["Raise"] | components["schemas"]["Exaggerate"] | components["schemas"]["Turn"];
         };
+        /**
+         * SetStrokes
+         * @description Brush strokes on one layer or the base; without any they go.
+         */
+        SetStrokes: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "set_strokes";
+            strokes: components["schemas"]["LayerStrokes"];
+        };
+        /** SetSurface */
+        SetSurface: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "set_surface";
+            surface: components["schemas"]["Surface"];
+        };
+        /**
+         * SharingOut
+         * @description A way in which layers share.
+         */
+        SharingOut: {
+            /** Label */
+            label: string;
+            /** Sentence */
+            sentence: string;
+            /** Value */
+            value: string;
+        };
         /** Sharpen */
         Sharpen: {
             /**
@@ -3988,11 +5456,11 @@ export interface components {
         /** Sheet */
         Sheet: {
             /** A */
-            a?: (components["schemas"]["WeightSource"] | components["schemas"]["BaseSource"] | components["schemas"]["RestSource"] | components["schemas"]["MaskSource"] | components["schemas"]["ReadingSource"] | components["schemas"]["ScatterSource"]) | null;
+            a?: (components["schemas"]["WeightSource"] | components["schemas"]["BaseSource"] | components["schemas"]["RestSource"] | components["schemas"]["MaskSource"] | components["schemas"]["ReadingSource"] | components["schemas"]["ScatterSource"] | components["schemas"]["PaintedSource"]) | null;
             /** B */
-            b?: (components["schemas"]["WeightSource"] | components["schemas"]["BaseSource"] | components["schemas"]["RestSource"] | components["schemas"]["MaskSource"] | components["schemas"]["ReadingSource"] | components["schemas"]["ScatterSource"]) | null;
+            b?: (components["schemas"]["WeightSource"] | components["schemas"]["BaseSource"] | components["schemas"]["RestSource"] | components["schemas"]["MaskSource"] | components["schemas"]["ReadingSource"] | components["schemas"]["ScatterSource"] | components["schemas"]["PaintedSource"]) | null;
             /** G */
-            g?: (components["schemas"]["WeightSource"] | components["schemas"]["BaseSource"] | components["schemas"]["RestSource"] | components["schemas"]["MaskSource"] | components["schemas"]["ReadingSource"] | components["schemas"]["ScatterSource"]) | null;
+            g?: (components["schemas"]["WeightSource"] | components["schemas"]["BaseSource"] | components["schemas"]["RestSource"] | components["schemas"]["MaskSource"] | components["schemas"]["ReadingSource"] | components["schemas"]["ScatterSource"] | components["schemas"]["PaintedSource"]) | null;
             /** Id */
             id: string;
             /**
@@ -4004,14 +5472,24 @@ export interface components {
             /** Name */
             name: string;
             /** R */
-            r?: (components["schemas"]["WeightSource"] | components["schemas"]["BaseSource"] | components["schemas"]["RestSource"] | components["schemas"]["MaskSource"] | components["schemas"]["ReadingSource"] | components["schemas"]["ScatterSource"]) | null;
+            r?: (components["schemas"]["WeightSource"] | components["schemas"]["BaseSource"] | components["schemas"]["RestSource"] | components["schemas"]["MaskSource"] | components["schemas"]["ReadingSource"] | components["schemas"]["ScatterSource"] | components["schemas"]["PaintedSource"]) | null;
         };
-        /** SizeOut */
+        /**
+         * SizeOut
+         * @description A size that a colour map may be written at.
+         */
         SizeOut: {
-            /** Columns */
-            columns: number;
+            /** Cols */
+            cols: number;
+            /**
+             * Registration
+             * @enum {string}
+             */
+            registration: "vertex" | "area";
             /** Rows */
             rows: number;
+            /** Title */
+            title: string;
         };
         /**
          * SlotOut
@@ -4028,7 +5506,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "number" | "choice" | "optional" | "source" | "curve" | "edges" | "strokes" | "piece" | "spacing";
+            kind: "number" | "choice" | "optional" | "source" | "curve" | "edges" | "strokes" | "piece" | "spacing" | "colour" | "stops" | "picture";
             /** Lead */
             lead: string;
             /** Low */
@@ -4136,6 +5614,54 @@ export interface components {
              * @default []
              */
             where: components["schemas"]["Band"][];
+        };
+        /** Soil */
+        Soil: {
+            /**
+             * By
+             * @default {
+             *       "black": 0.04,
+             *       "kind": "reading",
+             *       "reading": "occlusion",
+             *       "white": 0.45
+             *     }
+             */
+            by: components["schemas"]["Band"] | components["schemas"]["MaskUse"] | components["schemas"]["ReadingUse"] | components["schemas"]["Plain"] | components["schemas"]["FeatureUse"];
+            /**
+             * Colour
+             * @default #2e261f
+             */
+            colour: string;
+            /** Id */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "soil";
+            /**
+             * Muted
+             * @default false
+             */
+            muted: boolean;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /**
+             * Seen
+             * @default both
+             * @enum {string}
+             */
+            seen: "both" | "near" | "far";
+            /**
+             * Strength
+             * @default 0.6
+             */
+            strength: number;
+            /** Within */
+            within?: (components["schemas"]["Band"] | components["schemas"]["MaskUse"] | components["schemas"]["ReadingUse"] | components["schemas"]["Plain"] | components["schemas"]["FeatureUse"]) | null;
         };
         /**
          * SquareIn
@@ -4305,6 +5831,42 @@ export interface components {
              */
             tool: "" | "rectangle";
         };
+        /**
+         * Stop
+         * @description A colour at a place along a ramp, 0–1.
+         */
+        Stop: {
+            /** At */
+            at: number;
+            /** Colour */
+            colour: string;
+        };
+        /**
+         * StopOut
+         * @description A colour at a place along a ramp.
+         */
+        StopOut: {
+            /** At */
+            at: number;
+            /** Colour */
+            colour: string;
+        };
+        /**
+         * StopsIn
+         * @description Where a ramp's colours come from: a picture (the id of its reading) or the colour map; along a line of places, or
+         *     its main colours without one.
+         */
+        StopsIn: {
+            /**
+             * Count
+             * @default 5
+             */
+            count: number;
+            /** Line */
+            line?: number[][] | null;
+            /** Picture */
+            picture?: string | null;
+        };
         /** Stretch */
         Stretch: {
             /**
@@ -4407,6 +5969,43 @@ export interface components {
             verb: "strongest";
         };
         /**
+         * Surface
+         * @description How surface maps are made. ``curvature`` and ``detail``: what full scale stands for, 1/m and metres.
+         */
+        Surface: {
+            /**
+             * Curvature
+             * @default 0.02
+             */
+            curvature: number;
+            /**
+             * Detail
+             * @default 0.5
+             */
+            detail: number;
+            /**
+             * Green
+             * @default up
+             * @enum {string}
+             */
+            green: "up" | "down";
+            /**
+             * Occlusion
+             * @default 1
+             */
+            occlusion: number;
+            /**
+             * Strength
+             * @default 1
+             */
+            strength: number;
+            /**
+             * Textures
+             * @default 1
+             */
+            textures: number;
+        };
+        /**
          * SurveyedOut
          * @description What the survey desk sent: a heightmap with its measures, and an aerial image of the same place.
          */
@@ -4473,6 +6072,34 @@ export interface components {
             op: "take_apart";
         };
         /**
+         * TakeCoatApart
+         * @description Put a piece's coats, with the numbers set here, in the place of the coat that uses it.
+         */
+        TakeCoatApart: {
+            /** Coat */
+            coat: string;
+            /** Ids */
+            ids: string[];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "take_coat_apart";
+        };
+        /**
+         * TakeMergeApart
+         * @description Merged layers count one by one again; a channel that carried them carries the first of them.
+         */
+        TakeMergeApart: {
+            /** Merge */
+            merge: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "take_merge_apart";
+        };
+        /**
          * TakenBackOut
          * @description A mask that came back: its file, kept aside, and how it compares with the mask as it is now.
          */
@@ -4537,6 +6164,40 @@ export interface components {
             share: number;
             /** Title */
             title: string;
+        };
+        /**
+         * TextureFileOut
+         * @description A texture that was brought in. ``kind``: which map it is; ``problem``: why it could not be read.
+         */
+        TextureFileOut: {
+            /** Asset */
+            asset: string | null;
+            /** Cols */
+            cols: number;
+            /** File */
+            file: string;
+            /** Kind */
+            kind: ("albedo" | "normal" | "roughness" | "relief") | null;
+            /** Problem */
+            problem: string | null;
+            /** Rows */
+            rows: number;
+            /** Told */
+            told: string[];
+        };
+        /**
+         * TextureSetOut
+         * @description Textures that go together. ``look``: the set as a look, None without an albedo; ``layer``: the layer it goes
+         *     with by name.
+         */
+        TextureSetOut: {
+            /** Files */
+            files: components["schemas"]["TextureFileOut"][];
+            /** Layer */
+            layer: string | null;
+            look: components["schemas"]["Look"] | null;
+            /** Name */
+            name: string;
         };
         /** Threshold */
         Threshold: {
@@ -4660,6 +6321,16 @@ export interface components {
              */
             verb: "trickle";
         };
+        /**
+         * TroubleOut
+         * @description Why a layer or a coat does nothing, in a sentence.
+         */
+        TroubleOut: {
+            /** Id */
+            id: string;
+            /** Text */
+            text: string;
+        };
         /** Turn */
         Turn: {
             /**
@@ -4757,6 +6428,118 @@ export interface components {
             /** Words */
             words: string;
         };
+        /** Vary */
+        Vary: {
+            /**
+             * Brightness
+             * @default 0.15
+             */
+            brightness: number;
+            /**
+             * Hue
+             * @default 8
+             */
+            hue: number;
+            /** Id */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "vary";
+            /**
+             * Muted
+             * @default false
+             */
+            muted: boolean;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /**
+             * Seed
+             * @default 3
+             */
+            seed: number;
+            /**
+             * Seen
+             * @default both
+             * @enum {string}
+             */
+            seen: "both" | "near" | "far";
+            /**
+             * Size
+             * @default 90
+             */
+            size: number;
+            /**
+             * Strength
+             * @default 1
+             */
+            strength: number;
+            /** Within */
+            within?: (components["schemas"]["Band"] | components["schemas"]["MaskUse"] | components["schemas"]["ReadingUse"] | components["schemas"]["Plain"] | components["schemas"]["FeatureUse"]) | null;
+        };
+        /** Water */
+        Water: {
+            /**
+             * Deep
+             * @default 20
+             */
+            deep: number;
+            /**
+             * Far Down
+             * @default #122a35
+             */
+            far_down: string;
+            /** Id */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "water";
+            /**
+             * Mode
+             * @default normal
+             * @enum {string}
+             */
+            mode: "normal" | "multiply" | "screen" | "overlay" | "soft_light" | "lighten" | "darken" | "colour";
+            /**
+             * Muted
+             * @default false
+             */
+            muted: boolean;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /**
+             * Seen
+             * @default both
+             * @enum {string}
+             */
+            seen: "both" | "near" | "far";
+            /**
+             * Shallow
+             * @default #3c5f5a
+             */
+            shallow: string;
+            /**
+             * Shore
+             * @default 1.5
+             */
+            shore: number;
+            /**
+             * Strength
+             * @default 1
+             */
+            strength: number;
+            /** Within */
+            within?: (components["schemas"]["Band"] | components["schemas"]["MaskUse"] | components["schemas"]["ReadingUse"] | components["schemas"]["Plain"] | components["schemas"]["FeatureUse"]) | null;
+        };
         /** Weakest */
         Weakest: {
             /** Id */
@@ -4793,6 +6576,16 @@ export interface components {
             kind: "weight";
             /** Layer */
             layer: string;
+        };
+        /**
+         * WhyOut
+         * @description Why a place is the ground and the colour that it is: layers from the top, coats from the bottom.
+         */
+        WhyOut: {
+            /** Coats */
+            coats: components["schemas"]["CoatHereOut"][];
+            /** Layers */
+            layers: components["schemas"]["LayerHereOut"][];
         };
         /** Widen */
         Widen: {
@@ -5995,6 +7788,31 @@ export interface operations {
             };
         };
     };
+    get_detail: {
+        parameters: {
+            query: {
+                name: string;
+                row: number;
+                col: number;
+                finer?: number;
+            };
+            header?: never;
+            path: {
+                project_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
     diagnosis: {
         parameters: {
             query?: never;
@@ -6556,6 +8374,126 @@ export interface operations {
             };
         };
     };
+    propose_layers: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LayersOfIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LayersOfOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    layer_report: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LayerReportOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
     list_lines: {
         parameters: {
             query?: never;
@@ -6614,6 +8552,30 @@ export interface operations {
             };
         };
     };
+    get_look_picture: {
+        parameters: {
+            query?: {
+                side?: number;
+            };
+            header?: never;
+            path: {
+                project_id: string;
+                look_id: string;
+                part: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
     get_map: {
         parameters: {
             query?: {
@@ -6636,6 +8598,90 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+        };
+    };
+    get_painted: {
+        parameters: {
+            query: {
+                rows: number;
+                cols: number;
+                registration?: "vertex" | "area";
+                depth?: "8" | "8d" | "16" | "float";
+            };
+            header?: never;
+            path: {
+                project_id: string;
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    get_painting: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PaintingOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
             };
         };
     };
@@ -7317,6 +9363,68 @@ export interface operations {
             };
         };
     };
+    ramp_stops: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StopsIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StopOut"][];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
     add_strokes: {
         parameters: {
             query?: never;
@@ -7506,6 +9614,73 @@ export interface operations {
             };
         };
     };
+    bring_textures: {
+        parameters: {
+            query?: {
+                paths?: string;
+            };
+            header?: never;
+            path: {
+                project_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": {
+                    /** Files */
+                    files: string[];
+                };
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TextureSetOut"][];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
     get_together: {
         parameters: {
             query: {
@@ -7650,6 +9825,67 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["StateOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    why_here: {
+        parameters: {
+            query: {
+                row: number;
+                col: number;
+            };
+            header?: never;
+            path: {
+                project_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WhyOut"];
                 };
             };
             /** @description Not Found */

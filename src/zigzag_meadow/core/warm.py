@@ -8,6 +8,8 @@ from typing import Literal
 
 import numpy as np
 
+from zigzag_meadow.core.colour.blend import MODES
+from zigzag_meadow.core.colour.coats.base import Begun
 from zigzag_meadow.core.delivery.plan import make_plan
 from zigzag_meadow.core.delivery.run import deliver
 from zigzag_meadow.core.evaluate.cache import TileCache
@@ -16,10 +18,12 @@ from zigzag_meadow.core.formats.png_stream import PngWriter
 from zigzag_meadow.core.grid import Grid
 from zigzag_meadow.core.ground.findings import find_all
 from zigzag_meadow.core.ground.terraces import stair_steps
+from zigzag_meadow.core.layers.sharing import SHARINGS
+from zigzag_meadow.core.looks.catalogue import LOOKS
 from zigzag_meadow.core.masks.strokes import parse_strokes, strokes_as_bytes
 from zigzag_meadow.core.project.check import parse_project
 from zigzag_meadow.core.project.document import Project
-from zigzag_meadow.core.project.kinds import line_kinds, step_kinds
+from zigzag_meadow.core.project.kinds import coat_kinds, line_kinds, step_kinds
 from zigzag_meadow.core.readings.catalogue import READINGS
 from zigzag_meadow.core.readings.depressions import fill_depressions
 from zigzag_meadow.core.readings.flow import directions
@@ -51,6 +55,17 @@ def _every_line() -> list[dict[str, object]]:
         strokes = {"asset": STROKES} if any(slot.kind == "strokes" for slot in kind.slots) else {}
         lines.append({**kind.fresh, **read, **strokes, "id": f"x{number}", "muted": False})
     return lines
+
+
+def _every_coat() -> list[dict[str, object]]:
+    """One of each kind of coat as it is offered, and one colour laid on in every way."""
+    within = {"kind": "mask", "mask": "m"}
+    coats = [
+        {**kind.fresh, "id": f"c{number}", "strength": 0.5, "within": within}
+        for number, kind in enumerate(coat_kinds(HOME, Begun(0.0, 1.0, 60.0)))
+        if all(slot.kind != "piece" for slot in kind.slots)
+    ]
+    return coats + [{"kind": "plain", "id": f"d{mode}", "mode": mode, "strength": 0.5} for mode, _ in MODES]
 
 
 def _every_step() -> list[dict[str, object]]:
@@ -97,7 +112,7 @@ def _small_project() -> Project:
             "ground": {
                 "asset": "0" * 64, "file_name": "warm.png", "file_format": "png", "depth": "16", "rows": SIZE,
                 "cols": SIZE, "stored_low": 0, "stored_high": 1, "spacing_x": 3.0, "spacing_y": 2.0, "voids": 1,
-                "steps": [
+                "water": 0.5, "steps": [
                     {"id": "a", "kind": "fill_voids", "where": [band("slope", 1)]}, *_every_step(),
                     {"id": "h", "kind": "resample", "rows": SIZE, "cols": SIZE},
                 ],
@@ -106,10 +121,18 @@ def _small_project() -> Project:
             "features": [{"id": "f", "name": "f", "points": [[2, 3], [30, 40], [60, 5]]},
                          {"id": "g", "name": "g", "closed": True, "points": [[2, 3], [30, 40], [60, 5]]}],
             "scatters": [{"id": "s", "name": "s", "mask": "m", "size_by": "mask:m", "steepest": 80}],
-            "layers": [{"id": "l", "name": "l", "mask": "m", "colour": "#000000"}],
+            "base": {"dressing": {"look": "snow", "middle": "sand"}},
+            "layers": [
+                {"id": "l", "name": "l", "mask": "m", "colour": "#000000", "dressing": {"look": "sand"}},
+                {"id": "k", "name": "k", "mask": "m", "colour": "#000000", "strength": 0.5},
+            ],
+            "mixing": {"sharing": "relief_led"},
+            "strokes": [{"id": "s", "layer": "l", "asset": STROKES, "count": 3}],
+            "coats": _every_coat(),
             "readings": [
                 {"id": "slope_2", "kind": "slope", "numbers": {"width": 4.3}},
                 {"id": "aspect_2", "kind": "aspect", "numbers": {"width": 4.3}},
+                {"id": "picture", "kind": "picture", "numbers": {"asset": "0" * 64}},
                 {"id": "noise_2", "kind": "noise", "numbers": {"way": "slope", "stretch": 4}},
             ],
             "sheets": [
@@ -141,6 +164,12 @@ def warm_up() -> None:
             evaluation.map(f"reading:{name}")
         for rows, cols in ((SIZE // 2, SIZE // 2), (SIZE, SIZE), (2 * SIZE, 2 * SIZE)):
             evaluation.map("mask:m", evaluation.home.resized(rows, cols))
+        for name in ("colour", "layers", "surface:normal", "surface:detail", "strongest"):
+            evaluation.map(name)
+        for way in ("cover", "by_strength"):
+            SHARINGS[way].share(np.full((2, 3, 3), 0.5, np.float32), None, 0.1)
+        for look in LOOKS:
+            look.make(64)
         find_all(evaluation.whole(evaluation.graph.stage().ground), evaluation.home, stripes)
         (place / "out").mkdir()
         deliver(evaluation, make_plan(project, evaluation.ends()), place / "out", stripes, lambda share, text: None)

@@ -8,6 +8,7 @@ from zigzag_meadow.core.errors import Conflict, NotFound
 from zigzag_meadow.core.evaluate.engine import Evaluation
 from zigzag_meadow.core.project.document import Project
 from zigzag_meadow.core.project.kit import Heights, Kit, kit_of, parse_kit
+from zigzag_meadow.core.project.kit_painting import Wanted
 from zigzag_meadow.core.project.ops_pieces import ApplyKit
 from zigzag_meadow.core.project.own_kits import OWN_KITS
 from zigzag_meadow.server import models
@@ -43,11 +44,11 @@ def store(kit: Kit) -> str:
 
 
 def save(
-    evaluation: Evaluation, name: str, note: str, masks: list[str], pieces: list[str]
+    evaluation: Evaluation, name: str, note: str, masks: list[str], pieces: list[str], painting: Wanted
 ) -> tuple[str, Kit, list[str]]:
-    """(id, kit, what could not come along) of some masks and pieces of a project."""
+    """(id, kit, what could not come along) of some masks, pieces and parts of the painting of a project."""
     project: Project = evaluation.project
-    kit, left = kit_of(project, name, note, heights_of(evaluation), masks, pieces)
+    kit, left = kit_of(project, name, note, heights_of(evaluation), masks, pieces, painting)
     return store(kit), kit, left
 
 

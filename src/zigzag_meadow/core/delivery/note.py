@@ -4,12 +4,14 @@ from __future__ import annotations
 
 from typing import Any
 
+from zigzag_meadow.core.colour.surface import SURFACE_MAPS
 from zigzag_meadow.core.delivery.plan import Item, Plan
 from zigzag_meadow.core.project.document import (
     BaseSource,
     Channel,
     ChannelSource,
     MaskSource,
+    PaintedSource,
     Project,
     ReadingSource,
     RestSource,
@@ -28,10 +30,11 @@ def _carries(project: Project, source: ChannelSource | None) -> dict[str, Any]:
     if source is None:
         return {"kind": "empty", "title": "empty"}
     if isinstance(source, WeightSource):
-        layer = project.layer(source.layer)
-        if layer is None or layer.muted or layer.mask is None:
+        made = next((item for item in project.outcomes if item.id == source.layer), None)
+        if made is None:
+            layer = project.layer(source.layer)
             return {"kind": "weight", "title": f"{layer.name if layer else '?'} (switched off)", "layer": source.layer}
-        return {"kind": "weight", "title": layer.name, "colour": layer.colour, "layer": layer.id}
+        return {"kind": "weight", "title": made.name, "colour": made.colour, "layer": made.id}
     if isinstance(source, BaseSource):
         return {"kind": "base", "title": project.base.name, "colour": project.base.colour, "layer": "base"}
     if isinstance(source, RestSource):
@@ -44,6 +47,8 @@ def _carries(project: Project, source: ChannelSource | None) -> dict[str, Any]:
     if isinstance(source, MaskSource):
         mask = project.mask(source.mask)
         return {"kind": "mask", "title": mask.name if mask else "?"}
+    if isinstance(source, PaintedSource):
+        return {"kind": "painted", "title": _painted_title(source), "map": source.map, "part": source.part}
     assert isinstance(source, ReadingSource)  # the last kind there is
     resolved = resolve(project, source.reading)
     declared = resolved.kind
@@ -51,6 +56,13 @@ def _carries(project: Project, source: ChannelSource | None) -> dict[str, Any]:
         "kind": "reading", "title": resolved.title, "unit": declared.unit, "scale": declared.scale,
         "black": source.black, "white": source.white,
     }  # fmt: skip
+
+
+def _painted_title(source: PaintedSource) -> str:
+    part = {"r": "red", "g": "green", "b": "blue"}[source.part]
+    if source.map == "colour" or source.map == "colour_far":
+        return f"{'Colour map' if source.map == 'colour' else 'Far colour map'}, {part}"
+    return f"Normal map, {part}" if source.map == "normal" else SURFACE_MAPS[source.map]
 
 
 def _file(plan: Plan, item: Item) -> dict[str, Any]:
@@ -69,6 +81,8 @@ def _file(plan: Plan, item: Item) -> dict[str, Any]:
             {"channel": channel, **_carries(plan.project, item.sheet.source(channel))}
             for channel in item.sheet.channels
         ]
+        if item.sheet.holds_colours:
+            entry["colour_space"] = "sRGB"
         entry["alpha"] = "straight data" if "a" in item.sheet.channels else "none"
     return entry
 
@@ -85,7 +99,7 @@ def _sums_to_full(plan: Plan) -> bool:
                 carried.append("base")
             elif isinstance(source, RestSource):
                 return False
-    wanted = {"base", *(layer.id for layer in plan.project.shown_layers)}
+    wanted = {item.id for item in plan.project.outcomes}
     shown = [item for item in carried if item in wanted]
     return sorted(shown) == sorted(wanted)
 

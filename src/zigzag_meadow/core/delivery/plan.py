@@ -11,6 +11,7 @@ from zigzag_meadow.core.grid import Grid
 from zigzag_meadow.core.layers.scatter import densest
 from zigzag_meadow.core.project.document import Project, Sheet
 from zigzag_meadow.core.project.features import Scatter
+from zigzag_meadow.core.project.painting import BASE
 from zigzag_meadow.core.project.uses import uses
 from zigzag_meadow.core.targets.encode import SignedStep, signed_step
 from zigzag_meadow.core.targets.rules import BlockLayout, Target, target
@@ -166,15 +167,15 @@ def cautions(project: Project) -> list[Caution]:
                 packed.add("base")
     told += [
         Caution("packing", f"The weight of {item.name} is in no channel.", "weights unpacked")
-        for item in project.shown_layers
-        if item.id not in packed
+        for item in project.outcomes
+        if item.id not in packed and item.id != BASE
     ]
-    if project.sheets and "base" not in packed:
+    if project.sheets and BASE not in packed:
         text = f"The base, {project.base.name}, is in no channel: the target must imply it."
         told.append(Caution("packing", text, "base unpacked"))
     chosen = target(project.delivery.target)
-    if len(project.shown_layers) + 1 > chosen.most_layers:
-        text = f"{len(project.shown_layers) + 1} layers with the base; {chosen.title} takes {chosen.most_layers}."
+    if len(project.outcomes) > chosen.most_layers:
+        text = f"{len(project.outcomes)} layers with the base; {chosen.title} takes {chosen.most_layers}. Merge some."
         told.append(Caution("layers", text, "too many layers"))
     if not project.sheets:
         told.append(Caution("packing", "There are no sheets: only the height would be delivered.", "no sheets"))

@@ -143,7 +143,8 @@ def _open(plan: Plan, item: Item, folder: Path, stripes: Stripes) -> Any:
     path = folder / item.file
     if item.format == "raw":
         return _RawWriter(path, plan.target.byte_order)
-    return PngWriter(path, plan.grid.rows, plan.grid.cols, item.channels, item.bits, stripes)
+    colours = item.sheet is not None and item.sheet.holds_colours
+    return PngWriter(path, plan.grid.rows, plan.grid.cols, item.channels, item.bits, stripes, srgb=colours)
 
 
 def _block(evaluation: Evaluation, plan: Plan, item: Item, band: Window) -> tuple[NDArray[Any], int]:

@@ -345,16 +345,24 @@ def _sum_fact(run: _Run) -> None:
 
 
 def _untagged_fact(run: _Run) -> None:
-    tagged = []
+    tagged: list[str] = []
+    untagged: list[str] = []
     for entry in run.rehearsal.files:
         try:
             chunks = run.rehearsal.colour_chunks(entry)
         except (MeadowError, OSError):
             continue
-        if chunks:
+        if entry.colour_space == "sRGB":
+            if chunks != ["sRGB"]:
+                untagged.append(entry.file)
+                told = f"tagged {' and '.join(chunks)}" if chunks else "not tagged"
+                run.say("gamma", entry.file, f"{entry.file} holds sRGB colours and is {told}.",
+                        "Write it again tagged sRGB, or say so on import.")  # fmt: skip
+        elif chunks:
             tagged.append(entry.file)
             tags = " and ".join(chunks)
             run.say("gamma", entry.file, f"{entry.file} is tagged {tags}: it would be bent like a colour.",
                     "Write it again without colour tags.")  # fmt: skip
-    detail = "no data file is tagged as colour" if not tagged else ", ".join(tagged)
-    run.report.facts.append(Fact("Colour space", not tagged, "wrong" if tagged else "right", detail))
+    wrong = tagged + untagged
+    detail = "colours are tagged sRGB, data is not" if not wrong else ", ".join(wrong)
+    run.report.facts.append(Fact("Colour space", not wrong, "wrong" if wrong else "right", detail))

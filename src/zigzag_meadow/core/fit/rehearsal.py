@@ -37,6 +37,7 @@ class NoteFile:
     byte_order: str | None
     sheet: str | None
     channels: tuple[dict[str, Any], ...]
+    colour_space: str = "linear"
 
 
 def _read_json(path: Path, what: str) -> dict[str, Any]:
@@ -101,6 +102,7 @@ class Rehearsal:
                 byte_order=f.get("byte_order"),
                 sheet=f.get("sheet"),
                 channels=tuple(f.get("channels", ())),
+                colour_space=str(f.get("colour_space", "linear")),
             )
             for f in self.note["files"]
         ]

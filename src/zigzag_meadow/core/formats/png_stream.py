@@ -1,4 +1,6 @@
-"""A PNG writer fed by rows: 8 or 16 bits, 1, 3 or 4 channels, straight alpha, no colour tags.
+"""A PNG writer fed by rows: 8 or 16 bits, 1, 3 or 4 channels, straight alpha.
+
+Tagged sRGB where it holds colours, else untagged: data is no colour.
 
 Bytes depend on the picture alone: rows are filtered by the smallest sum of absolute differences (PNG
 specification, section 12.8) and deflated in chunks of a fixed number of rows, whatever the pieces they came in
@@ -70,13 +72,15 @@ def _filter_rows(raw: U8, before: U8, bpp: int, out: U8) -> None:
 
 
 class PngWriter:
-    """Write a PNG of known size row block by row block; use as a context manager.
+    """Write a PNG of known size row block by row block; use as a context manager. ``srgb``: it holds colours.
 
     Raises :class:`BadNumber` when a block does not have the declared width, channels or depth, or when rows are
     missing at the end.
     """
 
-    def __init__(self, path: Path, rows: int, cols: int, channels: int, bits: int, stripes: Stripes) -> None:
+    def __init__(
+        self, path: Path, rows: int, cols: int, channels: int, bits: int, stripes: Stripes, srgb: bool = False
+    ) -> None:
         if channels not in _COLOUR or bits not in (8, 16):
             raise BadNumber(f"A PNG here has 1, 3 or 4 channels of 8 or 16 bits, got {channels} of {bits}.")
         self.path, self.rows, self.cols, self.channels, self.bits = path, rows, cols, channels, bits
@@ -90,6 +94,8 @@ class PngWriter:
         self._file: BinaryIO = path.open("wb")
         self._file.write(b"\x89PNG\r\n\x1a\n")
         self._part(b"IHDR", struct.pack(">IIBBBBB", cols, rows, bits, _COLOUR[channels], 0, 0, 0))
+        if srgb:
+            self._part(b"sRGB", b"\0")
         self._start = b"\x78\x5e"
 
     def __enter__(self) -> PngWriter:

@@ -107,6 +107,13 @@ class Sheet(Part):
         }
         return table[self.layout]
 
+    @property
+    def holds_colours(self) -> bool:
+        """Whether red, green and blue are those of a colour map: the file is then tagged sRGB."""
+        return self.layout == "rgb" and all(
+            isinstance(source, PaintedSource) and source.map.startswith("colour") for source in (self.r, self.g, self.b)
+        )
+
     def source(self, channel: Channel) -> ChannelSource | None:
         return {"r": self.r, "g": self.g, "b": self.b, "a": self.a}[channel]
 

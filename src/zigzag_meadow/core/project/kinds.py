@@ -10,12 +10,28 @@ from typing import Any, Literal, Union, get_args, get_origin
 
 from pydantic.fields import FieldInfo
 
+from zigzag_meadow.core.colour.coats.base import Begun
+from zigzag_meadow.core.colour.coats.catalogue import COATS
+from zigzag_meadow.core.colour.surface import Surface
 from zigzag_meadow.core.grid import Grid
 from zigzag_meadow.core.ground.steps.catalogue import STEPS
 from zigzag_meadow.core.masks.lines.catalogue import LINES
 from zigzag_meadow.core.parts import Edited, Part, Told
 
-__all__ = ["LineKind", "Slot", "SlotKind", "StepKind", "line_kinds", "lines_table", "step_kinds", "steps_table"]
+__all__ = [
+    "CoatKind",
+    "LineKind",
+    "Slot",
+    "SlotKind",
+    "StepKind",
+    "coat_kinds",
+    "coats_table",
+    "line_kinds",
+    "lines_table",
+    "step_kinds",
+    "steps_table",
+    "surface_slots",
+]
 
 SlotKind = Literal[
     "number", "choice", "optional", "source", "curve", "edges", "strokes", "piece", "spacing", "colour", "stops",
@@ -181,6 +197,43 @@ def step_kinds(home: Grid, lowest: float) -> list[StepKind]:
             )
         )  # fmt: skip
     return made
+
+
+@dataclass(frozen=True, slots=True)
+class CoatKind:
+    """A kind of coat; ``fresh``: the fields of a new one."""
+
+    kind: str
+    title: str
+    family: str
+    hint: str
+    sentence: str
+    slots: tuple[Slot, ...]
+    fresh: dict[str, Any] = field(default_factory=dict)
+
+
+def coat_kinds(home: Grid, begun: Begun) -> list[CoatKind]:
+    """Every kind of coat, with numbers to begin with on a ground with this home grid, in the project that ``begun``
+    tells of."""
+    made = []
+    for kind in COATS:
+        slots = tuple(_slots(kind, home, begun.low))
+        fresh = {**_plain(kind, slots), **kind.begun(begun)}
+        name = kind.model_fields["kind"].default
+        made.append(CoatKind(name, kind.title, kind.family, kind.hint, kind.sentence, slots, fresh=fresh))
+    return made
+
+
+def surface_slots(home: Grid) -> tuple[Slot, ...]:
+    """The numbers of surface maps."""
+    return tuple(_slots(Surface, home, 0.0))
+
+
+def coats_table() -> str:
+    """Every kind of coat as a Markdown table, for the README."""
+    rows = ["| Coat | What for | Reads |", "| --- | --- | --- |"]
+    rows += [f"| {kind.title} | {kind.hint} | {_read(kind.sentence)} |" for kind in COATS]
+    return "\n".join(rows)
 
 
 def _read(sentence: str) -> str:

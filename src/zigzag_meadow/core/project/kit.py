@@ -6,12 +6,14 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Annotated, Any, Literal
 
-from pydantic import Field, ValidationError
+from pydantic import Field, ValidationError, model_validator
 
 from zigzag_meadow.core.errors import BadDocument
+from zigzag_meadow.core.looks.catalogue import LOOKS
 from zigzag_meadow.core.masks.sources import Band, FeatureUse, ReadingUse, Source
 from zigzag_meadow.core.parts import Name, Part
 from zigzag_meadow.core.project.document import Project, ReadingSetting
+from zigzag_meadow.core.project.kit_painting import KitPainting, Wanted, coats_with, painting_out
 from zigzag_meadow.core.project.recipe import Line, Mask, Piece
 from zigzag_meadow.core.project.uses import line_uses, uses
 from zigzag_meadow.core.project.wrong import told
@@ -29,13 +31,20 @@ class Heights(Part):
 
 
 class Kit(Part):
-    kit: Literal[1] = 1
+    kit: Literal[2] = 2
     name: Name
     note: Annotated[str, Field(max_length=400)] = ""
     heights: Heights
     readings: Annotated[tuple[ReadingSetting, ...], Field(max_length=200)] = ()
     pieces: Annotated[tuple[Piece, ...], Field(max_length=100)] = ()
     masks: Annotated[tuple[Mask, ...], Field(max_length=200)] = ()
+    painting: KitPainting = KitPainting()
+
+    @model_validator(mode="before")
+    @classmethod
+    def _upgraded(cls, data: Any) -> Any:
+        """1 → 2: kits carry layers, coats and sheets; those that held none hold none."""
+        return {**data, "kit": 2} if isinstance(data, dict) and data.get("kit", 1) == 1 else data
 
 
 def parse_kit(data: Any) -> Kit:
@@ -54,6 +63,12 @@ def check_kit(kit: Kit) -> None:
     own = [s.id for s in kit.readings if s.numbers.get("asset")]
     holders: tuple[Mask | Piece, ...] = (*kit.masks, *kit.pieces)
     own += [m.name for m in holders if any(line.assets or line.bound for line in m.lines)]
+    dressed = [kit.painting.base.dressing] if kit.painting.base is not None else []
+    dressed += [layer.dressing for layer in kit.painting.layers]
+    bundled = {look.id for look in LOOKS}
+    worn = [look for dressing in dressed for look in (dressing.look, dressing.middle) if look is not None]
+    own += [f"look {look}" for look in worn if look not in bundled]
+    own += [f"coat {coat.title}" for coat in kit.painting.coats if coat.picture_id is not None]
     if own:
         raise BadDocument(f"The kit names files of a project ({own[0]}); a kit holds recipes only.", field="readings")
 
@@ -69,14 +84,21 @@ def _of(kind: str, lines: Sequence[Line]) -> list[str]:
 
 
 def kit_of(
-    project: Project, name: str, note: str, heights: Heights, mask_ids: Sequence[str], piece_ids: Sequence[str]
+    project: Project,
+    name: str,
+    note: str,
+    heights: Heights,
+    mask_ids: Sequence[str],
+    piece_ids: Sequence[str],
+    painting: Wanted = Wanted(),  # noqa: B008 (frozen)
 ) -> tuple[Kit, list[str]]:
-    """(the kit of some masks and pieces with all they read, what could not come along, in sentences).
+    """(the kit of some masks and pieces, and of parts of the ``painting``, with all they read; what could not come
+    along, in sentences).
 
     Touch-ups, drawn lines and pictures belong to one ground and stay with it.
     """
-    wanted = list(dict.fromkeys(mask_ids))
-    left: list[str] = []
+    painted, left = painting_out(project, painting)
+    wanted = list(dict.fromkeys([*mask_ids, *painted.masks]))
     masks: list[Mask] = []
     pieces = dict.fromkeys(piece_ids)
     files = {use.user for use in uses(project) if use.used.startswith("file:")}
@@ -97,7 +119,7 @@ def kit_of(
         if missing or any(_bound_to_place(line) for line in piece.lines):
             raise BadDocument(f"The piece {piece.name} reads a mask or drawn line: it cannot go into a kit.")
     holders: tuple[Mask | Piece, ...] = (*masks, *parts)
-    read = set(_of("reading", [line for holder in holders for line in holder.lines]))
+    read = set(_of("reading", [line for holder in holders for line in holder.lines])) | set(painted.readings)
     there = {f"mask:{m.id}" for m in masks} | {f"reading:{name}" for name in read}
     readings = tuple(
         s.model_copy(
@@ -106,7 +128,10 @@ def kit_of(
         for s in project.readings
         if s.id in read
     )
-    return Kit(name=name, note=note, heights=heights, readings=readings, pieces=parts, masks=tuple(masks)), left
+    kit = Kit(
+        name=name, note=note, heights=heights, readings=readings, pieces=parts, masks=tuple(masks), painting=painted
+    )  # fmt: skip
+    return kit, left
 
 
 def _tidy(metres: float) -> float:
@@ -149,6 +174,14 @@ def rescaled(kit: Kit, heights: Heights) -> Kit:
             "heights": heights,
             "masks": tuple(m.model_copy(update={"lines": lines(m.lines)}) for m in kit.masks),
             "pieces": tuple(p.model_copy(update={"lines": lines(p.lines)}) for p in kit.pieces),
+            "painting": kit.painting.model_copy(
+                update={
+                    "coats": coats_with(kit.painting.coats, moved),
+                    "coat_pieces": tuple(
+                        p.model_copy(update={"coats": coats_with(p.coats, moved)}) for p in kit.painting.coat_pieces
+                    ),
+                }
+            ),
         }
     )
 

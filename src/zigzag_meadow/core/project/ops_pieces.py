@@ -12,6 +12,7 @@ from zigzag_meadow.core.masks.sources import Band, MaskUse, ReadingUse, Source
 from zigzag_meadow.core.parts import Id
 from zigzag_meadow.core.project.document import Project, ReadingSetting
 from zigzag_meadow.core.project.kit import Heights, Kit, check_kit, rescaled
+from zigzag_meadow.core.project.kit_painting import painting_into
 from zigzag_meadow.core.project.ops_base import Index, Op, replaced, with_changes, without
 from zigzag_meadow.core.project.ops_masks import mask_of
 from zigzag_meadow.core.project.pieces import lines_with
@@ -132,6 +133,7 @@ class ApplyKit(Op):
             readings=(*project.readings, *readings),
             pieces=(*project.pieces, *pieces),
             masks=(*project.masks, *masks),
+            **painting_into(project, kit.painting, ids, self.prefix, lambda source: _source(source, ids)),
         )
         return new, f"apply the kit {kit.name}"
 

@@ -32,7 +32,9 @@ class Target:
     """The import rules of a destination.
 
     ``coding`` *signed-step*: height = (value − 32768) · step, with a step of ``base_step`` metres times the
-    vertical scale that is typed in. ``neutral`` are settings that must be left alone or switched off.
+    vertical scale that is typed in. ``most_per_block``: layers in one block, the base counted. ``far_share``: far
+    colour and surface maps have so many times fewer cells a side. ``neutral`` are settings that must be left alone or
+    switched off.
     """
 
     id: str
@@ -47,6 +49,8 @@ class Target:
     height_formats: tuple[HeightFormat, ...]
     byte_order: Literal["little", "big"]
     most_layers: int
+    most_per_block: int
+    far_share: int
     neutral: tuple[tuple[str, str, str], ...]
 
     def layouts(self, size: int) -> list[BlockLayout]:
@@ -89,6 +93,8 @@ _BLOCK_GRID = Target(
     height_formats=("png16", "raw16"),
     byte_order="little",
     most_layers=16,
+    most_per_block=8,
+    far_share=4,
     neutral=(
         ("Smoothing on import", "off", "It would round off what the height file holds exactly."),
         ("Colour space of every sheet", "linear, not sRGB", "A mask read as sRGB turns 128 into 55."),

@@ -14,7 +14,18 @@ from ninja.errors import HttpError, ValidationError
 from ninja.renderers import BaseRenderer
 
 from zigzag_meadow.core.errors import MeadowError
-from zigzag_meadow.server.api import deliveries, features, ground, kits, maps, outside, projects, recipes, survey
+from zigzag_meadow.server.api import (
+    deliveries,
+    features,
+    ground,
+    kits,
+    maps,
+    outside,
+    painting,
+    projects,
+    recipes,
+    survey,
+)
 from zigzag_meadow.server.problems import no_room, problem, problem_of, store_problem
 from zigzag_meadow.server.projects import StaleEdit
 
@@ -42,7 +53,7 @@ api.add_router("", projects.router)
 api.add_router("", maps.router)
 api.add_router("", ground.router)
 api.add_router("", survey.router)
-for module in (recipes, features, outside, kits, deliveries):
+for module in (recipes, features, outside, painting, kits, deliveries):
     api.add_router("", module.router)
 
 

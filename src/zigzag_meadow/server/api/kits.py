@@ -13,6 +13,7 @@ from ninja.files import UploadedFile
 from zigzag_meadow.core.errors import TooLarge, WrongFormat
 from zigzag_meadow.core.formats.names import file_stem, safe_file_name
 from zigzag_meadow.core.project.kit import Kit, moved_ranges, parse_kit, rescaled
+from zigzag_meadow.core.project.kit_painting import Wanted
 from zigzag_meadow.server import kits, projects
 from zigzag_meadow.server.api.mask_schemas import KitIn, KitOut, KitPlanOut, SavedKitOut, UseKit
 from zigzag_meadow.server.api.projects import shown
@@ -28,7 +29,8 @@ def _told(kit_id: str, kit: Kit, own: bool) -> dict[str, Any]:
     return {
         "id": kit_id, "name": kit.name, "note": kit.note, "own": own, "masks": [m.name for m in kit.masks],
         "pieces": [p.name for p in kit.pieces], "low": kit.heights.low, "high": kit.heights.high,
-        "water": kit.heights.water,
+        "water": kit.heights.water, "layers": [x.name for x in kit.painting.layers],
+        "coats": [x.title for x in kit.painting.coats], "sheets": [x.name for x in kit.painting.sheets],
     }  # fmt: skip
 
 
@@ -41,7 +43,8 @@ def list_kits(request: HttpRequest) -> list[dict[str, Any]]:
 def save_kit(request: HttpRequest, wanted: KitIn) -> Status[Any]:
     """Save masks and pieces of a project as a kit; says what could not come along."""
     evaluation = engine().evaluation(projects.head(wanted.project).document, owner=wanted.project)
-    kit_id, kit, left = kits.save(evaluation, wanted.name, wanted.note, wanted.masks, wanted.pieces)
+    painting = Wanted(layers=wanted.layers, coats=wanted.coats, sheets=wanted.sheets)
+    kit_id, kit, left = kits.save(evaluation, wanted.name, wanted.note, wanted.masks, wanted.pieces, painting)
     return Status(201, {"kit": _told(kit_id, kit, False), "left": left})
 
 
@@ -87,7 +90,7 @@ def plan_kit(request: HttpRequest, project_id: str, kit_id: str) -> dict[str, An
 
 @router.post("/projects/{project_id}/kits/{kit_id}", response={200: StateOut, **Refused}, operation_id="use_kit")
 def use_kit(request: HttpRequest, project_id: str, kit_id: str, wanted: UseKit) -> dict[str, Any]:
-    """Bring the masks, pieces and readings of a kit into a project, as one edit."""
+    """Bring the masks, pieces, readings, layers, coats and sheets of a kit into a project, as one edit."""
     kit = kits.find(kit_id)
     heights = None
     if wanted.rescale:

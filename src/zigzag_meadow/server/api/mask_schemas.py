@@ -180,19 +180,25 @@ class KitOut(Schema):
     own: bool
     masks: list[str]
     pieces: list[str]
+    layers: list[str]
+    coats: list[str]
+    sheets: list[str]
     low: float
     high: float
     water: float | None
 
 
 class KitIn(Schema):
-    """Save masks and pieces of a project as a kit."""
+    """Save masks, pieces and parts of the painting of a project as a kit."""
 
     project: str
     name: Name
     note: Annotated[str, Field(max_length=400)] = ""
     masks: Annotated[list[Id], Field(max_length=200)] = Field(default_factory=list)
     pieces: Annotated[list[Id], Field(max_length=100)] = Field(default_factory=list)
+    layers: bool = False
+    coats: bool = False
+    sheets: bool = False
 
 
 class SavedKitOut(Schema):

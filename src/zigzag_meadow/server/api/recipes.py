@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
 from dataclasses import asdict
 from typing import Annotated, Any
 
@@ -14,7 +13,7 @@ from zigzag_meadow.core.evaluate.finals import check_final
 from zigzag_meadow.core.evaluate.pointed import proposals
 from zigzag_meadow.core.evaluate.traced import traced
 from zigzag_meadow.core.masks.strokes import parse_strokes, read_strokes, strokes_as_bytes
-from zigzag_meadow.core.project.kinds import Slot, line_kinds, step_kinds
+from zigzag_meadow.core.project.kinds import line_kinds, step_kinds
 from zigzag_meadow.server import projects
 from zigzag_meadow.server.api.mask_schemas import (
     BandsOut,
@@ -30,6 +29,7 @@ from zigzag_meadow.server.api.mask_schemas import (
     TraceOut,
 )
 from zigzag_meadow.server.api.schemas import ProblemOut
+from zigzag_meadow.server.api.shown import slots_out
 from zigzag_meadow.server.assets import asset_path, check_held, incoming, keep, taken_in
 from zigzag_meadow.server.engine import engine
 from zigzag_meadow.server.gone import gone
@@ -38,25 +38,18 @@ router = Router(tags=["recipes"])
 Refused = {404: ProblemOut, 409: ProblemOut, 413: ProblemOut, 422: ProblemOut}
 
 
-def _slots(slots: Sequence[Slot]) -> list[dict[str, Any]]:
-    return [
-        {**asdict(slot), "choices": [{"value": value, "label": label} for value, label in slot.choices]}
-        for slot in slots
-    ]
-
-
 @router.get("/projects/{project_id}/lines", response={200: list[LineKindOut], **Refused}, operation_id="list_lines")
 def list_lines(request: HttpRequest, project_id: str) -> list[dict[str, Any]]:
     """Every kind of line, with the numbers a new one begins with on this ground."""
     kinds = line_kinds(projects.head(project_id).document.ground.home)
-    return [{**asdict(kind), "slots": _slots(kind.slots)} for kind in kinds]
+    return [{**asdict(kind), "slots": slots_out(kind.slots)} for kind in kinds]
 
 
 @router.get("/projects/{project_id}/steps", response={200: list[StepKindOut], **Refused}, operation_id="list_steps")
 def list_steps(request: HttpRequest, project_id: str) -> list[dict[str, Any]]:
     """Every kind of step, with the numbers a new one begins with on this ground."""
     ground = projects.head(project_id).document.ground
-    return [{**asdict(kind), "slots": _slots(kind.slots)} for kind in step_kinds(ground.home, ground.file_ends[0])]
+    return [{**asdict(kind), "slots": slots_out(kind.slots)} for kind in step_kinds(ground.home, ground.file_ends[0])]
 
 
 @router.post("/projects/{project_id}/strokes", response={200: StrokesOut, **Refused}, operation_id="add_strokes")

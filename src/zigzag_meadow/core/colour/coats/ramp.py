@@ -60,7 +60,7 @@ def _ramp(here: Here, numbers: Numbers, values: Array) -> Array:
     return along_ramp(values, numbers["stops"])
 
 
-RAMP = by_sample("ramp", _ramp)
+RAMP = by_sample("coat_ramp", _ramp)
 
 
 class Ramp(Painted):

@@ -25,12 +25,14 @@ class Made:
 @dataclass(frozen=True, slots=True)
 class MadeLook:
     """A bundled look. ``size``: metres a side; ``depth``: metres from the lowest to the highest of its relief;
-    ``make(n)``: the texture with n samples a side. ``version`` is raised whenever its pixels change."""
+    ``mean``: its mean colour in linear light, with 1024 samples a side; ``make(n)``: the texture with n samples a
+    side. ``version`` is raised whenever its pixels change."""
 
     id: str
     title: str
     size: float
     depth: float
+    mean: str
     make: Callable[[int], Made]
     version: int = 1
 

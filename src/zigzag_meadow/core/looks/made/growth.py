@@ -85,9 +85,9 @@ def _snow(n: int) -> Made:
     )
 
 
-MOOR_GRASS = MadeLook("moor_grass", "Moor grass", 3.0, 0.3, _moor_grass)
-HEATHER = MadeLook("heather", "Heather", 3.5, 0.45, _heather)
-BOG_MOSS = MadeLook("bog_moss", "Bog moss", 2.5, 0.15, _bog_moss)
-REED = MadeLook("reed", "Reed", 3.0, 0.8, _reed)
-PEAT = MadeLook("peat", "Peat", 4.0, 0.12, _peat)
-SNOW = MadeLook("snow", "Snow", 6.0, 0.15, _snow)
+MOOR_GRASS = MadeLook("moor_grass", "Moor grass", 3.0, 0.3, "#6f723e", _moor_grass)
+HEATHER = MadeLook("heather", "Heather", 3.5, 0.45, "#66564b", _heather)
+BOG_MOSS = MadeLook("bog_moss", "Bog moss", 2.5, 0.15, "#888b43", _bog_moss)
+REED = MadeLook("reed", "Reed", 3.0, 0.8, "#877b47", _reed)
+PEAT = MadeLook("peat", "Peat", 4.0, 0.12, "#382a1f", _peat)
+SNOW = MadeLook("snow", "Snow", 6.0, 0.15, "#eaeef1", _snow)

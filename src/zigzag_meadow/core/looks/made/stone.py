@@ -94,9 +94,9 @@ def _water_bed(n: int) -> Made:
     return Made(colour, F(0.35) + F(0.2) * buried, between(relief, 0, 1))
 
 
-SCREE = MadeLook("scree", "Scree", 5.0, 0.35, _scree)
-GRITSTONE = MadeLook("gritstone", "Gritstone", 8.0, 0.5, _gritstone)
-SHINGLE = MadeLook("shingle", "Shingle", 2.5, 0.08, _shingle)
-SAND = MadeLook("sand", "Sand", 3.0, 0.04, _sand)
-BARE_SOIL = MadeLook("bare_soil", "Bare soil", 3.0, 0.08, _bare_soil)
-WATER_BED = MadeLook("water_bed", "Water bed", 4.0, 0.12, _water_bed)
+SCREE = MadeLook("scree", "Scree", 5.0, 0.35, "#908d84", _scree)
+GRITSTONE = MadeLook("gritstone", "Gritstone", 8.0, 0.5, "#766d62", _gritstone)
+SHINGLE = MadeLook("shingle", "Shingle", 2.5, 0.08, "#90887c", _shingle)
+SAND = MadeLook("sand", "Sand", 3.0, 0.04, "#c8b48d", _sand)
+BARE_SOIL = MadeLook("bare_soil", "Bare soil", 3.0, 0.08, "#6b5742", _bare_soil)
+WATER_BED = MadeLook("water_bed", "Water bed", 4.0, 0.12, "#64604c", _water_bed)

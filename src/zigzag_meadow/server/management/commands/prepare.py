@@ -8,10 +8,13 @@ from django.core.management import call_command
 from django.core.management.base import BaseCommand, CommandError, CommandParser
 from django.db import DatabaseError
 
+from zigzag_meadow.core.looks.catalogue import LOOKS
+from zigzag_meadow.core.looks.texture import made_texture
 from zigzag_meadow.core.project.archive import write_archive
 from zigzag_meadow.core.warm import warm_up
 from zigzag_meadow.demo import demos
 from zigzag_meadow.server.assets import incoming, sweep, taken_in
+from zigzag_meadow.server.engine import engine
 from zigzag_meadow.server.models import Project
 from zigzag_meadow.server.projects import bring_in
 
@@ -30,9 +33,23 @@ class Command(BaseCommand):
                 f"The data folder cannot be made ready: {error}. Is there room, and may it be written?"
             ) from None
 
+    def _make_textures(self) -> None:
+        """Bundled textures, once: their files stay in the data folder, and nobody waits for them later."""
+        evaluation = engine().evaluation(demos()[0].project)
+        nodes = [made.node for made in (made_texture(look.id) for look in LOOKS) if made is not None]
+        missing = [node for node in nodes if not evaluation.is_quick(node)]
+
+        def make(at: int) -> None:
+            evaluation.whole(missing[at])
+
+        if missing:
+            self.stdout.write(f"Making {len(missing)} textures.")
+            engine().stripes.each(len(missing), make)
+
     def _prepare(self, demo: bool) -> None:
         call_command("migrate", verbosity=0, interactive=False)
         warm_up()
+        self._make_textures()
         sweep()
         if demo and not Project.objects.exists():
             for made in reversed(demos()):

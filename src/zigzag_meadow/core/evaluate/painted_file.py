@@ -1,0 +1,128 @@
+"""Colour and surface maps as files, written band by band at any size over the ground's extent."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterator
+from dataclasses import dataclass
+from pathlib import Path
+from typing import Any, Literal
+
+import numpy as np
+import tifffile
+from numpy.typing import NDArray
+
+from zigzag_meadow.core.errors import BadNumber
+from zigzag_meadow.core.evaluate.engine import Evaluation
+from zigzag_meadow.core.formats.limits import LONGEST_SIDE, SHORTEST_SIDE
+from zigzag_meadow.core.formats.png_stream import PngWriter
+from zigzag_meadow.core.grid import Grid, Registration, Window
+from zigzag_meadow.core.nodes.node import Node
+from zigzag_meadow.core.rounding import quantise_mask
+from zigzag_meadow.core.srgb import to_whole
+from zigzag_meadow.core.stripes import Stripes
+
+__all__ = ["DEPTHS", "Depth", "PaintedSize", "painted_grid", "painted_sizes", "write_painted"]
+
+Depth = Literal["8", "8d", "16", "float"]
+DEPTHS: dict[Depth, tuple[str, str]] = {
+    "8": ("png", "8 bits"), "8d": ("png", "8 bits, dithered"), "16": ("png", "16 bits"),
+    "float": ("tif", "float, linear light"),
+}  # fmt: skip
+"""Per depth: the ending of its files and what it is called."""
+BAND = 256
+
+
+@dataclass(frozen=True, slots=True)
+class PaintedSize:
+    """A size that a colour map may have, and why it fits."""
+
+    rows: int
+    cols: int
+    registration: Registration
+    title: str
+
+
+def _whole(many: int) -> str:
+    return {1: "as many samples as the ground", 2: "twice as fine", 3: "three times as fine"}.get(
+        many, f"{many} times as fine"
+    )
+
+
+def painted_sizes(home: Grid) -> list[PaintedSize]:
+    """Sizes on offer: k·(n − 1) + 1 on the ground's vertices, k·n on its cells, powers of two over the same extent."""
+    rows, cols = (home.rows - 1, home.cols - 1) if home.registration == "vertex" else home.shape
+    made = []
+    for k in range(1, 17):
+        if k & (k - 1) and k != 3:
+            continue
+        if max(rows, cols) * k + 1 <= LONGEST_SIDE:
+            made.append(PaintedSize(rows * k + 1, cols * k + 1, "vertex", f"on vertices, {_whole(k)}"))
+        if max(rows, cols) * k <= LONGEST_SIDE:
+            made.append(PaintedSize(rows * k, cols * k, "area", f"on cells, {_whole(k)}"))
+    for power in range(8, 14):
+        long = 2**power
+        short = max(round(long * min(rows, cols) / max(rows, cols)), 2)
+        short = 2 ** round(np.log2(short))
+        pair = (short, long) if rows <= cols else (long, short)
+        made.append(PaintedSize(*pair, "area", "a power of two, on cells"))
+    return made
+
+
+def painted_grid(home: Grid, rows: int, cols: int, registration: Registration) -> Grid:
+    """The ground's extent with other counts. Raises :class:`BadNumber` beyond what can be written."""
+    if not (min(rows, cols) >= SHORTEST_SIDE and max(rows, cols) <= LONGEST_SIDE):
+        raise BadNumber(
+            f"A map has {SHORTEST_SIDE} to {LONGEST_SIDE} samples a side, got {cols} × {rows}.", field="rows"
+        )
+    return home.resized(rows, cols, registration)
+
+
+def _bands(evaluation: Evaluation, node: Node, grid: Grid) -> Iterator[tuple[int, NDArray[Any]]]:
+    for row0 in range(0, grid.rows, BAND):
+        yield row0, evaluation.window(node, grid, Window(row0, min(row0 + BAND, grid.rows), 0, grid.cols))
+
+
+def write_painted(
+    evaluation: Evaluation,
+    name: str,
+    grid: Grid,
+    path: Path,
+    depth: Depth,
+    stripes: Stripes,
+    tell: Callable[[float], None] = lambda share: None,
+) -> str:
+    """Write a colour or surface map (see :meth:`Painting.light`) to ``path``; returns what was written, in words.
+
+    Colours are sRGB in PNG (tagged) and linear light in float TIFF; surface maps are data, untagged. No more than a
+    band of it is held. Raises :class:`NotFound` for a map that is none, and :class:`Cancelled`.
+    """
+    node, coded = evaluation.graph.painting.light(name)
+    channels = 1 if evaluation.window(node, grid, Window(0, 1, 0, 1)).ndim == 2 else 3
+    if depth == "float":
+        _write_float(evaluation, node, grid, path, channels, tell)
+        return f"TIFF, {'linear light' if coded else 'data'}, 32-bit float"
+    bits = 16 if depth == "16" else 8
+    with PngWriter(path, grid.rows, grid.cols, channels, bits, stripes, srgb=coded) as png:
+        for row0, band in _bands(evaluation, node, grid):
+            if channels == 1:
+                png.write(quantise_mask(band, bits))
+            else:
+                png.write(to_whole(band, bits, as_coded=coded, dither=depth == "8d", first=(row0, 0)))
+            tell((row0 + len(band)) / grid.rows)
+    return f"PNG, {'sRGB' if coded else 'data, untagged'}, {bits} bits{', dithered' if depth == '8d' else ''}"
+
+
+def _write_float(
+    evaluation: Evaluation, node: Node, grid: Grid, path: Path, channels: int, tell: Callable[[float], None]
+) -> None:
+    def strips() -> Iterator[NDArray[np.float32]]:
+        for row0, band in _bands(evaluation, node, grid):
+            tell((row0 + len(band)) / grid.rows)
+            yield np.ascontiguousarray(band, np.float32)
+
+    shape = (grid.rows, grid.cols) if channels == 1 else (grid.rows, grid.cols, channels)
+    with tifffile.TiffWriter(path) as file:
+        file.write(
+            strips(), shape=shape, dtype=np.float32, rowsperstrip=BAND, software="", metadata=None,
+            photometric="minisblack" if channels == 1 else "rgb",
+        )  # fmt: skip
