@@ -219,8 +219,8 @@ def map_(
     name: Annotated[
         str,
         typer.Argument(
-            help="mask:NAME, band:NAME:NUMBER, scatter:NAME, weight:NAME, reading:NAME, colour, colour_far, layers, "
-            "surface:normal, :roughness, :occlusion, :curvature, :detail"
+            help="mask:NAME, band:NAME:NUMBER, scatter:NAME, weight:NAME, reading:NAME, colour, colour_far, "
+            "layers, strongest, surface:normal, :roughness, :occlusion, :curvature, :detail"
         ),
     ],
     out: Annotated[Path, typer.Option(help=".png (masks 16-bit; colours 8-bit sRGB unless --depth), .tif or .npy")],
@@ -248,7 +248,7 @@ def map_(
     _print(data, [f"{name}: {grid.cols} × {grid.rows}, mean {values.mean():.4f}, {written}, {out}"], as_json)
 
 
-_PAINTED = ("colour", "colour_far", "layers", "surface")
+_PAINTED = ("colour", "colour_far", "layers", "surface", "strongest")
 
 
 def _is_painted(name: str) -> bool:

@@ -5,7 +5,14 @@ from __future__ import annotations
 import hashlib
 from pathlib import Path
 
+from zigzag_meadow.core.colour.coats.carry import Carry
+from zigzag_meadow.core.colour.coats.layers import Layers
+from zigzag_meadow.core.colour.coats.ramp import Ramp, Stop
+from zigzag_meadow.core.colour.coats.vary import Vary
+from zigzag_meadow.core.colour.coats.water import Water
+from zigzag_meadow.core.colour.coats.wear import Bleach, Soil
 from zigzag_meadow.core.errors import NotFound
+from zigzag_meadow.core.looks.model import Dressing
 from zigzag_meadow.core.masks.lines.combining import KeepWithin, LeaveOut, Take
 from zigzag_meadow.core.masks.lines.cut import Cut
 from zigzag_meadow.core.masks.lines.fray import Fray
@@ -134,12 +141,28 @@ def lantern_moor() -> Project:
                 size_high=3, size_by="reading:slope", deliver=False,
             ),
         ),
-        base=BaseLayer(name="Moor grass", colour="#8d9a57"),
+        base=BaseLayer(name="Moor grass", colour="#8d9a57", dressing=Dressing(look="moor_grass")),
         layers=(
-            Layer(id="peat", name="Peat", mask="peat", colour="#54422f"),
-            Layer(id="heather", name="Heather", mask="heather", colour="#8a5c7d"),
-            Layer(id="scree", name="Scree", mask="scree", colour="#9c9a92"),
-            Layer(id="wet", name="Wet runs", mask="wet", colour="#3f6f6a"),
+            Layer(id="peat", name="Peat", mask="peat", colour="#54422f", dressing=Dressing(look="peat")),
+            Layer(id="heather", name="Heather", mask="heather", colour="#8a5c7d", dressing=Dressing(look="heather")),
+            Layer(id="scree", name="Scree", mask="scree", colour="#9c9a92", dressing=Dressing(look="scree", turn=20)),
+            Layer(id="wet", name="Wet runs", mask="wet", colour="#3f6f6a", dressing=Dressing(look="bog_moss")),
+        ),
+        coats=(
+            Layers(id="ground"),
+            Vary(id="patches", hue=7, brightness=0.16, size=110, seed=5),
+            Ramp(
+                id="heights", mode="soft_light", strength=0.35,
+                along=ReadingUse(reading="height", black=61, white=458),
+                stops=(
+                    Stop(at=0, colour="#4d4636"), Stop(at=0.4, colour="#83805a"), Stop(at=0.75, colour="#a09a86"),
+                    Stop(at=1, colour="#c4bfb4"),
+                ),
+            ),
+            Soil(id="soil", by=ReadingUse(reading="occlusion", black=0.04, white=0.45), strength=0.5),
+            Bleach(id="edges", by=ReadingUse(reading="mean_curvature", black=0, white=0.014), strength=0.55),
+            Carry(id="washed", of=MaskUse(mask="scree"), fade=220, strength=0.4),
+            Water(id="water", deep=20, shore=1.5),
         ),
         sheets=(
             Sheet(
@@ -175,10 +198,10 @@ def skerry_sound() -> Project:
         name="Skerry Sound",
         ground=_ground("skerry_sound.png", 505, 1009, -40, 180, 3, 0),
         masks=(rock, shore),
-        base=BaseLayer(name="Turf", colour="#7f9457"),
+        base=BaseLayer(name="Turf", colour="#7f9457", dressing=Dressing(look="moor_grass", tint="#e8ffd8")),
         layers=(
-            Layer(id="shore", name="Shore", mask="shore", colour="#b9a983"),
-            Layer(id="rock", name="Bare rock", mask="rock", colour="#84827d"),
+            Layer(id="shore", name="Shore", mask="shore", colour="#b9a983", dressing=Dressing(look="sand")),
+            Layer(id="rock", name="Bare rock", mask="rock", colour="#84827d", dressing=Dressing(look="gritstone")),
         ),
         sheets=(
             Sheet(

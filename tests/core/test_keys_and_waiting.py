@@ -22,8 +22,8 @@ from zigzag_meadow.core.evaluate.room import WorkRoom
 from zigzag_meadow.core.grid import Grid
 from zigzag_meadow.core.ground.prepare import PREPARE, SOURCE
 from zigzag_meadow.core.ground.steps.catalogue import STEPS
-from zigzag_meadow.core.masks.sources import constant
 from zigzag_meadow.core.looks.texture import MADE
+from zigzag_meadow.core.masks.sources import constant
 from zigzag_meadow.core.nodes.node import Node, Operation, held_key
 from zigzag_meadow.core.nodes.operation import WholeGround
 from zigzag_meadow.core.project.document import Project
@@ -210,7 +210,9 @@ def test_every_operation_has_a_name_of_its_own():
 
 def test_no_long_work_needs_more_than_is_there_on_the_largest_ground():
     largest = Grid(8193, 8193, 1.0, 1.0)
-    asked = [Node(op, {}, home=largest) for op in operations() if isinstance(op, WholeGround) and op not in (PREPARE, MADE)]
+    asked = [
+        Node(op, {}, home=largest) for op in operations() if isinstance(op, WholeGround) and op not in (PREPARE, MADE)
+    ]
     base = Node(SOURCE, {}, home=largest)
     kinds = [kind.model_fields["kind"].default for kind in STEPS]
     asked = [node for node in asked if node.op.name not in ("mean_height", "rim")]

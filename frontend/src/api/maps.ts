@@ -73,3 +73,25 @@ export async function fetchPreview(
   });
   return decode(body.map, await answered(request));
 }
+
+/** A look's texture as a square picture of three bytes a sample. */
+export async function fetchLook(
+  project: string,
+  look: string,
+  part: "albedo" | "normal",
+  side: number,
+  signal: AbortSignal,
+): Promise<RawMap> {
+  const url = `/api/projects/${project}/looks/${encodeURIComponent(look)}/${part}?side=${side}`;
+  return decode(`look:${look}:${part}`, await answered(fetch(url, { signal })));
+}
+
+/** A part of a painted map made finer, and beside it the same merely enlarged. */
+export async function fetchDetail(
+  project: string,
+  wanted: { name: string; row: number; col: number; finer: number },
+  signal: AbortSignal,
+): Promise<RawMap> {
+  const query = new URLSearchParams(Object.entries(wanted).map(([name, value]) => [name, String(value)]));
+  return decode("detail", await answered(fetch(`/api/projects/${project}/detail?${query.toString()}`, { signal })));
+}

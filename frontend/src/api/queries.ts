@@ -185,6 +185,34 @@ export function useTogether(masks: string[]) {
   });
 }
 
+/** Kinds of coats, looks, sizes, and what stands in the way of layers and coats. */
+export function usePainting() {
+  const revision = useDocument((store) => store.state?.revision);
+  return useGet("/api/projects/{project_id}/painting", {
+    stamp: [revision],
+    options: { placeholderData: keepPreviousData },
+  }).data;
+}
+
+/** Shares before and after sharing, overlap, and the target's budgets. */
+export function useLayerReport() {
+  const revision = useDocument((store) => store.state?.revision);
+  return useGet("/api/projects/{project_id}/layers/report", {
+    stamp: [revision],
+    options: { placeholderData: keepPreviousData },
+  }).data;
+}
+
+/** Why a place of the home grid is the ground and the colour that it is. */
+export function useWhy(place: { row: number; col: number } | null) {
+  const revision = useDocument((store) => store.state?.revision);
+  return useGet("/api/projects/{project_id}/why", {
+    query: place ?? { row: 0, col: 0 },
+    stamp: [revision],
+    options: { enabled: place !== null, placeholderData: keepPreviousData },
+  });
+}
+
 export function useKits() {
   return useQuery({ queryKey: ["kits"], queryFn: () => ask(client.GET("/api/kits")) });
 }

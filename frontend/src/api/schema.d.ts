@@ -4195,8 +4195,26 @@ export interface components {
             rows: number;
         };
         /**
+         * PaintedSizeOut
+         * @description A size that a colour map may be written at.
+         */
+        PaintedSizeOut: {
+            /** Cols */
+            cols: number;
+            /**
+             * Registration
+             * @enum {string}
+             */
+            registration: "vertex" | "area";
+            /** Rows */
+            rows: number;
+            /** Title */
+            title: string;
+        };
+        /**
          * PaintedSource
-         * @description One part of the colour map (*near* or *far*), or of a surface map; those of one part have it as red.
+         * @description One part of the colour map (*near* or *far*), or of a surface map; those of one part have it as red. *strongest*:
+         *     the number of the layer that is strongest.
          */
         PaintedSource: {
             /**
@@ -4205,7 +4223,7 @@ export interface components {
              */
             kind: "painted";
             /** Map */
-            map: ("colour" | "colour_far") | ("normal" | "roughness" | "occlusion" | "curvature" | "detail");
+            map: ("colour" | "colour_far" | "strongest") | ("normal" | "roughness" | "occlusion" | "curvature" | "detail");
             /**
              * Part
              * @default r
@@ -4231,7 +4249,7 @@ export interface components {
             /** Sharings */
             sharings: components["schemas"]["SharingOut"][];
             /** Sizes */
-            sizes: components["schemas"]["SizeOut"][];
+            sizes: components["schemas"]["PaintedSizeOut"][];
             /** Surface */
             surface: components["schemas"]["SlotOut"][];
             /** Surface Maps */
@@ -5474,22 +5492,12 @@ export interface components {
             /** R */
             r?: (components["schemas"]["WeightSource"] | components["schemas"]["BaseSource"] | components["schemas"]["RestSource"] | components["schemas"]["MaskSource"] | components["schemas"]["ReadingSource"] | components["schemas"]["ScatterSource"] | components["schemas"]["PaintedSource"]) | null;
         };
-        /**
-         * SizeOut
-         * @description A size that a colour map may be written at.
-         */
+        /** SizeOut */
         SizeOut: {
-            /** Cols */
-            cols: number;
-            /**
-             * Registration
-             * @enum {string}
-             */
-            registration: "vertex" | "area";
+            /** Columns */
+            columns: number;
             /** Rows */
             rows: number;
-            /** Title */
-            title: string;
         };
         /**
          * SlotOut

@@ -1,23 +1,120 @@
-import { Typography } from "@mui/material";
-import { useEffect } from "react";
+import { Box, Button, Typography } from "@mui/material";
+import { useEffect, useState } from "react";
+import { usePainting } from "../api/queries";
 import { Card, WhereItGoes } from "../parts/Card";
+import { PictureButton } from "../readings/PictureButton";
+import { useDocument, useProject } from "../state/document";
+import { useTools } from "../state/tools";
 import { useView } from "../state/view";
+import { WhyHere } from "../layers/WhyHere";
+import { AddCoat } from "./AddCoat";
+import { CoatCard } from "./CoatCard";
+import { SurfaceInset } from "./SurfaceInset";
+import { WhatCameOut } from "./WhatCameOut";
+import { WriteInset } from "./WriteInset";
 
-/** Says what this waypoint will be; nothing here pretends to work. */
 export function ColourCard() {
+  const { document } = useProject();
+  const edit = useDocument((store) => store.edit);
   const show = useView((view) => view.show);
-  useEffect(() => show({ kind: "layers", over: true }), [show]);
+  const coats = document.coats ?? [];
+  useEffect(() => {
+    show({ kind: "colour", map: "colour", style: "lit", coats: 0 });
+    return () => useTools.getState().take(null);
+  }, [show]);
   return (
-    <Card title="Colour" foot={<WhereItGoes steps={["Coats", "colour map", "sheet", "file"]} />}>
-      <Typography sx={{ mt: 1 }}>
-        Here a colour map will be laid in <b>coats</b>: plain colours, ramps along a reading or mask, the layers’ own
-        textures at ground scale, aerial images, water by depth. Each coat is limited by a mask and laid over those
-        below.
-      </Typography>
-      <Typography sx={{ mt: 1.5 }}>
-        This version has no coats yet. The view shows the layers in their plain colours; those colours travel with the
-        delivery, in the picture legend of the import note.
-      </Typography>
+    <Card
+      title="Colour"
+      action={<AddCoat />}
+      sub="Upper coats lie over lower ones. Every coat has a place and a strength."
+      foot={<WhereItGoes steps={["Coats", "colour and surface maps", "channels of sheets", "files"]} />}
+    >
+      {coats.length === 0 && (
+        <Box sx={{ my: 1.5 }}>
+          <Typography color="textSecondary">
+            No coats yet: the ground shows the colour of the base. Lay one with + Coat, or begin with a first colour:
+            what the layers look like (or heights, without any), patches, soil in shelter, pale edges, water.
+          </Typography>
+          <Button variant="contained" sx={{ mt: 1 }} onClick={() => void edit([{ op: "begin_colour" }])}>
+            A first colour
+          </Button>
+        </Box>
+      )}
+      <CoatList />
+      <WhatCameOut />
+      <SurfaceInset />
+      <WriteInset />
+      <WhyHere about="coats" />
+      <Pictures />
     </Card>
+  );
+}
+
+/** Coats from the top; a dragged one goes where it is dropped. */
+function CoatList() {
+  const { document } = useProject();
+  const edit = useDocument((store) => store.edit);
+  const { selectedCoat, set } = useView();
+  const [dragged, setDragged] = useState<string | null>(null);
+  const [over, setOver] = useState<string | null>(null);
+  const coats = document.coats ?? [];
+  return (
+    <Box
+      component="ol"
+      aria-label="Coats, top first"
+      sx={{ p: 0, m: 0 }}
+      onDragEnd={() => {
+        setDragged(null);
+        setOver(null);
+      }}
+    >
+      {[...coats].reverse().map((coat, i) => {
+        const index = coats.length - 1 - i;
+        return (
+          <CoatCard
+            key={coat.id}
+            coat={coat}
+            index={index}
+            count={coats.length}
+            chosen={coat.id === selectedCoat}
+            over={over === coat.id && dragged !== null && dragged !== coat.id}
+            onChoose={() => set({ selectedCoat: coat.id })}
+            onDragStart={(event) => {
+              event.dataTransfer.setData("text/plain", coat.id);
+              event.dataTransfer.effectAllowed = "move";
+              setDragged(coat.id);
+            }}
+            onDragOver={(event) => {
+              if (dragged === null) return;
+              event.preventDefault();
+              setOver(coat.id);
+            }}
+            onDrop={(event) => {
+              event.preventDefault();
+              setOver(null);
+              setDragged(null);
+              if (dragged !== null && dragged !== coat.id) void edit([{ op: "move_coat", coat: dragged, to: index }]);
+            }}
+          />
+        );
+      })}
+    </Box>
+  );
+}
+
+/** Where aerial images come from. */
+function Pictures() {
+  const painting = usePainting();
+  const [told, setTold] = useState<string | null>(null);
+  return (
+    <>
+      <PictureButton onMade={() => setTold("It is there: lay it with + Coat, Aerial image.")} />
+      <Typography variant="caption" color="textSecondary">
+        {told ??
+          ((painting?.pictures ?? []).length === 0
+            ? "Aerial images are brought in here or among the readings, where they are moved and turned."
+            : "Pictures are moved and turned among the readings.")}
+      </Typography>
+    </>
   );
 }

@@ -1,7 +1,7 @@
 import { ask, client, sentence } from "../api/client";
 import type { Feature, Line, Stroke } from "../api/types";
 import { newId, settled, useDocument } from "../state/document";
-import { isClicked, useTools, type Place, type Tool } from "../state/tools";
+import { isBrush, isClicked, useTools, type Place, type Tool } from "../state/tools";
 import { useView } from "../state/view";
 
 /** Strokes go out one after the other, each onto the line as the one before left it. */
@@ -27,6 +27,32 @@ async function sendStroke(mask: string, line: string, stroke: Stroke): Promise<v
     );
     const next = { ...now, asset: made.asset, count: made.count };
     await store.edit([{ op: "set_line", mask, line: next }], { what: "a brush stroke" });
+  } catch (error) {
+    store.tell(sentence(error));
+  }
+}
+
+/** Strokes on a layer go onto the last of its strokes that act where the brush acts now. */
+async function sendLayerStroke(layer: string, stroke: Stroke): Promise<void> {
+  const store = useDocument.getState();
+  if (!store.state) return;
+  const { only } = useTools.getState();
+  const held = (store.state.document.strokes ?? []).at(-1);
+  const same = held?.layer === layer && JSON.stringify(held.only ?? null) === JSON.stringify(only) && !held.muted;
+  const now = same ? held : null;
+  try {
+    const made = await ask(
+      client.POST("/api/projects/{project_id}/strokes", {
+        params: { path: { project_id: store.state.id } },
+        // Layers are raised or lowered; there is nothing to soften.
+        body: {
+          asset: now?.asset ?? null,
+          strokes: [{ ...stroke, mode: stroke.mode === "take_away" ? "take_away" : "add" }],
+        },
+      }),
+    );
+    const next = { id: now?.id ?? newId("strokes"), layer, only, muted: false, asset: made.asset, count: made.count };
+    await store.edit([{ op: "set_strokes", strokes: next }], { what: "a stroke of the layer brush" });
   } catch (error) {
     store.tell(sentence(error));
   }
@@ -89,6 +115,17 @@ export function finish(): void {
     const stroke = strokeOf(points);
     strokes = strokes.then(() => sendStroke(mask, line, stroke));
   }
+  if (tool?.kind === "paint" && points.length > (brush.shape === "area" ? 2 : 0)) {
+    const { layer } = tool;
+    const stroke = strokeOf(points);
+    strokes = strokes.then(() => sendLayerStroke(layer, stroke));
+  }
+  const [from] = points;
+  const to = points.at(-1);
+  if (tool?.kind === "stretch" && from && to && from !== to) {
+    take(null);
+    tool.take(from, to);
+  }
   if (tool?.kind === "draw" && points.length > (tool.closed ? 2 : 1)) {
     const feature = {
       kind: tool.feature,
@@ -104,7 +141,10 @@ export function finish(): void {
 export function toolDown(tool: Tool, place: Place): boolean {
   const { brush, points, setPoints, mark } = useTools.getState();
   if (tool.kind === "mark") mark(tool.way, place);
-  else if (tool.kind === "trace") void trace(tool.way, place);
+  else if (tool.kind === "point") {
+    useTools.getState().take(null);
+    tool.take(place);
+  } else if (tool.kind === "trace") void trace(tool.way, place);
   else if (isClicked(tool, brush)) {
     // A double click ends a line: its second half is no further point.
     const last = points.at(-1);
@@ -116,13 +156,15 @@ export function toolDown(tool: Tool, place: Place): boolean {
 export function toolMove(tool: Tool, place: Place): void {
   const { brush, points, setPoints } = useTools.getState();
   const last = points.at(-1);
-  if (tool.kind !== "brush" || isClicked(tool, brush) || !last) return;
+  if (tool.kind === "stretch" && points[0]) return setPoints([points[0], place]);
+  if (!isBrush(tool) || isClicked(tool, brush) || !last) return;
   if (Math.hypot(place.east - last.east, place.south - last.south) > brush.size / 8 && points.length < 4000)
     setPoints([...points, place]);
 }
 
 export function toolUp(tool: Tool): void {
-  if (tool.kind === "brush" && !isClicked(tool, useTools.getState().brush)) finish();
+  if (tool.kind === "stretch") finish();
+  if (isBrush(tool) && !isClicked(tool, useTools.getState().brush)) finish();
 }
 
 /** Enter ends a line, Backspace takes its last point back, Escape drops it or puts the tool away. */

@@ -23,6 +23,18 @@ import { trim } from "../viewport/subjects";
 import { UseKitDialog } from "./UseKitDialog";
 import { FileButton } from "../parts/FileButton";
 
+/** What a kit holds, in words. */
+function contents(kit: Kit): string {
+  const counted = (many: number, one: string) => (many === 0 ? [] : [`${many} ${one}${many === 1 ? "" : "s"}`]);
+  return [
+    ...kit.masks,
+    ...kit.pieces.map((piece) => `${piece} (piece)`),
+    ...counted(kit.layers.length, "layer"),
+    ...counted(kit.coats.length, "coat"),
+    ...counted(kit.sheets.length, "sheet"),
+  ].join(", ");
+}
+
 /** Kits to take from and to save into. */
 export function KitsTab() {
   const kits = useKits();
@@ -92,9 +104,7 @@ export function KitsTab() {
             <Typography variant="body2" color="textSecondary">
               {kit.note}
             </Typography>
-            <Typography variant="caption">
-              {[...kit.masks, ...kit.pieces.map((piece) => `${piece} (piece)`)].join(", ")}
-            </Typography>
+            <Typography variant="caption">{contents(kit)}</Typography>
           </Box>
         ))}
       </Box>
@@ -110,6 +120,12 @@ export function KitsTab() {
     </>
   );
 }
+
+const PAINTED_PARTS = [
+  { part: "layers", label: "Layers and looks" },
+  { part: "coats", label: "Coats" },
+  { part: "sheets", label: "Sheets" },
+] as const;
 
 interface SaveDialogProps {
   open: boolean;
@@ -131,6 +147,8 @@ function SaveForm({ onClose, onSaved }: SaveDialogProps) {
   const [note, setNote] = useState("");
   const [masks, setMasks] = useState<Set<string>>(() => new Set(document.masks.map((mask) => mask.id)));
   const [pieces, setPieces] = useState<Set<string>>(() => new Set((document.pieces ?? []).map((piece) => piece.id)));
+  const [painting, setPainting] = useState({ layers: true, coats: true, sheets: true });
+  const anything = masks.size + pieces.size > 0 || Object.values(painting).some((on) => on);
   const [trouble, setTrouble] = useState<string | null>(null);
   const toggled = (set: Set<string>, item: string) => {
     const next = new Set(set);
@@ -141,7 +159,14 @@ function SaveForm({ onClose, onSaved }: SaveDialogProps) {
     try {
       const answer: Schemas["SavedKitOut"] = await ask(
         client.POST("/api/kits", {
-          body: { project: id, name: name.trim(), note: note.trim(), masks: [...masks], pieces: [...pieces] },
+          body: {
+            project: id,
+            name: name.trim(),
+            note: note.trim(),
+            masks: [...masks],
+            pieces: [...pieces],
+            ...painting,
+          },
         }),
       );
       const left = answer.left.length > 0 ? ` Left behind: ${answer.left.join(" ")}` : "";
@@ -156,8 +181,8 @@ function SaveForm({ onClose, onSaved }: SaveDialogProps) {
       <DialogTitle>Save a kit</DialogTitle>
       <DialogContent>
         <Typography color="textSecondary" variant="body2">
-          What the chosen masks read comes along. Drawn lines, brush strokes and pictures belong to this ground and stay
-          here.
+          What the chosen masks, layers and coats read comes along. Drawn lines, brush strokes, pictures and textures
+          that were brought in stay here.
         </Typography>
         <TextField
           autoFocus
@@ -202,6 +227,21 @@ function SaveForm({ onClose, onSaved }: SaveDialogProps) {
             />
           ))}
         </Box>
+        <Box sx={{ mt: 1 }}>
+          {PAINTED_PARTS.map(({ part, label }) => (
+            <FormControlLabel
+              key={part}
+              control={
+                <Checkbox
+                  size="small"
+                  checked={painting[part]}
+                  onChange={(event) => setPainting({ ...painting, [part]: event.target.checked })}
+                />
+              }
+              label={label}
+            />
+          ))}
+        </Box>
         {trouble && <Alert severity="error">{trouble}</Alert>}
       </DialogContent>
       <DialogActions>
@@ -210,7 +250,7 @@ function SaveForm({ onClose, onSaved }: SaveDialogProps) {
         </Button>
         <Button
           variant="contained"
-          disabled={name.trim() === "" || /[/\\:]/.test(name) || masks.size + pieces.size === 0}
+          disabled={name.trim() === "" || /[/\\:]/.test(name) || !anything}
           onClick={() => void save()}
         >
           Save the kit

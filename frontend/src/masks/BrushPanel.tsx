@@ -5,8 +5,8 @@ import { Segments } from "../parts/Segments";
 import { useProject } from "../state/document";
 import { useTools } from "../state/tools";
 
-/** What the brush does: add, take away or soften; freely, in straight lines or an area; how wide and how strongly. */
-export function BrushPanel() {
+/** What the brush does: add, take away or soften (on layers: raise or lower); freely, in straight lines or an area; how wide and how strongly. */
+export function BrushPanel({ layers = false }: { layers?: boolean }) {
   const { home } = useProject();
   const { brush, setBrush } = useTools();
   const spacing = Math.max(home.spacing_x, home.spacing_y);
@@ -37,12 +37,19 @@ export function BrushPanel() {
     <Box sx={{ mt: 1, display: "grid", justifyItems: "start", gap: 0.8, fontSize: 13 }}>
       <Segments
         label="What the brush does"
-        options={[
-          { value: "add", label: "Add" },
-          { value: "take_away", label: "Take away" },
-          { value: "soften", label: "Soften" },
-        ]}
-        value={brush.mode}
+        options={
+          layers
+            ? [
+                { value: "add", label: "Raise" },
+                { value: "take_away", label: "Lower" },
+              ]
+            : [
+                { value: "add", label: "Add" },
+                { value: "take_away", label: "Take away" },
+                { value: "soften", label: "Soften" },
+              ]
+        }
+        value={layers && brush.mode === "soften" ? "add" : brush.mode}
         onChange={(mode) => setBrush({ mode })}
       />
       <Segments

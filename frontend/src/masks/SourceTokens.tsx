@@ -8,8 +8,8 @@ import { mapped } from "./lines";
 
 interface SourceTokensProps {
   source: Source | null;
-  /** The mask whose line reads it: it cannot read itself. */
-  mask: Mask;
+  /** The mask whose line reads it, if one does: it cannot read itself. */
+  mask: Mask | null;
   label: string;
   /** What stands there without a source, where there need not be one. */
   none?: string;
@@ -111,7 +111,7 @@ function useReadStats(source: Source | null) {
   return useStats(name).data;
 }
 
-function useChoices(mask: Mask, none: string | undefined): Choice[] {
+function useChoices(mask: Mask | null, none: string | undefined): Choice[] {
   const readings = useReadings();
   const { document, bands: cuts } = useProject();
   return [
@@ -122,7 +122,7 @@ function useChoices(mask: Mask, none: string | undefined): Choice[] {
       group: "Ground where",
     })),
     ...document.masks
-      .filter((other) => other.id !== mask.id)
+      .filter((other) => other.id !== mask?.id)
       .flatMap((other) => {
         const bands = Array.from({ length: cuts[other.id] ?? 0 }, (_, k) => ({
           value: `mask:${other.id}:${k}`,

@@ -132,10 +132,12 @@ function useChoose(onSet: ChannelRowProps["onSet"]) {
     return { kind: "reading", reading: name, black, white };
   };
   return async (value: string) => {
-    const [kind, name = ""] = value.split(":");
+    const [kind, name = "", part = "r"] = value.split(":");
     if (kind === "weight") await onSet({ kind: "weight", layer: name });
     else if (kind === "mask") await onSet({ kind: "mask", mask: name });
     else if (kind === "scatter") await onSet({ kind: "scatter", scatter: name });
+    else if (kind === "painted")
+      await onSet({ kind: "painted", map: name, part } as Extract<ChannelSource, { kind: "painted" }>);
     else if (kind === "base" || kind === "rest") await onSet({ kind });
     else if (kind === "reading") {
       const made = await readingSource(name);

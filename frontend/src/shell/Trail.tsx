@@ -52,8 +52,13 @@ function useStops(): Record<Waypoint, Stop> {
     layers:
       layers.length === 0
         ? { sign: "waiting", words: "only the base" }
-        : { sign: "tick", words: `${layers.length} + base` },
-    colour: { sign: "waiting", words: "not in this version" },
+        : cautions.some((item) => item.waypoint === "layers")
+          ? { sign: "attention", words: "too many layers" }
+          : { sign: "tick", words: `${layers.length} + base` },
+    colour:
+      (document.coats ?? []).length === 0
+        ? { sign: "waiting", words: "no coats yet" }
+        : { sign: "tick", words: `${document.coats?.length} ${document.coats?.length === 1 ? "coat" : "coats"}` },
     packing:
       sheets.length === 0
         ? { sign: "waiting", words: "no sheets yet" }

@@ -1,5 +1,5 @@
 import { create } from "zustand";
-import type { Feature, Stroke } from "../api/types";
+import type { Feature, Source, Stroke } from "../api/types";
 
 /** A place on the ground in metres from its north-west corner, and how hard a pen pressed there (0–1). */
 export interface Place {
@@ -13,7 +13,13 @@ export type Tool =
   | { kind: "brush"; mask: string; line: string }
   | { kind: "mark"; way: "inside" | "outside" }
   | { kind: "draw"; feature: NonNullable<Feature["kind"]>; closed: boolean }
-  | { kind: "trace"; way: "contour" | "flow" };
+  | { kind: "trace"; way: "contour" | "flow" }
+  /** The layer brush. */
+  | { kind: "paint"; layer: string }
+  /** One place is chosen and handed on. */
+  | { kind: "point"; title: string; take: (place: Place) => void }
+  /** A line from here to there is drawn and handed on. */
+  | { kind: "stretch"; title: string; take: (from: Place, to: Place) => void };
 
 export interface Brush {
   mode: Stroke["mode"];
@@ -31,6 +37,8 @@ interface ToolStore {
   marks: { inside: Place[]; outside: Place[] };
   /** The drawn line whose points can be moved. */
   editing: string | null;
+  /** Where the layer brush acts; null: everywhere. */
+  only: Source | null;
   /** Whether what is drawn is shown on the map. */
   drawn: boolean;
   take: (tool: Tool | null) => void;
@@ -41,6 +49,7 @@ interface ToolStore {
   clearMarks: () => void;
   edit: (feature: string | null) => void;
   showDrawn: (on: boolean) => void;
+  limit: (only: Source | null) => void;
   reset: () => void;
 }
 
@@ -50,6 +59,7 @@ const fresh = {
   marks: { inside: [] as Place[], outside: [] as Place[] },
   editing: null as string | null,
   drawn: false,
+  only: null as Source | null,
 };
 
 export const useTools = create<ToolStore>((set) => ({
@@ -64,12 +74,18 @@ export const useTools = create<ToolStore>((set) => ({
   clearMarks: () => set({ marks: { inside: [], outside: [] } }),
   edit: (editing) => set({ editing }),
   showDrawn: (drawn) => set({ drawn }),
+  limit: (only) => set({ only }),
   reset: () => set(fresh),
 }));
 
 /** Whether a line is made point by point (and not in one drag). */
 export function isClicked(tool: Tool | null, brush: Brush): boolean {
-  return tool?.kind === "draw" || (tool?.kind === "brush" && brush.shape !== "brush");
+  return tool?.kind === "draw" || (isBrush(tool) && brush.shape !== "brush");
+}
+
+/** Whether strokes are made: on a mask, or on the layers. */
+export function isBrush(tool: Tool | null): boolean {
+  return tool?.kind === "brush" || tool?.kind === "paint";
 }
 
 /** Whether anything of the tools lies over the view. */

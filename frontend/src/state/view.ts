@@ -5,6 +5,17 @@ import { TINTS } from "../theme";
 export const WAYPOINTS = ["ground", "readings", "masks", "layers", "colour", "packing", "delivery", "fit"] as const;
 export type Waypoint = (typeof WAYPOINTS)[number];
 
+export const PAINTED_MAPS = [
+  "colour",
+  "colour_far",
+  "normal",
+  "roughness",
+  "occlusion",
+  "curvature",
+  "detail",
+] as const;
+export type PaintedMap = (typeof PAINTED_MAPS)[number];
+
 export type Mode = "plan" | "relief" | "both";
 
 /** What the view shows. It is looked at, not saved: no revision knows of it. */
@@ -33,7 +44,16 @@ export type Subject =
   /** Overlap and gaps between masks. */
   | { kind: "together"; masks: string[] }
   | { kind: "scatter"; id: string }
-  | { kind: "layers"; over: boolean }
+  /** All layers in their plain colours, or one of them alone over the base. */
+  | { kind: "layers"; over: boolean; solo?: string | null }
+  /** One layer's strength before sharing and its weight after it. */
+  | { kind: "weight"; id: string; style: "after" | "before" | "wipe" }
+  /** Which layer is the strongest. */
+  | { kind: "strongest" }
+  /** Colour and surface maps. `coats`: how many lie in what is before, in before | after; or in all, in *after*. */
+  | { kind: "colour"; map: PaintedMap; style: "lit" | "flat" | "wipe" | "after"; coats: number }
+  /** How strongly a coat lies. */
+  | { kind: "coat"; id: string }
   | { kind: "sheet"; id: string; style: "each" | "together" }
   | { kind: "channel"; sheet: string; channel: "r" | "g" | "b" | "a" }
   | { kind: "fit"; number: number; style: "difference" | "rebuilt" };
@@ -80,6 +100,10 @@ interface ViewStore {
   profile: ProfileLine | null;
   /** The water level while its number is dragged; null: as it is saved. */
   shore: number | null;
+  /** A place of the home grid that is asked why it is as it is. */
+  why: { row: number; col: number } | null;
+  selectedLayer: string | null;
+  selectedCoat: string | null;
   /** A part of the ground that is being chosen. */
   cropping: MapPart | null;
   camera: Camera;
@@ -99,6 +123,9 @@ interface ViewStore {
         | "profile"
         | "cropping"
         | "shore"
+        | "why"
+        | "selectedLayer"
+        | "selectedCoat"
         | "tint"
         | "water"
         | "wipe"
@@ -130,6 +157,9 @@ const fresh = {
   profile: null as ProfileLine | null,
   cropping: null as MapPart | null,
   shore: null as number | null,
+  why: null as { row: number; col: number } | null,
+  selectedLayer: null as string | null,
+  selectedCoat: null as string | null,
   camera: { x: 0.5, y: 0.5, zoom: 1 },
   selectedMask: null as string | null,
   selectedLine: null as string | null,

@@ -1,3 +1,4 @@
+import { AS_IT_COMES } from "../layers/dressing";
 import type { RawMap } from "../api/maps";
 import type { GridInfo, ProjectState, Reading, Slot } from "../api/types";
 
@@ -16,7 +17,7 @@ export function testState(ground: { water?: number | null } = {}): ProjectState 
     id: "p1",
     revision: 7,
     document: {
-      version: 2,
+      version: 3,
       name: "Lantern Moor",
       ground: {
         asset: "0".repeat(64),
@@ -44,8 +45,25 @@ export function testState(ground: { water?: number | null } = {}): ProjectState 
       features: [],
       scatters: [],
       masks: [{ id: "scree", name: "Scree", lines: [] }],
-      base: { name: "Moor grass", colour: "#8d9a57" },
-      layers: [{ id: "rock", name: "Rock", mask: "scree", colour: "#9c9a92", muted: false }],
+      base: { name: "Moor grass", colour: "#8d9a57", dressing: AS_IT_COMES },
+      looks: [],
+      mixing: { sharing: "cover", depth: 0.1 },
+      merges: [],
+      strokes: [],
+      coats: [],
+      coat_pieces: [],
+      surface: { green: "up", strength: 1, textures: 1, occlusion: 1, curvature: 0.02, detail: 0.5 },
+      layers: [
+        {
+          id: "rock",
+          name: "Rock",
+          mask: "scree",
+          strength: 1,
+          colour: "#9c9a92",
+          muted: false,
+          dressing: AS_IT_COMES,
+        },
+      ],
       sheets: [
         {
           id: "splat",

@@ -3,7 +3,8 @@ import { useMemo } from "react";
 import { useProject } from "../state/document";
 import { useView, type Subject } from "../state/view";
 import { LegendBox } from "./LegendBox";
-import type { Picture } from "./paint";
+import { KeyBox } from "./KeyBox";
+import { indexed, type Picture } from "./paint";
 import { panelRects, scale, type Rect } from "./plan";
 import { NorthMark, PanelTitles, WipeSlider } from "./PlanMarks";
 import { PlanTools } from "./PlanTools";
@@ -21,7 +22,8 @@ interface PlanViewProps {
 }
 
 export function PlanView({ picture, subject }: PlanViewProps) {
-  const { home, view } = useProject();
+  const state = useProject();
+  const { home, view } = state;
   const camera = useView((look) => look.camera);
   const panels = picture?.panels.length ?? 1;
   const { canvas, size } = usePlanPaint(picture, subject);
@@ -63,6 +65,7 @@ export function PlanView({ picture, subject }: PlanViewProps) {
         }}
       >
         {picture?.legend && <LegendBox legend={picture.legend} />}
+        {subject.kind === "strongest" && panels === 1 && <KeyBox keys={indexed(state)} />}
         <ScaleBar pixelsPerMetre={first ? scale(first, view, camera) : 0} />
       </Box>
       <ZoomButtons />

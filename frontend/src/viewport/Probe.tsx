@@ -8,7 +8,7 @@ import { useProject } from "../state/document";
 import type { Subject } from "../state/view";
 import { mapStore } from "./pictures";
 import { MONO } from "../theme";
-import { trim } from "./subjects";
+import { outcomes, paintedName, trim } from "./subjects";
 
 export interface ProbePoint {
   row: number;
@@ -42,7 +42,7 @@ function rowsOf(subject: Subject, state: ProjectState, readings: Reading[]): Row
   const rows = always.map((name) => reading(name, readings));
   const { document } = state;
   const weights = () =>
-    [{ id: "base", name: document.base.name }, ...document.layers].map((layer) => ({
+    outcomes(document).map((layer) => ({
       title: layer.name,
       group: "Weights after sharing",
       name: `weight:${layer.id}`,
@@ -85,7 +85,12 @@ function rowsOf(subject: Subject, state: ProjectState, readings: Reading[]): Row
       rows.push({ title: "Density", name: `scatter:${subject.id}`, unit: "", decimals: 2 });
       return rows;
     case "layers":
+    case "weight":
+    case "strongest":
+    case "colour":
       return [...rows, ...weights()];
+    case "coat":
+      return [{ title: "Lies", name: `coat:${subject.id}`, unit: "", decimals: 2 }];
     case "sheet":
     case "channel": {
       const id = subject.kind === "sheet" ? subject.id : subject.sheet;
@@ -142,6 +147,19 @@ function shown(value: number | null | undefined, row: Row): string {
   return row.unit === "°" ? `${value.toFixed(row.decimals)}°` : `${trim(value, row.decimals)} ${row.unit}`;
 }
 
+/** The bytes of a painted map at a place, from its array: as a colour code, or as a number. */
+function colourAt(state: ProjectState, name: string, row: number, col: number): string | null {
+  const wanted = { state, subject: GROUND, readings: [], options: { tint: 0, water: false } };
+  const map = mapStore.get(wanted, name);
+  if (!map) return null;
+  const r = Math.round((row / (state.home.rows - 1)) * (map.rows - 1));
+  const c = Math.round((col / (state.home.cols - 1)) * (map.cols - 1));
+  const at = (r * map.cols + c) * map.channels;
+  const parts = [...map.values.slice(at, at + map.channels)];
+  if (parts.length === 1) return String(parts[0]);
+  return `#${parts.map((part) => part.toString(16).padStart(2, "0")).join("")}`;
+}
+
 export function Probe({ point, subjects }: { point: ProbePoint | null; subjects: Subject[] }) {
   const state = useProject();
   const readings = useReadings();
@@ -184,6 +202,8 @@ export function Probe({ point, subjects }: { point: ProbePoint | null; subjects:
     ...rows.map((item) => ({ title: item.title, group: item.group, value: shown(values[item.name], item) })),
   ];
   if (fitted) lines.push(...fitted);
+  const colour = subject.kind === "colour" ? colourAt(state, paintedName(subject.map), row, col) : null;
+  if (colour) lines.push({ title: "As written", value: colour });
   if (subject.kind === "ground" && typeof water === "number" && typeof height === "number")
     lines.push({
       title: "Over water",

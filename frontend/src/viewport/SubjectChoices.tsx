@@ -1,6 +1,8 @@
 import { Segments } from "../parts/Segments";
 import { useProject } from "../state/document";
-import { useView } from "../state/view";
+import { PAINTED_MAPS, useView, type PaintedMap } from "../state/view";
+import { ChoiceToken } from "../parts/ChoiceToken";
+import { PAINTED_TITLES } from "./subjects";
 
 /** The ways in which the current subject can be looked at. */
 export function SubjectChoices() {
@@ -21,7 +23,6 @@ export function SubjectChoices() {
         />
       );
     case "reading":
-    case "layers":
       return (
         <Segments
           label="Laid"
@@ -33,6 +34,14 @@ export function SubjectChoices() {
           onChange={(value) => show({ ...subject, over: value === "over" })}
         />
       );
+    case "layers":
+    case "weight":
+    case "strongest":
+      return <LayerChoices />;
+    case "coat":
+      return null;
+    case "colour":
+      return <ColourChoices />;
     case "mask":
       return (
         <Segments
@@ -107,4 +116,58 @@ export function SubjectChoices() {
         />
       );
   }
+}
+
+/** Layers together, one of them, or who is strongest. */
+function LayerChoices() {
+  const { subject, show, selectedLayer } = useView();
+  const { layers } = useProject().document;
+  const id = subject.kind === "weight" ? subject.id : (selectedLayer ?? layers.at(-1)?.id ?? "base");
+  const value = subject.kind === "weight" ? subject.style : subject.kind === "strongest" ? "strongest" : "layers";
+  return (
+    <Segments
+      label="Layers as"
+      options={[
+        { value: "layers", label: "Layers" },
+        { value: "strongest", label: "Strongest" },
+        { value: "after", label: "Weight" },
+        { value: "wipe", label: "Before | after" },
+      ]}
+      value={value === "before" ? "wipe" : value}
+      onChange={(next) => {
+        if (next === "layers") show({ kind: "layers", over: true });
+        else if (next === "strongest") show({ kind: "strongest" });
+        else show({ kind: "weight", id, style: id === "base" ? "after" : (next as "after" | "wipe") });
+      }}
+    />
+  );
+}
+
+/** Which painted map is looked at, and in what light. */
+function ColourChoices() {
+  const { subject, show } = useView();
+  if (subject.kind !== "colour") return null;
+  const colour = subject.map.startsWith("colour");
+  return (
+    <>
+      <ChoiceToken
+        label="Map"
+        value={subject.map}
+        choices={PAINTED_MAPS.map((map) => ({ value: map, label: PAINTED_TITLES[map] }))}
+        onChange={(map) => show({ kind: "colour", map: map as PaintedMap, style: "lit", coats: 0 })}
+      />
+      {colour && (
+        <Segments
+          label="Light"
+          options={[
+            { value: "lit", label: "Lit" },
+            { value: "flat", label: "Flat" },
+            { value: "wipe", label: "Before | after" },
+          ]}
+          value={subject.style === "after" ? "flat" : subject.style}
+          onChange={(style) => show({ ...subject, style })}
+        />
+      )}
+    </>
+  );
 }

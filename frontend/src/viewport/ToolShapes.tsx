@@ -2,7 +2,7 @@ import { useRef } from "react";
 import type { Feature } from "../api/types";
 import { useKept } from "../parts/useKept";
 import { useDocument, useProject } from "../state/document";
-import { useTools, type Place } from "../state/tools";
+import { isBrush, useTools, type Place } from "../state/tools";
 import { DRAWN, onMap, roles } from "../theme";
 
 export interface Spot {
@@ -27,7 +27,7 @@ interface ToolShapesProps {
 export function ToolShapes({ at, place, pixels, middle, pointer }: ToolShapesProps) {
   const { document } = useProject();
   const { tool, brush, points, marks, editing, drawn, unmark } = useTools();
-  const brushing = tool?.kind === "brush";
+  const brushing = isBrush(tool);
   const path = (places: { east: number; south: number }[], closed: boolean) => {
     const seen = places.map((p) => at(p.east, p.south)).filter((spot) => spot !== null);
     return (

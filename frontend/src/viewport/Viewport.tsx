@@ -42,9 +42,11 @@ export function Viewport() {
   const many = (picture.picture?.panels.length ?? 1) > 1;
   const shown: Mode = many ? "plan" : mode;
   const overlay =
-    (subject.kind === "mask" && (subject.style === "over" || subject.style === "wipe")) || subject.kind === "band";
+    (subject.kind === "mask" && (subject.style === "over" || subject.style === "wipe")) ||
+    subject.kind === "band" ||
+    subject.kind === "weight";
   const painted =
-    ["ground", "final", "together", "scatter"].includes(subject.kind) ||
+    ["ground", "final", "together", "scatter", "weight"].includes(subject.kind) ||
     overlay ||
     (subject.kind === "layers" && subject.over);
   const wet = painted && typeof state.document.ground.water === "number";
@@ -211,7 +213,9 @@ function ViewLabel() {
       ? `mask:${subject.id}`
       : subject.kind === "band"
         ? `band:${subject.mask}:${subject.band}`
-        : null;
+        : subject.kind === "weight" && subject.style !== "wipe"
+          ? `${subject.style === "before" ? "strength" : "weight"}:${subject.id}`
+          : null;
   const stats = useStats(name);
   const live = useSyncExternalStore(
     (changed) => previews.listen(changed),

@@ -36,7 +36,7 @@ function painted(
     if (!found) throw new Error(`no ${name}`);
     return testMap(name, found, options.channels ?? 1);
   };
-  expect(needs(subject, state).every((name) => name in values)).toBe(true);
+  expect(needs(subject).every((name) => name in values)).toBe(true);
   return paint(subject, state, readings, maps, { tint: options.tint ?? 1, water: options.water ?? false });
 }
 

@@ -4,7 +4,7 @@ import { short } from "../masks/band";
 import type { Subject } from "../state/view";
 import { AMBER, GENTIAN, rampOf, RAMPS, rgb, ROWAN, WATER, type Palette, type Rgb } from "./ramps";
 import { ends, ramped, readingEnds } from "./ramped";
-import { beforeName } from "./subjects";
+import { beforeName, paintedName } from "./subjects";
 import { SCATTERED } from "../theme";
 
 export interface Legend {
@@ -166,29 +166,47 @@ function together(map: RawMap): ImageData {
   return image;
 }
 
-function mixed(maps: Maps, state: ProjectState, over: boolean): ImageData {
-  const base = maps("weight:base");
-  const image = blank(base);
+/** Three bytes a sample (or one, as grey), lit by hill shade where there is any. */
+function coloured(map: RawMap, shade: RawMap["values"] | null): ImageData {
+  const image = together(map);
+  if (!shade) return image;
   const out = image.data;
-  const shade = over ? maps("reading:shade").values : null;
-  const parts: [RawMap["values"], Rgb][] = [[base.values, rgb(state.document.base.colour)]];
-  for (const layer of state.document.layers) parts.push([maps(`weight:${layer.id}`).values, rgb(layer.colour)]);
   for (let i = 0, o = 0; o < out.length; i++, o += 4) {
-    let r = 0;
-    let g = 0;
-    let b = 0;
-    for (const [values, colour] of parts) {
-      const w = (values[i] ?? 0) / 255;
-      r += colour[0] * w;
-      g += colour[1] * w;
-      b += colour[2] * w;
-    }
-    const light = shade ? 0.45 + (shade[i] ?? 0) / 290 : 1;
+    const light = 0.45 + (shade[i] ?? 0) / 290;
+    out[o] = (out[o] ?? 0) * light;
+    out[o + 1] = (out[o + 1] ?? 0) * light;
+    out[o + 2] = (out[o + 2] ?? 0) * light;
+  }
+  return image;
+}
+
+/** Every place in the colour of the layer that has most of it. */
+function byIndex(map: RawMap, colours: Rgb[], shade: RawMap["values"]): ImageData {
+  const image = blank(map);
+  const out = image.data;
+  for (let i = 0, o = 0; i < map.values.length; i++, o += 4) {
+    const [r, g, b] = colours[map.values[i] ?? 0] ?? [0, 0, 0];
+    const light = 0.45 + (shade[i] ?? 0) / 290;
     out[o] = r * light;
     out[o + 1] = g * light;
     out[o + 2] = b * light;
   }
   return image;
+}
+
+/** Names and colours of layers as the index map counts them: the base, then those that take part, from the bottom. */
+export function indexed(state: ProjectState): { name: string; colour: string }[] {
+  const { base, layers, merges } = state.document;
+  const found = [{ name: base.name ?? "Base", colour: base.colour ?? "#808080" }];
+  const done = new Set<string>();
+  for (const layer of layers) {
+    if (layer.muted || !layer.mask) continue;
+    const merge = (merges ?? []).find((item) => item.layers.includes(layer.id));
+    if (merge && done.has(merge.id)) continue;
+    if (merge) done.add(merge.id);
+    found.push(merge ?? layer);
+  }
+  return found;
 }
 
 function number(value: number, unit: string, decimals: number): string {
@@ -253,7 +271,10 @@ export function paint(
       if (subject.style === "alone")
         return single(grey(mask, 0, options.lift), { ramp: "grey", low: "0", high: "1" }, false);
       if (subject.style === "bands") return single(banded(mask, bandsOf(state, subject.id)), null, false);
-      const base = subject.base === "colour" ? mixed(maps, state, true) : cachedBase(maps, state, options.water);
+      const base =
+        subject.base === "colour"
+          ? coloured(maps("layers"), maps("reading:shade").values)
+          : cachedBase(maps, state, options.water);
       const tint = options.colour ? rgb(options.colour) : GENTIAN;
       const image = overlay(base, mask, tint, options.tint);
       const before = subject.style === "wipe" ? overlay(base, maps(beforeName(subject)), tint, options.tint) : null;
@@ -289,10 +310,33 @@ export function paint(
       return single(overlay(base, maps(`scatter:${subject.id}`), rgb(item?.colour ?? SCATTERED), 0.25), null, true);
     }
     case "layers": {
-      const image = mixed(maps, state, subject.over);
+      const map = maps(subject.solo ? `layers:${subject.solo}` : "layers");
+      const image = coloured(map, subject.over ? maps("reading:shade").values : null);
       if (options.water && subject.over) drown(image.data, maps("reading:height").values, state.document.ground.water);
       return single(image, null, subject.over);
     }
+    case "weight": {
+      const before = subject.style === "before" || subject.style === "wipe";
+      const tint = options.colour ? rgb(options.colour) : GENTIAN;
+      const over = (name: string) => overlay(cachedBase(maps, state, options.water), maps(name), tint, options.tint);
+      if (subject.style !== "wipe") return single(over(`${before ? "strength" : "weight"}:${subject.id}`), null, true);
+      return single(over(`weight:${subject.id}`), null, true, over(`strength:${subject.id}`));
+    }
+    case "strongest": {
+      const colours = indexed(state).map((item) => rgb(item.colour));
+      return single(byIndex(maps("strongest"), colours, maps("reading:shade").values), null, true);
+    }
+    case "colour": {
+      if (subject.style === "after") return single(coloured(maps(`${subject.map}:${subject.coats}`), null), null, false);
+      const shade = subject.style === "flat" ? null : maps("reading:shade").values;
+      // Directions and numbers are looked at as they are written: light would bend them.
+      const lit = subject.map.startsWith("colour") ? shade : null;
+      const image = coloured(maps(paintedName(subject.map)), lit);
+      const before = subject.style === "wipe" ? coloured(maps(`${subject.map}:${subject.coats}`), lit) : null;
+      return single(image, null, lit !== null, before);
+    }
+    case "coat":
+      return single(grey(maps(`coat:${subject.id}`)), { ramp: "grey", low: "0", high: "1" }, false);
     case "sheet": {
       const map = maps(`sheet:${subject.id}`);
       if (subject.style === "together") return single(together(map), null, false);

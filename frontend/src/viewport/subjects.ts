@@ -1,8 +1,8 @@
-import type { Ground, ProjectState, Reading } from "../api/types";
-import type { Subject } from "../state/view";
+import type { Ground, ProjectDocument, ProjectState, Reading } from "../api/types";
+import type { PaintedMap, Subject } from "../state/view";
 
 /** The names of the maps that a subject is painted from. */
-export function needs(subject: Subject, state: ProjectState): string[] {
+export function needs(subject: Subject): string[] {
   const shade = "reading:shade";
   const height = "reading:height";
   switch (subject.kind) {
@@ -17,7 +17,7 @@ export function needs(subject: Subject, state: ProjectState): string[] {
       return [
         `mask:${subject.id}`,
         ...(subject.style === "wipe" ? [beforeName(subject)] : []),
-        ...(subject.base === "colour" ? layerNames(state) : []),
+        ...(subject.base === "colour" ? ["layers"] : []),
         shade,
         height,
       ];
@@ -30,7 +30,22 @@ export function needs(subject: Subject, state: ProjectState): string[] {
     case "scatter":
       return [`scatter:${subject.id}`, shade, height];
     case "layers":
-      return ["weight:base", ...state.document.layers.map((layer) => `weight:${layer.id}`), shade, height];
+      return [subject.solo ? `layers:${subject.solo}` : "layers", shade, height];
+    case "weight":
+      return subject.style === "wipe"
+        ? [`weight:${subject.id}`, `strength:${subject.id}`, shade, height]
+        : [`${subject.style === "before" ? "strength" : "weight"}:${subject.id}`, shade, height];
+    case "strongest":
+      return ["strongest", shade];
+    case "colour":
+      if (subject.style === "after") return [`${subject.map}:${subject.coats}`];
+      return [
+        paintedName(subject.map),
+        ...(subject.style === "wipe" ? [`${subject.map}:${subject.coats}`] : []),
+        ...(subject.style === "flat" ? [] : [shade]),
+      ];
+    case "coat":
+      return [`coat:${subject.id}`];
     case "sheet":
       return [`sheet:${subject.id}`];
     case "channel":
@@ -40,8 +55,29 @@ export function needs(subject: Subject, state: ProjectState): string[] {
   }
 }
 
-function layerNames(state: ProjectState): string[] {
-  return ["weight:base", ...state.document.layers.map((layer) => `weight:${layer.id}`)];
+/** The name of a colour or surface map among all maps. */
+export function paintedName(map: PaintedMap): string {
+  return map.startsWith("colour") ? map : `surface:${map}`;
+}
+
+export const PAINTED_TITLES: Record<PaintedMap, string> = {
+  colour: "Colour",
+  colour_far: "Far colour",
+  normal: "Normal",
+  roughness: "Roughness",
+  occlusion: "Occlusion",
+  curvature: "Curvature",
+  detail: "Height detail",
+};
+
+/** What comes out of sharing: the base, layers that are not merged, merged ones. */
+export function outcomes(document: ProjectDocument): { id: string; name: string; colour: string }[] {
+  const merged = new Set((document.merges ?? []).flatMap((merge) => merge.layers));
+  return [
+    { id: "base", name: document.base.name ?? "Base", colour: document.base.colour ?? "" },
+    ...document.layers.filter((layer) => !merged.has(layer.id)),
+    ...(document.merges ?? []),
+  ];
 }
 
 /** The mask as it is before the chosen line. */
@@ -64,6 +100,14 @@ export function exists(subject: Subject, state: ProjectState): boolean {
       return subject.masks.length > 1 && subject.masks.every((id) => masks.some((mask) => mask.id === id));
     case "scatter":
       return (state.document.scatters ?? []).some((item) => item.id === subject.id);
+    case "layers":
+      return !subject.solo || state.document.layers.some((layer) => layer.id === subject.solo);
+    case "weight": {
+      const { layers, merges } = state.document;
+      return subject.id === "base" || [...layers, ...(merges ?? [])].some((item) => item.id === subject.id);
+    }
+    case "coat":
+      return (state.document.coats ?? []).some((coat) => coat.id === subject.id);
     case "sheet":
       return sheets.some((sheet) => sheet.id === subject.id);
     case "channel":
@@ -116,8 +160,28 @@ export function title(subject: Subject, state: ProjectState, readings: Reading[]
       const item = document.scatters?.find((one) => one.id === subject.id);
       return [item?.name ?? "Scatter", "scattered, over hill shade"];
     }
-    case "layers":
-      return ["Layers", "each in its own plain colour, after sharing"];
+    case "layers": {
+      const alone = document.layers.find((item) => item.id === subject.solo);
+      return alone
+        ? [`${alone.name} alone`, "over the base, before sharing"]
+        : ["Layers", "each in its own plain colour, after sharing"];
+    }
+    case "weight": {
+      const name = outcomes(document).find((item) => item.id === subject.id)?.name;
+      const layer = name ?? document.layers.find((item) => item.id === subject.id)?.name ?? "Layer";
+      const how = { after: "weight after sharing", before: "before sharing", wipe: "before | after sharing" };
+      return [layer, how[subject.style]];
+    }
+    case "strongest":
+      return ["Strongest layer", "each place in the colour of whoever has most of it"];
+    case "colour": {
+      const name = PAINTED_TITLES[subject.map];
+      if (subject.style === "wipe")
+        return [name, subject.coats === 0 ? "bare ground | all coats" : `the lowest ${subject.coats} | all coats`];
+      return [name, subject.style === "lit" ? "lit by hill shade" : "as it is written"];
+    }
+    case "coat":
+      return ["Coat", "how strongly it lies"];
     case "sheet": {
       const sheet = document.sheets.find((item) => item.id === subject.id);
       return [

@@ -48,7 +48,7 @@ def _carries(project: Project, source: ChannelSource | None) -> dict[str, Any]:
         mask = project.mask(source.mask)
         return {"kind": "mask", "title": mask.name if mask else "?"}
     if isinstance(source, PaintedSource):
-        return {"kind": "painted", "title": _painted_title(source), "map": source.map, "part": source.part}
+        return {"kind": "painted", "title": _painted_title(project, source), "map": source.map, "part": source.part}
     assert isinstance(source, ReadingSource)  # the last kind there is
     resolved = resolve(project, source.reading)
     declared = resolved.kind
@@ -58,7 +58,10 @@ def _carries(project: Project, source: ChannelSource | None) -> dict[str, Any]:
     }  # fmt: skip
 
 
-def _painted_title(source: PaintedSource) -> str:
+def _painted_title(project: Project, source: PaintedSource) -> str:
+    if source.map == "strongest":
+        numbers = ", ".join(f"{at} {item.name}" for at, item in enumerate(project.outcomes))
+        return f"Number of the strongest layer: {numbers}"
     part = {"r": "red", "g": "green", "b": "blue"}[source.part]
     if source.map == "colour" or source.map == "colour_far":
         return f"{'Colour map' if source.map == 'colour' else 'Far colour map'}, {part}"

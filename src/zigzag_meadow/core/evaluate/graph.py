@@ -178,7 +178,8 @@ class Graph:
         ``count:ID+ID`` (how many masks are strong), ``scatter:ID`` (its density), ``final:ID`` (what differs at the
         delivered size), ``weight:ID`` or ``weight:base``, ``strength:ID`` (a layer before sharing), ``strongest``
         (which layer), ``strongest_share``, ``layers`` (in plain colours), ``layers:ID`` (one alone), ``colour``,
-        ``colour_far``, ``colour:COUNT`` (after the first coats), ``surface:normal`` …, ``sheet:ID``,
+        ``colour_far``, ``colour:COUNT`` (after the first coats), ``coat:ID`` (how strongly it lies),
+        ``surface:normal`` …, ``sheet:ID``,
         ``channel:SHEET:r``. Raises :class:`NotFound` for anything else.
         """
         kind, _, rest = name.partition(":")
@@ -193,6 +194,7 @@ class Graph:
             "scatter": lambda: self.scattered(rest),
             "final": lambda: final_difference(self.mask(rest), self.project.final),
             "weight": lambda: self.weight(rest),
+            "coat": lambda: self.painting.lies(rest),
             "strength": lambda: self.painting.strength(rest),
             **dict.fromkeys(("layers", "colour", "colour_far", "surface"), lambda: self.painting.shown(name)),
             "sheet": lambda: self.sheet(rest),

@@ -190,6 +190,13 @@ class Painting:
                 node = coat.node(node, asked)
         return node
 
+    def lies(self, coat_id: str) -> Node:
+        """How strongly a coat lies at each place, before its strength, 0–1."""
+        coat = self.project.coat(coat_id)
+        if coat is None:
+            raise NotFound(f"There is no coat with the id {coat_id!r}.", field="coat")
+        return coat.lies(self.around()) or constant(1.0, self._around.stage().home)
+
     def around(self, far: bool = False) -> _Asked:
         """What coats may ask, to look at one by itself."""
         return _Asked(self, self._around, far)
@@ -230,6 +237,8 @@ class Painting:
 
     def channel(self, source: PaintedSource) -> Node:
         """What a channel of a sheet carries: uint8 (rows, columns)."""
+        if source.map == "strongest":
+            return self.strongest()
         colour = source.map in ("colour", "colour_far")
         node = self.shown(source.map if colour else f"surface:{source.map}")
         return bytes_of(node, False, "rgb".index(source.part)) if colour or source.map == "normal" else node

@@ -93,9 +93,12 @@ def write_painted(
 ) -> str:
     """Write a colour or surface map (see :meth:`Painting.light`) to ``path``; returns what was written, in words.
 
-    Colours are sRGB in PNG (tagged) and linear light in float TIFF; surface maps are data, untagged. No more than a
+    Colours are sRGB in PNG (tagged) and linear light in float TIFF; surface maps are data, untagged;
+    *strongest* is numbers with a palette, whatever the depth. No more than a
     band of it is held. Raises :class:`NotFound` for a map that is none, and :class:`Cancelled`.
     """
+    if name == "strongest":
+        return _write_numbers(evaluation, grid, path, stripes, tell)
     node, coded = evaluation.graph.painting.light(name)
     channels = 1 if evaluation.window(node, grid, Window(0, 1, 0, 1)).ndim == 2 else 3
     if depth == "float":
@@ -110,6 +113,20 @@ def write_painted(
                 png.write(to_whole(band, bits, as_coded=coded, dither=depth == "8d", first=(row0, 0)))
             tell((row0 + len(band)) / grid.rows)
     return f"PNG, {'sRGB' if coded else 'data, untagged'}, {bits} bits{', dithered' if depth == '8d' else ''}"
+
+
+def _write_numbers(
+    evaluation: Evaluation, grid: Grid, path: Path, stripes: Stripes, tell: Callable[[float], None]
+) -> str:
+    """The number of the strongest layer at each sample, with the layers' colours as palette."""
+    outcomes = evaluation.project.outcomes
+    palette = [(int(c[1:3], 16), int(c[3:5], 16), int(c[5:7], 16)) for c in (item.colour for item in outcomes)]
+    node = evaluation.graph.painting.strongest()
+    with PngWriter(path, grid.rows, grid.cols, 1, 8, stripes, palette=palette) as png:
+        for row0, band in _bands(evaluation, node, grid):
+            png.write(band)
+            tell((row0 + len(band)) / grid.rows)
+    return "PNG, numbers with a palette: " + ", ".join(f"{at} {item.name}" for at, item in enumerate(outcomes))
 
 
 def _write_float(

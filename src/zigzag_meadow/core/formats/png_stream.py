@@ -11,6 +11,7 @@ from __future__ import annotations
 
 import struct
 import zlib
+from collections.abc import Sequence
 from pathlib import Path
 from types import TracebackType
 from typing import Any, BinaryIO
@@ -72,14 +73,23 @@ def _filter_rows(raw: U8, before: U8, bpp: int, out: U8) -> None:
 
 
 class PngWriter:
-    """Write a PNG of known size row block by row block; use as a context manager. ``srgb``: it holds colours.
+    """Write a PNG of known size row block by row block; use as a context manager. ``srgb``: it holds colours;
+    ``palette``: what its numbers stand for, red, green and blue 0–255.
 
     Raises :class:`BadNumber` when a block does not have the declared width, channels or depth, or when rows are
     missing at the end.
     """
 
     def __init__(
-        self, path: Path, rows: int, cols: int, channels: int, bits: int, stripes: Stripes, srgb: bool = False
+        self,
+        path: Path,
+        rows: int,
+        cols: int,
+        channels: int,
+        bits: int,
+        stripes: Stripes,
+        srgb: bool = False,
+        palette: Sequence[tuple[int, int, int]] = (),
     ) -> None:
         if channels not in _COLOUR or bits not in (8, 16):
             raise BadNumber(f"A PNG here has 1, 3 or 4 channels of 8 or 16 bits, got {channels} of {bits}.")
@@ -93,9 +103,11 @@ class PngWriter:
         self._adler = 1
         self._file: BinaryIO = path.open("wb")
         self._file.write(b"\x89PNG\r\n\x1a\n")
-        self._part(b"IHDR", struct.pack(">IIBBBBB", cols, rows, bits, _COLOUR[channels], 0, 0, 0))
+        self._part(b"IHDR", struct.pack(">IIBBBBB", cols, rows, bits, 3 if palette else _COLOUR[channels], 0, 0, 0))
         if srgb:
             self._part(b"sRGB", b"\0")
+        if palette:
+            self._part(b"PLTE", bytes(part for colour in palette for part in colour))
         self._start = b"\x78\x5e"
 
     def __enter__(self) -> PngWriter:

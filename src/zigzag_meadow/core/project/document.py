@@ -73,10 +73,11 @@ MapPart = Literal["r", "g", "b"]
 
 
 class PaintedSource(Part):
-    """One part of the colour map (*near* or *far*), or of a surface map; those of one part have it as red."""
+    """One part of the colour map (*near* or *far*), or of a surface map; those of one part have it as red. *strongest*:
+    the number of the layer that is strongest."""
 
     kind: Literal["painted"] = "painted"
-    map: Literal["colour", "colour_far"] | SurfaceMap
+    map: Literal["colour", "colour_far", "strongest"] | SurfaceMap
     part: MapPart = "r"
 
 

@@ -25,7 +25,7 @@ from zigzag_meadow.server.gone import gone
 
 router = Router(tags=["maps"])
 MOST_SAMPLES = 1025 * 1025
-_THIN = ("mask:", "band:", "scatter:")
+_THIN = ("mask:", "band:", "scatter:", "coat:", "strength:", "weight:")
 Refused = {404: ProblemOut, 409: ProblemOut, 422: ProblemOut}
 
 

@@ -68,7 +68,7 @@ class TroubleOut(Schema):
     text: str
 
 
-class SizeOut(Schema):
+class PaintedSizeOut(Schema):
     """A size that a colour map may be written at."""
 
     rows: int
@@ -87,7 +87,7 @@ class PaintingOut(Schema):
     sharings: list[SharingOut]
     outcomes: list[OutcomeOut]
     troubles: list[TroubleOut]
-    sizes: list[SizeOut]
+    sizes: list[PaintedSizeOut]
     depths: list[ChoiceOut]
     pictures: list[ChoiceOut]
 

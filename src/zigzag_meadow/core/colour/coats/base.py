@@ -173,6 +173,10 @@ class BaseCoat(Part):
         """Where it lies; None everywhere."""
         return None if self.within is None else around.source(self.within)
 
+    def lies(self, around: Around) -> Node | None:
+        """How strongly it lies at each place, before its strength; None everywhere fully."""
+        return self.mask(around)
+
     def trouble(self, around: Around) -> str | None:
         """Why it lays nothing, as a sentence."""
         return None

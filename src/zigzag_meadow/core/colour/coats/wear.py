@@ -12,7 +12,9 @@ from pydantic import Field
 from zigzag_meadow.core.arrays import readable
 from zigzag_meadow.core.colour.blend import blended
 from zigzag_meadow.core.colour.coats.base import Around, BaseCoat, Change, changing
+from zigzag_meadow.core.masks.lines.combining import combined
 from zigzag_meadow.core.masks.sources import ReadingUse, Source
+from zigzag_meadow.core.nodes.node import Node
 from zigzag_meadow.core.nodes.operation import Array, Here, Numbers
 from zigzag_meadow.core.parts import Colour, Edited, Told, Unit
 from zigzag_meadow.core.srgb import from_lab, linear_of, to_lab
@@ -30,7 +32,17 @@ def _soiled(here: Here, numbers: Numbers, below: Array, by: Array) -> Array:
 SOILED = changing("soiled", _soiled)
 
 
-class Soil(BaseCoat):
+class _Worn(BaseCoat):
+    """A coat that lies as strongly as what it reads says."""
+
+    by: Source
+
+    def lies(self, around: Around) -> Node:
+        by, mask = around.source(self.by), self.mask(around)
+        return by if mask is None else combined("keep_within", 1.0, by, mask)
+
+
+class Soil(_Worn):
     title, family, hint = "Soil", "wear", "dirt where the ground is sheltered"
     sentence = "**Soil** where {by} shelters, towards {colour}, at {strength}, {within}"
     kind: Literal["soil"] = "soil"
@@ -75,7 +87,7 @@ def _bleached(here: Here, numbers: Numbers, below: Array, by: Array) -> Array:
 BLEACHED = changing("bleached", _bleached)
 
 
-class Bleach(BaseCoat):
+class Bleach(_Worn):
     title, family, hint = "Bleach", "wear", "pale and dry where the ground is exposed"
     sentence = "**Bleach** where {by} is exposed, paler by {paler}, greyer by {greyer}, at {strength}, {within}"
     kind: Literal["bleach"] = "bleach"
