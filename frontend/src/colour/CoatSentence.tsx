@@ -1,8 +1,8 @@
 import { Box, IconButton, Tooltip } from "@mui/material";
 import PickIcon from "@mui/icons-material/ColorizeOutlined";
-import { usePainting } from "../api/queries";
+import { usePainting, useReadings } from "../api/queries";
 import type { Coat, Painting, Slot, Source } from "../api/types";
-import { SourceTokens } from "../masks/SourceTokens";
+import { sourceName, SourceTokens } from "../masks/SourceTokens";
 import { ChoiceToken } from "../parts/ChoiceToken";
 import { ColourToken } from "../parts/ColourToken";
 import { NumberSlot, type SlotValue } from "../parts/NumberSlot";
@@ -10,6 +10,7 @@ import { NumberToken } from "../parts/NumberToken";
 import { SlotSentence } from "../parts/SlotSentence";
 import { useProject } from "../state/document";
 import { useTools } from "../state/tools";
+import { roles } from "../theme";
 import { colourNear } from "./colourNear";
 import { cssStops } from "./RampEditor";
 import { fields, withFields, type CoatTell } from "./useCoatEdit";
@@ -27,7 +28,7 @@ export function CoatSentence({ coat, chosen, tell }: CoatSentenceProps) {
   if (!painting || !kind) return null;
   return (
     <>
-      <SlotSentence sentence={kind.sentence} slots={kind.slots}>
+      <SlotSentence sentence={chosen ? kind.sentence : brief(kind.sentence, coat)} slots={kind.slots}>
         {(slot) => <CoatSlot slot={slot} coat={coat} chosen={chosen} tell={tell} painting={painting} />}
       </SlotSentence>
       {coat.seen !== "both" && !kind.sentence.includes("{seen}") && (
@@ -37,11 +38,42 @@ export function CoatSentence({ coat, chosen, tell }: CoatSentenceProps) {
   );
 }
 
+/** A sentence without what says nothing: no place, laid on as it is. */
+function brief(sentence: string, coat: Coat): string {
+  const values = fields(coat);
+  return sentence
+    .replace(/, \{(\w+)\}/g, (part: string, name: string) => (values[name] === null ? "" : part))
+    .replace(/, laid on \{mode\} at/, (part) => (values["mode"] === "normal" ? " at" : part))
+    .replace(/, \{seen\}/, (part) => (values["seen"] === "both" ? "" : part))
+    .replace(/, seed \{seed\}/, "");
+}
+
+/** What is read, on a coat that is not open. */
+function SourceName({ source }: { source: Source }) {
+  const { document } = useProject();
+  const readings = useReadings();
+  return (
+    <Box
+      component="span"
+      sx={{ bgcolor: roles.mossWash, borderRadius: 1, px: 0.8, py: 0.2, fontWeight: 600, fontSize: 13 }}
+    >
+      {sourceName(source, document, readings)}
+    </Box>
+  );
+}
+
 function CoatSlot({ slot, coat, chosen, tell, painting }: CoatSentenceProps & { slot: Slot; painting: Painting }) {
   const value = fields(coat)[slot.name];
   const set = (next: unknown) => withFields(coat, { [slot.name]: next });
   switch (slot.kind) {
     case "source":
+      if (!chosen)
+        return value ? (
+          <>
+            {slot.lead}
+            <SourceName source={value as Source} />
+          </>
+        ) : null;
       return (
         <>
           {value ? slot.lead : ""}
@@ -58,6 +90,7 @@ function CoatSlot({ slot, coat, chosen, tell, painting }: CoatSentenceProps & { 
     case "colour":
       return (
         <PickedColour
+          picks={chosen}
           label={slot.title}
           value={String(value)}
           onCommit={(colour) => void tell.commit(set(colour), false, slot.name)}
@@ -101,38 +134,50 @@ function CoatSlot({ slot, coat, chosen, tell, painting }: CoatSentenceProps & { 
 }
 
 /** A colour, and a picker that reads any place of the colour map. */
-function PickedColour({ label, value, onCommit }: { label: string; value: string; onCommit: (value: string) => void }) {
+function PickedColour({
+  picks,
+  label,
+  value,
+  onCommit,
+}: {
+  picks: boolean;
+  label: string;
+  value: string;
+  onCommit: (value: string) => void;
+}) {
   const state = useProject();
   const { tool, take } = useTools();
   const active = tool?.kind === "point" && tool.title === label;
   return (
     <Box component="span" sx={{ display: "inline-flex", alignItems: "center", verticalAlign: "middle" }}>
       <ColourToken label={label} value={value} onCommit={onCommit} />
-      <Tooltip title={active ? "Click a place on the view" : "Take the colour of a place on the view"}>
-        <IconButton
-          size="small"
-          aria-label={`Pick ${label.toLowerCase()} on the view`}
-          aria-pressed={active}
-          color={active ? "secondary" : "default"}
-          onClick={() =>
-            take(
-              active
-                ? null
-                : {
-                    kind: "point",
-                    title: label,
-                    take: (place) => {
-                      const colour = colourNear(state, place);
-                      if (colour) onCommit(colour);
+      {picks && (
+        <Tooltip title={active ? "Click a place on the view" : "Take the colour of a place on the view"}>
+          <IconButton
+            size="small"
+            aria-label={`Pick ${label.toLowerCase()} on the view`}
+            aria-pressed={active}
+            color={active ? "secondary" : "default"}
+            onClick={() =>
+              take(
+                active
+                  ? null
+                  : {
+                      kind: "point",
+                      title: label,
+                      take: (place) => {
+                        const colour = colourNear(state, place);
+                        if (colour) onCommit(colour);
+                      },
                     },
-                  },
-            )
-          }
-          sx={{ width: 24, height: 24 }}
-        >
-          <PickIcon sx={{ fontSize: 15 }} />
-        </IconButton>
-      </Tooltip>
+              )
+            }
+            sx={{ width: 24, height: 24 }}
+          >
+            <PickIcon sx={{ fontSize: 15 }} />
+          </IconButton>
+        </Tooltip>
+      )}
     </Box>
   );
 }

@@ -171,20 +171,22 @@ export function LayerRow(props: LayerRowProps) {
         {chosen && (
           <>
             <Dressed id={layer.id} />
-            <Box sx={{ display: "flex", alignItems: "center", gap: 1, mt: 0.5, fontSize: 13 }}>
-              In the plain colour{" "}
+            <Box sx={{ display: "flex", alignItems: "center", gap: 0.8, mt: 0.5, fontSize: 13 }}>
+              <Box component="span" sx={{ whiteSpace: "nowrap" }}>
+                Plain colour
+              </Box>
               <ColourToken
                 label={`Colour of ${layer.name}`}
                 value={layer.colour}
                 onCommit={(colour) => void set({ colour })}
               />
-              {typeof before === "number" && share !== undefined && (
-                <Typography variant="caption" color="textSecondary">
-                  {percent(before, 1)} before sharing, {percent(share, 1)} after
-                </Typography>
-              )}
+              <Typography variant="caption" color="textSecondary" sx={{ flex: 1 }}>
+                {typeof before === "number" && share !== undefined
+                  ? `${percent(before, 1)} before sharing, ${percent(share, 1)} after`
+                  : ""}
+              </Typography>
+              <PaintButton id={layer.id} name={layer.name} />
             </Box>
-            <PaintButton id={layer.id} name={layer.name} />
           </>
         )}
       </Inset>

@@ -39,7 +39,13 @@ export function SourceTokens(props: SourceTokensProps) {
     await onCommit(next, false, "source");
   };
   const token = (
-    <ChoiceToken label={label} value={valueOf(source)} choices={choices} onChange={(next) => void choose(next)} />
+    <ChoiceToken
+      label={label}
+      value={valueOf(source)}
+      choices={choices}
+      text={source?.kind === "reading" ? sourceName(source, document, readings) : undefined}
+      onChange={(next) => void choose(next)}
+    />
   );
   if (!source) return token;
   const commit = (next: Source, key: boolean, field: string) => onCommit(next, key, field);
@@ -79,6 +85,26 @@ export function SourceTokens(props: SourceTokensProps) {
           />
         </>
       );
+  }
+}
+
+/** What is read, in a word or two. */
+export function sourceName(
+  source: Source,
+  document: ReturnType<typeof useProject>["document"],
+  readings: Reading[],
+): string {
+  switch (source.kind) {
+    case "mask": {
+      const name = document.masks.find((item) => item.id === source.mask)?.name ?? "a mask";
+      return typeof source.band === "number" ? `${name}, band ${source.band + 1}` : name;
+    }
+    case "plain":
+      return source.value === 1 ? "everything" : String(source.value ?? 0.5);
+    case "feature":
+      return document.features?.find((item) => item.id === source.feature)?.name ?? "a drawn line";
+    default:
+      return readings.find((item) => item.name === source.reading)?.title.toLowerCase() ?? source.reading;
   }
 }
 

@@ -12,11 +12,13 @@ interface ChoiceTokenProps {
   label: string;
   value: string;
   choices: Choice[];
+  /** What is written on it, where that may be shorter than the choice. */
+  text?: string | undefined;
   onChange: (value: string) => void;
 }
 
 /** A reading, mask or word in a sentence that can be swapped for another. */
-export function ChoiceToken({ label, value, choices, onChange }: ChoiceTokenProps) {
+export function ChoiceToken({ label, value, choices, text, onChange }: ChoiceTokenProps) {
   const [anchor, setAnchor] = useState<HTMLElement | null>(null);
   const chosen = choices.find((choice) => choice.value === value);
   return (
@@ -40,7 +42,7 @@ export function ChoiceToken({ label, value, choices, onChange }: ChoiceTokenProp
           "&:focus-visible": { outline: `2px solid ${roles.gentian}`, outlineOffset: 1 },
         }}
       >
-        {chosen?.label ?? "choose…"}
+        {text ?? chosen?.label ?? "choose…"}
       </ButtonBase>
       <Menu
         open={anchor !== null}

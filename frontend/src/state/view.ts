@@ -89,6 +89,8 @@ interface ViewStore {
   water: boolean;
   wipe: number;
   exaggeration: number;
+  /** Whether the relief shows the layers' textures close by. */
+  near: boolean;
   /** The relief's light: degrees clockwise from north, and above the horizon. */
   sun: { azimuth: number; altitude: number };
   palette: Palette;
@@ -130,6 +132,7 @@ interface ViewStore {
         | "water"
         | "wipe"
         | "exaggeration"
+        | "near"
         | "camera"
         | "selectedMask"
         | "selectedLine"
@@ -150,6 +153,7 @@ const fresh = {
   water: true,
   wipe: 0.5,
   exaggeration: 1.5,
+  near: true,
   sun: { azimuth: 315, altitude: 45 },
   palette: "own" as Palette,
   compare: "off" as "off" | "beside" | "wipe",

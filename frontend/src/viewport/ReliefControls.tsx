@@ -1,4 +1,4 @@
-import { Box, Slider, Typography } from "@mui/material";
+import { Box, Checkbox, FormControlLabel, Slider, Typography } from "@mui/material";
 import { useView } from "../state/view";
 
 interface NamedSliderProps {
@@ -29,7 +29,8 @@ function NamedSlider({ title, label, range: [min, max, step], value, onChange }:
 
 /** How high heights are drawn, and where the light comes from. */
 export function ReliefControls() {
-  const { exaggeration, sun, set } = useView();
+  const { exaggeration, sun, near, subject, set } = useView();
+  const painted = subject.kind === "layers" || (subject.kind === "colour" && subject.map.startsWith("colour"));
   return (
     <Box
       sx={{
@@ -50,6 +51,20 @@ export function ReliefControls() {
         value={exaggeration}
         onChange={(value) => set({ exaggeration: value })}
       />
+      {painted && (
+        <FormControlLabel
+          sx={{ ml: -0.8, "& .MuiFormControlLabel-label": { fontSize: 12 } }}
+          control={
+            <Checkbox
+              size="small"
+              checked={near}
+              onChange={(event) => set({ near: event.target.checked })}
+              sx={{ p: 0.4 }}
+            />
+          }
+          label="Textures close by"
+        />
+      )}
       <Box sx={{ display: "flex", gap: 1.5 }}>
         <NamedSlider
           title={`Sun from ${sun.azimuth}°`}

@@ -327,7 +327,8 @@ export function paint(
       return single(byIndex(maps("strongest"), colours, maps("reading:shade").values), null, true);
     }
     case "colour": {
-      if (subject.style === "after") return single(coloured(maps(`${subject.map}:${subject.coats}`), null), null, false);
+      if (subject.style === "after")
+        return single(coloured(maps(`${subject.map}:${subject.coats}`), null), null, false);
       const shade = subject.style === "flat" ? null : maps("reading:shade").values;
       // Directions and numbers are looked at as they are written: light would bend them.
       const lit = subject.map.startsWith("colour") ? shade : null;

@@ -25,6 +25,7 @@ import {
 } from "three";
 import { OrbitControls } from "three/addons/controls/OrbitControls.js";
 import type { RawMap } from "../api/maps";
+import { emptyArray, MOST_NEAR, type NearGround } from "./nearGround";
 import type { Picture } from "./paint";
 import { SCATTERED } from "../theme";
 
@@ -39,22 +40,59 @@ void main() {
 }`;
 
 const FRAGMENT = `
+precision highp sampler2DArray;
 uniform sampler2D heights; uniform sampler2D colours; uniform vec2 size; uniform vec2 spacing; uniform float lift;
-uniform float lit; uniform vec3 sun;
+uniform float lit; uniform vec3 sun; uniform vec2 extent; uniform float span;
+uniform sampler2DArray albedo; uniform sampler2DArray bumps; uniform sampler2DArray weights;
+uniform int layers; uniform float sizes[${MOST_NEAR}]; uniform vec2 turns[${MOST_NEAR}]; uniform vec3 tints[${MOST_NEAR}];
+uniform float painted;
 varying vec2 at;
 float lightOf(vec3 n, vec3 from) { return 0.45 + 0.65 * max(dot(n, from), 0.0); }
+vec3 linear(vec3 c) { return pow(c, vec3(2.2)); }
+vec3 coded(vec3 c) { return pow(c, vec3(1.0 / 2.2)); }
 void main() {
   vec2 texel = (at * (size - 1.0) + 0.5) / size;
   vec3 colour = texture2D(colours, texel).rgb;
   vec2 d = 1.0 / size;
   float e = texture2D(heights, texel + vec2(d.x, 0.0)).r - texture2D(heights, texel - vec2(d.x, 0.0)).r;
   float s = texture2D(heights, texel + vec2(0.0, d.y)).r - texture2D(heights, texel - vec2(0.0, d.y)).r;
-  vec3 n = normalize(vec3(-e * lift / (2.0 * spacing.x), s * lift / (2.0 * spacing.y), 1.0));
+  vec2 rise = vec2(e * lift / (2.0 * spacing.x), -s * lift / (2.0 * spacing.y));
+  vec3 n = normalize(vec3(-rise, 1.0));
   float light = lightOf(n, sun);
   // Colours that already hold the usual light from the north-west are lit anew.
   float held = lightOf(n, vec3(-0.5, 0.5, 0.7071));
-  gl_FragColor = vec4(mix(colour * light / held, colour * light, lit), 1.0);
+  vec3 far = mix(colour * light / held, colour * light, lit);
+  vec2 metres = at * extent;
+  // Textures show while a sample of the colour map is several pixels wide, and fade out before they would repeat visibly.
+  float pixel = max(length(dFdx(metres)), length(dFdy(metres)));
+  float close = layers > 0 ? 1.0 - smoothstep(0.25, 1.0, pixel) : 0.0;
+  if (close > 0.0) {
+    // Albedo is tagged sRGB: what is read of it is linear already.
+    vec3 mixed = vec3(0.0); vec3 mean = vec3(0.0); vec2 bump = vec2(0.0);
+    for (int i = 0; i < ${MOST_NEAR}; i++) {
+      if (i >= layers) break;
+      float w = texture(weights, vec3(texel, float(i / 4)))[i - (i / 4) * 4];
+      if (w < 0.004) continue;
+      vec2 t = turns[i];
+      vec2 place = vec2(metres.x * t.x + metres.y * t.y, metres.y * t.x - metres.x * t.y) / sizes[i];
+      mixed += w * tints[i] * texture(albedo, vec3(place, float(i))).rgb;
+      mean += w * tints[i] * textureLod(albedo, vec3(place, float(i)), 20.0).rgb;
+      vec3 b = texture(bumps, vec3(place, float(i))).rgb * 2.0 - 1.0;
+      vec2 r = -b.xy / max(b.z, 0.1);
+      bump += w * vec2(r.x * t.x + r.y * t.y, r.y * t.x - r.x * t.y);
+    }
+    // The colour map's own variation stays over the textures: they bring detail, it brings the place.
+    vec3 base = linear(lit > 0.5 ? colour : colour / held);
+    vec3 over = mix(mixed, base * mixed / max(mean, vec3(0.01)), painted);
+    vec3 near = normalize(vec3(-(rise + bump), 1.0));
+    far = mix(far, coded(over) * lightOf(near, sun), close);
+  }
+  gl_FragColor = vec4(far, 1.0);
 }`;
+
+/** Nearer than that (in parts of the ground's longer side) the view begins to follow the ground. */
+const NEARING = 0.9;
+const LEAST_ABOVE = 0.0008;
 
 /** A software renderer gets a coarser mesh: its frames would otherwise take a third of a second. */
 function meshDensity(renderer: WebGLRenderer): number {
@@ -68,9 +106,10 @@ function meshDensity(renderer: WebGLRenderer): number {
 export class ReliefScene {
   private readonly renderer: WebGLRenderer;
   private readonly scene = new Scene();
-  private readonly camera = new PerspectiveCamera(38, 1, 0.01, 20);
+  private readonly camera = new PerspectiveCamera(38, 1, 0.0005, 20);
   private readonly controls: OrbitControls;
   private readonly material: ShaderMaterial;
+  private readonly nothing = emptyArray();
   private mesh: Mesh | null = null;
   private heights: DataTexture | null = null;
   private heightKey = "";
@@ -101,7 +140,7 @@ export class ReliefScene {
     this.camera.up.set(0, 0, 1);
     this.controls = new OrbitControls(this.camera, canvas);
     this.controls.maxPolarAngle = Math.PI * 0.49;
-    this.controls.minDistance = 0.08;
+    this.controls.minDistance = 0.004;
     this.controls.maxDistance = 3;
     this.controls.addEventListener("change", this.ask);
     this.material = new ShaderMaterial({
@@ -117,6 +156,15 @@ export class ReliefScene {
         span: { value: 1 },
         lit: { value: 0 },
         sun: { value: [-0.5, 0.5, 0.7071] },
+        extent: { value: [1, 1] },
+        albedo: { value: this.nothing },
+        bumps: { value: this.nothing },
+        weights: { value: this.nothing },
+        layers: { value: 0 },
+        sizes: { value: new Float32Array(MOST_NEAR).fill(1) },
+        turns: { value: new Float32Array(MOST_NEAR * 2) },
+        tints: { value: new Float32Array(MOST_NEAR * 3) },
+        painted: { value: 0 },
       },
     });
   }
@@ -130,6 +178,21 @@ export class ReliefScene {
   setSun(azimuth: number, altitude: number): void {
     const [a, h] = [(azimuth * Math.PI) / 180, (altitude * Math.PI) / 180];
     this.uniform("sun", [Math.sin(a) * Math.cos(h), Math.cos(a) * Math.cos(h), Math.sin(h)]);
+    this.ask();
+  }
+
+  /** Textures for close ground, or none; ``painted``: the colours shown are a colour map that lies over them. */
+  setNear(near: NearGround | null, painted: boolean): void {
+    this.uniform("albedo", near?.albedo ?? this.nothing);
+    this.uniform("bumps", near?.normal ?? this.nothing);
+    this.uniform("weights", near?.weights ?? this.nothing);
+    this.uniform("layers", near?.count ?? 0);
+    this.uniform("painted", painted ? 1 : 0);
+    if (near) {
+      this.uniform("sizes", near.sizes);
+      this.uniform("turns", near.turns);
+      this.uniform("tints", near.tints);
+    }
     this.ask();
   }
 
@@ -168,6 +231,7 @@ export class ReliefScene {
       this.uniform("size", [map.cols, map.rows]);
       this.uniform("spacing", [map.grid.width / (map.cols - 1), map.grid.length / (map.rows - 1)]);
       this.uniform("low", low);
+      this.uniform("extent", [map.grid.width, map.grid.length]);
       this.uniform("span", longer);
       this.measure.low = low;
       this.measure.span = longer;
@@ -333,7 +397,7 @@ export class ReliefScene {
     const p = this.camera.position;
     const flat = Math.hypot(p.x, p.y);
     const angle = Math.atan2(p.y, p.x) + turn;
-    const distance = Math.max(0.1, Math.min(3, p.length() * (1 - nearer)));
+    const distance = Math.max(0.005, Math.min(3, p.length() * (1 - nearer)));
     const rise = Math.max(0.05, Math.min(1.5, Math.atan2(p.z, flat) + tilt));
     p.set(
       Math.cos(angle) * Math.cos(rise) * distance,
@@ -344,10 +408,28 @@ export class ReliefScene {
     this.ask();
   }
 
+  /** Who comes close looks at the ground and stays above it; from far away the middle of the view is the map's. */
+  private keepAbove(): void {
+    const { position } = this.camera;
+    const { target } = this.controls;
+    const distance = position.distanceTo(target);
+    const at = this.placeOf(target.x, target.y);
+    if (at) {
+      const close = Math.min(Math.max((NEARING - distance) / NEARING, 0), 1);
+      const rise = this.heightAt(at.east, at.south) * close - target.z;
+      target.z += rise;
+      position.z += rise;
+    }
+    const under = this.placeOf(position.x, position.y);
+    const least = under ? this.heightAt(under.east, under.south) + LEAST_ABOVE : LEAST_ABOVE;
+    if (position.z < least) position.z = least;
+  }
+
   readonly ask = (): void => {
     if (this.frame) return;
     this.frame = requestAnimationFrame(() => {
       this.frame = 0;
+      this.keepAbove();
       if (this.mesh && this.colours) this.renderer.render(this.scene, this.camera);
       this.onFrame?.();
     });
@@ -364,6 +446,7 @@ export class ReliefScene {
     this.dots?.material.dispose();
     this.heights?.dispose();
     this.colours?.dispose();
+    this.nothing.dispose();
     this.renderer.dispose();
   }
 

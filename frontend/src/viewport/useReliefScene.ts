@@ -7,6 +7,7 @@ import { useView, type Subject } from "../state/view";
 import { SCATTERED, SURROUND } from "../theme";
 import type { Picture } from "./paint";
 import { mapStore } from "./pictures";
+import { useNearGround } from "./useNearGround";
 import { ReliefScene } from "./relief";
 
 let able: boolean | null = null;
@@ -85,7 +86,12 @@ export function useReliefScene(picture: Picture | null, subject: Subject) {
   useEffect(() => {
     if (picture) scene.current?.setPicture(picture);
   }, [picture]);
+  const close = useNearGround(subject);
+  const overTextures = subject.kind === "colour";
+  useEffect(() => scene.current?.setNear(close, overTextures), [close, overTextures, seen]);
   useEffect(() => scene.current?.setSun(sun.azimuth, sun.altitude), [sun]);
-  useEffect(() => scene.current?.setWater(water && typeof level === "number" ? level : null), [water, level]);
+  // A colour map has water of its own, painted by its coats.
+  const flooded = water && typeof level === "number" && !overTextures ? level : null;
+  useEffect(() => scene.current?.setWater(flooded), [flooded]);
   return { canvas, scene, seen, trouble };
 }
