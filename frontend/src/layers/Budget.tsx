@@ -3,6 +3,7 @@ import CheckIcon from "@mui/icons-material/Check";
 import type { LayerReport } from "../api/types";
 import { Heading } from "../parts/Card";
 import { percent } from "../parts/percent";
+import { useProject } from "../state/document";
 import { useView } from "../state/view";
 import { MONO, roles } from "../theme";
 
@@ -12,6 +13,8 @@ export function Budget({ report, onMerge }: { report: LayerReport; onMerge: () =
   const exact = report.sum_error <= 1e-6;
   const many = report.total > report.allowed;
   const { blocks } = report;
+  const { layers } = useProject().document;
+  const masks = [...new Set(layers.flatMap((layer) => (layer.mask && !layer.muted ? [layer.mask] : [])))];
   return (
     <>
       <Heading aside="of the ground, before and after sharing">What came out</Heading>
@@ -51,7 +54,12 @@ export function Budget({ report, onMerge }: { report: LayerReport; onMerge: () =
         More than one layer is strong on {percent(report.overlap, 1)} of the ground before sharing.{" "}
         <Button size="small" sx={{ p: 0, minWidth: 0 }} onClick={() => show({ kind: "strongest" })}>
           Show who is strongest
-        </Button>
+        </Button>{" "}
+        {masks.length > 1 && (
+          <Button size="small" sx={{ p: 0, minWidth: 0 }} onClick={() => show({ kind: "together", masks })}>
+            Show overlap and gaps
+          </Button>
+        )}
       </Typography>
       <Heading aside="of the chosen target">Budget</Heading>
       <Typography variant="body2" data-testid="budget" sx={{ color: many ? "error.main" : "text.primary" }}>

@@ -16,7 +16,7 @@ import { useDocument, useProject } from "../state/document";
 
 interface LayersOfDialogProps {
   open: boolean;
-  /** Masks that are chosen at first. */
+  /** What is chosen at first: ``MASK:`` or ``MASK:BAND``. */
   chosen?: string[];
   onClose: () => void;
 }
@@ -50,7 +50,7 @@ function Form({ chosen, onClose }: LayersOfDialogProps) {
       band,
     })),
   ]);
-  const [picked, setPicked] = useState<Set<string>>(() => new Set((chosen ?? []).map((mask) => `${mask}:`)));
+  const [picked, setPicked] = useState<Set<string>>(() => new Set(chosen ?? []));
   const [busy, setBusy] = useState(false);
   const [trouble, setTrouble] = useState<string | null>(null);
   const wanted = options.filter((option) => picked.has(option.key));

@@ -10,16 +10,22 @@ import { FileButton } from "../parts/FileButton";
 
 type Finished = Schemas["FinishedOut"];
 
+interface FilesProps {
+  onClose: () => void;
+  /** Layers are wanted of the masks that were brought in. */
+  onLayers: (masks: string[]) => void;
+}
+
 /** Finished masks from elsewhere, many at once, matched with the project's own by name. */
-export function FinishedDialog({ open, onClose }: { open: boolean; onClose: () => void }) {
+export function FinishedDialog({ open, ...rest }: FilesProps & { open: boolean }) {
   return (
-    <Dialog open={open} onClose={onClose} fullWidth maxWidth="md">
-      {open && <Files onClose={onClose} />}
+    <Dialog open={open} onClose={rest.onClose} fullWidth maxWidth="md">
+      {open && <Files {...rest} />}
     </Dialog>
   );
 }
 
-function Files({ onClose }: { onClose: () => void }) {
+function Files({ onClose, onLayers }: FilesProps) {
   const { id, document } = useProject();
   const edit = useDocument((store) => store.edit);
   const set = useView((view) => view.set);
@@ -37,7 +43,8 @@ function Files({ onClose }: { onClose: () => void }) {
       setTrouble(sentence(error));
     }
   };
-  const make = async () => {
+  const make = async (layers: boolean) => {
+    const made: string[] = [];
     const taken = document.masks.map((item) => item.name);
     const operations: Operation[] = [];
     let first: string | null = null;
@@ -54,15 +61,19 @@ function Files({ onClose }: { onClose: () => void }) {
         taken.push(name);
         const mask = newId("mask");
         first ??= mask;
+        made.push(mask);
         operations.push({ op: "add_mask", mask: { id: mask, name, lines: [line] } });
       } else {
         first ??= goal;
+        made.push(goal);
         operations.push({ op: "add_line", mask: goal, line });
       }
     }
     onClose();
-    if (operations.length > 0 && (await edit(operations, { what: "finished masks" })))
+    if (operations.length > 0 && (await edit(operations, { what: "finished masks" }))) {
       set({ selectedMask: first, selectedLine: null });
+      if (layers) onLayers(made);
+    }
   };
   return (
     <>
@@ -126,7 +137,10 @@ function Files({ onClose }: { onClose: () => void }) {
         <Button onClick={onClose} color="inherit">
           Cancel
         </Button>
-        <Button variant="contained" disabled={good.length === 0} onClick={() => void make()}>
+        <Button color="inherit" disabled={good.length === 0} onClick={() => void make(true)}>
+          Bring in and make layers of these…
+        </Button>
+        <Button variant="contained" disabled={good.length === 0} onClick={() => void make(false)}>
           Bring in {good.length || ""} {good.length === 1 ? "mask" : "masks"}
         </Button>
       </DialogActions>

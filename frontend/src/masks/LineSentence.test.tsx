@@ -150,7 +150,7 @@ describe("a sentence", () => {
 
   it("tells where a reading is nothing and where it is full", () => {
     expect(sentence({ verb: "take", strength: 1, source: reading } as never).text()).toContain(
-      "slope, from black to white, nothing at 5° and full at 40°",
+      "Take slope, nothing at 5° and full at 40°",
     );
   });
 

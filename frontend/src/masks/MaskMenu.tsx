@@ -4,15 +4,21 @@ import { MoreMenu } from "../parts/MoreMenu";
 import { NameDialog } from "../parts/NameDialog";
 import { newId, useDocument, useProject } from "../state/document";
 import { useView } from "../state/view";
+import { LayersOfDialog } from "../layers/LayersOfDialog";
 import { DeleteMaskDialog } from "./DeleteMaskDialog";
 import { freeName, usersOf } from "./lines";
 
+/** A mask as the dialog of layers names it, or the bands that it is cut into. */
+function keysOf(mask: string, bands: number | undefined): string[] {
+  return bands ? Array.from({ length: bands }, (_, band) => `${mask}:${band}`) : [`${mask}:`];
+}
+
 /** What can be done with a whole mask. */
 export function MaskMenu({ mask, onTakeBack }: { mask: Mask; onTakeBack: () => void }) {
-  const { document, id, uses } = useProject();
+  const { document, id, uses, bands } = useProject();
   const edit = useDocument((store) => store.edit);
   const set = useView((view) => view.set);
-  const [open, setOpen] = useState<"rename" | "delete" | null>(null);
+  const [open, setOpen] = useState<"rename" | "delete" | "layers" | null>(null);
   const at = document.masks.findIndex((item) => item.id === mask.id);
   const move = (to: number) => void edit([{ op: "move_mask", mask: mask.id, to }]);
   const copy = async () => {
@@ -40,6 +46,10 @@ export function MaskMenu({ mask, onTakeBack }: { mask: Mask; onTakeBack: () => v
           { label: "Send out as PNG, 16 bits", act: { href: `${out}?form=png16` } },
           { label: "Send out as PNG, 8 bits", act: { href: `${out}?form=png8` } },
           { label: "Send out as TIFF, 16 bits", act: { href: `${out}?form=tiff` } },
+          {
+            label: bands[mask.id] ? "Make layers of its bands…" : "Make a layer of it…",
+            act: () => setOpen("layers"),
+          },
           { label: "Take the edited one back…", act: onTakeBack },
           { label: "Delete", act: remove, danger: true },
         ]}
@@ -52,6 +62,7 @@ export function MaskMenu({ mask, onTakeBack }: { mask: Mask; onTakeBack: () => v
         onClose={() => setOpen(null)}
         onName={(name) => void edit([{ op: "rename_mask", mask: mask.id, name }])}
       />
+      <LayersOfDialog open={open === "layers"} chosen={keysOf(mask.id, bands[mask.id])} onClose={() => setOpen(null)} />
       <DeleteMaskDialog open={open === "delete"} mask={mask} onClose={() => setOpen(null)} />
     </>
   );

@@ -11,6 +11,7 @@ import { ScatterTab } from "../scatter/ScatterTab";
 import { newId, useDocument, useProject } from "../state/document";
 import { useTools } from "../state/tools";
 import { useView } from "../state/view";
+import { LayersOfDialog } from "../layers/LayersOfDialog";
 import { FinishedDialog } from "./FinishedDialog";
 import { freeName } from "./lines";
 import { Recipe } from "./Recipe";
@@ -34,6 +35,7 @@ export function MasksCard() {
   const [naming, setNaming] = useState(false);
   const [finished, setFinished] = useState(false);
   const [together, setTogether] = useState(false);
+  const [layersOf, setLayersOf] = useState<string[] | null>(null);
 
   // Whatever tool was in hand is put away with the card.
   useEffect(() => reset, [reset]);
@@ -103,7 +105,12 @@ export function MasksCard() {
         onClose={() => setNaming(false)}
         onName={(name) => void create(name)}
       />
-      <FinishedDialog open={finished} onClose={() => setFinished(false)} />
+      <FinishedDialog
+        open={finished}
+        onClose={() => setFinished(false)}
+        onLayers={(masks) => setLayersOf(masks.map((mask) => `${mask}:`))}
+      />
+      <LayersOfDialog open={layersOf !== null} chosen={layersOf ?? []} onClose={() => setLayersOf(null)} />
     </Card>
   );
 }

@@ -1,6 +1,6 @@
 import { cleanup, fireEvent, screen, within } from "@testing-library/react";
 import { afterEach, beforeAll, describe, expect, it } from "vitest";
-import type { Delivery, ProjectState, StepInfo } from "../api/types";
+import type { Coat, CoatKind, Delivery, Painting, ProjectState, StepInfo } from "../api/types";
 import { ColourCard } from "../colour/ColourCard";
 import { DeliveryCard } from "../delivery/DeliveryCard";
 import { FitCard } from "../fit/FitCard";
@@ -9,6 +9,7 @@ import { LayersCard } from "../layers/LayersCard";
 import { MasksCard } from "../masks/MasksCard";
 import { PackingCard } from "../packing/PackingCard";
 import { ReadingsCard } from "../readings/ReadingsCard";
+import { useView } from "../state/view";
 import { renderCard } from "./card";
 import { testSlot, testState } from "./state";
 
@@ -18,6 +19,7 @@ beforeAll(() => {
 afterEach(cleanup);
 
 const P = "/api/projects/{project_id}";
+type Answer = NonNullable<Parameters<typeof renderCard>[2]>[number];
 const click = (name: string | RegExp) => fireEvent.click(screen.getByRole("button", { name }));
 const pick = (name: string | RegExp) => fireEvent.click(screen.getByRole("menuitem", { name }));
 
@@ -173,45 +175,143 @@ describe("the masks' card", () => {
   });
 });
 
+const sharings = [
+  { value: "cover", label: "by cover", sentence: "Upper layers hide lower ones." },
+  { value: "by_strength", label: "by strength", sentence: "In proportion." },
+];
+const rampKind: CoatKind = {
+  kind: "ramp",
+  title: "Ramp",
+  family: "ground",
+  hint: "colours along a reading",
+  sentence: "**Ramp** along {along}, laid on {mode} at {strength}, {within} {stops}",
+  slots: [
+    testSlot("along", "source", { title: "Along what", start: "mapped" }),
+    testSlot("mode", "choice", { title: "Laid on", choices: [{ value: "normal", label: "as it is" }] }),
+    testSlot("strength", "number", { title: "Strength", unit: "%", high: 1, step: 0.01 }),
+    testSlot("within", "source", { title: "Where it lies", none: "everywhere", lead: "within " }),
+    testSlot("stops", "stops", { title: "Colours of the ramp" }),
+  ],
+  fresh: {},
+};
+const painting: Painting = {
+  coats: [rampKind],
+  surface: [],
+  surface_maps: [],
+  looks: [
+    { id: "scree", name: "Scree", own: false, size: 5, mean: "#908d84", maps: ["albedo"], told: [], missing: false },
+  ],
+  sharings,
+  outcomes: [],
+  troubles: [],
+  sizes: [],
+  depths: [],
+  pictures: [],
+};
+const painted: Answer = [`${P}/painting`, { stamp: [7] }, painting];
+
 describe("the layers' card", () => {
-  const shares = (base: number, rock: number): Parameters<typeof renderCard>[2] =>
-    Object.entries({ base, rock }).map(([id, mean]) => [
-      `${P}/stats`,
-      { query: { name: `weight:${id}` }, stamp: [7] } as never,
-      { mean },
-    ]);
-  it("adds shares up and says when they do not", () => {
-    renderCard(<LayersCard />, testState(), shares(0.75, 0.25));
-    expect(screen.getByTestId("sum-check").textContent).toContain("All shares add up to 100.00 %");
+  const reported = (error: number, over = 0): Answer => [
+    `${P}/layers/report`,
+    { stamp: [7] },
+    {
+      layers: [
+        { id: "base", name: "Moor grass", colour: "#8d9a57", before: null, after: 0.75, strongest: 0.8 },
+        { id: "rock", name: "Rock", colour: "#9c9a92", before: 0.3, after: 0.25, strongest: 0.2 },
+      ],
+      overlap: 0.1,
+      total: 2,
+      allowed: 16,
+      sum_error: error,
+      blocks: { rows: 1, cols: 2, counts: [2, 9], most: 8, over },
+    },
+  ];
+  const two = () =>
+    with_((made) => {
+      const [rock] = made.document.layers;
+      if (rock) made.document.layers.push({ ...rock, id: "mud", name: "Mud" });
+    });
+
+  it("says whether weights add up, what is left of each layer, and which blocks hold too many", () => {
+    renderCard(<LayersCard />, testState(), [reported(3e-8), painted]);
+    expect(screen.getByTestId("sum-check").textContent).toContain("Weights add up to 1 everywhere");
     expect(screen.getByRole("listitem", { name: "Layer Rock" }).textContent).toContain("25.0\u00a0%");
     cleanup();
-    renderCard(<LayersCard />, testState(), shares(0.75, 0.2));
-    expect(screen.getByTestId("sum-check").textContent).toContain("Shares add up to 95.000 %");
+    renderCard(<LayersCard />, testState(), [reported(0.02, 1), painted]);
+    expect(screen.getByTestId("sum-check").textContent).toContain("off 1 by 2.0e-2");
+    expect(screen.getByTestId("budget").textContent).toContain("1 block has too many");
+    expect(screen.getByRole("button", { name: "Merge layers…" })).toBeTruthy();
   });
 
-  it("makes a layer of a mask under a name that is free, and moves, mutes and deletes one", () => {
-    const state = with_((made) => {
-      made.document.masks.push({ id: "rocky", name: "Rock", lines: [] });
-      made.document.layers.push({ id: "mud", name: "Mud", mask: "scree", colour: "#443322", muted: false });
-    });
-    const { edits, last } = renderCard(<LayersCard />, state);
-    click("New layer");
-    pick("Rock");
-    expect(last()).toMatchObject({ op: "add_layer", layer: { name: "Rock 2", mask: "rocky" } });
-    click("Move Rock up");
+  it("moves a layer by Alt and an arrow, mutes, dresses and deletes it", () => {
+    const { edits, last } = renderCard(<LayersCard />, two(), [reported(0), painted]);
+    fireEvent.keyDown(screen.getByRole("listitem", { name: "Layer Rock" }), { key: "ArrowUp", altKey: true });
     click("Switch Mud off");
-    click("Delete Mud");
-    expect(edits.slice(1).map(([edit]) => edit)).toMatchObject([
+    click("More for Mud");
+    pick("Delete");
+    expect(edits.map(([edit]) => edit)).toMatchObject([
       { op: "move_layer", layer: "rock", to: 1 },
       { op: "set_layer", layer: { id: "mud", muted: true } },
       { op: "delete_layer", layer: "mud" },
     ]);
+    click("Open Rock");
+    click("Look of Rock: a plain colour");
+    pick("Scree");
+    expect(last()).toMatchObject({ op: "set_layer", layer: { colour: "#908d84", dressing: { look: "scree" } } });
+    click("Sharing: by cover");
+    pick("by strength");
+    expect(last()).toMatchObject({ op: "set_mixing", mixing: { sharing: "by_strength" } });
+  });
+
+  it("merges the ticked layers by how much of the ground each covers", () => {
+    const { last } = renderCard(<LayersCard />, two(), [reported(0), painted]);
+    click("More for layers");
+    pick("Merge layers…");
+    for (const name of ["Merge Rock", "Merge Mud"]) fireEvent.click(screen.getByRole("checkbox", { name }));
+    click("Merge 2…");
+    click("Merge");
+    expect(last()).toMatchObject({ op: "merge_layers", layers: ["rock", "mud"], shares: [0.25, 0] });
   });
 });
 
-it("the colour card says that it is not there yet", () => {
-  renderCard(<ColourCard />);
-  expect(screen.getByRole("region", { name: "Colour" }).textContent).toContain("This version has no coats yet.");
+describe("the colour's card", () => {
+  const ramp: Coat = {
+    kind: "ramp",
+    id: "r",
+    muted: false,
+    note: "",
+    seen: "both",
+    within: null,
+    strength: 0.5,
+    mode: "normal",
+    along: { kind: "reading", reading: "slope", black: 0, white: 60 },
+    stops: [
+      { at: 0, colour: "#102030" },
+      { at: 1, colour: "#d0e0f0" },
+    ],
+  };
+
+  it("offers a first colour while there are no coats", () => {
+    const { last } = renderCard(<ColourCard />, testState(), [painted]);
+    click("A first colour");
+    expect(last()).toEqual({ op: "begin_colour" });
+  });
+
+  it("tells a coat briefly until it is opened, then lets its stops be moved and added", () => {
+    const state = with_((made) => (made.document.coats = [ramp]));
+    useView.setState({ selectedCoat: null });
+    const { last } = renderCard(<ColourCard />, state, [painted]);
+    const card = screen.getByRole("listitem", { name: "Coat 1, Ramp" });
+    expect(card.textContent).toContain("Ramp along slope at");
+    expect(card.textContent).not.toContain("everywhere");
+    fireEvent.click(card);
+    expect(card.textContent).toContain("nothing at");
+    fireEvent.keyDown(within(card).getByRole("slider", { name: "Stop 2" }), { key: "ArrowLeft" });
+    expect(last()).toMatchObject({ op: "set_coat", coat: { stops: [{ at: 0 }, { at: 0.99 }] } });
+    click("Add");
+    const coat = last()?.["coat"] as { stops: { at: number }[] } | undefined;
+    expect(coat?.stops.length).toBe(3);
+  });
 });
 
 describe("the packing card", () => {

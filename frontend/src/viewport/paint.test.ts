@@ -3,7 +3,7 @@ import type { RawMap } from "../api/maps";
 import type { ProjectState, Reading } from "../api/types";
 import { testMap, testReadings, testState } from "../testing/state";
 import type { Subject } from "../state/view";
-import { paint, type Picture } from "./paint";
+import { indexed, paint, type Picture } from "./paint";
 import { rgb } from "./ramps";
 import { needs } from "./subjects";
 
@@ -34,7 +34,7 @@ function painted(
   const maps = (name: string): RawMap => {
     const found = values[name];
     if (!found) throw new Error(`no ${name}`);
-    return testMap(name, found, options.channels ?? 1);
+    return testMap(name, found, options.channels ?? found.length / 4);
   };
   expect(needs(subject).every((name) => name in values)).toBe(true);
   return paint(subject, state, readings, maps, { tint: options.tint ?? 1, water: options.water ?? false });
@@ -119,14 +119,26 @@ describe("readings and ground", () => {
 });
 
 describe("layers, sheets and fit", () => {
-  it("mix layers in their own colours by weight", () => {
-    const values = { "weight:base": [255, 0, 128, 0], "weight:rock": [0, 255, 127, 255], ...over };
-    const picture = painted({ kind: "layers", over: false }, values);
-    expect(pixel(picture, 0).slice(0, 3)).toEqual([...rgb("#8d9a57")]);
-    expect(pixel(picture, 1).slice(0, 3)).toEqual([...rgb("#9c9a92")]);
-    const [r = 0] = pixel(picture, 2);
-    expect(r).toBeGreaterThan(0x8d - 1);
-    expect(r).toBeLessThan(0x9c + 1);
+  it("show colours as they came, and lit only where that is asked for", () => {
+    const layers = [141, 154, 87, 156, 154, 146, 1, 2, 3, 255, 0, 0];
+    const flat = painted({ kind: "layers", over: false }, { layers, ...over });
+    expect(pixel(flat, 0)).toEqual([141, 154, 87, 255]);
+    const dark = { ...over, "reading:shade": [0, 0, 0, 0] };
+    expect(pixel(painted({ kind: "layers", over: true }, { layers, ...dark }), 0)[0]).toBe(Math.round(141 * 0.45));
+    const normal: Subject = { kind: "colour", map: "normal", style: "lit", coats: 0 };
+    expect(pixel(painted(normal, { "surface:normal": layers, ...dark }), 1)).toEqual([156, 154, 146, 255]);
+    const wiped: Subject = { kind: "colour", map: "colour", style: "wipe", coats: 1 };
+    const before = painted(wiped, { colour: layers, "colour:1": new Array<number>(12).fill(9), ...over }).before;
+    expect(before?.data[0]).toBeLessThan(pixel(flat, 0)[0] ?? 0);
+  });
+
+  it("colour whoever is strongest by the order in which the index map counts", () => {
+    const picture = painted({ kind: "strongest" }, { strongest: [0, 1, 1, 0], "reading:shade": shade });
+    expect(pixel(picture, 0)).toEqual(pixel(picture, 3));
+    expect(pixel(picture, 0)).not.toEqual(pixel(picture, 1));
+    const state = testState();
+    state.document.merges = [{ id: "m", name: "Both", layers: ["rock", "x"], shares: [0.5, 0.5], colour: "#010203" }];
+    expect(indexed(state).map((item) => item.name)).toEqual(["Moor grass", "Both"]);
   });
 
   it("show channels one by one without touching them, alpha included", () => {
@@ -217,8 +229,8 @@ describe("bands, gaps and differences", () => {
 
   it("lay a mask over the layers' colours where that is asked for", () => {
     const subject: Subject = { kind: "mask", id: "scree", style: "over", lines: null, base: "colour" };
-    const weights = { "weight:base": [255, 0, 255, 255], "weight:rock": [0, 255, 0, 0] };
-    const picture = painted(subject, { "mask:scree": [0, 0, 0, 255], ...weights, ...over });
+    const layers = [9, 9, 9, 200, 99, 0, 9, 9, 9, 9, 9, 9];
+    const picture = painted(subject, { "mask:scree": [0, 0, 0, 255], layers, ...over });
     expect(pixel(picture, 0)).not.toEqual(pixel(picture, 1));
     expect(pixel(picture, 0)).toEqual(pixel(picture, 2));
   });

@@ -30,7 +30,11 @@ describe("what a subject is painted from", () => {
   });
 
   it("asks for every weight of every layer and the base", () => {
-    expect(needs({ kind: "layers", over: true }).slice(0, 2)).toEqual(["weight:base", "weight:rock"]);
+    expect(needs({ kind: "layers", over: true })[0]).toBe("layers");
+    expect(needs({ kind: "layers", over: true, solo: "rock" })[0]).toBe("layers:rock");
+    const wiped = { kind: "colour", map: "colour", style: "wipe", coats: 2 } as const;
+    expect(needs(wiped)).toEqual(["colour", "colour:2", "reading:shade"]);
+    expect(needs({ ...wiped, map: "normal", style: "flat" })).toEqual(["surface:normal"]);
   });
 });
 
