@@ -30,16 +30,25 @@ def line_stops(colours: F32, count: int) -> Stops:
     return [(at / (count - 1), hex_of(mean)) for at, mean in enumerate(means)]
 
 
+def _far_apart(lab: F32, count: int) -> NDArray[np.float64]:
+    chosen = [int(lab[:, 0].argmin())]
+    gap = ((lab - lab[chosen[0]]) ** 2).sum(axis=1)
+    while len(chosen) < count and gap.max() > 0:
+        chosen.append(int(gap.argmax()))
+        gap = np.minimum(gap, ((lab - lab[chosen[-1]]) ** 2).sum(axis=1))
+    return lab[chosen].astype(np.float64)
+
+
 def main_stops(colours: F32, count: int) -> Stops:
     """The ``count`` main colours among linear colours (n, 3), dark to light, spaced by how much lighter each is.
 
-    K-means in OKLab from evenly spaced quantiles of lightness, so that the same picture gives the same colours. Lloyd
-    1982, doi:10.1109/TIT.1982.1056489. Fewer where there are not so many.
+    K-means in OKLab, begun from the darkest and, one after the other, whatever is farthest from those there are
+    (Gonzalez 1985, doi:10.1016/0304-3975(85)90224-5; Lloyd 1982, doi:10.1109/TIT.1982.1056489): the same picture gives
+    the same colours. Fewer where there are not so many.
     """
     _checked(count)
     lab = lab_of(colours)
-    order = np.argsort(lab[:, 0], kind="stable")
-    centres = lab[order[((np.arange(count) + 0.5) / count * len(lab)).astype(int)]].astype(np.float64)
+    centres = _far_apart(lab, count)
     for _ in range(_ROUNDS):
         near = ((lab[:, None, :] - centres[None]) ** 2).sum(axis=2).argmin(axis=1)
         sizes = np.bincount(near, minlength=len(centres))

@@ -53,7 +53,7 @@ class Inspected:
 
 def _words(file: str) -> list[str]:
     stem = Path(file).stem
-    spaced = re.sub(r"(?<=[a-z0-9])(?=[A-Z])", "_", stem)
+    spaced = re.sub(r"(?<=[a-z])(?=[A-Z])", "_", stem)
     return [word for word in re.split(r"[^A-Za-z0-9]+", spaced.lower()) if word]
 
 
