@@ -14,6 +14,8 @@ _MANY = {
     "steps": "steps of preparation", "lines": "lines in one recipe", "points": "points in one line or curve",
     "exposed": "numbers of a piece for others to set", "where": "bands that limit one step", "edges": "inner edges",
     "keep_out": "masks that keep one thing out", "ids": "new lines",
+    "coats": "coats", "stops": "colours in one ramp", "looks": "looks", "merges": "merged layers",
+    "strokes": "strokes on layers", "coat_pieces": "pieces of coats", "shares": "shares of one merge",
 }  # fmt: skip
 """Lists with a longest length, by their field, as an artist calls them."""
 
