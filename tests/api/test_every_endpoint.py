@@ -20,7 +20,16 @@ ROOT = Path(__file__).resolve().parents[2]
 SCHEMA = schemathesis.openapi.from_dict(json.loads((ROOT / "docs" / "openapi.json").read_text()))
 OPERATIONS = {f"{op.ok().method.upper()} {op.ok().path}": op.ok() for op in SCHEMA.get_all_operations()}
 # What exists, so that requests get past the door: the rest of a request is still anything.
-THERE = {"mask_id": "steep", "number": 1, "scatter_id": "stones", "name": "mask:steep", "kit_id": "own", "file": "x"}
+THERE = {
+    "mask_id": "steep",
+    "number": 1,
+    "scatter_id": "stones",
+    "name": "mask:steep",
+    "kit_id": "own",
+    "file": "x",
+    "look_id": "sand",
+    "part": "albedo",
+}
 QUIET = [
     HealthCheck.function_scoped_fixture,
     HealthCheck.too_slow,

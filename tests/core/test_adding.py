@@ -1,4 +1,4 @@
-"""A reading, a line, a step or a use is its own file and one line of a catalogue: docs/adding.md, kept true.
+"""A reading, line, step, coat, look or use is its own file and one line of a catalogue: docs/adding.md, kept true.
 
 A process of its own registers made-up ones before anything else is imported, and drives them to the API and the command
 line as they are there: offered, explained, bounded, edited, named in undo, computed, drawn and written.
@@ -37,6 +37,8 @@ state = moor(api)
 pid = state["id"]
 told["reading"] = next(r for r in state["readings"] if r["name"] == "eastness")
 told["line"] = next(k for k in api.get(f"/projects/{pid}/lines") if k["verb"] == "dim")
+told["coat"] = next(k for k in api.get(f"/projects/{pid}/painting")["coats"] if k["kind"] == "negate")
+told["look"] = next(k for k in api.get(f"/projects/{pid}/painting")["looks"] if k["id"] == "chequered")
 told["step"] = next(k for k in api.get(f"/projects/{pid}/steps") if k["kind"] == "tip")
 
 def edit(*operations, status=200):
@@ -71,6 +73,23 @@ told["kept"] = edit(delete, status=422)["detail"]
 told["stuck"] = edit({**delete, "uses": "take_out"}, status=422)["detail"]
 told["effect"] = api.get(f"/projects/{pid}/diagnosis")["steps"][0]["id"]
 told["stats"] = api.get(f"/projects/{pid}/stats?name=reading:eastness")["bin_high"]
+
+dressed = {"op": "set_base", "base": {"name": "Base", "colour": "#000000", "dressing": {"look": "chequered"}}}
+edit(dressed, {"op": "add_coat", "coat": {"kind": "layers", "id": "under", "how": "mean"}})
+
+def colour():
+    pixels = np.frombuffer(api.client.get(f"/api/projects/{pid}/maps/colour").content, np.uint8)
+    return [int(v) for v in pixels[-3:]]
+
+edit(*({"op": "delete_layer", "layer": layer} for layer in ("rock", "mud")))
+told["mean"] = colour()
+new = {**told["coat"]["fresh"], "id": "n"}
+told["coated"] = edit({"op": "add_coat", "coat": new})["undo"]
+told["recoated"] = edit({"op": "set_coat", "coat": {**new, "most": 0.5}})["undo"]
+told["negated"] = colour()
+told["coat_refused"] = edit({"op": "set_coat", "coat": {**new, "most": 0.4}}, status=422)["detail"]
+board = api.client.get(f"/api/projects/{pid}/looks/chequered/albedo?side=16")
+told["board"] = sorted(set(board.content))
 
 saved = folder / "moor.meadow.zip"
 saved.write_bytes(api.saved_out(pid))
@@ -129,6 +148,16 @@ def test_a_step_is_offered_named_and_changes_the_ground(told):
     assert told["stepped"] == "tip"
     assert told["tipped"] == pytest.approx([0, 30], abs=1e-3)
     assert told["effect"] == "s"
+
+
+def test_a_coat_and_a_look_are_offered_named_bounded_and_seen(told):
+    coat = told["coat"]
+    assert (coat["title"], coat["family"], coat["fresh"]["most"]) == ("Negate", "change", 1.0)
+    assert (told["coated"], told["recoated"]) == ("add negate", "negate: most to 50 %")
+    assert "greater than or equal to 0.5" in told["coat_refused"]
+    # Half black and half white is 188 in light; half of the light less that is none.
+    assert (told["mean"], told["negated"]) == ([188] * 3, [0] * 3)
+    assert (told["look"]["name"], told["look"]["size"], told["board"]) == ("Chequered", 2.0, [0, 255])
 
 
 def test_a_use_keeps_what_it_uses(told):

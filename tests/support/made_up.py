@@ -1,7 +1,8 @@
-"""A made-up reading, line and step, as docs/adding.md says, registered before anything else is imported.
+"""A made-up reading, line, step, coat and look, as docs/adding.md says, registered before anything else is imported.
 
 Their results are known by heart: the reading goes evenly from 0 in the west to ``most`` in the east, the line
-multiplies what is there, the step raises the east by so many metres.
+multiplies what is there, the step raises the east by so many metres, the coat turns light and dark about, the look is
+chequered.
 """
 
 from __future__ import annotations
@@ -11,8 +12,12 @@ from typing import Annotated, Literal
 import numpy as np
 from pydantic import Field
 
+from zigzag_meadow.core.colour.coats.base import Around, BaseCoat, Change, changing
+from zigzag_meadow.core.colour.coats.catalogue import COATS
 from zigzag_meadow.core.ground.steps.base import F32, BaseStep, Work
 from zigzag_meadow.core.ground.steps.catalogue import STEPS
+from zigzag_meadow.core.looks.catalogue import LOOKS
+from zigzag_meadow.core.looks.made.base import Made, MadeLook
 from zigzag_meadow.core.masks.lines.base import BaseLine, Maps, numbered
 from zigzag_meadow.core.masks.lines.catalogue import LINES
 from zigzag_meadow.core.nodes.node import Node
@@ -21,7 +26,7 @@ from zigzag_meadow.core.parts import Told
 from zigzag_meadow.core.readings.catalogue import READINGS
 from zigzag_meadow.core.readings.declare import Param, Reading
 
-__all__ = ["Dim", "Tip"]
+__all__ = ["Dim", "Negate", "Tip"]
 
 
 def _eastness(here: Here, numbers: Numbers) -> Array:
@@ -69,3 +74,28 @@ class Tip(BaseStep):
 
 
 STEPS.append(Tip)
+
+
+NEGATE = changing("negate", lambda here, numbers, below: np.float32(numbers["most"]) - below)
+
+
+class Negate(BaseCoat):
+    title, family, hint = "Negate", "change", "light for dark"
+    sentence = "**Negate** up to {most}, at {strength}, {within}"
+    kind: Literal["negate"] = "negate"
+    most: Annotated[float, Field(ge=0.5, le=1), Told("Most", "%")] = 1.0
+
+    def change(self, around: Around) -> Change:
+        return Change(NEGATE, {"most": self.most})
+
+
+COATS.append(Negate)
+
+
+def _chequered(n: int) -> Made:
+    y, x = np.mgrid[0:n, 0:n] * 4 // n % 2
+    board = (x ^ y).astype(np.float32)
+    return Made(np.repeat(board[..., None], 3, axis=2), np.full((n, n), 0.5, np.float32), board)
+
+
+LOOKS.append(MadeLook("chequered", "Chequered", 2.0, 0.1, "#bcbcbc", _chequered))
