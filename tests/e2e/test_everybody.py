@@ -24,8 +24,10 @@ OPENED = [
     ("Masks", "More for Scree", "Delete", DIALOG),
     ("Masks", "More for Scree", "Take the edited one back…", f"{PART}[aria-label='Take Scree back']"),
     ("Masks", "More for line 1", "Add a note…", DIALOG), ("Masks", "More for line 1", "Copy to another mask…", DIALOG),
-    ("Masks", "More for line 1", "Make a piece from here…", DIALOG), ("Layers", "Rename Scree", None, DIALOG),
-    ("Layers", "New layer", None, MENU), ("Packing", "New sheet", None, DIALOG),
+    ("Masks", "More for line 1", "Make a piece from here…", DIALOG), ("Layers", "More for Scree", "Rename…", DIALOG),
+    ("Layers", "+ Layers", None, DIALOG), ("Layers", "More for layers", "Bring textures in…", DIALOG),
+    ("Colour", "Coat", None, MENU), ("Colour", "More for Ramp", "Make a piece from here up…", DIALOG),
+    ("Packing", "New sheet", None, DIALOG),
     ("Packing", "More for splat_a", "Rename…", DIALOG),
 ]  # fmt: skip
 
@@ -124,9 +126,10 @@ def test_a_whole_journey_by_keyboard(page: Page) -> None:
     page.keyboard.press("ArrowLeft")
     page.keyboard.press("4")
     expect(page.get_by_role("region", name="Layers", exact=True)).to_be_visible()
-    press("New layer")
-    page.keyboard.press("End")
-    page.keyboard.press("Enter")
+    press("+ Layers")
+    page.get_by_role("checkbox", name="Ledges").focus()
+    page.keyboard.press("Space")
+    press("Make 1 layer")
     expect(page.get_by_role("listitem", name="Layer Ledges")).to_be_visible()
     page.keyboard.press("6")
     expect(page.get_by_role("region", name="Packing", exact=True)).to_be_visible()
@@ -134,7 +137,7 @@ def test_a_whole_journey_by_keyboard(page: Page) -> None:
     expect(page.get_by_role("button", name="Undo propose sheets")).to_be_visible()
     page.keyboard.press("7")
     expect(page.get_by_role("region", name="Delivery", exact=True)).to_contain_text("splat_a")
-    for done in ("propose sheets", "new layer", "lower edge", "add take", "new mask Ledges"):
+    for done in ("propose sheets", "1 new layers", "lower edge", "add take", "new mask Ledges"):
         expect(page.get_by_role("button", name=re.compile(f"Undo {done}", re.I))).to_be_visible()
         page.keyboard.press("Control+z")
     expect(page.get_by_role("button", name="Redo new mask Ledges")).to_be_visible()

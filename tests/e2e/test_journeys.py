@@ -14,7 +14,7 @@ from playwright.sync_api import Page, expect
 
 from tests.support.delivery import rewrite
 from tests.support.ground import hills, png16
-from tests.support.pages import drag_handle, go, make_mask, open_project, painted
+from tests.support.pages import drag_handle, go, make_layers, make_mask, open_project, painted
 from tests.support.site import Site
 
 pytestmark = pytest.mark.e2e
@@ -58,10 +58,8 @@ def test_from_a_heightmap_to_a_checked_delivery(page: Page, site: Site, tmp_path
     page.get_by_role("menuitem", name="height", exact=True).click()
     go(page, "Layers")
     for name in ("Hollows", "Scree"):
-        page.get_by_role("button", name="New layer", exact=True).click()
-        page.get_by_role("menuitem", name=name).click()
-        expect(page.get_by_role("listitem", name=f"Layer {name}")).to_be_visible()
-    expect(page.get_by_test_id("sum-check")).to_contain_text("All shares add up to 100.00 %")
+        make_layers(page, name)
+    expect(page.get_by_test_id("sum-check")).to_contain_text("Weights add up to 1 everywhere")
     page.get_by_role("button", name="Propose sheets for these").click()
     go(page, "Packing")
     expect(page.get_by_text("add up to 255 at every sample")).to_be_visible()

@@ -218,10 +218,10 @@ def test_a_changed_project_says_what_needs_delivering_again(page: Page) -> None:
     go(page, "Layers")
     page.get_by_label("Switch Shore off").click()
     expect(page.get_by_role("navigation")).to_contain_text("needs running again")
-    expect(page.get_by_test_id("sum-check")).to_contain_text("100.00 %")
+    expect(page.get_by_test_id("sum-check")).to_contain_text("add up to 1 everywhere")
     go(page, "Delivery")
     expect(page.get_by_text("The project has changed since")).to_be_visible()
-    page.get_by_role("button", name="Undo change Shore").click()
+    page.get_by_role("button", name="Undo switch off Shore").click()
     expect(page.get_by_role("navigation")).to_contain_text("files, whole")
 
 

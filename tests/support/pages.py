@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import re
+
 from playwright.sync_api import Page, expect
 
 
@@ -14,12 +16,13 @@ def open_project(page: Page, name: str, waypoint: str = "Ground") -> None:
 def go(page: Page, waypoint: str) -> None:
     page.get_by_role("navigation").get_by_role("link", name=waypoint).click()
     expect(page.get_by_role("region", name=waypoint, exact=True)).to_be_visible()
-    expect(page.get_by_label("Computing the map")).to_be_hidden()
+    # On a ground that was never opened, whole-ground runs come first.
+    expect(page.get_by_label("Computing the map")).to_be_hidden(timeout=30000)
 
 
 def painted(page: Page) -> str:
     """What the plan's canvas holds once it has been drawn, without the labels that lie over it."""
-    expect(page.get_by_label("Computing the map")).to_be_hidden()
+    expect(page.get_by_label("Computing the map")).to_be_hidden(timeout=30000)
     drawn = "c => new Promise(r => requestAnimationFrame(() => requestAnimationFrame(() => r(c.toDataURL()))))"
     return str(page.get_by_test_id("plan").evaluate(drawn))
 
@@ -41,3 +44,30 @@ def make_mask(page: Page, name: str) -> None:
     page.get_by_role("button", name="+ Take…").click()
     page.get_by_role("menuitem", name="Take", exact=False).first.click()
     expect(page.get_by_role("list", name=f"Recipe of {name}").get_by_role("listitem")).to_have_count(1)
+
+
+def make_layers(page: Page, *masks: str) -> None:
+    """Layers of some masks, on top, in one go."""
+    page.get_by_role("button", name="+ Layers").click()
+    for mask in masks:
+        page.get_by_role("dialog").get_by_label(mask, exact=False).first.check()
+    page.get_by_role("button", name=re.compile("^Make [0-9]+ layer")).click()
+    for mask in masks:
+        expect(page.get_by_role("listitem", name=f"Layer {mask}")).to_be_visible()
+
+
+def add_coat(page: Page, kind: str) -> None:
+    """A coat of a kind, on top."""
+    before = page.get_by_role("list", name="Coats, top first").get_by_role("listitem").count()
+    page.get_by_role("button", name="Coat", exact=True).click()
+    page.get_by_role("menuitem", name=re.compile(f"^{kind}")).click()
+    expect(page.get_by_role("list", name="Coats, top first").get_by_role("listitem")).to_have_count(before + 1)
+
+
+def undo_all(page: Page) -> None:
+    """Back to how the project was found, step by step."""
+    undo = page.get_by_role("button", name=re.compile("^Undo"))
+    while undo.is_enabled():
+        with page.expect_response(re.compile("/undo$")):
+            undo.click()
+        expect(page.get_by_text("Saved", exact=True)).to_be_visible()

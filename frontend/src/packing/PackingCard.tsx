@@ -8,6 +8,7 @@ import { NameDialog } from "../parts/NameDialog";
 import { newId, useDocument, useProject } from "../state/document";
 import { useView } from "../state/view";
 import { SheetInset } from "./SheetInset";
+import { takingPart } from "../viewport/subjects";
 import { LETTERS } from "./sources";
 
 export function PackingCard() {
@@ -100,7 +101,7 @@ function addsUp(document: ProjectDocument): string | null {
     if (weights.length) names.push(sheet.name);
     carried.push(...weights);
   }
-  const wanted = ["base", ...document.layers.filter((layer) => !layer.muted && layer.mask).map((layer) => layer.id)];
+  const wanted = takingPart(document).map((item) => item.id);
   const right = wanted.every((id) => carried.filter((other) => other === id).length === 1);
   return right ? names.join(" and ") : null;
 }

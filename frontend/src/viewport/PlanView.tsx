@@ -4,7 +4,8 @@ import { useProject } from "../state/document";
 import { useView, type Subject } from "../state/view";
 import { LegendBox } from "./LegendBox";
 import { KeyBox } from "./KeyBox";
-import { indexed, type Picture } from "./paint";
+import type { Picture } from "./paint";
+import { takingPart } from "./subjects";
 import { panelRects, scale, type Rect } from "./plan";
 import { NorthMark, PanelTitles, WipeSlider } from "./PlanMarks";
 import { PlanTools } from "./PlanTools";
@@ -65,7 +66,7 @@ export function PlanView({ picture, subject }: PlanViewProps) {
         }}
       >
         {picture?.legend && <LegendBox legend={picture.legend} />}
-        {subject.kind === "strongest" && panels === 1 && <KeyBox keys={indexed(state)} />}
+        {subject.kind === "strongest" && panels === 1 && <KeyBox keys={takingPart(state.document)} />}
         <ScaleBar pixelsPerMetre={first ? scale(first, view, camera) : 0} />
       </Box>
       <ZoomButtons />

@@ -3,7 +3,8 @@ import type { RawMap } from "../api/maps";
 import type { ProjectState, Reading } from "../api/types";
 import { testMap, testReadings, testState } from "../testing/state";
 import type { Subject } from "../state/view";
-import { indexed, paint, type Picture } from "./paint";
+import { paint, type Picture } from "./paint";
+import { takingPart } from "./subjects";
 import { rgb } from "./ramps";
 import { needs } from "./subjects";
 
@@ -138,7 +139,7 @@ describe("layers, sheets and fit", () => {
     expect(pixel(picture, 0)).not.toEqual(pixel(picture, 1));
     const state = testState();
     state.document.merges = [{ id: "m", name: "Both", layers: ["rock", "x"], shares: [0.5, 0.5], colour: "#010203" }];
-    expect(indexed(state).map((item) => item.name)).toEqual(["Moor grass", "Both"]);
+    expect(takingPart(state.document).map((item) => item.name)).toEqual(["Moor grass", "Both"]);
   });
 
   it("show channels one by one without touching them, alpha included", () => {

@@ -4,7 +4,7 @@ import { short } from "../masks/band";
 import type { Subject } from "../state/view";
 import { AMBER, GENTIAN, rampOf, RAMPS, rgb, ROWAN, WATER, type Palette, type Rgb } from "./ramps";
 import { ends, ramped, readingEnds } from "./ramped";
-import { beforeName, paintedName } from "./subjects";
+import { beforeName, paintedName, takingPart } from "./subjects";
 import { SCATTERED } from "../theme";
 
 export interface Legend {
@@ -194,21 +194,6 @@ function byIndex(map: RawMap, colours: Rgb[], shade: RawMap["values"]): ImageDat
   return image;
 }
 
-/** Names and colours of layers as the index map counts them: the base, then those that take part, from the bottom. */
-export function indexed(state: ProjectState): { name: string; colour: string }[] {
-  const { base, layers, merges } = state.document;
-  const found = [{ name: base.name ?? "Base", colour: base.colour ?? "#808080" }];
-  const done = new Set<string>();
-  for (const layer of layers) {
-    if (layer.muted || !layer.mask) continue;
-    const merge = (merges ?? []).find((item) => item.layers.includes(layer.id));
-    if (merge && done.has(merge.id)) continue;
-    if (merge) done.add(merge.id);
-    found.push(merge ?? layer);
-  }
-  return found;
-}
-
 function number(value: number, unit: string, decimals: number): string {
   const text = Math.abs(value) >= 10000 ? short(value) : value.toFixed(decimals);
   return unit === "°" ? `${text}°` : `${text} ${unit}`.trim();
@@ -323,7 +308,7 @@ export function paint(
       return single(over(`weight:${subject.id}`), null, true, over(`strength:${subject.id}`));
     }
     case "strongest": {
-      const colours = indexed(state).map((item) => rgb(item.colour));
+      const colours = takingPart(state.document).map((item) => rgb(item.colour));
       return single(byIndex(maps("strongest"), colours, maps("reading:shade").values), null, true);
     }
     case "colour": {

@@ -1,0 +1,202 @@
+"""From masks to painted ground: layers shared and merged, brushed and dressed; a colour map of coats, near and far."""
+
+from __future__ import annotations
+
+import re
+from pathlib import Path
+
+import numpy as np
+from PIL import Image
+from playwright.sync_api import Page, expect
+
+from tests.support.pages import add_coat, go, make_layers, open_project, painted, undo_all
+from tests.support.painting import aerial
+
+EXACT = "Weights add up to 1 everywhere"
+
+
+def choose(page: Page, token: str, entry: str) -> None:
+    page.get_by_role("button", name=re.compile(f"^{re.escape(token)}")).click()
+    page.get_by_role("menuitem", name=re.compile(f"^{re.escape(entry)}")).first.click()
+
+
+def shares(page: Page) -> list[str]:
+    return page.get_by_role("list", name="Shares").get_by_role("listitem").all_inner_texts()
+
+
+def test_six_layers_are_shared_three_ways_and_merged_to_three(page: Page) -> None:
+    open_project(page, "Lantern Moor", "Layers")
+    make_layers(page, "Reed margin", "Old track")
+    expect(page.get_by_test_id("budget")).to_contain_text("7 layers with the base")
+    expect(page.get_by_test_id("sum-check")).to_contain_text(EXACT)
+    told = {"by cover": shares(page)}
+    rows = page.get_by_role("list", name="Shares").get_by_role("listitem")
+    for way in ("by strength", "led by relief"):
+        before = shares(page)
+        choose(page, "Sharing", way)
+        expect(page.get_by_role("button", name=re.compile(f"Undo share {way}"))).to_be_visible()
+        expect(rows).not_to_have_text(before, use_inner_text=True)
+        expect(page.get_by_test_id("sum-check")).to_contain_text(EXACT)
+        told[way] = shares(page)
+    assert len({"|".join(lines) for lines in told.values()}) == 3
+
+    for name, layers in (("Growth", ("Heather", "Reed margin")), ("Bare", ("Scree", "Old track"))):
+        page.get_by_role("button", name="More for layers").click()
+        page.get_by_role("menuitem", name="Merge layers…").click()
+        for layer in layers:
+            page.get_by_role("checkbox", name=f"Merge {layer}").check()
+        page.get_by_role("button", name="Merge 2…").click()
+        page.get_by_role("textbox", name="Name").fill(name)
+        page.get_by_role("button", name="Merge", exact=True).click()
+        expect(page.get_by_role("button", name=f"Undo merge into {name}")).to_be_visible()
+    expect(page.get_by_test_id("budget")).to_contain_text("5 layers with the base")
+    expect(page.get_by_test_id("sum-check")).to_contain_text(EXACT)
+    page.get_by_role("radio", name="Strongest").click()
+    expect(page.get_by_test_id("keys")).to_contain_text("Growth")
+    go(page, "Packing")
+    page.get_by_role("button", name="Propose").first.click()
+    expect(page.get_by_text("add up to 255 at every sample")).to_be_visible()
+    undo_all(page)
+
+
+def test_a_place_is_brushed_asked_and_taken_back(page: Page) -> None:
+    open_project(page, "Skerry Sound", "Layers")
+    before = painted(page)
+    box = page.get_by_test_id("plan").bounding_box()
+    assert box
+    x, y = box["x"] + box["width"] / 2, box["y"] + box["height"] / 2
+    page.get_by_role("button", name="Ask a place").click()
+    page.mouse.click(x, y)
+    why = page.get_by_test_id("why")
+    expect(why).to_contain_text("The base takes what is left")
+    told = why.inner_text()
+    page.get_by_role("button", name="Open Bare rock").click()
+    page.get_by_role("button", name="Brush Bare rock").click()
+    page.mouse.move(x - 60, y)
+    page.mouse.down()
+    page.mouse.move(x, y, steps=5)
+    page.mouse.move(x + 60, y, steps=5)
+    page.mouse.up()
+    expect(page.get_by_role("button", name="Undo brush Bare rock")).to_be_visible()
+    expect(why).to_contain_text("The layer brush makes it")
+    expect(page.get_by_role("list", name="Strokes on layers")).to_contain_text("1 stroke on Bare rock")
+    expect(page.get_by_test_id("sum-check")).to_contain_text(EXACT)
+    assert painted(page) != before
+    page.get_by_role("button", name="Put it away").click()
+    page.get_by_role("button", name="More for the strokes on Bare rock").click()
+    page.get_by_role("menuitem", name="Take them away").click()
+    expect(page.get_by_role("list", name="Strokes on layers")).to_be_hidden()
+    expect(why).to_have_text(told.replace("\n", ""), use_inner_text=False)
+    assert painted(page) == before
+    undo_all(page)
+
+
+def test_own_textures_are_matched_by_name_and_worn(page: Page, tmp_path: Path) -> None:
+    stone = np.full((64, 64, 3), (120, 60, 30), np.uint8)
+    flat = np.full((64, 64, 3), (128, 128, 255), np.uint8)
+    files = []
+    for name, pixels in (("Bare_Rock_Albedo.png", stone), ("Bare_Rock_Normal.png", flat), ("odd.png", stone[:40])):
+        Image.fromarray(pixels).save(tmp_path / name)
+        files.append(tmp_path / name)
+    open_project(page, "Skerry Sound", "Layers")
+    page.get_by_role("button", name="More for layers").click()
+    page.get_by_role("menuitem", name="Bring textures in…").click()
+    page.get_by_test_id("texture-files").set_input_files(files)
+    rock = page.get_by_role("region", name="Set Bare rock")
+    expect(rock.get_by_role("button", name="Who wears Bare rock: Bare rock")).to_be_visible()
+    expect(page.get_by_role("region", name="Set Odd")).to_contain_text("not square (64 × 40)")
+    page.get_by_role("button", name="Take 2 looks").click()
+    expect(page.get_by_role("dialog")).to_be_hidden()
+    page.get_by_role("button", name="Open Bare rock").click()
+    expect(page.get_by_role("button", name="Look of Bare rock: Bare rock")).to_be_visible()
+    expect(page.get_by_role("spinbutton", name="Size of Bare rock")).to_be_visible()
+    undo_all(page)
+
+
+def test_grey_scree_becomes_believable_ground(page: Page) -> None:
+    """One grey, then patches, soil and worn edges: before | after, and both held beside each other."""
+    open_project(page, "Skerry Sound", "Colour")
+    add_coat(page, "Plain colour")
+    plain = page.get_by_role("list", name="Coats, top first").get_by_label("Colour", exact=True)
+    plain.fill("#8a8a86")
+    plain.blur()
+    expect(page.get_by_role("button", name=re.compile("Undo change plain colour"))).to_be_visible()
+    grey = painted(page)
+    for kind in ("Vary", "Soil", "Bleach"):
+        add_coat(page, kind)
+        expect(page.get_by_role("button", name=f"Undo add {kind.lower()}")).to_be_visible()
+    alive = painted(page)
+    assert alive != grey
+    page.get_by_role("button", name="More for Vary").click()
+    page.get_by_role("menuitem", name="Before | after from here up").click()
+    expect(page.get_by_test_id("view-label")).to_contain_text("the lowest 1 | all coats")
+    expect(page.get_by_label("Computing the map")).to_be_hidden()
+    page.get_by_role("button", name=re.compile("^Hold")).click()
+    page.get_by_role("radio", name="Lit").click()
+    page.get_by_role("button", name=re.compile("^Hold")).click()
+    token = page.get_by_role("listitem", name=re.compile("Bleach")).get_by_role("spinbutton", name="Strength")
+    token.focus()
+    page.keyboard.press("ArrowDown")
+    expect(page.get_by_role("button", name=re.compile("Undo bleach: strength to"))).to_be_visible()
+    expect(page.get_by_test_id("colour-histogram").locator("path")).to_have_count(3)
+    page.get_by_role("button", name="Ask a place").click()
+    box = page.get_by_test_id("plan").bounding_box()
+    assert box
+    page.mouse.click(box["x"] + box["width"] / 2, box["y"] + box["height"] / 2)
+    expect(page.get_by_test_id("why")).to_contain_text("Bleach")
+    undo_all(page)
+
+
+def test_a_far_colour_map_of_a_non_square_ground_and_one_four_times_as_fine(page: Page) -> None:
+    open_project(page, "Skerry Sound", "Colour")
+    page.get_by_role("button", name="A first colour", exact=True).click()
+    expect(page.get_by_role("button", name="Undo a first colour")).to_be_visible()
+    choose(page, "Map", "Far colour")
+    expect(page.get_by_test_id("view-label")).to_contain_text("Far colour")
+
+    def written(size: str) -> Image.Image:
+        choose(page, "Size to write", size)
+        with page.expect_download(timeout=90000) as download:
+            page.get_by_role("link", name="Write the file").click()
+        return Image.open(download.value.path())
+
+    far = written("253 × 127")
+    assert (far.size, far.mode, far.info["srgb"]) == ((253, 127), "RGB", 0)
+    assert np.asarray(far).std() > 5
+    choose(page, "Map", "Colour")
+    fine = written("4033 × 2017")
+    assert fine.size == (4033, 2017)
+    near = np.asarray(fine.resize((253, 127), Image.Resampling.BOX)).astype(float)
+    assert np.abs(near - np.asarray(far)).mean() < 6
+    page.get_by_role("button", name="What does it gain?").click()
+    expect(page.get_by_test_id("gained")).to_be_visible()
+    undo_all(page)
+
+
+def test_an_aerial_image_is_laid_on_corrected_and_seen_far_away_only(page: Page, tmp_path: Path) -> None:
+    (tmp_path / "aerial.png").write_bytes(aerial(200, 400))
+    open_project(page, "Skerry Sound", "Colour")
+    page.get_by_role("button", name="A first colour", exact=True).click()
+    page.get_by_test_id("picture-file").set_input_files(tmp_path / "aerial.png")
+    expect(page.get_by_text("It is there: lay it with + Coat")).to_be_visible()
+    before = painted(page)
+    add_coat(page, "Aerial image")
+    expect(page.get_by_role("button", name="Undo add aerial image")).to_be_visible()
+    laid = painted(page)
+    assert laid != before
+    go(page, "Readings")
+    page.get_by_role("searchbox").or_(page.get_by_label("Find a reading")).first.fill("aerial")
+    page.get_by_role("button", name=re.compile("aerial", re.I)).first.click()
+    east = page.get_by_role("spinbutton", name="East")
+    east.focus()
+    page.keyboard.press("ArrowUp")
+    expect(page.get_by_role("button", name=re.compile("Undo east of"))).to_be_visible()
+    go(page, "Colour")
+    add_coat(page, "Match")
+    page.get_by_role("button", name="More for Aerial image").click()
+    page.get_by_role("menuitem", name="Seen far away only").click()
+    expect(page.get_by_role("button", name=re.compile("Undo aerial image: seen"))).to_be_visible()
+    near = painted(page)
+    choose(page, "Map", "Far colour")
+    assert painted(page) != near
+    undo_all(page)
