@@ -5,6 +5,7 @@ from __future__ import annotations
 import sys
 
 import application
+import colours
 import kernels
 import memory
 import readings
@@ -12,7 +13,7 @@ import recipes
 
 if __name__ == "__main__":
     holds = True
-    for part in (kernels, readings, recipes, memory, application):
+    for part in (kernels, readings, recipes, colours, memory, application):
         for row in part.rows():
             print(row, flush=True)
             holds = holds and row.holds

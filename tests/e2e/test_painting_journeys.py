@@ -185,9 +185,8 @@ def test_an_aerial_image_is_laid_on_corrected_and_seen_far_away_only(page: Page,
     laid = painted(page)
     assert laid != before
     go(page, "Readings")
-    page.get_by_role("searchbox").or_(page.get_by_label("Find a reading")).first.fill("aerial")
-    page.get_by_role("button", name=re.compile("aerial", re.I)).first.click()
-    east = page.get_by_role("spinbutton", name="East")
+    page.get_by_role("button", name="aerial", exact=True).click()
+    east = page.get_by_label("East of aerial")
     east.focus()
     page.keyboard.press("ArrowUp")
     expect(page.get_by_role("button", name=re.compile("Undo east of"))).to_be_visible()

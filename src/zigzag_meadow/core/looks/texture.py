@@ -231,8 +231,12 @@ def _lay(texture: F32, place: NDArray[np.float64], weight: F32, tint: F32, out: 
     rows, cols, parts = texture.shape
     x0, y0, dx, dy, c, s, size, tall = place
     plain = rows == 1 and cols == 1
+    # In samples of the texture, going east and south over the ground.
+    ux, uy, vx, vy = c / size, s / size, -s / tall, c / tall
+    half, one = np.float32(0.5), np.float32(1)
     for r in range(out.shape[0]):
         y = y0 + r * dy
+        u0, v0 = x0 * ux + y * uy, x0 * vx + y * vy
         for q in range(out.shape[1]):
             w = weight[r, q]
             if w == np.float32(0):
@@ -241,18 +245,20 @@ def _lay(texture: F32, place: NDArray[np.float64], weight: F32, tint: F32, out: 
                 for k in range(parts):
                     out[r, q, k] += w * tint[k] * texture[0, 0, k]
                 continue
-            x = x0 + q * dx
-            u = (x * c + y * s) / size
-            v = (y * c - x * s) / tall
-            px, py = (u - math.floor(u)) * cols - 0.5, (v - math.floor(v)) * rows - 0.5
-            j, i = math.floor(px), math.floor(py)
-            fx, fy = np.float32(px - j), np.float32(py - i)
-            j0, i0 = (j if j >= 0 else j + cols), (i if i >= 0 else i + rows)
-            j1, i1 = (j0 + 1 if j0 + 1 < cols else 0), (i0 + 1 if i0 + 1 < rows else 0)
+            u, v = u0 + q * dx * ux, v0 + q * dx * vx
+            px = np.float32((u - math.floor(u)) * cols) + half
+            py = np.float32((v - math.floor(v)) * rows) + half
+            # Half a sample on, so that nothing is below 0: the sample before is one less.
+            j1, i1 = np.int32(px), np.int32(py)
+            fx, fy = px - np.float32(j1), py - np.float32(i1)
+            j0, i0 = (j1 - 1 if j1 > 0 else cols - 1), (i1 - 1 if i1 > 0 else rows - 1)
+            j2, i2 = (j1 if j1 < cols else 0), (i1 if i1 < rows else 0)
+            a, b = w * (one - fy) * (one - fx), w * (one - fy) * fx
+            d, e = w * fy * (one - fx), w * fy * fx
             for k in range(parts):
-                top = texture[i0, j0, k] + fx * (texture[i0, j1, k] - texture[i0, j0, k])
-                low = texture[i1, j0, k] + fx * (texture[i1, j1, k] - texture[i1, j0, k])
-                out[r, q, k] += w * tint[k] * (top + fy * (low - top))
+                out[r, q, k] += tint[k] * (
+                    a * texture[i0, j0, k] + b * texture[i0, j2, k] + d * texture[i2, j0, k] + e * texture[i2, j2, k]
+                )
 
 
 def lay(texture: F32, numbers: Numbers, grid: Grid, window: Window, weight: F32, tint: F32, out: F32) -> None:

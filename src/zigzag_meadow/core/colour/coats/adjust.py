@@ -6,13 +6,15 @@ import math
 from typing import Annotated, Literal
 
 import numpy as np
+from numba import njit
 from numpy.typing import NDArray
 from pydantic import Field
 
+from zigzag_meadow.core.arrays import readable
 from zigzag_meadow.core.colour.coats.base import Around, BaseCoat, Change, changing
 from zigzag_meadow.core.nodes.operation import Array, Here, Numbers
 from zigzag_meadow.core.parts import Told
-from zigzag_meadow.core.srgb import lab_of, rgb_of_lab
+from zigzag_meadow.core.srgb import lab_row, rgb_row
 
 __all__ = ["Adjust", "adjusted"]
 
@@ -22,6 +24,21 @@ MIDDLE = np.float32(0.57)
 WARM = (0.0, 0.03, 0.06)
 """What full warmth adds to OKLab at full lightness: towards amber."""
 _TWICE = Annotated[float, Field(ge=0, le=4)]
+
+
+@njit(nogil=True, cache=True)
+def _adjust(
+    rgb: F32, c: np.float32, s: np.float32, contrast: np.float32, first: np.float32, second: np.float32, out: F32
+) -> None:
+    lab = np.empty((3, rgb.shape[1]), np.float32)
+    for r in range(rgb.shape[0]):
+        lab_row(rgb[r], lab)
+        for q in range(rgb.shape[1]):
+            light, a, b = MIDDLE + (lab[0, q] - MIDDLE) * contrast, lab[1, q], lab[2, q]
+            lab[0, q] = light
+            lab[1, q] = a * c - b * s + light * first
+            lab[2, q] = a * s + b * c + light * second
+        rgb_row(lab, out[r])
 
 
 def adjusted(
@@ -39,13 +56,12 @@ def adjusted(
         light = np.power(np.maximum(light, 0), np.float32(1 / gamma))
     if hue == 0 and saturation == 1 and contrast == 1 and warmth == 0:
         return np.clip(light, 0, 1).astype(np.float32, copy=False)
-    lab = lab_of(light)
-    c, s = math.cos(math.radians(hue)) * saturation, math.sin(math.radians(hue)) * saturation
-    a, b = lab[..., 1].copy(), lab[..., 2].copy()
-    lab[..., 0] = MIDDLE + (lab[..., 0] - MIDDLE) * np.float32(contrast)
-    lab[..., 1] = a * np.float32(c) - b * np.float32(s) + lab[..., 0] * np.float32(WARM[1] * warmth)
-    lab[..., 2] = a * np.float32(s) + b * np.float32(c) + lab[..., 0] * np.float32(WARM[2] * warmth)
-    return rgb_of_lab(lab)
+    turn = math.radians(hue)
+    c, s = np.float32(math.cos(turn) * saturation), np.float32(math.sin(turn) * saturation)
+    first, second = np.float32(WARM[1] * warmth), np.float32(WARM[2] * warmth)
+    out = np.empty(light.shape, np.float32)
+    _adjust(readable(light.astype(np.float32, copy=False)), c, s, np.float32(contrast), first, second, out)
+    return out
 
 
 def _made(here: Here, numbers: Numbers, below: Array) -> Array:

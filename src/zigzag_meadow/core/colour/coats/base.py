@@ -134,6 +134,14 @@ class Change:
     inputs: tuple[Node, ...] = ()
 
 
+HELD = by_sample("held_colours", lambda here, numbers, below: below.copy(), quick=False)
+
+
+def held(below: Node) -> Node:
+    """What is below, kept once made: for coats that ask for it more than once."""
+    return Node(HELD, {}, (below,))
+
+
 class BaseCoat(Part):
     """A coat of the colour map. ``title``, ``family`` and ``hint`` are for choosing; ``sentence`` is how it reads.
 
@@ -211,11 +219,15 @@ class BaseCoat(Part):
 class Painted(BaseCoat):
     """A coat that lays colours of its own on those below."""
 
+    whole: ClassVar[bool] = False
+    """Its colours are everywhere: laid on as they are, nothing of what is below is seen."""
     mode: MODE = "normal"
 
     def node(self, below: Node, around: Around) -> Node:
-        top = self.top(around)
-        return below if top is None else laid_on(below, top, self.mode, self.strength, self.mask(around))
+        top, mask = self.top(around), self.mask(around)
+        if self.whole and isinstance(top, Node) and self.mode == "normal" and self.strength == 1 and mask is None:
+            return top
+        return below if top is None else laid_on(below, top, self.mode, self.strength, mask)
 
     def top(self, around: Around) -> Node | tuple[float, float, float] | None:
         """Its colours, or one linear colour; None where there are none."""

@@ -12,7 +12,7 @@ from pydantic import Field
 
 from zigzag_meadow.core.arrays import readable
 from zigzag_meadow.core.colour.blend import blended
-from zigzag_meadow.core.colour.coats.base import Around, BaseCoat, changing
+from zigzag_meadow.core.colour.coats.base import Around, BaseCoat, changing, held
 from zigzag_meadow.core.grid import Grid
 from zigzag_meadow.core.masks.sources import Plain, Source
 from zigzag_meadow.core.nodes.node import Node
@@ -112,6 +112,8 @@ class Carry(BaseCoat):
     strength: Annotated[Unit, Told("Strength", "%")] = 0.5
 
     def node(self, below: Node, around: Around) -> Node:
+        # Carried from on the ground's own grid, and washed over on any other.
+        below = held(below)
         drain = Node(DRAIN, {}, (around.stage().solid,))
         run = Node(CARRIED, {"fade": self.fade}, (below, around.source(self.of), drain))
         parts = [plane(run, name, "linear") for name in CARRIED.planes]

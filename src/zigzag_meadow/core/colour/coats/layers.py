@@ -109,6 +109,7 @@ def layers_colour(weights: Node, worn: Sequence[Worn], how: How) -> Node:
 class Layers(Painted):
     title, family, hint = "Layers", "ground", "what the layers look like, mixed by their weights"
     sentence = "**Layers** in {how}, laid on {mode} at {strength}, {within}"
+    whole = True
     kind: Literal["layers"] = "layers"
     how: Annotated[
         How,

@@ -6,15 +6,11 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
-from zigzag_meadow.core.colour.coats.base import Around, BaseCoat, laid_on
+from zigzag_meadow.core.colour.coats.base import Around, BaseCoat, held, laid_on
 from zigzag_meadow.core.nodes.node import Node
-from zigzag_meadow.core.nodes.operation import by_sample
 from zigzag_meadow.core.parts import Edited, Id, Number
 
 __all__ = ["PieceCoat"]
-
-
-HELD = by_sample("held_colours", lambda here, numbers, below: below.copy(), quick=False)
 
 
 class PieceCoat(BaseCoat):
@@ -28,7 +24,7 @@ class PieceCoat(BaseCoat):
         mask = self.mask(around)
         partly = self.strength < 1 or mask is not None
         # What is below is asked for twice then: held, it is made once.
-        below = made = Node(HELD, {}, (below,)) if partly else below
+        below = made = held(below) if partly else below
         for coat in around.piece(self.piece, self.numbers):
             made = made if coat.muted else coat.node(made, around)
         return laid_on(below, made, "normal", self.strength, mask) if partly else made

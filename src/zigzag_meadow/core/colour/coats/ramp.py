@@ -66,6 +66,7 @@ RAMP = by_sample("coat_ramp", _ramp)
 class Ramp(Painted):
     title, family, hint = "Ramp", "ground", "colours along a reading or a mask"
     sentence = "**Ramp** along {along}, laid on {mode} at {strength}, {within} {stops}"
+    whole = True
     kind: Literal["ramp"] = "ramp"
     along: Annotated[Source, Edited("source", "Along what", start="mapped")] = ReadingUse(
         reading="height", black=0, white=100

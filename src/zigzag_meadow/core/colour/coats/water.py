@@ -5,8 +5,10 @@ from __future__ import annotations
 from typing import Annotated, Literal
 
 import numpy as np
+from numba import njit
 from numpy.typing import NDArray
 
+from zigzag_meadow.core.arrays import readable
 from zigzag_meadow.core.colour.coats.base import LENGTH, Around, Painted
 from zigzag_meadow.core.nodes.node import Node
 from zigzag_meadow.core.nodes.operation import Array, Here, Numbers, by_sample
@@ -20,6 +22,21 @@ WET = np.float32(0.4)
 """How much of the shallow colour lies on the shore beside the water."""
 
 
+@njit(nogil=True, cache=True)
+def _water(heights: F32, level: np.float32, deep: np.float32, shore: np.float32, near: F32, far: F32, out: F32) -> None:
+    zero, one = np.float32(0), np.float32(1)
+    for r in range(heights.shape[0]):
+        for c in range(heights.shape[1]):
+            depth = level - heights[r, c]
+            t = min(max(depth * deep, zero), one)
+            for k in range(3):
+                out[r, c, k] = near[k] + t * (far[k] - near[k])
+            under = WET + (one - WET) * min(depth * shore, one)
+            above = WET * max(one + depth * shore, zero)
+            # Where there is no height there is no water.
+            out[r, c, 3] = under if depth > zero else above if depth <= zero else zero
+
+
 def water_colours(
     heights: F32, level: float, deep: float, shore: float, colours: tuple[tuple[float, ...], tuple[float, ...]]
 ) -> F32:
@@ -28,14 +45,10 @@ def water_colours(
     From the shallow colour at the edge to the deep one ``deep`` metres down, straight in linear light. Full cover is
     reached ``shore`` metres down; as far above the edge the ground is still wet.
     """
-    depth = np.float32(level) - np.nan_to_num(heights, nan=level + 2 * shore + 1)
-    t = np.clip(depth * np.float32(1 / deep), 0, 1)[..., None]
-    near, far = (np.array(colour, np.float32) for colour in colours)
     out = np.empty((*heights.shape, 4), np.float32)
-    out[..., :3] = near + t * (far - near)
-    under = np.clip(depth * np.float32(1 / shore), 0, 1)
-    above = np.clip(1 + depth * np.float32(1 / shore), 0, 1)
-    out[..., 3] = np.where(depth > 0, WET + (1 - WET) * under, WET * above)
+    near, far = (np.array(colour, np.float32) for colour in colours)
+    numbers = (np.float32(level), np.float32(1 / deep), np.float32(1 / shore))
+    _water(readable(heights), *numbers, near, far, out)
     return out
 
 

@@ -17,7 +17,7 @@ from zigzag_meadow.core.masks.sources import ReadingUse, Source
 from zigzag_meadow.core.nodes.node import Node
 from zigzag_meadow.core.nodes.operation import Array, Here, Numbers
 from zigzag_meadow.core.parts import Colour, Edited, Told, Unit
-from zigzag_meadow.core.srgb import from_lab, linear_of, to_lab
+from zigzag_meadow.core.srgb import lab_row, linear_of, rgb_row
 
 __all__ = ["Bleach", "Soil", "bleached"]
 
@@ -59,17 +59,25 @@ class Soil(_Worn):
 @njit(nogil=True, cache=True)
 def _bleach(below: F32, by: F32, paler: np.float32, greyer: np.float32, out: F32) -> None:
     one = np.float32(1)
+    lab = np.empty((3, below.shape[1]), np.float32)
     for r in range(below.shape[0]):
+        anywhere = False
+        for c in range(below.shape[1]):
+            anywhere = anywhere or by[r, c] > np.float32(0)
+        if not anywhere:
+            out[r] = below[r]
+            continue
+        lab_row(below[r], lab)
         for c in range(below.shape[1]):
             m = by[r, c]
-            if m > np.float32(0):
-                light, a, b = to_lab(below[r, c, 0], below[r, c, 1], below[r, c, 2])
-                kept = one - greyer * m
-                light += (one - light) * paler * m
-                out[r, c, 0], out[r, c, 1], out[r, c, 2] = from_lab(light, a * kept, b * kept)
-            else:
-                for k in range(3):
-                    out[r, c, k] = below[r, c, k]
+            kept = one - greyer * m
+            lab[0, c] += (one - lab[0, c]) * paler * m
+            lab[1, c] *= kept
+            lab[2, c] *= kept
+        rgb_row(lab, out[r])
+        for c in range(below.shape[1]):
+            if by[r, c] <= np.float32(0):
+                out[r, c, 0], out[r, c, 1], out[r, c, 2] = below[r, c, 0], below[r, c, 1], below[r, c, 2]
 
 
 def bleached(below: F32, by: F32, paler: float, greyer: float) -> F32:
