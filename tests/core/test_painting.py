@@ -243,6 +243,10 @@ def test_why_here_tells_what_the_maps_hold(tmp_path):
     written = ev.map("colour")[row, col]
     assert why.coats[-1].colour == "#" + "".join(f"{v:02x}" for v in written)
     assert len(why.coats) == len(ev.project.coats)
+    water = next(coat for coat in why.coats if coat.title == "Water")
+    deep = why_here(ev, *(int(n) for n in np.unravel_index(ev.map("reading:height").argmin(), (127, 127))))
+    lies = [coat.lies for coat in deep.coats if coat.title == "Water"]
+    assert (water.lies, lies) == (0, [1])
     with pytest.raises(BadNumber):
         why_here(ev, 127, 0)
 

@@ -14,6 +14,7 @@ export function WhyHere({ about }: { about: "layers" | "coats" }) {
   const { why, set } = useView();
   const { tool, take } = useTools();
   const answer = useWhy(why);
+  const before = ["", ...(answer.data?.coats.map((coat) => coat.colour) ?? [])];
   const asking = tool?.kind === "point" && tool.title === "why";
   const ask = () =>
     take(
@@ -69,10 +70,18 @@ export function WhyHere({ about }: { about: "layers" | "coats" }) {
             <Typography variant="body2">No coat lies here: the ground shows the colour of the base.</Typography>
           )}
           {about === "coats" &&
-            answer.data?.coats.map((coat) => (
+            answer.data?.coats.map((coat, i) => (
               <Box key={coat.id} sx={{ display: "flex", alignItems: "center", gap: 1, fontSize: 13, mt: 0.5 }}>
                 <Box sx={{ width: 22, height: 22, borderRadius: 0.7, bgcolor: coat.colour, flexShrink: 0 }} />
-                <Box sx={{ flex: 1 }}>{coat.title}</Box>
+                <Box sx={{ flex: 1 }}>
+                  {coat.title}
+                  {coat.colour === before[i] && (
+                    <Typography component="span" variant="caption" color="textSecondary">
+                      {" "}
+                      changes nothing here
+                    </Typography>
+                  )}
+                </Box>
                 <Box component="span" sx={{ fontFamily: MONO, fontSize: 12, whiteSpace: "nowrap" }}>
                   {(coat.lies * 100).toFixed(0)} % · {coat.colour}
                 </Box>

@@ -11,6 +11,7 @@ from pydantic import Field
 
 from zigzag_meadow.core.colour.blend import MODES, Mode, blended
 from zigzag_meadow.core.looks.texture import Worn
+from zigzag_meadow.core.masks.lines.combining import combined
 from zigzag_meadow.core.masks.sources import SOURCES, Source
 from zigzag_meadow.core.nodes.ground import Stage
 from zigzag_meadow.core.nodes.node import Node, Operation
@@ -142,6 +143,14 @@ def held(below: Node) -> Node:
     return Node(HELD, {}, (below,))
 
 
+THERE = by_sample("there", lambda here, numbers, colours: colours[..., 3].copy())
+
+
+def within(by: Node, mask: Node | None) -> Node:
+    """As strong as ``by`` says, within a mask."""
+    return by if mask is None else combined("keep_within", 1.0, by, mask)
+
+
 class BaseCoat(Part):
     """A coat of the colour map. ``title``, ``family`` and ``hint`` are for choosing; ``sentence`` is how it reads.
 
@@ -219,6 +228,8 @@ class BaseCoat(Part):
 class Painted(BaseCoat):
     """A coat that lays colours of its own on those below."""
 
+    part: ClassVar[bool] = False
+    """Its colours come with how much of them is there."""
     whole: ClassVar[bool] = False
     """Its colours are everywhere: laid on as they are, nothing of what is below is seen."""
     mode: MODE = "normal"
@@ -228,6 +239,10 @@ class Painted(BaseCoat):
         if self.whole and isinstance(top, Node) and self.mode == "normal" and self.strength == 1 and mask is None:
             return top
         return below if top is None else laid_on(below, top, self.mode, self.strength, mask)
+
+    def lies(self, around: Around) -> Node | None:
+        top, mask = self.top(around), self.mask(around)
+        return within(Node(THERE, {}, (top,)), mask) if self.part and isinstance(top, Node) else mask
 
     def top(self, around: Around) -> Node | tuple[float, float, float] | None:
         """Its colours, or one linear colour; None where there are none."""

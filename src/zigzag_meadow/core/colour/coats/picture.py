@@ -92,6 +92,7 @@ def picture_node(solid: Node, numbers: dict[str, Any], home: Grid) -> Node:
 class AerialImage(Painted):
     title, family, hint = "Aerial image", "ground", "a picture of the ground, in true colour"
     sentence = "**Image** {picture}, laid on {mode} at {strength}, {within}, {seen}"
+    part = True
     kind: Literal["image"] = "image"
     picture: Annotated[Id, Edited("picture", "Picture")] = "picture"
 

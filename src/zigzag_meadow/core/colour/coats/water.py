@@ -62,6 +62,7 @@ WATER = by_sample("water_colours", _made)
 class Water(Painted):
     title, family, hint = "Water", "ground", "colours by depth, with a wet shore"
     sentence = "**Water** to {deep} deep, {shallow} to {far_down}, shore over {shore}, laid on {mode} at {strength}"
+    part = True
     kind: Literal["water"] = "water"
     deep: Annotated[LENGTH, Told("Depth", "m", step=1, decimals=1, low=0.1, high=200)] = 20.0
     shallow: Annotated[Colour, Edited("colour", "Colour of shallow water")] = "#3c5f5a"

@@ -11,8 +11,7 @@ from pydantic import Field
 
 from zigzag_meadow.core.arrays import readable
 from zigzag_meadow.core.colour.blend import blended
-from zigzag_meadow.core.colour.coats.base import Around, BaseCoat, Change, changing
-from zigzag_meadow.core.masks.lines.combining import combined
+from zigzag_meadow.core.colour.coats.base import Around, BaseCoat, Change, changing, within
 from zigzag_meadow.core.masks.sources import ReadingUse, Source
 from zigzag_meadow.core.nodes.node import Node
 from zigzag_meadow.core.nodes.operation import Array, Here, Numbers
@@ -38,8 +37,7 @@ class _Worn(BaseCoat):
     by: Source
 
     def lies(self, around: Around) -> Node:
-        by, mask = around.source(self.by), self.mask(around)
-        return by if mask is None else combined("keep_within", 1.0, by, mask)
+        return within(around.source(self.by), self.mask(around))
 
 
 class Soil(_Worn):
