@@ -35,9 +35,7 @@ def picture(pixels: np.ndarray, form: str = "PNG") -> bytes:
 
 def bring(api, pid, files: dict[str, bytes]):
     sent = [SimpleUploadedFile(name.rpartition("/")[2], data) for name, data in files.items()]
-    response = api.client.post(
-        f"/api/projects/{pid}/textures?paths=" + "%0A".join(files).replace(" ", "%20"), {"files": sent}
-    )
+    response = api.client.post(f"/api/projects/{pid}/textures", {"files": sent, "paths": "\n".join(files)})
     assert response.status_code == 200, response.content[:500]
     return json.loads(response.content)
 

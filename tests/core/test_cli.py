@@ -7,11 +7,12 @@ from pathlib import Path
 
 import numpy as np
 import pytest
+from PIL import Image
 from typer.testing import CliRunner
 
 from tests.support.ground import hills, png16
 from zigzag_meadow.cli import app
-from zigzag_meadow.core.project.kinds import lines_table, steps_table
+from zigzag_meadow.core.project.kinds import coats_table, lines_table, steps_table
 from zigzag_meadow.core.readings.table import readings_table
 
 RUN = CliRunner()
@@ -80,6 +81,7 @@ def test_the_table_of_readings_in_the_readme_is_the_catalogue():
     assert f"<!-- readings -->\n{readings_table()}<!-- /readings -->" in readme
     assert f"<!-- lines -->\n{lines_table()}\n<!-- /lines -->" in readme
     assert f"<!-- steps -->\n{steps_table()}\n<!-- /steps -->" in readme
+    assert f"<!-- coats -->\n{coats_table()}\n<!-- /coats -->" in readme
 
 
 def test_a_reading_with_a_number_of_its_own(tmp_path):
@@ -106,6 +108,13 @@ def test_a_reading_with_a_number_of_its_own(tmp_path):
         ("map", "PROJECT", "nonsense", "--out", "m.npy"),
         ("map", "PROJECT", "at:99:slope", "--out", "m.npy"),
         ("map", "PROJECT", "band:Scree:7", "--out", "m.npy"),
+        ("map", "PROJECT", "colour", "--out", "c.npy"),
+        ("map", "PROJECT", "colour", "--out", "c.png", "--depth", "12"),
+        ("map", "PROJECT", "colour", "--out", "c.png", "--depth", "float"),
+        ("map", "PROJECT", "colour", "--out", "nowhere/c.png"),
+        ("map", "PROJECT", "colour", "--out", "c.png", "--size", 3),
+        ("map", "PROJECT", "surface:gloss", "--out", "c.png"),
+        ("map", "PROJECT", "layers:Nobody", "--out", "c.png"),
         ("deliver", "PROJECT", "--out", "out", "--size", 0),
         ("deliver", "PROJECT", "--out", "out", "--size", 99_999_999),
         ("deliver", "PROJECT", "--out", "out", "--size", 11),
@@ -143,6 +152,25 @@ def test_every_wrong_use_is_one_sentence_and_code_two(demos, tmp_path, monkeypat
     assert "Traceback" not in result.output
     assert result.stderr.strip()
     assert not list(tmp_path.glob("out*"))
+
+
+def test_colour_and_surface_maps_are_written_at_sizes_of_their_own(demos, tmp_path):
+    """A power of two lies on cells, any other size on vertices; colours are tagged, data is not."""
+    project = str(demos / "skerry_sound.meadow.zip")
+    wanted = [
+        ("colour", "a.png", "256", "RGB", (256, 128)), ("surface:normal", "b.png", "253", "RGB", (253, 127)),
+        ("layers:Bare rock", "c.png", "128", "RGB", (128, 64)), ("strongest", "d.png", "101", "P", (101, 51)),
+    ]  # fmt: skip
+    for name, file, size, mode, shape in wanted:
+        told = RUN.invoke(app, ["map", project, name, "--out", str(tmp_path / file), "--size", size, "--json"])
+        assert told.exit_code == 0, told.output
+        data = json.loads(told.stdout)
+        image = Image.open(tmp_path / file)
+        assert (image.mode, image.size) == (mode, shape)
+        assert data["registration"] == ("area" if int(size) & (int(size) - 1) == 0 else "vertex")
+        assert ("srgb" in image.info) == (name.startswith(("colour", "layers")))
+    assert "0 Turf, 1 Shore, 2 Bare rock" in data["written"]
+    assert not list(tmp_path.glob(".*"))
 
 
 def test_damaged_project_files_are_one_sentence_and_code_two(demos, tmp_path):

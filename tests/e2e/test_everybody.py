@@ -137,7 +137,7 @@ def test_a_whole_journey_by_keyboard(page: Page) -> None:
     expect(page.get_by_role("button", name="Undo propose sheets")).to_be_visible()
     page.keyboard.press("7")
     expect(page.get_by_role("region", name="Delivery", exact=True)).to_contain_text("splat_a")
-    for done in ("propose sheets", "1 new layers", "lower edge", "add take", "new mask Ledges"):
+    for done in ("propose sheets", "new layer Ledges", "lower edge", "add take", "new mask Ledges"):
         expect(page.get_by_role("button", name=re.compile(f"Undo {done}", re.I))).to_be_visible()
         page.keyboard.press("Control+z")
     expect(page.get_by_role("button", name="Redo new mask Ledges")).to_be_visible()

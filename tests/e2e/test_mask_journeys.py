@@ -259,7 +259,7 @@ def test_a_mask_is_touched_up_sent_out_changed_and_taken_back(fell: Page, tmp_pa
     page.wait_for_function("before => document.querySelector('[data-testid=plan]').toDataURL() !== before", arg=changed)
     panel.get_by_role("button", name="Keep it as a line").click()
     expect(line(page, 3)).to_contain_text("cliff_edited.png")
-    expect(line(page, 3)).to_contain_text("cliff, edited, from black to white")
+    expect(line(page, 3)).to_contain_text("cliff, edited, nothing at 0 and full at 1")
     drawn = page.get_by_role("button", name=re.compile("^Cliff \\d"))
     expect(drawn).to_be_visible()
 

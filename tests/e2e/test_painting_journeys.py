@@ -6,11 +6,14 @@ import re
 from pathlib import Path
 
 import numpy as np
+import pytest
 from PIL import Image
 from playwright.sync_api import Page, expect
 
 from tests.support.pages import add_coat, go, make_layers, open_project, painted, undo_all
 from tests.support.painting import aerial
+
+pytestmark = pytest.mark.e2e
 
 EXACT = "Weights add up to 1 everywhere"
 

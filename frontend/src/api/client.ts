@@ -59,9 +59,10 @@ export async function upload<T>(url: string, file: File): Promise<T> {
   return send(url, form);
 }
 
-/** Send several files as one form. */
-export async function uploadAll<T>(url: string, files: File[]): Promise<T> {
+/** Send several files as one form, with what else is to be said of them. */
+export async function uploadAll<T>(url: string, files: File[], more: Record<string, string> = {}): Promise<T> {
   const form = new FormData();
+  for (const [name, value] of Object.entries(more)) form.append(name, value);
   for (const file of files) form.append("files", file);
   return send(url, form);
 }

@@ -9624,9 +9624,7 @@ export interface operations {
     };
     bring_textures: {
         parameters: {
-            query?: {
-                paths?: string;
-            };
+            query?: never;
             header?: never;
             path: {
                 project_id: string;
@@ -9638,6 +9636,11 @@ export interface operations {
                 "multipart/form-data": {
                     /** Files */
                     files: string[];
+                    /**
+                     * Paths
+                     * @default
+                     */
+                    paths?: string;
                 };
             };
         };

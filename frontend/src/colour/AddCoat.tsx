@@ -51,7 +51,7 @@ export function AddCoat() {
         slotProps={{ list: { dense: true, "aria-label": "Kinds of coats" }, paper: { sx: { width: 372 } } }}
       >
         {FAMILIES.flatMap(({ family, title }) => [
-          <ListSubheader key={family} sx={{ lineHeight: "28px" }}>
+          <ListSubheader role="presentation" key={family} sx={{ lineHeight: "28px" }}>
             {title}
           </ListSubheader>,
           ...(painting?.coats ?? [])

@@ -13,7 +13,8 @@ export function Budget({ report, onMerge }: { report: LayerReport; onMerge: () =
   const exact = report.sum_error <= 1e-6;
   const many = report.total > report.allowed;
   const { blocks } = report;
-  const { layers } = useProject().document;
+  const { id, document, final } = useProject();
+  const { layers } = document;
   const masks = [...new Set(layers.flatMap((layer) => (layer.mask && !layer.muted ? [layer.mask] : [])))];
   return (
     <>
@@ -54,6 +55,15 @@ export function Budget({ report, onMerge }: { report: LayerReport; onMerge: () =
         More than one layer is strong on {percent(report.overlap, 1)} of the ground before sharing.{" "}
         <Button size="small" sx={{ p: 0, minWidth: 0 }} onClick={() => show({ kind: "strongest" })}>
           Show who is strongest
+        </Button>{" "}
+        <Button
+          size="small"
+          component="a"
+          sx={{ p: 0, minWidth: 0 }}
+          href={`/api/projects/${id}/painted/strongest?rows=${final.rows}&cols=${final.cols}`}
+          download
+        >
+          Write that as numbers
         </Button>{" "}
         {masks.length > 1 && (
           <Button size="small" sx={{ p: 0, minWidth: 0 }} onClick={() => show({ kind: "together", masks })}>

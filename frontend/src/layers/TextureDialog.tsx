@@ -42,8 +42,7 @@ function Form({ onClose }: { onClose: () => void }) {
     setTrouble(null);
     try {
       const paths = files.map((file) => (file.webkitRelativePath || file.name).replace(/\n/g, " ")).join("\n");
-      const query = new URLSearchParams({ paths });
-      const found = await uploadAll<TextureSet[]>(`/api/projects/${id}/textures?${query.toString()}`, files);
+      const found = await uploadAll<TextureSet[]>(`/api/projects/${id}/textures`, files, { paths });
       setSets((now) => [...now, ...found.map((set) => ({ ...set, size: set.look?.size ?? 3, green: "up" as const }))]);
     } catch (error) {
       setTrouble(sentence(error));

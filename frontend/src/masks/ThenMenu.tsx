@@ -64,7 +64,7 @@ export function ThenMenu({ mask, onPoint }: { mask: Mask; onPoint: () => void })
           const items = kinds.filter((kind) => kind.family === family && isPossible(kind, document));
           if (items.length === 0) return [];
           return [
-            <ListSubheader key={family} sx={{ lineHeight: "28px" }}>
+            <ListSubheader role="presentation" key={family} sx={{ lineHeight: "28px" }}>
               {title}
             </ListSubheader>,
             ...items.map((kind) => (

@@ -53,7 +53,11 @@ export function ChoiceToken({ label, value, choices, text, onChange }: ChoiceTok
         {choices.flatMap((choice, i) => [
           ...(choice.group && choice.group !== choices[i - 1]?.group
             ? [
-                <ListSubheader key={`g-${choice.group}`} sx={{ lineHeight: "28px", bgcolor: "transparent" }}>
+                <ListSubheader
+                  role="presentation"
+                  key={`g-${choice.group}`}
+                  sx={{ lineHeight: "28px", bgcolor: "transparent" }}
+                >
                   {choice.group}
                 </ListSubheader>,
               ]

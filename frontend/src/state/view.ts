@@ -91,6 +91,8 @@ interface ViewStore {
   exaggeration: number;
   /** Whether the relief shows the layers' textures close by. */
   near: boolean;
+  /** Whether the colour map lies over those textures. */
+  over: boolean;
   /** The relief's light: degrees clockwise from north, and above the horizon. */
   sun: { azimuth: number; altitude: number };
   palette: Palette;
@@ -133,6 +135,7 @@ interface ViewStore {
         | "wipe"
         | "exaggeration"
         | "near"
+        | "over"
         | "camera"
         | "selectedMask"
         | "selectedLine"
@@ -154,6 +157,7 @@ const fresh = {
   wipe: 0.5,
   exaggeration: 1.5,
   near: true,
+  over: true,
   sun: { azimuth: 315, altitude: 45 },
   palette: "own" as Palette,
   compare: "off" as "off" | "beside" | "wipe",

@@ -27,9 +27,21 @@ function NamedSlider({ title, label, range: [min, max, step], value, onChange }:
   );
 }
 
+function Check({ label, on, onChange }: { label: string; on: boolean; onChange: (on: boolean) => void }) {
+  return (
+    <FormControlLabel
+      sx={{ ml: -0.8, mr: 1, "& .MuiFormControlLabel-label": { fontSize: 12, whiteSpace: "nowrap" } }}
+      control={
+        <Checkbox size="small" checked={on} onChange={(event) => onChange(event.target.checked)} sx={{ p: 0.4 }} />
+      }
+      label={label}
+    />
+  );
+}
+
 /** How high heights are drawn, and where the light comes from. */
 export function ReliefControls() {
-  const { exaggeration, sun, near, subject, set } = useView();
+  const { exaggeration, sun, near, over, subject, set } = useView();
   const painted = subject.kind === "layers" || (subject.kind === "colour" && subject.map.startsWith("colour"));
   return (
     <Box
@@ -52,18 +64,12 @@ export function ReliefControls() {
         onChange={(value) => set({ exaggeration: value })}
       />
       {painted && (
-        <FormControlLabel
-          sx={{ ml: -0.8, "& .MuiFormControlLabel-label": { fontSize: 12 } }}
-          control={
-            <Checkbox
-              size="small"
-              checked={near}
-              onChange={(event) => set({ near: event.target.checked })}
-              sx={{ p: 0.4 }}
-            />
-          }
-          label="Textures close by"
-        />
+        <Box sx={{ display: "flex" }}>
+          <Check label="Textures close by" on={near} onChange={(on) => set({ near: on })} />
+          {subject.kind === "colour" && near && (
+            <Check label="Colour over" on={over} onChange={(on) => set({ over: on })} />
+          )}
+        </Box>
       )}
       <Box sx={{ display: "flex", gap: 1.5 }}>
         <NamedSlider

@@ -26,7 +26,7 @@ function canDrawRelief(): boolean {
 export function useReliefScene(picture: Picture | null, subject: Subject) {
   const state = useProject();
   const readings = useReadings();
-  const { exaggeration, sun, water, shore } = useView();
+  const { exaggeration, sun, water, shore, over } = useView();
   const level = shore ?? state.document.ground.water;
   const canvas = useRef<HTMLCanvasElement>(null);
   const tool = useTools((tools) => tools.tool);
@@ -88,7 +88,8 @@ export function useReliefScene(picture: Picture | null, subject: Subject) {
   }, [picture]);
   const close = useNearGround(subject);
   const overTextures = subject.kind === "colour";
-  useEffect(() => scene.current?.setNear(close, overTextures), [close, overTextures, seen]);
+  const painted = overTextures && over;
+  useEffect(() => scene.current?.setNear(close, painted), [close, painted, seen]);
   useEffect(() => scene.current?.setSun(sun.azimuth, sun.altitude), [sun]);
   // A colour map has water of its own, painted by its coats.
   const flooded = water && typeof level === "number" && !overTextures ? level : null;

@@ -32,8 +32,9 @@ def _carries(project: Project, source: ChannelSource | None) -> dict[str, Any]:
     if isinstance(source, WeightSource):
         made = next((item for item in project.outcomes if item.id == source.layer), None)
         if made is None:
-            layer = project.layer(source.layer)
-            return {"kind": "weight", "title": f"{layer.name if layer else '?'} (switched off)", "layer": source.layer}
+            every = {item.id: item.name for item in project.layers} | {item.id: item.name for item in project.merges}
+            name = every.get(source.layer, "?")
+            return {"kind": "weight", "title": f"{name} (switched off)", "layer": source.layer}
         return {"kind": "weight", "title": made.name, "colour": made.colour, "layer": made.id}
     if isinstance(source, BaseSource):
         return {"kind": "base", "title": project.base.name, "colour": project.base.colour, "layer": "base"}

@@ -177,7 +177,7 @@ class Graph:
         ``mask:ID``, ``mask:ID:LINES`` (after the first lines), ``band:ID:NUMBER`` (from 0, of a mask cut into bands),
         ``count:ID+ID`` (how many masks are strong), ``scatter:ID`` (its density), ``final:ID`` (what differs at the
         delivered size), ``weight:ID`` or ``weight:base``, ``strength:ID`` (a layer before sharing), ``strongest``
-        (which layer), ``strongest_share``, ``layers`` (in plain colours), ``layers:ID`` (one alone), ``colour``,
+        (which layer), ``layers`` (in plain colours), ``layers:ID`` (one alone), ``colour``,
         ``colour_far``, ``colour:COUNT`` (after the first coats), ``coat:ID`` (how strongly it lies),
         ``surface:normal`` …, ``sheet:ID``,
         ``channel:SHEET:r``. Raises :class:`NotFound` for anything else.
@@ -200,9 +200,8 @@ class Graph:
             "sheet": lambda: self.sheet(rest),
             "channel": lambda: self.channel(first, _channel(second)),
         }
-        plain = {"strongest": self.painting.strongest, "strongest_share": self.painting.strongest_share}
-        if name in plain:
-            return plain[name]()
+        if name == "strongest":
+            return self.painting.strongest()
         if kind not in makers or not (rest or kind in ("layers", "colour", "colour_far")):
             raise NotFound(f"There is no map called {name!r}.", field="name")
         return makers[kind]()

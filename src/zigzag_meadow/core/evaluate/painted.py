@@ -3,12 +3,11 @@
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
-from typing import Literal, Protocol, get_args
+from typing import Protocol, get_args
 
 from zigzag_meadow.core.colour.coats.base import BaseCoat
 from zigzag_meadow.core.colour.coats.layers import layers_colour
 from zigzag_meadow.core.colour.coats.picture import picture_node
-from zigzag_meadow.core.colour.coats.plain import PlainColour
 from zigzag_meadow.core.colour.surface import (
     SurfaceMap,
     curvature_map,
@@ -23,12 +22,10 @@ from zigzag_meadow.core.errors import NotFound
 from zigzag_meadow.core.layers.brushed import brushed
 from zigzag_meadow.core.layers.weights import (
     merged,
-    place_bytes,
     reliefs_of,
     share_bytes,
     strength_of,
     strongest,
-    strongest_share,
     weight_of,
     weights_of,
 )
@@ -43,8 +40,6 @@ from zigzag_meadow.core.project.pieces import lines_with
 from zigzag_meadow.core.project.readings import resolve
 
 __all__ = ["Painting"]
-
-Far = Literal["near", "far"]
 
 
 class _Around(Protocol):
@@ -146,19 +141,12 @@ class Painting:
         at = self._outcome(layer_id)
         return None if at is None else share_bytes(self.outcomes(), at)
 
-    def all_bytes(self) -> Node:
-        """All weights in bytes that add up to 255: uint8 (outcomes, rows, columns)."""
-        return place_bytes(self.outcomes())
-
     def _outcome(self, layer_id: str) -> int | None:
         return next((at for at, item in enumerate(self.project.outcomes) if item.id == layer_id), None)
 
     def strongest(self) -> Node:
         """Which outcome is strongest: uint8."""
         return strongest(self.outcomes())
-
-    def strongest_share(self) -> Node:
-        return strongest_share(self.outcomes())
 
     def plain_colours(self) -> Node:
         """Every outcome in its plain colour: float32 (rows, columns, 3), linear light."""
@@ -182,8 +170,7 @@ class Painting:
         Ground without a coat is the base's colour.
         """
         asked = _Asked(self, self._around, far)
-        plain = PlainColour(id="ground", colour=self.project.base.colour)
-        node = layers_colour(weights_of([]), [self.wears(Dressing(), plain.colour)], "plain")
+        node = layers_colour(weights_of([]), [self.wears(Dressing(), self.project.base.colour)], "plain")
         node = Node(node.op, node.params, node.inputs, home=self._around.stage().home)
         for coat in self.project.coats[:count]:
             if not coat.muted and coat.seen in ("both", "far" if far else "near"):

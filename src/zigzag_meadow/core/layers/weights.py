@@ -14,7 +14,7 @@ from zigzag_meadow.core.nodes.operation import Array, Here, Local, Need, Numbers
 from zigzag_meadow.core.rounding import quantise_weights
 
 __all__ = [
-    "counted", "merged", "place_bytes", "reliefs_of", "share_bytes", "strength_of", "strongest", "strongest_share",
+    "counted", "merged", "reliefs_of", "share_bytes", "strength_of", "strongest",
     "weight_of", "weights_of",
 ]  # fmt: skip
 
@@ -73,7 +73,6 @@ PICK = by_sample("pick", _pick, quick=False)
 SHARES = by_sample("shares", _shares, quick=False, stacked=True)
 STRENGTH = by_sample("strength", lambda here, numbers, mask: mask * np.float32(numbers["strength"]))
 STRONGEST = by_sample("strongest", lambda here, numbers, stack: stack.argmax(axis=0).astype(np.uint8), quick=False)
-STRONGEST_SHARE = by_sample("strongest_share", lambda here, numbers, stack: stack.max(axis=0), quick=False)
 
 
 def reliefs_of(worn: Sequence[Worn], home: Grid) -> Node | None:
@@ -119,22 +118,12 @@ def weight_of(weights: Node, place: int) -> Node:
 
 def share_bytes(weights: Node, place: int, bits: int = 8) -> Node:
     """One weight in whole numbers that add up to full scale over all of them."""
-    return Node(PICK, {"place": place}, (place_bytes(weights, bits),))
-
-
-def place_bytes(weights: Node, bits: int = 8) -> Node:
-    """All weights in whole numbers that add up to full scale at every sample."""
-    return Node(SHARES, {"bits": bits}, (weights,))
+    return Node(PICK, {"place": place}, (Node(SHARES, {"bits": bits}, (weights,)),))
 
 
 def strongest(weights: Node) -> Node:
     """Which of a stack is strongest at each sample, the lower where two are equal: uint8, 0 the base."""
     return Node(STRONGEST, {}, (weights,))
-
-
-def strongest_share(weights: Node) -> Node:
-    """How strong the strongest is, 0–1."""
-    return Node(STRONGEST_SHARE, {}, (weights,))
 
 
 def counted(masks: Sequence[Node]) -> Node:

@@ -51,7 +51,8 @@ class AddLayers(Op):
         new = with_changes(project, layers=(*project.layers, *self.layers))
         if self.sharing is not None:
             new = with_changes(new, mixing=new.mixing.model_copy(update={"sharing": self.sharing}))
-        return new, f"{len(self.layers)} new layers"
+        many = len(self.layers)
+        return new, f"new layer {self.layers[0].name}" if many == 1 else f"{many} new layers"
 
 
 class SetLayer(Op):

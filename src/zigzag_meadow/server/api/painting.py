@@ -10,7 +10,7 @@ from pathlib import Path
 from typing import Annotated, Any
 
 from django.http import HttpRequest, HttpResponse
-from ninja import File, Query, Router
+from ninja import File, Form, Query, Router
 from ninja.files import UploadedFile
 
 from zigzag_meadow.core.errors import MeadowError
@@ -111,7 +111,7 @@ def bring_textures(
     request: HttpRequest,
     project_id: str,
     files: File[list[UploadedFile]],
-    paths: Annotated[str, Query(max_length=60000)] = "",
+    paths: Form[str] = "",
 ) -> list[dict[str, Any]]:
     """Textures, single or a folder: each is read and kept aside, sets are put together and matched with layers by name.
 
