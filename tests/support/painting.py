@@ -65,3 +65,7 @@ def painted(folder: Path, data: dict[str, Any], threads: int = 1) -> tuple[Proje
 
 def edited(project: Project, *operations: dict[str, Any]) -> Project:
     return apply_operations(project, parse_operations(list(operations)))[0]
+
+
+def data_of(part) -> dict:
+    return part.model_dump(mode="json")
