@@ -33,6 +33,10 @@ def picture(pixels: np.ndarray, form: str = "PNG") -> bytes:
     return file.getvalue()
 
 
+def body(response) -> bytes:
+    return b"".join(response.streaming_content)
+
+
 def bring(api, pid, files: dict[str, bytes]):
     sent = [SimpleUploadedFile(name.rpartition("/")[2], data) for name, data in files.items()]
     response = api.client.post(f"/api/projects/{pid}/textures", {"files": sent, "paths": "\n".join(files)})
@@ -112,6 +116,7 @@ def test_a_folder_of_textures_becomes_looks_that_layers_wear(api, project):
     assert rock["layer"] == "rock"
     assert rock["look"]["mean"] == "#5a646e"
     assert "not square" in by_name["Bog"]["files"][0]["told"][0]
+    assert by_name["Bog"]["files"][0]["mean"] == "#5a646e"
     problems = [file["problem"] for made in sets for file in made["files"] if file["problem"]]
     assert len(problems) == 2
     assert all(text.endswith((".", "?")) for text in problems)
@@ -132,6 +137,12 @@ def test_a_folder_of_textures_becomes_looks_that_layers_wear(api, project):
     assert "is worn by the layer Rock" in refused["detail"]
     state = edit(api, pid, {"op": "delete_look", "look": own["id"], "take_off": True})
     assert state["document"]["layers"][0]["dressing"]["look"] is None
+
+
+def test_more_textures_than_come_in_at_once_are_refused_with_the_number(api, project):
+    sent = [SimpleUploadedFile(f"{n}.png", b"no") for n in range(201)]
+    response = api.client.post(f"/api/projects/{project['id']}/textures", {"files": sent})
+    assert (response.status_code, "At most 200 textures" in response.json()["detail"]) == (413, True)
 
 
 def test_a_look_that_is_not_there_any_more_keeps_its_place_and_says_so(api, project):
@@ -165,20 +176,20 @@ def test_colour_maps_come_as_files_at_any_size_over_the_ground(api, project):
     def written(name, **query):
         asked = "&".join(f"{key}={value}" for key, value in query.items())
         response = api.client.get(f"/api/projects/{pid}/painted/{name}?{asked}")
-        assert response.status_code == 200, response.content[:300]
+        assert response.status_code == 200
         return response
 
     png = written("colour", rows=505, cols=505)
     assert "test_moor_colour_505x505.png" in png["Content-Disposition"]
-    image = Image.open(io.BytesIO(png.content))
+    image = Image.open(io.BytesIO(body(png)))
     assert (image.size, image.info["srgb"]) == ((505, 505), 0)
     home = shown(api, pid, "colour")
     off = np.abs(np.asarray(image)[::4, ::4].astype(int) - home)
     # What is measured on the ground agrees at the samples that both have; noise is finer.
     assert np.median(off) <= 6
-    exact = tifffile.imread(io.BytesIO(written("colour", rows=127, cols=127, depth="float").content))
+    exact = tifffile.imread(io.BytesIO(body(written("colour", rows=127, cols=127, depth="float"))))
     assert (exact.dtype, exact.shape) == (np.dtype("float32"), (127, 127, 3))
-    cells = written("surface:normal", rows=64, cols=64, registration="area").content
+    cells = body(written("surface:normal", rows=64, cols=64, registration="area"))
     assert "srgb" not in Image.open(io.BytesIO(cells)).info
     for query in ("rows=4&cols=127", "rows=127&cols=9000", "rows=127", "rows=127&cols=127&depth=12"):
         api.get(f"/projects/{pid}/painted/colour?{query}", status=422)

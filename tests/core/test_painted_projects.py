@@ -93,6 +93,14 @@ def test_a_run_of_coats_becomes_a_piece_and_comes_apart_again(tmp_path):
     apart = edited(dark, {"op": "take_coat_apart", "coat": "use", "ids": ["x", "y", "z"]})
     assert [coat.id for coat in apart.coats[at:]] == ["x", "y", "z"]
     assert (ev.engine.evaluation(apart).map("colour") == ev.engine.evaluation(dark).map("colour")).all()
+    # A coat that is seen far away only stays so within a piece, and under a piece that is switched off, off.
+    away = edited(dark, {"op": "set_coat_piece", "piece": {**piece, "coats": [{**data_of(dim), "seen": "far"}]}})
+    ev2 = ev.engine.evaluation(away)
+    assert (ev2.map("colour") == ev2.map(f"colour:{at}")).all()
+    assert (ev2.map("colour_far") != ev2.map("colour")).any()
+    off = edited(away, {"op": "set_coat", "coat": {**use, "muted": True, "seen": "near"}})
+    (left,) = edited(off, {"op": "take_coat_apart", "coat": "use", "ids": ["x"]}).coats[at:]
+    assert (left.muted, left.seen) == (True, "far")
     with pytest.raises(BadDocument, match="is used by the coat Piece"):
         edited(made, {"op": "delete_coat_piece", "piece": "worn"})
     with pytest.raises(BadDocument, match="cannot hold another piece"):

@@ -98,9 +98,10 @@ def test_own_textures_are_matched_by_name_and_worn(page: Page, tmp_path: Path) -
     stone = np.full((64, 64, 3), (120, 60, 30), np.uint8)
     flat = np.full((64, 64, 3), (128, 128, 255), np.uint8)
     files = []
-    for name, pixels in (("Bare_Rock_Albedo.png", stone), ("Bare_Rock_Normal.png", flat), ("odd.png", stone[:40])):
-        Image.fromarray(pixels).save(tmp_path / name)
-        files.append(tmp_path / name)
+    sets = {"Bare_Rock_Albedo": stone, "Bare_Rock_Normal": flat, "odd": stone[:40], "Crag_Height": stone[..., 0]}
+    for name, pixels in sets.items():
+        files.append(tmp_path / f"{name}.png")
+        Image.fromarray(pixels).save(files[-1])
     open_project(page, "Skerry Sound", "Layers")
     page.get_by_role("button", name="More for layers").click()
     page.get_by_role("menuitem", name="Bring textures in…").click()
@@ -108,11 +109,20 @@ def test_own_textures_are_matched_by_name_and_worn(page: Page, tmp_path: Path) -
     rock = page.get_by_role("region", name="Set Bare rock")
     expect(rock.get_by_role("button", name="Who wears Bare rock: Bare rock")).to_be_visible()
     expect(page.get_by_role("region", name="Set Odd")).to_contain_text("not square (64 × 40)")
-    page.get_by_role("button", name="Take 2 looks").click()
+    crag = page.get_by_role("region", name="Set Crag")
+    expect(crag).to_contain_text("say which of its files is the colour")
+    choose(page, "What Crag_Height.png is", "colour")
+    expect(crag.get_by_role("button", name="Who wears Crag")).to_be_visible()
+    page.get_by_role("button", name="Take 3 looks").click()
     expect(page.get_by_role("dialog")).to_be_hidden()
     page.get_by_role("button", name="Open Bare rock").click()
     expect(page.get_by_role("button", name="Look of Bare rock: Bare rock")).to_be_visible()
     expect(page.get_by_role("spinbutton", name="Size of Bare rock")).to_be_visible()
+    own = page.get_by_role("group", name="The look Bare rock")
+    choose(page, "Green of the look Bare rock", "down")
+    expect(own.get_by_role("button", name="Green of the look Bare rock: down")).to_be_visible()
+    own.get_by_role("button", name="Take it out of the project").click()
+    expect(page.get_by_role("button", name="Look of Bare rock: a plain colour")).to_be_visible()
     undo_all(page)
 
 

@@ -2130,7 +2130,8 @@ export interface components {
         };
         /**
          * DeleteLayer
-         * @description Delete a layer with its brush strokes; channels that carried its weight become empty.
+         * @description Delete a layer with its brush strokes; channels that carried its weight become empty. Of two merged layers the
+         *     other one stays, and carries on in their channels.
          */
         DeleteLayer: {
             /** Layer */
@@ -5431,9 +5432,11 @@ export interface components {
         };
         /**
          * SharingOut
-         * @description A way in which layers share.
+         * @description A way in which layers share. ``by_relief``: by the relief of their textures, over a depth.
          */
         SharingOut: {
+            /** By Relief */
+            by_relief: boolean;
             /** Label */
             label: string;
             /** Sentence */
@@ -6175,7 +6178,8 @@ export interface components {
         };
         /**
          * TextureFileOut
-         * @description A texture that was brought in. ``kind``: which map it is; ``problem``: why it could not be read.
+         * @description A texture that was brought in. ``kind``: which map it is; ``mean``, ``seam``: of a look whose colour it is;
+         *     ``problem``: why it could not be read.
          */
         TextureFileOut: {
             /** Asset */
@@ -6186,10 +6190,14 @@ export interface components {
             file: string;
             /** Kind */
             kind: ("albedo" | "normal" | "roughness" | "relief") | null;
+            /** Mean */
+            mean: string;
             /** Problem */
             problem: string | null;
             /** Rows */
             rows: number;
+            /** Seam */
+            seam: number;
             /** Told */
             told: string[];
         };

@@ -4,6 +4,7 @@ import VisibilityOffIcon from "@mui/icons-material/VisibilityOffOutlined";
 import { useState } from "react";
 import { usePainting } from "../api/queries";
 import type { Coat } from "../api/types";
+import type { Dragged } from "../parts/useDragOrder";
 import { useDocument } from "../state/document";
 import { roles } from "../theme";
 import { MapThumb } from "../viewport/MapThumb";
@@ -18,16 +19,13 @@ interface CoatCardProps {
   index: number;
   count: number;
   chosen: boolean;
-  over: boolean;
   onChoose: () => void;
-  onDragStart: (event: React.DragEvent) => void;
-  onDragOver: (event: React.DragEvent) => void;
-  onDrop: (event: React.DragEvent) => void;
+  drag: Dragged;
 }
 
 /** One coat: where it lies, as a picture; what it does, as a sentence. */
 export function CoatCard(props: CoatCardProps) {
-  const { coat, index, count, chosen, over, onChoose } = props;
+  const { coat, index, count, chosen, onChoose, drag } = props;
   const edit = useDocument((store) => store.edit);
   const painting = usePainting();
   const tell = useCoatTell(coat);
@@ -43,8 +41,8 @@ export function CoatCard(props: CoatCardProps) {
       aria-label={`Coat ${index + 1}, ${title}`}
       onClick={onChoose}
       onFocus={(event) => event.target.matches(":focus-visible") && onChoose()}
-      onDragOver={props.onDragOver}
-      onDrop={props.onDrop}
+      onDragOver={drag.onDragOver}
+      onDrop={drag.onDrop}
       onKeyDown={(event) => {
         if (!event.altKey || (event.key !== "ArrowUp" && event.key !== "ArrowDown")) return;
         event.preventDefault();
@@ -54,7 +52,7 @@ export function CoatCard(props: CoatCardProps) {
       sx={{
         listStyle: "none",
         border: chosen ? `2px solid ${roles.gentian}` : `1px solid ${roles.rule}`,
-        borderTopWidth: over ? 4 : undefined,
+        borderTopWidth: drag.over ? 4 : undefined,
         borderRadius: 1.3,
         p: chosen ? "8px 5px 8px 8px" : "9px 6px 9px 9px",
         mb: 1,
@@ -63,7 +61,7 @@ export function CoatCard(props: CoatCardProps) {
     >
       <Box sx={{ display: "flex", alignItems: "flex-start", gap: 1 }}>
         <Tooltip title="Drag to another place, or Alt with an arrow key">
-          <Box draggable onDragStart={props.onDragStart} aria-hidden sx={{ cursor: "grab", mt: 0.3 }}>
+          <Box draggable onDragStart={drag.onDragStart} aria-hidden sx={{ cursor: "grab", mt: 0.3 }}>
             <MapThumb
               subject={
                 limited

@@ -2,6 +2,7 @@ import { Box, Button, Typography } from "@mui/material";
 import { useEffect, useState } from "react";
 import { usePainting } from "../api/queries";
 import { Card, WhereItGoes } from "../parts/Card";
+import { useDragOrder } from "../parts/useDragOrder";
 import { PictureButton } from "../readings/PictureButton";
 import { useDocument, useProject } from "../state/document";
 import { useTools } from "../state/tools";
@@ -55,19 +56,10 @@ function CoatList() {
   const { document } = useProject();
   const edit = useDocument((store) => store.edit);
   const { selectedCoat, set } = useView();
-  const [dragged, setDragged] = useState<string | null>(null);
-  const [over, setOver] = useState<string | null>(null);
+  const drag = useDragOrder((coat, to) => void edit([{ op: "move_coat", coat, to }]));
   const coats = document.coats ?? [];
   return (
-    <Box
-      component="ol"
-      aria-label="Coats, top first"
-      sx={{ p: 0, m: 0 }}
-      onDragEnd={() => {
-        setDragged(null);
-        setOver(null);
-      }}
-    >
+    <Box component="ol" aria-label="Coats, top first" sx={{ p: 0, m: 0 }} onDragEnd={drag.end}>
       {[...coats].reverse().map((coat, i) => {
         const index = coats.length - 1 - i;
         return (
@@ -77,24 +69,8 @@ function CoatList() {
             index={index}
             count={coats.length}
             chosen={coat.id === selectedCoat}
-            over={over === coat.id && dragged !== null && dragged !== coat.id}
             onChoose={() => set({ selectedCoat: coat.id })}
-            onDragStart={(event) => {
-              event.dataTransfer.setData("text/plain", coat.id);
-              event.dataTransfer.effectAllowed = "move";
-              setDragged(coat.id);
-            }}
-            onDragOver={(event) => {
-              if (dragged === null) return;
-              event.preventDefault();
-              setOver(coat.id);
-            }}
-            onDrop={(event) => {
-              event.preventDefault();
-              setOver(null);
-              setDragged(null);
-              if (dragged !== null && dragged !== coat.id) void edit([{ op: "move_coat", coat: dragged, to: index }]);
-            }}
+            drag={drag.of(coat.id, index)}
           />
         );
       })}

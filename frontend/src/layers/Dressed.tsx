@@ -4,7 +4,9 @@ import type { Dressing, Layer } from "../api/types";
 import { ChoiceToken } from "../parts/ChoiceToken";
 import { ColourToken } from "../parts/ColourToken";
 import { NumberToken } from "../parts/NumberToken";
+import { useProject } from "../state/document";
 import { LookThumb } from "./LookThumb";
+import { OwnLook } from "./OwnLook";
 import { useLayerEdit } from "./useLayerEdit";
 
 type Field = "size" | "turn" | "east" | "south" | "brightness" | "roughness" | "middle_size";
@@ -13,7 +15,9 @@ type Field = "size" | "turn" | "east" | "south" | "brightness" | "roughness" | "
 export function Dressed({ id }: { id: string }) {
   const painting = usePainting();
   const { dressing, name, preview, set } = useLayerEdit(id);
+  const { document } = useProject();
   const looks = painting?.looks ?? [];
+  const own = document.looks?.find((item) => item.id === dressing.look);
   const look = looks.find((item) => item.id === dressing.look);
   const trouble = painting?.troubles.find((item) => item.id === id && item.text.includes("texture"));
   const choices = [
@@ -127,6 +131,7 @@ export function Dressed({ id }: { id: string }) {
           )}
         </Box>
       </Box>
+      {own && <OwnLook look={own} />}
       {look?.told.map((text) => (
         <Typography key={text} variant="caption" color="textSecondary" sx={{ display: "block" }}>
           {text}

@@ -4,7 +4,6 @@ import DragIcon from "@mui/icons-material/DragIndicator";
 import VisibilityIcon from "@mui/icons-material/VisibilityOutlined";
 import VisibilityOffIcon from "@mui/icons-material/VisibilityOffOutlined";
 import { useState } from "react";
-import { usePainting } from "../api/queries";
 import type { Layer } from "../api/types";
 import { ChoiceToken } from "../parts/ChoiceToken";
 import { ColourToken } from "../parts/ColourToken";
@@ -17,6 +16,7 @@ import { useDocument, useProject } from "../state/document";
 import { useTools } from "../state/tools";
 import { useView } from "../state/view";
 import { MONO } from "../theme";
+import type { Dragged } from "../parts/useDragOrder";
 import { Dressed } from "./Dressed";
 import { LookThumb } from "./LookThumb";
 import { useLayerEdit } from "./useLayerEdit";
@@ -32,14 +32,7 @@ interface LayerRowProps {
   /** Chosen for merging; null while nobody merges. */
   marked: boolean | null;
   onMark: (on: boolean) => void;
-  drag: RowDrag;
-}
-
-export interface RowDrag {
-  onDragStart: (event: React.DragEvent) => void;
-  onDragOver: (event: React.DragEvent) => void;
-  onDrop: (event: React.DragEvent) => void;
-  over: boolean;
+  drag: Dragged;
 }
 
 /** One layer: its look, where it lies and how strongly, what is left of it after sharing. */
@@ -229,7 +222,6 @@ function MaskToken({
   onChange: (mask: string | null, band: number | null) => void;
 }) {
   const { document, bands } = useProject();
-  const painting = usePainting();
   const choices = document.masks.flatMap((mask) => [
     { value: mask.id, label: mask.name },
     ...Array.from({ length: bands[mask.id] ?? 0 }, (_, k) => ({
@@ -241,7 +233,7 @@ function MaskToken({
   return (
     <ChoiceToken
       label={`Mask of ${layer.name}`}
-      value={painting || choices.length > 0 ? value : ""}
+      value={value}
       choices={[...choices, { value: "", label: "no mask", group: "None" }]}
       onChange={(next) => {
         const [mask = "", band] = next.split(":");

@@ -1,11 +1,12 @@
 import { Box, Button, Typography } from "@mui/material";
 import { useEffect, useState } from "react";
-import { useLayerReport, usePainting } from "../api/queries";
+import { useLayerReport } from "../api/queries";
 import { Card, Heading, Inset, WhereItGoes } from "../parts/Card";
 import { ColourToken } from "../parts/ColourToken";
 import { MoreMenu } from "../parts/MoreMenu";
 import { NameDialog } from "../parts/NameDialog";
 import { percent } from "../parts/percent";
+import { useDragOrder } from "../parts/useDragOrder";
 import { newId, useDocument, useProject } from "../state/document";
 import { useTools } from "../state/tools";
 import { useView } from "../state/view";
@@ -14,7 +15,7 @@ import { outcomes } from "../viewport/subjects";
 import { BrushedInset } from "./BrushedInset";
 import { Budget } from "./Budget";
 import { Dressed } from "./Dressed";
-import { LayerRow, PaintButton, type RowDrag } from "./LayerRow";
+import { LayerRow, PaintButton } from "./LayerRow";
 import { LayersOfDialog } from "./LayersOfDialog";
 import { LookThumb } from "./LookThumb";
 import { MixingSentence } from "./MixingSentence";
@@ -89,38 +90,10 @@ function LayerList({ marked, onMarked }: LayerListProps) {
   const edit = useDocument((store) => store.edit);
   const selected = useView((view) => view.selectedLayer);
   const report = useLayerReport();
-  const [dragged, setDragged] = useState<string | null>(null);
-  const [over, setOver] = useState<string | null>(null);
+  const drag = useDragOrder((layer, to) => void edit([{ op: "move_layer", layer, to }]));
   const top = [...document.layers].reverse();
-  const dragOf = (id: string, index: number): RowDrag => ({
-    onDragStart: (event) => {
-      event.dataTransfer.setData("text/plain", id);
-      event.dataTransfer.effectAllowed = "move";
-      setDragged(id);
-    },
-    onDragOver: (event) => {
-      if (dragged === null) return;
-      event.preventDefault();
-      setOver(id);
-    },
-    onDrop: (event) => {
-      event.preventDefault();
-      setOver(null);
-      setDragged(null);
-      if (dragged !== null && dragged !== id) void edit([{ op: "move_layer", layer: dragged, to: index }]);
-    },
-    over: over === id && dragged !== null && dragged !== id,
-  });
   return (
-    <Box
-      component="ol"
-      aria-label="Layers, top first"
-      sx={{ p: 0, m: 0, listStyle: "none" }}
-      onDragEnd={() => {
-        setDragged(null);
-        setOver(null);
-      }}
-    >
+    <Box component="ol" aria-label="Layers, top first" sx={{ p: 0, m: 0, listStyle: "none" }} onDragEnd={drag.end}>
       {top.map((layer, i) => {
         const index = document.layers.length - 1 - i;
         const told = report?.layers.find((item) => item.id === layer.id);
@@ -137,7 +110,7 @@ function LayerList({ marked, onMarked }: LayerListProps) {
             onMark={(on) =>
               onMarked(on ? [...(marked ?? []), layer.id] : (marked ?? []).filter((id) => id !== layer.id))
             }
-            drag={dragOf(layer.id, index)}
+            drag={drag.of(layer.id, index)}
           />
         );
       })}
@@ -224,14 +197,13 @@ function Merges() {
 
 function BaseRow({ share, chosen }: { share: number | undefined; chosen: boolean }) {
   const setView = useView((view) => view.set);
-  const painting = usePainting();
   const { name, colour, dressing, set } = useLayerEdit("base");
   const [renaming, setRenaming] = useState(false);
   const choose = () => setView({ selectedLayer: chosen ? null : "base" });
   return (
     <Inset chosen={chosen} role="group" aria-label={`Base ${name}`}>
       <Box sx={{ display: "flex", alignItems: "center", gap: 1 }}>
-        {painting && dressing.look ? (
+        {dressing.look ? (
           <LookThumb look={dressing.look} size={34} />
         ) : (
           <Box sx={{ width: 34, height: 34, borderRadius: 1, bgcolor: colour }} />

@@ -37,7 +37,7 @@ export function MixingSentence() {
         choices={painting?.sharings ?? [{ value: sharing, label: sharing }]}
         onChange={(value) => void set({ sharing: value as Mixing["sharing"] })}
       />
-      {sharing === "relief_led" && (
+      {told?.by_relief && (
         <>
           , meeting over{" "}
           <NumberToken

@@ -5,7 +5,7 @@ import type { Operation, OwnLook, TextureSet } from "../api/types";
 import { ChoiceToken } from "../parts/ChoiceToken";
 import { FileButton } from "../parts/FileButton";
 import { NumberToken } from "../parts/NumberToken";
-import { useDocument, useProject } from "../state/document";
+import { newId, useDocument, useProject } from "../state/document";
 import { AS_IT_COMES } from "./dressing";
 
 type Kind = NonNullable<TextureSet["files"][number]["kind"]>;
@@ -26,8 +26,11 @@ export function TextureDialog({ open, onClose }: { open: boolean; onClose: () =>
   );
 }
 
+/** A set with what can be said of its look before it is taken. */
 interface Taken extends TextureSet {
+  id: string;
   size: number;
+  depth: number;
   green: "up" | "down";
 }
 
@@ -43,7 +46,7 @@ function Form({ onClose }: { onClose: () => void }) {
     try {
       const paths = files.map((file) => (file.webkitRelativePath || file.name).replace(/\n/g, " ")).join("\n");
       const found = await uploadAll<TextureSet[]>(`/api/projects/${id}/textures`, files, { paths });
-      setSets((now) => [...now, ...found.map((set) => ({ ...set, size: set.look?.size ?? 3, green: "up" as const }))]);
+      setSets((now) => [...now, ...found.map(taken)]);
     } catch (error) {
       setTrouble(sentence(error));
     } finally {
@@ -52,11 +55,25 @@ function Form({ onClose }: { onClose: () => void }) {
   };
   const change = (at: number, part: Partial<Taken>) =>
     setSets((now) => now.map((set, i) => (i === at ? { ...set, ...part } : set)));
-  const good = sets.filter((set) => set.look);
+  const metres = (set: Taken, at: number, field: "size" | "depth") => (
+    <NumberToken
+      label={`${field === "size" ? "Size" : "Relief"} of ${set.name}`}
+      value={set[field]}
+      unit="m"
+      min={field === "size" ? 0.05 : 0}
+      max={field === "size" ? 1000 : 100}
+      step={field === "size" ? 0.1 : 0.01}
+      decimals={2}
+      onCommit={(value) => {
+        change(at, { [field]: value });
+        return Promise.resolve(true);
+      }}
+    />
+  );
+  const looks = sets.flatMap((set) => lookOf(set) ?? []);
   const take = async () => {
-    const looks = good.map((set) => ({ ...lookOf(set), size: set.size, green: set.green }));
-    const worn = good.flatMap((set, i): Operation[] => {
-      const look = looks[i];
+    const worn = sets.flatMap((set): Operation[] => {
+      const look = looks.find((item) => item.id === set.id);
       const layer = document.layers.find((item) => item.id === set.layer);
       if (!look || !set.layer) return [];
       const dressing = { ...AS_IT_COMES, look: look.id };
@@ -87,37 +104,24 @@ function Form({ onClose }: { onClose: () => void }) {
         {trouble && <Alert severity="error">{trouble}</Alert>}
         {sets.map((set, at) => (
           <Box
-            key={`${set.name}${at}`}
+            key={set.id}
             component="section"
             aria-label={`Set ${set.name}`}
             sx={{ border: 1, borderColor: "divider", borderRadius: 1.3, p: 1.3, mb: 1 }}
           >
             <Box sx={{ fontSize: 13.5, lineHeight: 2 }}>
               <b>{set.name}</b>
-              {set.look && (
+              {has(set, "albedo") && (
                 <>
-                  ,{" "}
-                  <NumberToken
-                    label={`Size of ${set.name}`}
-                    value={set.size}
-                    unit="m"
-                    min={0.05}
-                    max={1000}
-                    step={0.1}
-                    decimals={2}
-                    onCommit={(size) => {
-                      change(at, { size });
-                      return Promise.resolve(true);
-                    }}
-                  />{" "}
-                  across, worn by{" "}
+                  , {metres(set, at, "size")} across, worn by{" "}
                   <ChoiceToken
                     label={`Who wears ${set.name}`}
                     value={set.layer ?? ""}
                     choices={layers}
                     onChange={(layer) => change(at, { layer: layer || null })}
                   />
-                  {set.look.normal && (
+                  {has(set, "relief") && <>, relief {metres(set, at, "depth")} from black to white</>}
+                  {has(set, "normal") && (
                     <>
                       , green of its normal map points{" "}
                       <ChoiceToken
@@ -140,7 +144,7 @@ function Form({ onClose }: { onClose: () => void }) {
                       ml: 1,
                       borderRadius: 0.6,
                       verticalAlign: "text-bottom",
-                      bgcolor: set.look.mean,
+                      bgcolor: has(set, "albedo")?.mean,
                     }}
                     title="Mean colour, measured in linear light"
                   />
@@ -171,7 +175,7 @@ function Form({ onClose }: { onClose: () => void }) {
                 )}
               </Box>
             ))}
-            {!set.look && set.files.some((file) => !file.problem) && (
+            {!has(set, "albedo") && set.files.some((file) => !file.problem) && (
               <Typography variant="caption" sx={{ color: "warning.main" }}>
                 It has no colour map, so it is no look: say which of its files is the colour.
               </Typography>
@@ -183,8 +187,8 @@ function Form({ onClose }: { onClose: () => void }) {
         <Button onClick={onClose} color="inherit">
           Cancel
         </Button>
-        <Button variant="contained" disabled={good.length === 0 || busy} onClick={() => void take()}>
-          {good.length === 1 ? "Take 1 look" : `Take ${good.length} looks`}
+        <Button variant="contained" disabled={looks.length === 0 || busy} onClick={() => void take()}>
+          {looks.length === 1 ? "Take 1 look" : `Take ${looks.length} looks`}
         </Button>
       </DialogActions>
     </>
@@ -199,17 +203,31 @@ function swapped(set: Taken, number: number, kind: Kind): TextureSet["files"] {
   );
 }
 
-/** The look with the files as they are named now. */
-function lookOf(set: Taken): OwnLook {
-  const asset = (kind: Kind) => set.files.find((file) => file.kind === kind && file.asset)?.asset ?? null;
-  const look = set.look as OwnLook;
+function taken(set: TextureSet): Taken {
   return {
-    ...look,
-    albedo: asset("albedo") ?? look.albedo,
-    normal: asset("normal"),
-    roughness: asset("roughness"),
-    relief: asset("relief"),
+    ...set,
+    id: set.look?.id ?? newId("look"),
+    size: set.look?.size ?? 3,
+    depth: set.look?.depth ?? 0.1,
+    green: "up",
   };
+}
+
+/** The file of a set that is this map now. */
+function has(set: Taken, kind: Kind): TextureSet["files"][number] | undefined {
+  return set.files.find((file) => file.kind === kind && file.asset);
+}
+
+/** The look of the files as they are named now; null while none of them is its colour. */
+function lookOf(set: Taken): OwnLook | null {
+  const albedo = has(set, "albedo");
+  if (!albedo?.asset) return null;
+  const { rows, cols, mean, seam } = albedo;
+  const [normal, roughness, relief] = (["normal", "roughness", "relief"] as const).map(
+    (kind) => has(set, kind)?.asset ?? null,
+  );
+  const { id, name, size, depth, green } = set;
+  return { id, name, albedo: albedo.asset, normal, roughness, relief, rows, cols, size, depth, green, mean, seam };
 }
 
 function FolderButton({ onFiles }: { onFiles: (files: File[]) => void }) {

@@ -176,8 +176,8 @@ describe("the masks' card", () => {
 });
 
 const sharings = [
-  { value: "cover", label: "by cover", sentence: "Upper layers hide lower ones." },
-  { value: "by_strength", label: "by strength", sentence: "In proportion." },
+  { value: "cover", label: "by cover", sentence: "Upper layers hide lower ones.", by_relief: false },
+  { value: "by_strength", label: "by strength", sentence: "In proportion.", by_relief: false },
 ];
 const rampKind: CoatKind = {
   kind: "ramp",

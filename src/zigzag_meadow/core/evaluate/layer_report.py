@@ -10,6 +10,7 @@ import numpy as np
 from zigzag_meadow.core.errors import BadNumber
 from zigzag_meadow.core.evaluate.engine import Evaluation
 from zigzag_meadow.core.grid import Grid, Window, reference_grid
+from zigzag_meadow.core.layers.sharing import SHARINGS
 from zigzag_meadow.core.masks.sources import MaskUse
 from zigzag_meadow.core.project.document import Project
 from zigzag_meadow.core.project.painting import BASE
@@ -191,9 +192,10 @@ def _layer_says(project: Project, strength: float, covered: float, shared: float
     if strength <= 0 and after <= 0:
         return "Its mask is not here."
     says = f"Its mask is {strength * 100:.0f} % here."
-    if project.mixing.sharing != "by_strength" and covered > 0.005:
+    in_order = SHARINGS[project.mixing.sharing].in_order
+    if in_order and covered > 0.005:
         says += f" Layers above cover {covered * 100:.0f} %."
-    elif project.mixing.sharing == "by_strength" and strength > shared + 0.005:
+    elif not in_order and strength > shared + 0.005:
         says += " Others are strong here too: they share in proportion."
     return f"{says} That leaves {shared * 100:.0f} %.{_brushed(shared, after)}"
 
@@ -208,7 +210,7 @@ def _coats_here(evaluation: Evaluation, row: int, col: int) -> tuple[CoatHere, .
     around = painting.around()
     told = []
     for at, coat in enumerate(project.coats):
-        if coat.muted or coat.seen == "far":
+        if not coat.shown(far=False):
             continue
         mask = coat.lies(around)
         lies = 1.0 if mask is None else float(evaluation.window(mask, evaluation.home, here)[0, 0])
@@ -221,7 +223,8 @@ def _coats_here(evaluation: Evaluation, row: int, col: int) -> tuple[CoatHere, .
 
 
 def adds_up(evaluation: Evaluation, masks: Sequence[MaskUse]) -> bool:
-    """Whether some masks are weights already: together 1 everywhere, or never more and nearly everywhere 1."""
+    """Whether some masks are weights already: together 1, but for the rounding of bytes, on at least 98 % of the
+    ground, measured on the reference grid."""
     grid = reference_grid(evaluation.home)
     total = np.zeros(grid.shape, np.float64)
     for use in masks:

@@ -20,6 +20,7 @@ from zigzag_meadow.core.colour.surface import (
 from zigzag_meadow.core.colour.whole import bytes_of
 from zigzag_meadow.core.errors import NotFound
 from zigzag_meadow.core.layers.brushed import brushed
+from zigzag_meadow.core.layers.sharing import SHARINGS
 from zigzag_meadow.core.layers.weights import (
     merged,
     reliefs_of,
@@ -102,7 +103,7 @@ class Painting:
         masks = [self._around.source(MaskUse(mask=x.mask or "", band=x.band)) for x in project.shown_layers]
         strengths = [layer.strength for layer in project.shown_layers]
         mixing = project.mixing
-        reliefs = self.reliefs() if mixing.sharing == "relief_led" else None
+        reliefs = self.reliefs() if SHARINGS[mixing.sharing].by_relief else None
         return weights_of(masks, strengths, mixing.sharing, mixing.depth, reliefs)
 
     def leaves(self) -> Node:
@@ -173,7 +174,7 @@ class Painting:
         node = layers_colour(weights_of([]), [self.wears(Dressing(), self.project.base.colour)], "plain")
         node = Node(node.op, node.params, node.inputs, home=self._around.stage().home)
         for coat in self.project.coats[:count]:
-            if not coat.muted and coat.seen in ("both", "far" if far else "near"):
+            if coat.shown(far):
                 node = coat.node(node, asked)
         return node
 

@@ -145,12 +145,14 @@ def uncover(weights: F32) -> F32:
 @dataclass(frozen=True, slots=True)
 class Sharing:
     """One way of sharing. ``share(strengths, reliefs, depth)``: strengths float32 (layers, rows, columns) bottom first
-    to weights (layers + 1, …) base first; ``reliefs`` in metres, base first, come only where ``by_relief`` says so."""
+    to weights (layers + 1, …) base first; ``reliefs`` in metres, base first, come only where ``by_relief`` says so.
+    ``in_order``: whether upper layers hide lower ones."""
 
     title: str
     sentence: str
     share: Callable[[F32, F32 | None, float], F32]
     by_relief: bool = False
+    in_order: bool = True
 
 
 def _led(strengths: F32, reliefs: F32 | None, depth: float) -> F32:
@@ -166,7 +168,7 @@ SHARINGS: Mapping[str, Sharing] = {
     ),
     "by_strength": Sharing(
         "by strength", "Layers share in proportion to their strength, whatever their order.",
-        lambda s, r, d: by_strength(s),
+        lambda s, r, d: by_strength(s), in_order=False,
     ),
     "relief_led": Sharing(
         "led by relief", "As by cover, and where two meet the one whose texture stands out there wins.", _led,

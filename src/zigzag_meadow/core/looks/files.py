@@ -28,13 +28,13 @@ __all__ = ["MOST_SIDE", "Inspected", "inspect_texture", "kind_by_name", "read_ma
 F32 = NDArray[np.float32]
 MOST_SIDE = 8192
 _WORDS: dict[MapKind, tuple[str, ...]] = {
-    "albedo": ("albedo", "basecolor", "basecolour", "base_color", "base_colour", "diffuse", "diff", "color", "colour",
+    "albedo": ("albedo", "basecolor", "basecolour", "diffuse", "diff", "color", "colour",
                "col", "alb"),
     "normal": ("normal", "normals", "nrm", "nor", "norm"),
     "roughness": ("roughness", "rough", "rgh"),
     "relief": ("relief", "height", "displacement", "disp", "bump", "hgt"),
 }  # fmt: skip
-_ASIDE = {"1k", "2k", "4k", "8k", "16bit", "8bit", "gl", "dx", "opengl", "directx", "tex", "texture", "map"}
+_ASIDE = {"1k", "2k", "4k", "8k", "16bit", "8bit", "gl", "dx", "tex", "texture", "map"}
 
 
 @dataclass(frozen=True, slots=True)
@@ -63,8 +63,7 @@ def kind_by_name(file: str) -> MapKind | None:
         for kind, names in _WORDS.items():
             if word in names:
                 return kind
-    joined = "_".join(_words(file))
-    return "albedo" if joined.endswith(("base_color", "base_colour")) else None
+    return None
 
 
 def set_name(file: str) -> str:

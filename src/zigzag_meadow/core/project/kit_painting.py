@@ -152,8 +152,10 @@ def painting_into(
     alone = not project.layers and kit.base is not None
     base = kit.base if alone and kit.base is not None else project.base
     taken = [base.name, *(x.name for x in project.layers), *(x.name for x in project.merges)]
+    piece_names = [piece.name for piece in project.coat_pieces]
+    sheet_names = [sheet.name for sheet in project.sheets]
 
-    def named(name: str) -> str:
+    def named(name: str, taken: list[str] = taken) -> str:
         taken.append(free_name(name, taken))
         return taken[-1]
 
@@ -172,7 +174,7 @@ def painting_into(
     )  # fmt: skip
     pieces = tuple(
         piece.model_copy(update={
-            "id": piece_ids[piece.id], "name": free_name(piece.name, [p.name for p in project.coat_pieces]),
+            "id": piece_ids[piece.id], "name": named(piece.name, piece_names),
             "coats": coats_with(piece.coats, change),
         })
         for piece in kit.coat_pieces
@@ -183,11 +185,10 @@ def painting_into(
         )
         for n, coat in enumerate(coats_with(kit.coats, change))
     )
-    names = [sheet.name for sheet in project.sheets]
-    sheets = []
-    for n, sheet in enumerate(kit.sheets):
-        names.append(free_name(sheet.name, names))
-        sheets.append(_sheet_in(sheet, f"{prefix}-sheet{n}", names[-1], layer_ids, ids))
+    sheets = [
+        _sheet_in(sheet, f"{prefix}-sheet{n}", named(sheet.name, sheet_names), layer_ids, ids)
+        for n, sheet in enumerate(kit.sheets)
+    ]
     return {
         "base": base, "layers": (*project.layers, *layers), "merges": (*project.merges, *merges),
         "mixing": kit.mixing if alone and kit.mixing is not None else project.mixing,

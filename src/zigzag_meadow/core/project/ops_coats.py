@@ -160,10 +160,16 @@ class TakeCoatApart(Op):
         coats = lines_with(piece, use.numbers)
         if len(self.ids) < len(coats):
             raise BadDocument(f"{piece.name} has {len(coats)} coats.", field="ids")
-        fresh = tuple(coat.changed(id=i) for coat, i in zip(coats, self.ids, strict=False))
+        fresh = tuple(_as_seen(coat, use).changed(id=i) for coat, i in zip(coats, self.ids, strict=False))
         at = [coat.id for coat in project.coats].index(use.id)
         left = (*project.coats[:at], *fresh, *project.coats[at + 1 :])
         return with_changes(project, coats=left), f"take {piece.name} apart"
+
+
+def _as_seen(coat: Coat, use: PieceCoat) -> Coat:
+    """A coat of a piece as it lay under its user: muted with it, seen where both are."""
+    apart = {coat.seen, use.seen} == {"near", "far"}
+    return coat.changed(muted=coat.muted or use.muted or apart, seen=use.seen if coat.seen == "both" else coat.seen)
 
 
 class SetSurface(Op):

@@ -9,11 +9,12 @@ import numpy as np
 from pydantic import Field
 
 from zigzag_meadow.core.errors import BadDocument, NotFound
+from zigzag_meadow.core.layers.sharing import SHARINGS
 from zigzag_meadow.core.looks.model import Dressing, Look
 from zigzag_meadow.core.parts import Id, Name, Unit
 from zigzag_meadow.core.project.document import Project, WeightSource
 from zigzag_meadow.core.project.ops_base import Index, Op, inserted, moved, replaced, sheets_with, with_changes, without
-from zigzag_meadow.core.project.painting import BASE, BaseLayer, Layer, LayerStrokes, Merge, Mixing
+from zigzag_meadow.core.project.painting import BASE, BaseLayer, HowShared, Layer, LayerStrokes, Merge, Mixing
 from zigzag_meadow.core.project.uses import words_for
 from zigzag_meadow.core.srgb import hex_of, linear_of
 
@@ -45,7 +46,7 @@ class AddLayers(Op):
 
     op: Literal["add_layers"] = "add_layers"
     layers: Annotated[tuple[Layer, ...], Field(min_length=1, max_length=64)]
-    sharing: Literal["cover", "by_strength", "relief_led"] | None = None
+    sharing: HowShared | None = None
 
     def apply(self, project: Project) -> tuple[Project, str]:
         new = with_changes(project, layers=(*project.layers, *self.layers))
@@ -85,28 +86,26 @@ class MoveLayer(Op):
 
 
 class DeleteLayer(Op):
-    """Delete a layer with its brush strokes; channels that carried its weight become empty."""
+    """Delete a layer with its brush strokes; channels that carried its weight become empty. Of two merged layers the
+    other one stays, and carries on in their channels."""
 
     op: Literal["delete_layer"] = "delete_layer"
     layer: Id
 
     def apply(self, project: Project) -> tuple[Project, str]:
         layer = _layer(project, self.layer)
-        gone = {self.layer}
         merges: list[Merge] = []
         for merge in project.merges:
-            kept = tuple(item for item in merge.layers if item != self.layer)
-            if len(kept) == len(merge.layers):
+            left = [pair for pair in zip(merge.layers, merge.shares, strict=True) if pair[0] != self.layer]
+            if len(left) == len(merge.layers):
                 merges.append(merge)
-            elif len(kept) > 1:
-                shares = tuple(s for s, item in zip(merge.shares, merge.layers, strict=True) if item != self.layer)
-                merges.append(merge.model_copy(update={"layers": kept, "shares": _whole(shares)}))
+            elif len(left) > 1:
+                merges.append(_merge(project, merge.id, merge.name, *zip(*left, strict=True)))
             else:
-                gone.add(merge.id)
+                project = _carrying(project, merge.id, WeightSource(layer=left[0][0]))
         new = with_changes(
-            project, layers=without(project.layers, self.layer), merges=tuple(merges),
+            _carrying(project, self.layer, None), layers=without(project.layers, self.layer), merges=tuple(merges),
             strokes=tuple(item for item in project.strokes if item.layer != self.layer),
-            sheets=sheets_with(project, lambda s: isinstance(s, WeightSource) and s.layer in gone),
         )  # fmt: skip
         return new, f"delete {layer.name}"
 
@@ -125,16 +124,24 @@ class SetMixing(Op):
 
     def apply(self, project: Project) -> tuple[Project, str]:
         before = project.mixing
-        named = {"cover": "by cover", "by_strength": "by strength", "relief_led": "led by relief"}
         label = "size of all textures" if before.one_size != self.mixing.one_size else "depth of sharing"
         if before.sharing != self.mixing.sharing:
-            label = f"share {named[self.mixing.sharing]}"
+            label = f"share {SHARINGS[self.mixing.sharing].title}"
         return with_changes(project, mixing=self.mixing), label
 
 
-def _whole(shares: tuple[float, ...]) -> tuple[float, ...]:
+def _carrying(project: Project, weight: str, instead: WeightSource | None) -> Project:
+    """The channels that carry a weight carry another, or nothing."""
+    sheets = sheets_with(project, lambda s: isinstance(s, WeightSource) and s.layer == weight, instead)
+    return with_changes(project, sheets=sheets)
+
+
+def _merge(project: Project, merge_id: str, name: str, layers: tuple[str, ...], shares: tuple[float, ...]) -> Merge:
+    """Layers merged, in the colour that they have together."""
     total = sum(shares)
-    return tuple(s / total for s in shares) if total > 0 else tuple(1 / len(shares) for _ in shares)
+    whole = tuple(s / total for s in shares) if total > 0 else tuple(1 / len(shares) for _ in shares)
+    colours = np.array([linear_of(_layer(project, item).colour) for item in layers])
+    return Merge(id=merge_id, name=name, layers=layers, shares=whole, colour=hex_of(np.array(whole) @ colours))
 
 
 class MergeLayers(Op):
@@ -150,11 +157,7 @@ class MergeLayers(Op):
     def apply(self, project: Project) -> tuple[Project, str]:
         if len(self.layers) != len(self.shares):
             raise BadDocument(f"{len(self.layers)} layers need as many shares, got {len(self.shares)}.", field="shares")
-        layers = [_layer(project, item) for item in self.layers]
-        shares = _whole(self.shares)
-        colours = np.array([linear_of(layer.colour) for layer in layers])
-        colour = hex_of(np.array(shares) @ colours)
-        merge = Merge(id=self.id, name=self.name, layers=self.layers, shares=shares, colour=colour)
+        merge = _merge(project, self.id, self.name, self.layers, self.shares)
         sheets = _with_first(project, self.layers, WeightSource(layer=self.id))
         return with_changes(sheets, merges=(*project.merges, merge)), f"merge into {self.name}"
 
@@ -183,12 +186,8 @@ class TakeMergeApart(Op):
         merge = next((item for item in project.merges if item.id == self.merge), None)
         if merge is None:
             raise NotFound("Those layers are not merged any more.", field="merge")
-
-        def carried(source: object) -> bool:
-            return isinstance(source, WeightSource) and source.layer == self.merge
-
-        sheets = sheets_with(project, carried, WeightSource(layer=merge.layers[0]))
-        return with_changes(project, merges=without(project.merges, self.merge), sheets=sheets), f"part {merge.name}"
+        left = _carrying(project, merge.id, WeightSource(layer=merge.layers[0]))
+        return with_changes(left, merges=without(project.merges, self.merge)), f"part {merge.name}"
 
 
 class SetStrokes(Op):

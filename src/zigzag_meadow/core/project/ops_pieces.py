@@ -13,6 +13,7 @@ from zigzag_meadow.core.parts import Id
 from zigzag_meadow.core.project.document import Project, ReadingSetting
 from zigzag_meadow.core.project.kit import Heights, Kit, check_kit, rescaled
 from zigzag_meadow.core.project.kit_painting import painting_into
+from zigzag_meadow.core.project.layer_proposals import free_name
 from zigzag_meadow.core.project.ops_base import Index, Op, replaced, with_changes, without
 from zigzag_meadow.core.project.ops_masks import mask_of
 from zigzag_meadow.core.project.pieces import lines_with
@@ -121,12 +122,12 @@ class ApplyKit(Op):
         pieces: list[Piece] = []
         masks: list[Mask] = []
         for piece in kit.pieces:
-            name = _free(piece.name, [p.name for p in (*project.pieces, *pieces)])
+            name = free_name(piece.name, [p.name for p in (*project.pieces, *pieces)])
             pieces.append(
                 piece.model_copy(update={"id": ids[piece.id], "name": name, "lines": _renamed(piece.lines, ids)})
             )
         for mask in kit.masks:
-            name = _free(mask.name, [m.name for m in (*project.masks, *masks)])
+            name = free_name(mask.name, [m.name for m in (*project.masks, *masks)])
             masks.append(Mask(id=ids[f"mask:{mask.id}"], name=name, lines=_renamed(mask.lines, ids)))
         new = with_changes(
             project,
@@ -149,14 +150,6 @@ def _reading(setting: ReadingSetting, kit: Kit, ids: dict[str, str]) -> ReadingS
     title = setting.name or f"{setting.kind.replace('_', ' ').capitalize()}, {kit.name}"
     numbers = {name: named(value) for name, value in setting.numbers.items()}
     return setting.model_copy(update={"id": ids[setting.id], "name": title[:60], "numbers": numbers})
-
-
-def _free(name: str, taken: list[str]) -> str:
-    folded = {other.casefold() for other in taken}
-    number, new = 2, name
-    while new.casefold() in folded:
-        new, number = f"{name[:55]} {number}", number + 1
-    return new
 
 
 def _renamed(lines: tuple[Line, ...], ids: dict[str, str]) -> tuple[Line, ...]:

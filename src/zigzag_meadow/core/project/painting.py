@@ -13,11 +13,13 @@ from zigzag_meadow.core.masks.sources import Source
 from zigzag_meadow.core.parts import AssetId, Colour, Id, Name, Part, Unit
 from zigzag_meadow.core.project.recipe import Exposed
 
-__all__ = ["BASE", "BaseLayer", "Coat", "CoatPiece", "Layer", "LayerStrokes", "Merge", "Mixing"]
+__all__ = ["BASE", "BaseLayer", "Coat", "CoatPiece", "HowShared", "Layer", "LayerStrokes", "Merge", "Mixing"]
 
 BASE = "base"
 """The id of the base among layers."""
 MOST_COATS = 100
+HowShared = Literal["cover", "by_strength", "relief_led"]
+"""Keys of :data:`zigzag_meadow.core.layers.sharing.SHARINGS`."""
 
 if TYPE_CHECKING:
     Coat = BaseCoat
@@ -48,7 +50,7 @@ class Mixing(Part):
     """How layers share. ``depth``: metres over which layers meet where relief leads; ``one_size``: metres across of
     every texture, each its own when left out."""
 
-    sharing: Literal["cover", "by_strength", "relief_led"] = "cover"
+    sharing: HowShared = "cover"
     depth: Annotated[float, Field(gt=0, le=100)] = 0.1
     one_size: Size | None = None
 

@@ -4,16 +4,16 @@ from __future__ import annotations
 
 import tempfile
 import uuid
-from collections.abc import Sequence
 from dataclasses import asdict
 from pathlib import Path
 from typing import Annotated, Any
 
-from django.http import HttpRequest, HttpResponse
+from django.http import FileResponse, HttpRequest, HttpResponse
+from django.http.response import HttpResponseBase
 from ninja import File, Form, Query, Router
 from ninja.files import UploadedFile
 
-from zigzag_meadow.core.errors import MeadowError
+from zigzag_meadow.core.errors import MeadowError, TooLarge
 from zigzag_meadow.core.evaluate.detail import detail_beside_plain
 from zigzag_meadow.core.evaluate.layer_report import adds_up, layer_report, why_here
 from zigzag_meadow.core.evaluate.painted_file import DEPTHS, painted_grid, write_painted
@@ -46,6 +46,7 @@ from zigzag_meadow.server.uploads import store_upload
 router = Router(tags=["painting"])
 Refused = {404: ProblemOut, 409: ProblemOut, 413: ProblemOut, 422: ProblemOut}
 MOST_FILES = 200
+TWICE = "The set has such a map already: this one is left out."
 
 
 @router.get("/projects/{project_id}/painting", response={200: PaintingOut, **Refused}, operation_id="get_painting")
@@ -118,47 +119,49 @@ def bring_textures(
     ``paths``: names with the folders they lay in, one a line, where the names of the files do not tell them.
     """
     document = projects.head(project_id).document
+    if len(files) > MOST_FILES:
+        raise TooLarge(
+            f"At most {MOST_FILES} textures come in at once, these are {len(files)}: choose a folder with fewer.",
+            field="files",
+        )
     names = paths.split("\n") if paths else []
     brought: list[Brought] = []
     broken: list[dict[str, Any]] = []
-    for number, file in enumerate(files[:MOST_FILES]):
+    for number, file in enumerate(files):
         name = names[number] if number < len(names) else file.name or "texture"
         try:
             brought.append(_brought(file, name, project_id, request))
         except MeadowError as error:
-            nothing: dict[str, Any] = {
-                "asset": None,
-                "kind": None,
-                "rows": 0,
-                "cols": 0,
-                "told": [],
-                "problem": error.message,
-            }
-            broken.append({"name": Path(name).name, "look": None, "layer": None, "files": [{"file": name, **nothing}]})
+            told = [_not_taken(name, error.message)]
+            broken.append({"name": Path(name).name, "look": None, "layer": None, "files": told})
     taken = [look.name for look in document.looks]
     sets = []
     for made in grouped(brought):
         title = free_name(made.name.replace("_", " ").capitalize(), taken)
         taken.append(title)
         look = look_of(made, f"look-{uuid.uuid4().hex[:8]}", title)
-        entries = [_file_told(item) for item in made.maps.values()]
+        entries = [_file_told(item) for item in made.maps.values()] + [_not_taken(file, TWICE) for file in made.left]
         layer = layer_named_like(document, made.name)
-        sets.append({"name": title, "look": look, "layer": layer, "files": entries + _twice(made.left)})
+        sets.append(
+            {
+                "name": title,
+                "look": look,
+                "layer": layer,
+                "files": entries,
+            }
+        )
     return sets + broken
 
 
 def _file_told(item: Brought) -> dict[str, Any]:
     told = item.told
     return {"file": item.file, "asset": item.asset, "kind": told.kind, "rows": told.rows, "cols": told.cols,
-            "told": list(told.told), "problem": None}  # fmt: skip
+            "mean": told.mean, "seam": told.seam, "told": list(told.told), "problem": None}  # fmt: skip
 
 
-def _twice(left: Sequence[str]) -> list[dict[str, Any]]:
-    problem = "The set has such a map already: this one is left out."
-    return [
-        {"file": file, "asset": None, "kind": None, "rows": 0, "cols": 0, "told": [], "problem": problem}
-        for file in left
-    ]
+def _not_taken(file: str, problem: str) -> dict[str, Any]:
+    return {"file": file, "asset": None, "kind": None, "rows": 0, "cols": 0, "mean": "#808080", "seam": 1.0,
+            "told": [], "problem": problem}  # fmt: skip
 
 
 @router.post("/projects/{project_id}/stops", response={200: list[StopOut], **Refused}, operation_id="ramp_stops")
@@ -180,7 +183,7 @@ def detail(
 
 
 @router.get("/projects/{project_id}/painted/{name}", operation_id="get_painted")
-def painted(request: HttpRequest, project_id: str, name: str, wanted: Query[PaintedQuery]) -> HttpResponse:
+def painted(request: HttpRequest, project_id: str, name: str, wanted: Query[PaintedQuery]) -> HttpResponseBase:
     """A colour or surface map as a file, at any size over the ground's extent."""
     document = projects.head(project_id).document
     evaluation = engine().evaluation(document, cancel=gone(request), owner=project_id)
@@ -189,8 +192,9 @@ def painted(request: HttpRequest, project_id: str, name: str, wanted: Query[Pain
     with tempfile.TemporaryDirectory() as folder:
         path = Path(folder) / f"painted.{ending}"
         write_painted(evaluation, name, grid, path, wanted.depth, engine().stripes)
-        data = path.read_bytes()
-    response = HttpResponse(data, content_type="image/png" if ending == "png" else "image/tiff")
-    stem = f"{file_stem(document.name)}_{file_stem(name.replace(':', '_'))}_{grid.cols}x{grid.rows}"
-    response["Content-Disposition"] = f'attachment; filename="{stem}.{ending}"'
-    return response
+        stem = f"{file_stem(document.name)}_{file_stem(name.replace(':', '_'))}_{grid.cols}x{grid.rows}"
+        # Sent piece by piece from the open file, whose name may go: floats of a large map are hundreds of megabytes.
+        return FileResponse(
+            path.open("rb"), as_attachment=True, filename=f"{stem}.{ending}",
+            content_type="image/png" if ending == "png" else "image/tiff",
+        )  # fmt: skip

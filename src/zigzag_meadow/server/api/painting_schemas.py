@@ -44,11 +44,12 @@ class LookOut(Schema):
 
 
 class SharingOut(Schema):
-    """A way in which layers share."""
+    """A way in which layers share. ``by_relief``: by the relief of their textures, over a depth."""
 
     value: str
     label: str
     sentence: str
+    by_relief: bool
 
 
 class OutcomeOut(Schema):
@@ -167,13 +168,16 @@ class LayersOfOut(Schema):
 
 
 class TextureFileOut(Schema):
-    """A texture that was brought in. ``kind``: which map it is; ``problem``: why it could not be read."""
+    """A texture that was brought in. ``kind``: which map it is; ``mean``, ``seam``: of a look whose colour it is;
+    ``problem``: why it could not be read."""
 
     file: str
     asset: str | None
     kind: MapKind | None
     rows: int
     cols: int
+    mean: str
+    seam: float
     told: list[str]
     problem: str | None
 

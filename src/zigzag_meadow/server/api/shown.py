@@ -123,7 +123,8 @@ def painting_of(evaluation: Evaluation, asset_path: Callable[[str], Path]) -> di
         "surface": slots_out(surface_slots(home)),
         "surface_maps": [_choice(value, label) for value, label in SURFACE_MAPS.items()],
         "looks": looks,
-        "sharings": [{"value": k, "label": s.title, "sentence": s.sentence} for k, s in SHARINGS.items()],
+        "sharings": [{"value": k, "label": s.title, "sentence": s.sentence, "by_relief": s.by_relief}
+                     for k, s in SHARINGS.items()],
         "outcomes": [{**asdict(item), "members": list(item.members), "index": at}
                      for at, item in enumerate(project.outcomes)],
         "troubles": _troubles(project, evaluation, {look["id"] for look in looks if look["missing"]}),

@@ -194,6 +194,10 @@ class BaseCoat(Part):
         """How strongly it lies at each place, before its strength; None everywhere fully."""
         return self.mask(around)
 
+    def shown(self, far: bool) -> bool:
+        """Whether it takes part in the colour for near, or for ``far``."""
+        return not self.muted and self.seen in ("both", "far" if far else "near")
+
     def trouble(self, around: Around) -> str | None:
         """Why it lays nothing, as a sentence."""
         return None
