@@ -8,7 +8,7 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from tests.support.ground import band, document, evaluation, hills, lay
+from tests.support.ground import band, document, evaluation, hills, lay, limited
 from zigzag_meadow.core.delivery.plan import make_plan
 from zigzag_meadow.core.errors import BadDocument, BadNumber, Cycle, MeadowError, NotFound
 from zigzag_meadow.core.evaluate.profile import profile_line
@@ -169,7 +169,7 @@ STEPS = [
 
 @pytest.mark.parametrize("step", STEPS, ids=lambda step: step["kind"])
 def test_a_step_acts_only_where_it_is_told(tmp_path, step):
-    where = [{**band("height", 150, 400), "fade_low": 0}]
+    where = limited(band("height", 150, 400, fade_low=0))
     _, ev = evaluation(tmp_path, with_steps({**step, "where": where}))
     before, after = ev.map("at:0:height"), ev.map("reading:height")
     outside = before < 150
@@ -210,7 +210,7 @@ def test_a_ground_with_gaps_is_not_delivered_until_they_are_filled():
     gappy = parse_project(with_steps(voids=5))
     with pytest.raises(BadDocument, match="without a height"):
         make_plan(gappy)
-    some = {"kind": "fill_voids", "where": [band("slope", 30, 90)]}
+    some = {"kind": "fill_voids", "where": limited(band("slope", 30, 90))}
     with pytest.raises(BadDocument, match="without a height"):
         make_plan(parse_project(with_steps(some, voids=5)))
     make_plan(parse_project(with_steps({"kind": "fill_voids"}, voids=5)))
@@ -219,9 +219,9 @@ def test_a_ground_with_gaps_is_not_delivered_until_they_are_filled():
 @pytest.mark.parametrize(
     ("steps", "words"),
     [
-        ([{"kind": "crop", "width": 9, "length": 9, "where": [band("slope", 1, 2)]}], "all of the ground"),
-        ([{"kind": "raise", "where": [band("slope", 9, 2)]}], "must not be above"),
-        ([{"kind": "raise", "where": [band("nothing", 1, 2)]}], "no reading called"),
+        ([{"kind": "crop", "width": 9, "length": 9, "where": limited(band("slope", 1, 2))}], "all of the ground"),
+        ([{"kind": "raise", "where": limited(band("slope", 9, 2))}], "must not be above"),
+        ([{"kind": "raise", "where": limited(band("nothing", 1, 2))}], "no reading called"),
         ([{"kind": "dance"}], "steps"),
         ([{"kind": "multiply", "factor": 0}], "factor"),
         ([{"kind": "resample", "rows": 9000, "cols": 10}], "rows"),
@@ -250,7 +250,7 @@ def test_documents_of_the_first_version_still_open():
     old["version"] = 1
     old["ground"] = {**old["ground"], "slope_width": 12, "file_format": "raw16", "byte_order": "big"}
     project = parse_project(old)
-    assert project.version == 3
+    assert project.version == 4
     assert project.ground.file_format == "raw"
     assert project.setting("slope").numbers == {"width": 12}
 

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import pytest
 
-from tests.support.ground import band
+from tests.support.ground import band, limited
 from tests.support.recipes import FEATURES, PATH, PIECE, STROKES, recipe
 from zigzag_meadow.core.errors import BadDocument
 from zigzag_meadow.core.project.check import parse_project
@@ -33,7 +33,7 @@ def project():
     )  # fmt: skip
     data["masks"][0]["lines"].append({"id": "cut", "verb": "cut", "count": 4})
     data["pieces"][0] = {**PIECE, "lines": [*PIECE["lines"], {"id": "r", "verb": "multiply", "source": MASK}]}
-    data["ground"]["steps"] = [{"id": "calm", "kind": "smooth", "where": [band("height", 0, 100)]}]
+    data["ground"]["steps"] = [{"id": "calm", "kind": "smooth", "where": limited(band("height", 0, 100))}]
     data["sheets"][1]["b"] = {"kind": "scatter", "scatter": "firs"}
     return parse_project(data)
 

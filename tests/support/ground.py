@@ -34,6 +34,12 @@ def band(reading: str, low: float, high: float, **more: Any) -> dict[str, Any]:
     return {"kind": "band", "reading": reading, "low": low, "high": high, **more}
 
 
+def limited(*bands: dict[str, Any]) -> list[dict[str, Any]]:
+    """Lines of a recipe that holds where all of some bands do."""
+    verbs = ["take", *["keep_within"] * len(bands)]
+    return [{"id": f"w{at}", "verb": verbs[at], "source": source} for at, source in enumerate(bands)]
+
+
 def document(rows: int = 127, cols: int = 127, **more: Any) -> dict[str, Any]:
     """A project of two layers over a base, packed into one sheet; 127 = 63 · 2 · 1 + 1 is a legal size."""
     data: dict[str, Any] = {

@@ -18,12 +18,15 @@ __all__ = [
     "Number",
     "Part",
     "Place",
+    "ReadingId",
     "Told",
     "Unit",
     "UnitPair",
 ]
 
 Id = Annotated[str, Field(pattern=r"^[a-z0-9_-]{1,40}$")]
+ReadingId = Annotated[str, Field(pattern=r"^[a-z0-9_-]{1,60}$")]
+"""Of a reading: what a step leaves is named after what it is and the step."""
 Name = Annotated[str, Field(min_length=1, max_length=60, pattern=r"^[^\x00-\x1f/\\:]+$")]
 AssetId = Annotated[str, Field(pattern=r"^[0-9a-f]{64}$")]
 Colour = Annotated[str, Field(pattern=r"^#[0-9a-f]{6}$")]

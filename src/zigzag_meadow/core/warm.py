@@ -106,6 +106,7 @@ def _small_project() -> Project:
         "a": {"kind": "rest"},
     }
     grey = {"kind": "reading", "reading": "standing_water", "black": 0, "white": 1}
+    limit = {"id": "w", "verb": "take", "source": band("slope", 1)}
     return parse_project(
         {
             "name": "warm",
@@ -113,7 +114,7 @@ def _small_project() -> Project:
                 "asset": "0" * 64, "file_name": "warm.png", "file_format": "png", "depth": "16", "rows": SIZE,
                 "cols": SIZE, "stored_low": 0, "stored_high": 1, "spacing_x": 3.0, "spacing_y": 2.0, "voids": 1,
                 "water": 0.5, "steps": [
-                    {"id": "a", "kind": "fill_voids", "where": [band("slope", 1)]}, *_every_step(),
+                    {"id": "a", "kind": "fill_voids", "where": [limit]}, *_every_step(),
                     {"id": "h", "kind": "resample", "rows": SIZE, "cols": SIZE},
                 ],
             },

@@ -14,6 +14,7 @@ from zigzag_meadow.core.evaluate.recipe_nodes import Recipes
 from zigzag_meadow.core.evaluate.stages import first_stage, next_stage
 from zigzag_meadow.core.grid import Grid
 from zigzag_meadow.core.ground.finding_maps import finding_map
+from zigzag_meadow.core.ground.left import carried, left_by, run_of, settled
 from zigzag_meadow.core.layers.weights import counted
 from zigzag_meadow.core.masks.draft_final import final_difference
 from zigzag_meadow.core.masks.lines.combining import combined
@@ -33,6 +34,8 @@ from zigzag_meadow.core.project.document import (
     Sheet,
     WeightSource,
 )
+from zigzag_meadow.core.project.ground import turning_back
+from zigzag_meadow.core.project.left import Leaving
 from zigzag_meadow.core.project.painting import BASE
 from zigzag_meadow.core.project.readings import kind_of, resolve
 from zigzag_meadow.core.project.steps import Step
@@ -53,6 +56,7 @@ class Graph:
         self.recipes = Recipes(self)
         self.painting = Painting(self)
         self._stages: dict[int, Stage] = {}
+        self._recipes: dict[int, Recipes] = {}
 
     def stage(self, steps: int | None = None) -> Stage:
         """The ground after its first ``steps`` steps of preparation (default: all)."""
@@ -63,12 +67,27 @@ class Graph:
             else:
                 step = self.project.ground.steps[count - 1]
                 base = self.project.ground.base
-                self._stages[count] = next_stage(self.stage(count - 1), step, self.draft, base, self._where)
+                before = self.stage(count - 1)
+                self._stages[count] = next_stage(before, step, self.draft, base, lambda: self._where(step, before))
         return self._stages[count]
 
-    def _where(self, stage: Stage, step: Step) -> Node | None:
-        """Where a step acts: its bands on the ground before it, each keeping only within the last."""
-        return self.recipes.where(step.where, stage)
+    def _where(self, step: Step, before: Stage) -> Node | None:
+        """Where a step acts: its recipe on the ground before it."""
+        return None if not step.where else self.recipes_on(before).limit(step.where)
+
+    def _acts(self, text: str) -> Node:
+        before = self.stage_at(text)
+        if before.steps == len(self.project.ground.steps):
+            raise NotFound(f"The ground has {before.steps} steps of preparation.", field="name")
+        limit = self._where(self.project.ground.steps[before.steps], before)
+        return constant(1.0, before.home) if limit is None else limit
+
+    def recipes_on(self, stage: Stage) -> Recipes:
+        """Recipes over the ground at one point of its preparation."""
+        if stage.steps not in self._recipes:
+            back = turning_back(self.project.ground, stage.steps)
+            self._recipes[stage.steps] = Recipes(self, stage, back)
+        return self._recipes[stage.steps]
 
     def height(self) -> Node:
         return self.reading("height")
@@ -85,10 +104,34 @@ class Graph:
             water=self.project.ground.water,
             base=self.project.ground.base if lifted else 0.0,
             other=lambda other: self.reading(other, here),
-            named=self.named,
+            named=lambda name: self._named_on(name, here),
         )
-        node = resolved.kind.build(asked)
+        node = resolved.kind.build(asked) if resolved.left is None else self._left(resolved.left, here)
         return Node(VOID, {}, (node, here.ground)) if here.has_voids else node
+
+    def _named_on(self, name: str, here: Stage) -> Node:
+        """A mask or a reading by its name, on the ground at hand."""
+        kind, _, rest = name.partition(":")
+        if here.steps == len(self.project.ground.steps):
+            return self.named(name)
+        return self.recipes_on(here).mask(rest) if kind == "mask" else self.reading(rest, here)
+
+    def _left(self, leaving: Leaving, here: Stage) -> Node:
+        """What a step of preparation left, as it lies on the ground ``here``. Raises :class:`NotFound` on ground before
+        that step."""
+        steps, step, left = self.project.ground.steps, leaving.step, leaving.left
+        if here.steps <= leaving.index:
+            raise NotFound(f"{leaving.title} is not there before step {leaving.index + 1}.", field="reading")
+        home = self.stage(leaving.index).home
+        if step.muted:
+            nothing = home.dy * home.dx * 0.1 if left.like.scale == "log" else 0.0
+            return constant(nothing, here.home)
+        before = self.stage(leaving.index)
+        run = run_of(step, before, self.project.ground.base)
+        made = left_by(run, left, step.amount, self._where(step, before))
+        for at in range(leaving.index + 1, here.steps):
+            made = carried(made, steps[at], self.stage(at), self.stage(at + 1), left.like.scale)
+        return settled(made, here.home)
 
     def stage_at(self, text: str) -> Stage:
         """The stage after as many steps as ``text`` says. Raises :class:`NotFound` where there are not so many."""
@@ -98,9 +141,10 @@ class Graph:
         return self.stage(steps)
 
     def home_of(self, name: str) -> Grid:
-        """The home grid that a named map belongs to: of an earlier stage for ``at:``, else of the prepared ground."""
+        """The home grid that a named map belongs to: of an earlier stage for ``at:`` and ``where:``, else of the prepared ground."""
         kind, _, rest = name.partition(":")
-        return self.stage_at(rest.partition(":")[0]).true_home if kind == "at" else self.stage().true_home
+        earlier = kind in ("at", "where")
+        return self.stage_at(rest.partition(":")[0]).true_home if earlier else self.stage().true_home
 
     def finding(self, code: str) -> Node:
         """Where a finding is, 0 or 1, on the prepared ground."""
@@ -173,7 +217,8 @@ class Graph:
     def named(self, name: str) -> Node:
         """The node of a map by its name.
 
-        ``reading:slope``, ``at:STEPS:slope`` (on the ground after the first steps of preparation), ``finding:CODE``,
+        ``reading:slope``, ``at:STEPS:slope`` (on the ground after the first steps of preparation), ``where:STEP`` (where the step
+        with this number, from 0, acts, on the ground before it), ``finding:CODE``,
         ``mask:ID``, ``mask:ID:LINES`` (after the first lines), ``band:ID:NUMBER`` (from 0, of a mask cut into bands),
         ``count:ID+ID`` (how many masks are strong), ``scatter:ID`` (its density), ``final:ID`` (what differs at the
         delivered size), ``weight:ID`` or ``weight:base``, ``strength:ID`` (a layer before sharing), ``strongest``
@@ -187,6 +232,7 @@ class Graph:
         makers: dict[str, Callable[[], Node]] = {
             "reading": lambda: self.reading(rest),
             "at": lambda: self.reading(second, self.stage_at(first)),
+            "where": lambda: self._acts(rest),
             "finding": lambda: self.finding(rest),
             "mask": lambda: self.mask(first, _number(second) if second else None),
             "band": lambda: self.recipes.band(first, _number(second)),

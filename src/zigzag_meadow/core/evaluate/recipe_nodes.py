@@ -7,9 +7,7 @@ from typing import Protocol
 
 from zigzag_meadow.core.errors import NotFound
 from zigzag_meadow.core.masks.lines.base import BaseLine
-from zigzag_meadow.core.masks.lines.combining import combined
 from zigzag_meadow.core.masks.sources import (
-    Band,
     FeatureUse,
     MaskUse,
     Plain,
@@ -20,6 +18,7 @@ from zigzag_meadow.core.masks.sources import (
     feature_node,
     mapped_node,
 )
+from zigzag_meadow.core.masks.turning import UNTURNED, Turning
 from zigzag_meadow.core.nodes.ground import Stage
 from zigzag_meadow.core.nodes.node import Node
 from zigzag_meadow.core.project.document import Project
@@ -42,8 +41,12 @@ class _Around(Protocol):
 class Recipes:
     """Nodes of masks, of what lines read, and of the bands that masks are cut into."""
 
-    def __init__(self, around: _Around) -> None:
+    def __init__(self, around: _Around, on: Stage | None = None, back: Turning = UNTURNED) -> None:
+        """``on``: an earlier stage of the ground on which all is measured; ``back``: from places of the prepared
+        ground, as things are drawn on it, to those of that stage."""
         self._around = around
+        self._on = on
+        self.back = back
         self._masks: dict[str, Node] = {}
 
     def mask(self, mask_id: str, lines: int | None = None) -> Node:
@@ -82,18 +85,14 @@ class Recipes:
     def constant(self, value: float) -> Node:
         return constant(value, self.stage().home)
 
-    def where(self, bands: Sequence[Band], stage: Stage) -> Node | None:
-        """Bands on one stage of the ground, each keeping only within the last; None without any."""
-        node: Node | None = None
-        for band in bands:
-            made = self.source(band, stage)
-            node = made if node is None else combined("keep_within", 1.0, node, made)
-        return node
+    def limit(self, lines: Sequence[BaseLine]) -> Node | None:
+        """What some lines make, or None without any that is not muted."""
+        return self.after(self.start(lines), lines) if any(not line.muted for line in lines) else None
 
     # What lines ask for (:class:`zigzag_meadow.core.masks.lines.base.Maps`) --------------------------------------
 
     def stage(self) -> Stage:
-        return self._around.stage()
+        return self._on or self._around.stage()
 
     def begin_empty(self, lines: Sequence[BaseLine]) -> bool:
         """An empty recipe is nothing; one whose first line only cuts starts from all of the ground."""
@@ -115,7 +114,7 @@ class Recipes:
             raise NotFound("A line uses a piece that is no longer there.", field="piece")
         return lines_with(piece, numbers)
 
-    def source(self, source: Source, stage: Stage | None = None) -> Node:
+    def source(self, source: Source) -> Node:
         """What a line reads, 0–1."""
         if isinstance(source, MaskUse):
             return self.mask(source.mask) if source.band is None else self.band(source.mask, source.band)
@@ -125,9 +124,9 @@ class Recipes:
             feature = self._around.project.feature(source.feature)
             if feature is None:
                 raise NotFound("A line reads a drawn line that is no longer there.", field="feature")
-            return feature_node(source, feature.points, feature.closed, self.stage().home)
+            return feature_node(source, self.back.all(feature.points), feature.closed, self.stage().home)
         kind = kind_of(self._around.project, source.reading)
-        reading = self._around.reading(source.reading, stage)
+        reading = self._around.reading(source.reading, self._on)
         if isinstance(source, ReadingUse):
             return mapped_node(source, kind, reading)
         return band_node(source, kind, reading)

@@ -3,9 +3,11 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from dataclasses import replace
 
 from zigzag_meadow.core.grid import Grid
-from zigzag_meadow.core.ground.prepare import PREPARE, SHRINK, SOURCE
+from zigzag_meadow.core.ground.left import run_of
+from zigzag_meadow.core.ground.prepare import MIX, PREPARE, SHRINK, SOURCE
 from zigzag_meadow.core.nodes.ground import SOLID, Stage
 from zigzag_meadow.core.nodes.node import Node
 from zigzag_meadow.core.project.document import Project
@@ -47,22 +49,25 @@ def first_stage(project: Project, draft: bool) -> Stage:
     return _stage(node, grid, ground.may_have_voids)
 
 
-def next_stage(
-    stage: Stage, step: Step, draft: bool, base: float, where: Callable[[Stage, Step], Node | None]
-) -> Stage:
+def next_stage(stage: Stage, step: Step, draft: bool, base: float, where: Callable[[], Node | None]) -> Stage:
     """The ground after one more step. A draft skips steps that only change the number of samples.
 
-    ``base``: metres that heights are held above; heights among a step's numbers become relative to it.
+    ``base``: metres that heights are held above; heights among a step's numbers become relative to it. ``where``: asks
+    for the map of where the step acts, None for everywhere.
     """
+    count = stage.steps + 1
     if step.muted:
-        return stage
+        return replace(stage, steps=count)
     true_home = step.after(stage.true_home)
     if draft and step.skipped_in_draft:
-        return Stage(stage.ground, stage.solid, true_home)
+        return Stage(stage.ground, stage.solid, true_home, count)
     numbers = step.numbers
     numbers |= {name: numbers[name] - base for name in step.heights}
-    limit = where(stage, step)
-    inputs = (stage.ground,) if limit is None else (stage.ground, limit)
     grid = step.after(stage.home)
-    node = Node(PREPARE, {**numbers, "to": grid.key, "from": _from(stage.home)}, inputs, home=grid)
-    return _stage(node, true_home, stage.has_voids and not (step.fills and limit is None))
+    run = (run_of(step, stage, base),) if step.leaves else ()
+    node = Node(PREPARE, {**numbers, "to": grid.key, "from": _from(stage.home)}, (stage.ground, *run), home=grid)
+    limit = where()
+    if limit is not None or step.amount < 1:
+        within = () if limit is None else (limit,)
+        node = Node(MIX, {"amount": step.amount}, (stage.ground, node, *within), home=grid)
+    return replace(_stage(node, true_home, stage.has_voids and not (step.fills and limit is None)), steps=count)

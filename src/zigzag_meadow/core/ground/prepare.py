@@ -30,9 +30,11 @@ from zigzag_meadow.core.nodes.operation import (
 from zigzag_meadow.core.resample import resample
 from zigzag_meadow.core.voids import fill_voids, moved
 
-__all__ = ["PREPARE", "SHRINK", "SOURCE"]
+__all__ = ["CHANGE", "MIX", "PREPARE", "SHRINK", "SOURCE"]
 
 F32 = NDArray[np.float32]
+CHANGE = "change"
+"""What the run of a step does to the heights, in metres."""
 
 
 def _grid(numbers: Numbers) -> Grid:
@@ -71,40 +73,58 @@ SHRINK = WholeGround(name="shrink", version=2, grid=own_grid, needs=_before, mak
 
 
 def _needs(node: Node, grid: Grid) -> Sequence[Need]:
-    before, *limit = node.inputs
-    return [AllOf(before, passing=True), *(OnWindow(n, before.grid, before.grid.whole) for n in limit)]
+    before, *run = node.inputs
+    return [AllOf(before, passing=True), *(AllOf(n, CHANGE) for n in run)]
 
 
 def _cost(node: Node, grid: Grid) -> Cost:
     kind = step_kind(node.params["kind"])
-    if kind.as_is:
+    if kind.as_is or kind.leaves:
         return Cost(light=True)
     samples = max(g.rows * g.cols for g in (node.inputs[0].grid, grid))
-    need = kind.bytes_each * samples
-    if kind.on_run_grid:
-        own = whole_ground_grid(grid)
-        need = kind.bytes_each * own.rows * own.cols + (0 if own == grid else 12 * samples)
-    return Cost(kind.slow or "Preparing the ground", need, long=bool(kind.slow), light=not kind.slow)
+    return Cost(kind.slow or "Preparing the ground", kind.bytes_each * samples, long=bool(kind.slow),
+                light=not kind.slow)  # fmt: skip
 
 
-def _prepared(here: Here, numbers: Numbers, before: F32, share: F32 | None = None) -> F32:
+def _prepared(here: Here, numbers: Numbers, before: F32, change: F32 | None = None) -> F32:
     kind = step_kind(numbers["kind"])
     src, dst = _grid(numbers), here.ground
+    if change is not None:
+        own = whole_ground_grid(src)
+        return before + (change if own == src else resample(change, own, src, "linear"))
     if kind.as_is:
         return kind.shape(before, Work(src, dst, numbers, None, here.stripes, here.cancel, here.tell))
     void = np.isnan(before)
     gaps = void if void.any() else None
     z = before if gaps is None else fill_voids(before)
     after = kind.shape(z, Work(src, dst, numbers, gaps, here.stripes, here.cancel, here.tell))
-    if share is not None:
-        after = z + (after - z) * share
     if gaps is not None and not kind.fills:
         left = void if src == dst else resample(void.astype(np.float32), src, dst, "nearest") > 0.5
         after = np.where(left, np.float32(np.nan), after)
-    elif gaps is not None and share is not None:
-        after = np.where(void & (share == 0), np.float32(np.nan), after)
     return np.ascontiguousarray(after, np.float32)
 
 
-PREPARE = WholeGround(name="prepare", version=2, grid=own_grid, needs=_needs, make=_prepared, cost=_cost)
-"""One step of preparation."""
+PREPARE = WholeGround(name="prepare", version=3, grid=own_grid, needs=_needs, make=_prepared, cost=_cost)
+"""One step of preparation in full, everywhere; a step that leaves maps is given its run."""
+
+
+def _mix_needs(node: Node, grid: Grid) -> Sequence[Need]:
+    before, after, *limit = node.inputs
+    return [AllOf(before), AllOf(after), *(OnWindow(n, grid, grid.whole) for n in limit)]
+
+
+def _mixed(here: Here, numbers: Numbers, before: F32, after: F32, limit: F32 | None = None) -> F32:
+    amount = np.float32(numbers["amount"])
+    share = amount if limit is None else limit * amount
+    mixed = before + (after - before) * share
+    void = np.isnan(before)
+    if void.any():
+        # A step that fills gaps fills those that it reaches.
+        mixed[void] = np.where(share > 0, after, np.float32(np.nan))[void]
+    return mixed
+
+
+MIX = WholeGround(
+    name="mix", grid=own_grid, needs=_mix_needs, make=_mixed, cost=lambda node, grid: Cost(light=True)
+)  # fmt: skip
+"""Between the ground before a step and after it: so far as the step's strength says, and where it is let."""

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from functools import lru_cache
 from pathlib import Path
 from typing import Annotated, Any, Literal
@@ -40,6 +41,12 @@ class Stroke(BaseModel):
     fade: Annotated[float, Field(ge=0, le=20000)] = 0.0
     strength: Annotated[float, Field(ge=0, le=1)] = 1.0
     points: Annotated[tuple[_Point, ...], Field(min_length=1, max_length=4000)]
+
+    def turned(self, numbers: Sequence[float]) -> Stroke:
+        """The stroke on ground that lay otherwise; see :class:`zigzag_meadow.core.masks.turning.Turning`."""
+        a, b, c, d, e, f = numbers
+        points = tuple((a * x + b * y + c, d * x + e * y + f, pressure) for x, y, pressure in self.points)
+        return self.model_copy(update={"points": points})
 
 
 _ADAPTER: TypeAdapter[tuple[Stroke, ...]] = TypeAdapter(tuple[Stroke, ...])

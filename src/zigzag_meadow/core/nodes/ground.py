@@ -23,12 +23,14 @@ class Stage:
     """The ground at one point of its preparation.
 
     ``ground``: heights in metres, NaN where there is none. ``solid``: the same with all gaps filled, which readings
-    are made of; the same node where there are no gaps. ``true_home``: its grid were it not a draft.
+    are made of; the same node where there are no gaps. ``true_home``: its grid were it not a draft. ``steps``: how
+    many steps lie before it.
     """
 
     ground: Node
     solid: Node
     true_home: Grid
+    steps: int = 0
 
     @property
     def home(self) -> Grid:

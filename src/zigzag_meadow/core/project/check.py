@@ -18,12 +18,14 @@ from zigzag_meadow.core.project.document import (
     ScatterSource,
     WeightSource,
 )
+from zigzag_meadow.core.project.left import leavings
 from zigzag_meadow.core.project.painting import BASE, Coat
 from zigzag_meadow.core.project.pieces import exposed_value, lines_with
 from zigzag_meadow.core.project.readings import kind_of, resolve
 from zigzag_meadow.core.project.recipe import Line, Piece
+from zigzag_meadow.core.project.steps import Step
 from zigzag_meadow.core.project.upgrade import made_by_another, upgraded
-from zigzag_meadow.core.project.uses import uses
+from zigzag_meadow.core.project.uses import below, uses
 from zigzag_meadow.core.project.wrong import told
 from zigzag_meadow.core.readings.catalogue import READINGS
 from zigzag_meadow.core.targets.rules import target
@@ -172,6 +174,8 @@ def _check_features(project: Project) -> None:
 def _check_circles(project: Project) -> None:
     def title(name: str) -> str:
         kind, _, item = name.partition(":")
+        if kind == "step":
+            return next(step.title for step in project.ground.steps if step.id == item)
         holder = project.mask(item) if kind == "mask" else project.piece(item) if kind == "piece" else None
         return holder.name if holder is not None else resolve(project, item).title
 
@@ -184,11 +188,11 @@ def _check_circles(project: Project) -> None:
         """How many maps stand one upon the other, ``name`` on top."""
         if name in path:
             circle = [*path[path.index(name) :], name]
-            named = " → ".join(title(other) for other in circle if not other.startswith("piece:"))
+            named = " → ".join(title(other) for other in circle if not other.startswith(("piece:", "step:")))
             raise Cycle(f"Maps would read each other in a circle: {named}.")
         if name not in tall:
-            inside = 0 if name.startswith("piece:") else 1
-            maps = [used for used in read.get(name, ()) if used.startswith(("mask:", "reading:", "piece:"))]
+            inside = 0 if name.startswith(("piece:", "step:")) else 1
+            maps = [used for used in read.get(name, ()) if used.startswith(("mask:", "reading:", "piece:", "step:"))]
             tall[name] = inside + max((visit(other, [*path, name]) for other in maps), default=0)
         if tall[name] > MOST_DEEP:
             raise BadDocument(
@@ -201,6 +205,8 @@ def _check_circles(project: Project) -> None:
         visit(f"mask:{mask.id}", [])
     for setting in project.readings:
         visit(f"reading:{setting.id}", [])
+    for step in project.ground.steps:
+        visit(f"step:{step.id}", [])
 
 
 def _check_readings(project: Project) -> None:
@@ -240,10 +246,7 @@ def _check_ground(project: Project) -> None:
         raise BadDocument("Two preparation steps have the same id.")
     for number, step in enumerate(ground.steps, 1):
         place = f"Step {number} ({step.title})"
-        if step.makes_grid and step.where:
-            raise BadDocument(f"{place} acts on all of the ground: it cannot be limited to a part.", field="where")
-        for band in step.where:
-            _check_band(project, band, place)
+        _check_step(project, step, place, number)
         grid = ground.grid_after(number)
         if min(grid.rows, grid.cols) < SHORTEST_SIDE or max(grid.rows, grid.cols) > LONGEST_SIDE:
             raise BadNumber(
@@ -251,6 +254,21 @@ def _check_ground(project: Project) -> None:
                 f"{LONGEST_SIDE} a side.",
                 field="steps",
             )
+
+
+def _check_step(project: Project, step: Step, place: str, number: int) -> None:
+    if step.makes_grid and (step.where or step.amount < 1):
+        raise BadDocument(f"{place} acts on all of the ground: it cannot be limited to a part.", field="where")
+    if not step.graded and step.amount < 1:
+        raise BadDocument(f"{place} is done or not done: it has no strength.", field="amount")
+    _unique_ids(f"lines that say where {place} acts", [line.id for line in step.where])
+    for at, line in enumerate(step.where, 1):
+        _check_line(project, line, f"{place}, line {at} of where it acts")
+    reads = {name.partition(":")[2] for name in below(project, [f"step:{step.id}"]) if name.startswith("reading:")}
+    for later in leavings(project):
+        if later.id in reads and later.index >= number - 1:
+            raise BadDocument(f"{place} acts where {later.title} is strong, which is not there before it.",
+                              field="where")  # fmt: skip
 
 
 def _check_weight(project: Project, layer: str, place: str) -> None:

@@ -10,7 +10,7 @@ from pydantic import Field
 from zigzag_meadow.core.colour.surface import Surface, SurfaceMap
 from zigzag_meadow.core.grid import Grid
 from zigzag_meadow.core.looks.model import Look
-from zigzag_meadow.core.parts import AssetId, Id, Name, Number, Part
+from zigzag_meadow.core.parts import AssetId, Id, Name, Number, Part, ReadingId
 from zigzag_meadow.core.project.features import Feature, Scatter
 from zigzag_meadow.core.project.ground import Ground
 from zigzag_meadow.core.project.painting import (
@@ -57,7 +57,7 @@ class ReadingSource(Part):
     """A reading between what black and what white stand for, in its own unit; log as the reading says."""
 
     kind: Literal["reading"] = "reading"
-    reading: Id
+    reading: ReadingId
     black: Number
     white: Number
 
@@ -155,7 +155,7 @@ class Outcome:
 class Project(Part):
     """Everything an artist decided; what can be computed from it is not in it."""
 
-    version: Literal[3] = 3
+    version: Literal[4] = 4
     name: Name
     ground: Ground
     readings: Annotated[tuple[ReadingSetting, ...], Field(max_length=200)] = ()

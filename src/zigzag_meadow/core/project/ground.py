@@ -9,10 +9,11 @@ from pydantic import Field
 from zigzag_meadow.core.formats.layout import FileFormat, RgbCode, SampleType
 from zigzag_meadow.core.formats.raw import ByteOrder
 from zigzag_meadow.core.grid import Grid
+from zigzag_meadow.core.masks.turning import UNTURNED, Turning
 from zigzag_meadow.core.parts import AssetId, Metres, Name, Part
 from zigzag_meadow.core.project.steps import Step
 
-__all__ = ["Ground", "KnownPoint", "KnownPoints"]
+__all__ = ["Ground", "KnownPoint", "KnownPoints", "turning_back"]
 
 
 class KnownPoint(Part):
@@ -120,5 +121,20 @@ class Ground(Part):
     @property
     def keeps_voids(self) -> bool:
         """Whether gaps are left after the preparation: none of its steps fills all of them."""
-        filled = any(step.fills and not step.where for step in self.active)
+        filled = any(step.fills and not step.limited for step in self.active)
         return self.may_have_voids and not filled
+
+
+def turning_back(ground: Ground, count: int) -> Turning:
+    """From places of the prepared ground to places of the ground after its first ``count`` steps."""
+    later = [(step, ground.grid_after(at)) for at, step in enumerate(ground.steps[count:], count) if not step.muted]
+    if not any(step.moves for step, _ in later):
+        return UNTURNED
+
+    def back(east: float, south: float) -> tuple[float, float]:
+        for step, before in reversed(later):
+            east, south = step.back(east, south, before)
+        return east, south
+
+    (c, f), (a, d), (b, e) = back(0, 0), back(1, 0), back(0, 1)
+    return Turning((a - c, b - c, c), (d - f, e - f, f))

@@ -91,6 +91,7 @@ class StepKind:
     sentence: str
     slots: tuple[Slot, ...]
     makes_grid: bool
+    graded: bool
     moves: bool
     fills: bool
     tool: str
@@ -192,7 +193,7 @@ def step_kinds(home: Grid, lowest: float) -> list[StepKind]:
         made.append(
             StepKind(
                 kind.model_fields["kind"].default, kind.title, kind.hint, kind.sentence, slots,
-                makes_grid=kind.makes_grid, moves=kind.moves, fills=kind.fills, tool=kind.tool, shows=kind.shows,
+                makes_grid=kind.makes_grid, graded=kind.graded and not kind.makes_grid, moves=kind.moves, fills=kind.fills, tool=kind.tool, shows=kind.shows,
                 fresh=_plain(kind, slots),
             )
         )  # fmt: skip

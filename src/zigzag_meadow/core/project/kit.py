@@ -101,7 +101,7 @@ def kit_of(
     wanted = list(dict.fromkeys([*mask_ids, *painted.masks]))
     masks: list[Mask] = []
     pieces = dict.fromkeys(piece_ids)
-    files = {use.user for use in uses(project) if use.used.startswith("file:")}
+    files = {use.user for use in uses(project) if use.used.startswith(("file:", "step:"))}
     for mask_id in wanted:
         mask = project.mask(mask_id)
         if mask is None:

@@ -6,12 +6,14 @@ from typing import Any, Literal
 
 from pydantic import ValidationError
 
-from zigzag_meadow.core.errors import NotFound
+from zigzag_meadow.core.errors import BadDocument, NotFound
 from zigzag_meadow.core.parts import Id, Part
 from zigzag_meadow.core.project.document import Project
 from zigzag_meadow.core.project.ground import Ground, KnownPoints
+from zigzag_meadow.core.project.left import leavings
 from zigzag_meadow.core.project.ops_base import Index, Op, inserted, moved, replaced, with_changes, without
 from zigzag_meadow.core.project.steps import Step
+from zigzag_meadow.core.project.uses import words_for
 from zigzag_meadow.core.project.wrong import told
 
 __all__ = ["AddStep", "DeleteStep", "HeightmapFile", "MoveStep", "ReplaceHeightmap", "SetGround", "SetStep"]
@@ -151,4 +153,12 @@ class DeleteStep(Op):
 
     def apply(self, project: Project) -> tuple[Project, str]:
         step = _find(project, self.step)
+        left = [item for item in leavings(project) if item.step.id == self.step]
+        for item in left:
+            used = words_for(project, f"reading:{item.id}")
+            if used:
+                raise BadDocument(
+                    f"{item.title} is used by {', '.join(used)}. Take it out there first, or mute the step.",
+                    field="step",
+                )
         return _with_steps(project, without(project.ground.steps, self.step)), f"delete {_named(step)}"

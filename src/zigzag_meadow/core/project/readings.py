@@ -7,6 +7,7 @@ from dataclasses import dataclass
 from zigzag_meadow.core.errors import NotFound
 from zigzag_meadow.core.grid import Grid
 from zigzag_meadow.core.project.document import Project
+from zigzag_meadow.core.project.left import Leaving, leaving, leavings
 from zigzag_meadow.core.readings.catalogue import READINGS, reading
 from zigzag_meadow.core.readings.declare import Reading, Value
 
@@ -25,6 +26,8 @@ class Resolved:
     title: str
     numbers: dict[str, Value]
     given: frozenset[str]
+    left: Leaving | None = None
+    """The step that left it, and what it is there."""
 
 
 def resolve(project: Project, reading_id: str, home: Grid | None = None) -> Resolved:
@@ -33,6 +36,9 @@ def resolve(project: Project, reading_id: str, home: Grid | None = None) -> Reso
     Raises :class:`NotFound` for an id that is neither a kind nor in the document, :class:`BadNumber` for numbers
     that cannot be taken.
     """
+    left = leaving(project, reading_id)
+    if left is not None:
+        return Resolved(reading_id, left.kind, left.title, {}, frozenset(), left)
     setting = project.setting(reading_id)
     kind = reading(setting.kind if setting is not None else reading_id)
     where = home or project.ground.home
@@ -54,14 +60,21 @@ def title_of(project: Project, reading_id: str) -> str:
 
 def kind_of(project: Project, reading_id: str) -> Reading:
     """The declaration of a reading of this project. Raises :class:`NotFound`."""
+    left = leaving(project, reading_id)
+    if left is not None:
+        return left.kind
     setting = project.setting(reading_id)
     return reading(setting.kind if setting is not None else reading_id)
 
 
 def all_readings(project: Project) -> list[Resolved]:
-    """Every reading there is: one of each kind, then those with numbers of their own after their kind."""
+    """Every reading there is: one of each kind, then those with numbers of their own after their kind; what steps of
+    preparation left before the first of its family."""
     readings = []
+    left = [resolve(project, item.id) for item in leavings(project)]
     for kind in READINGS:
+        readings += [item for item in left if item.kind.family == kind.family]
+        left = [item for item in left if item.kind.family != kind.family]
         if kind.ready:
             readings.append(resolve(project, kind.name))
         readings += [resolve(project, s.id) for s in project.readings if s.kind == kind.name and s.id != kind.name]

@@ -2,22 +2,16 @@
 
 from __future__ import annotations
 
-from typing import TYPE_CHECKING, Annotated, Union
+from typing import Annotated
 
 from pydantic import Field
 
-from zigzag_meadow.core.masks.lines.base import BaseLine
-from zigzag_meadow.core.masks.lines.catalogue import LINES
+from zigzag_meadow.core.masks.lines.catalogue import Line
 from zigzag_meadow.core.parts import Id, Name, Part
 
 __all__ = ["Exposed", "Line", "Mask", "Piece"]
 
 MOST_LINES = 200
-
-if TYPE_CHECKING:
-    Line = BaseLine
-else:
-    Line = Annotated[Union[tuple(LINES)], Field(discriminator="verb")]  # noqa: UP007 (made of a list)
 
 
 class Mask(Part):

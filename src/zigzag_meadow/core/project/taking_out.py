@@ -100,6 +100,11 @@ def _of_readings(project: Project, gone: str, to: str | None) -> Project:
     return with_changes(project, readings=tuple(readings))
 
 
+def _of_steps(project: Project, gone: str, to: str | None) -> Project:
+    steps = tuple(step.model_copy(update={"where": _lines(step.where, gone, to)}) for step in project.ground.steps)
+    return with_changes(project, ground=project.ground.model_copy(update={"steps": steps}))
+
+
 TAKERS: list[Callable[[Project, str, str | None], Project]] = [
     _of_recipes,
     _of_layers,
@@ -107,6 +112,7 @@ TAKERS: list[Callable[[Project, str, str | None], Project]] = [
     _of_sheets,
     _of_scatters,
     _of_readings,
+    _of_steps,
 ]
 
 

@@ -6,7 +6,7 @@ from typing import Any
 
 __all__ = ["made_by_another", "upgraded"]
 
-NEWEST = 3
+NEWEST = 4
 
 
 def upgraded(data: Any) -> Any:
@@ -14,10 +14,29 @@ def upgraded(data: Any) -> Any:
 
     1 → 2: the width of slope was a measure of the ground and became a number of the reading; raw files name their
     sample type. 2 → 3: layers got strength, bands and what they wear, and coats came; nothing that was there changed.
+    3 → 4: where a step of preparation acts was a list of bands and became a recipe.
     """
-    if not isinstance(data, dict) or data.get("version", NEWEST) not in (1, 2):
+    if not isinstance(data, dict) or data.get("version", NEWEST) not in range(1, NEWEST):
         return data
-    return {**(_first(data) if data["version"] == 1 else data), "version": NEWEST}
+    second = _first(data) if data["version"] == 1 else data
+    return {**_third(second), "version": NEWEST}
+
+
+def _third(data: dict[str, Any]) -> dict[str, Any]:
+    ground = data.get("ground")
+    if not isinstance(ground, dict) or not isinstance(ground.get("steps"), list):
+        return data
+    steps = [{**step, "where": _lines(step.get("where"))} if isinstance(step, dict) else step
+             for step in ground["steps"]]  # fmt: skip
+    return {**data, "ground": {**ground, "steps": steps}}
+
+
+def _lines(bands: Any) -> Any:
+    """Bands that all had to hold, as lines: the first is taken, the others keep only within."""
+    if not isinstance(bands, list):
+        return bands or []
+    return [{"id": f"where-{at}", "verb": "keep_within" if at else "take", "source": band}
+            for at, band in enumerate(bands)]  # fmt: skip
 
 
 def _first(data: dict[str, Any]) -> dict[str, Any]:

@@ -25,6 +25,7 @@ from zigzag_meadow.core.project.document import (
     Sheet,
     WeightSource,
 )
+from zigzag_meadow.core.project.left import leavings
 from zigzag_meadow.core.project.painting import BASE, Coat
 from zigzag_meadow.core.project.readings import kind_of
 from zigzag_meadow.core.readings.catalogue import READINGS
@@ -120,8 +121,9 @@ def _scatter_uses(project: Project) -> Iterator[Use]:
 def _ground_uses(project: Project) -> Iterator[Use]:
     yield Use("ground", f"file:{project.ground.asset}", "the ground")
     for number, step in enumerate(project.ground.steps, 1):
-        for band in step.where:
-            yield Use(f"step:{step.id}", f"reading:{band.reading}", f"preparation step {number}")
+        yield from line_uses(step.where, f"step:{step.id}", f"preparation step {number}")
+    for item in leavings(project):
+        yield Use(f"reading:{item.id}", f"step:{item.step.id}", f"the reading {item.title}")
 
 
 def _mask_uses(project: Project) -> Iterator[Use]:

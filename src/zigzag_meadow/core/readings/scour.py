@@ -26,10 +26,16 @@ from zigzag_meadow.core.readings.height import lifted
 from zigzag_meadow.core.readings.numbers import SEED
 from zigzag_meadow.core.readings.planes import kept_out, plane
 
-__all__ = ["CARRIED_LOAD", "DEPOSITION", "ERODED_HEIGHT", "RAIN_FLOW", "SCOUR"]
+__all__ = ["CARRIED_LOAD", "DEPOSITION", "ERODED_HEIGHT", "RAIN_FLOW", "SCOUR", "rained"]
 
 F32 = NDArray[np.float32]
 Mask = NDArray[np.bool_]
+
+
+def rained(water: F32, grid: Grid) -> F32:
+    """Water of a run (float32, m², changed in place): what never passed a sample still fell on it, and a log scale
+    starts above 0."""
+    return np.maximum(water, np.float32(grid.dy * grid.dx * 0.1), out=water)
 
 
 def _needs(node: Node, grid: Grid) -> Sequence[Need]:
@@ -42,8 +48,7 @@ def _eroded(
 ) -> dict[str, Array]:
     grid = here.grid
     run = erode(heights, grid, **numbers, hardness=hardness, gaps=gaps, tell=here.tell, cancel=here.cancel)
-    # Rain that never passed a sample still fell on it: a log scale starts above 0.
-    water = np.maximum(run.water, np.float32(grid.dy * grid.dx * 0.1), out=run.water)
+    water = rained(run.water, grid)
     made = {"ground": run.ground, "scour": run.scour, "deposition": run.deposition, "load": run.load, "water": water}
     return kept_out(gaps, grid, made) | {"balance": np.array([[run.error, run.left]], np.float32)}
 

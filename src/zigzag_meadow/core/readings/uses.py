@@ -8,7 +8,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from zigzag_meadow.core.errors import BadNumber
-from zigzag_meadow.core.parts import Fade, Id, Number, Part
+from zigzag_meadow.core.parts import Fade, Number, Part, ReadingId
 
 __all__ = ["Band", "ReadingUse", "stretched"]
 
@@ -21,7 +21,7 @@ class Band(Part):
     """
 
     kind: Literal["band"] = "band"
-    reading: Id
+    reading: ReadingId
     low: Number
     high: Number
     fade_low: Fade = 0.0
@@ -33,7 +33,7 @@ class ReadingUse(Part):
     """A reading through a mapping: 0 at ``black``, 1 at ``white``; log as the reading says."""
 
     kind: Literal["reading"] = "reading"
-    reading: Id
+    reading: ReadingId
     black: Number
     white: Number
 

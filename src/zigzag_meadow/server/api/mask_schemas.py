@@ -62,6 +62,7 @@ class StepKindOut(Schema):
     sentence: str
     slots: list[SlotOut]
     makes_grid: bool
+    graded: bool
     moves: bool
     fills: bool
     tool: Literal["", "rectangle"]

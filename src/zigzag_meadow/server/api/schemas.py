@@ -122,13 +122,16 @@ class ParamOut(Schema):
 class ReadingOut(Schema):
     """A reading of a project. ``name`` is its id; ``numbers_of`` the id under which its numbers are kept.
 
-    ``own``: made by the artist, one more of its ``kind``.
+    ``own``: made by the artist, one more of its ``kind``. ``left``: by a step of preparation; ``trouble``: why it is
+    empty.
     """
 
     name: str
     kind: str
     numbers_of: str
     own: bool
+    left: bool
+    trouble: str | None
     key: str
     title: str
     ramp: str

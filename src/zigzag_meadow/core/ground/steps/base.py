@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
 from dataclasses import dataclass
 from typing import Annotated, Any, ClassVar, Literal
 
@@ -11,14 +10,14 @@ from numpy.typing import NDArray
 from pydantic import Field
 
 from zigzag_meadow.core.formats.limits import LONGEST_SIDE, SHORTEST_SIDE
-from zigzag_meadow.core.grid import Grid, whole_ground_grid
+from zigzag_meadow.core.grid import Grid
+from zigzag_meadow.core.masks.lines.catalogue import Line
 from zigzag_meadow.core.nodes.operation import Numbers, Tell
-from zigzag_meadow.core.parts import Id, Part, Told
-from zigzag_meadow.core.readings.uses import Band
-from zigzag_meadow.core.resample import resample
+from zigzag_meadow.core.parts import Id, Part, Told, Unit
+from zigzag_meadow.core.readings.declare import Reading
 from zigzag_meadow.core.stripes import Cancel, Stripes
 
-__all__ = ["ANGLE", "LENGTH", "MOST_BANDS", "SEED", "SIDE", "BaseStep", "Work", "capped"]
+__all__ = ["ANGLE", "LENGTH", "MOST_WHERE", "SEED", "SIDE", "BaseStep", "Left", "Planes", "Work"]
 
 F32 = NDArray[np.float32]
 Mask = NDArray[np.bool_]
@@ -26,7 +25,8 @@ LENGTH = Annotated[float, Field(gt=0, le=1e6)]
 ANGLE = Annotated[float, Field(ge=1, le=89)]
 SEED = Annotated[int, Field(ge=0, le=99999), Told("Seed", step=1, decimals=0)]
 SIDE = Annotated[int, Field(ge=SHORTEST_SIDE, le=LONGEST_SIDE)]
-MOST_BANDS = 6
+MOST_WHERE = 40
+Planes = dict[str, F32]
 
 
 @dataclass(frozen=True, slots=True)
@@ -43,8 +43,17 @@ class Work:
     tell: Tell
 
 
+@dataclass(frozen=True, slots=True)
+class Left:
+    """A map that a step leaves: the plane ``name`` of its run, told as a reading of the kind ``like`` is."""
+
+    name: str
+    like: Reading
+
+
 class BaseStep(Part):
-    """A step of preparation. ``where``: bands of readings of the ground before it; it acts where all of them hold.
+    """A step of preparation. ``amount``: how far the ground goes from before it (0) to after it (1). ``where``: a
+    recipe over the ground before it; it acts where that is strong, everywhere without one.
 
     ``title`` and ``hint`` are for choosing; ``sentence`` is how it reads, with its numbers in braces. Each kind says
     in its own file what it is called, which numbers it takes and what it does; what it is to the rest of the
@@ -70,8 +79,10 @@ class BaseStep(Part):
     """What to say while it runs; such steps can be stopped, and what they make is kept on disk."""
     bytes_each: ClassVar[int] = 12
     """Bytes a sample that it needs beyond the ground it starts from, its result included."""
-    on_run_grid: ClassVar[bool] = False
-    """It runs on at most so many samples as whole-ground runs are held to (see :func:`capped`)."""
+    graded: ClassVar[bool] = True
+    """There is something between before and after it."""
+    leaves: ClassVar[tuple[Left, ...]] = ()
+    """The maps that it leaves. Such a step says what it does in :meth:`run` and not in :meth:`shape`."""
     tool: ClassVar[Literal["", "rectangle"]] = ""
     """What it is drawn with before it is added."""
     shows: ClassVar[str] = ""
@@ -80,7 +91,8 @@ class BaseStep(Part):
 
     id: Id
     muted: bool = False
-    where: Annotated[tuple[Band, ...], Field(max_length=MOST_BANDS)] = ()
+    amount: Annotated[Unit, Told("Strength of the step", "%")] = 1.0
+    where: Annotated[tuple[Line, ...], Field(max_length=MOST_WHERE)] = ()
 
     def after(self, grid: Grid) -> Grid:
         """The grid that the step makes of ``grid``."""
@@ -91,25 +103,26 @@ class BaseStep(Part):
         """Heights after the step, on the grid ``work.dst``; float32 metres above the ground's base."""
         raise NotImplementedError
 
+    @staticmethod
+    def run(heights: F32, work: Work) -> Planes:
+        """What a step that leaves maps does on at most so many samples as whole-ground runs are held to: by how many
+        metres it changes the heights as ``change``, and every map by its name; all float32 on ``work.src``."""
+        raise NotImplementedError
+
+    def back(self, east: float, south: float, before: Grid) -> tuple[float, float]:
+        """Where a place of the ground after it (metres from the north-west corner) lay on the grid ``before`` it."""
+        return east, south
+
     def says(self, heights: F32, grid: Grid) -> str | None:
         """What to tell of the ground after it, beyond its size and ends; ``heights``: float32, NaN in gaps."""
         return None
 
     @property
+    def limited(self) -> bool:
+        """Whether it acts on a part of the ground only."""
+        return any(not line.muted for line in self.where)
+
+    @property
     def numbers(self) -> dict[str, Any]:
         """Everything that its result depends on, but the ground and where it acts."""
-        return self.model_dump(exclude={"id", "muted", "where"})
-
-
-def capped(run: Callable[[F32, Grid, Mask | None], F32], heights: F32, work: Work) -> F32:
-    """A whole-ground run on at most so many samples as those are held to; what it changes is laid over finer ground."""
-    own = whole_ground_grid(work.src)
-    if own == work.src:
-        return run(heights, work.src, work.gaps)
-    coarse = resample(heights, work.src, own)
-    gaps = None if work.gaps is None else resample(work.gaps.astype(np.float32), work.src, own, "nearest") > 0.5
-    change = run(coarse, own, gaps)
-    change -= coarse
-    after = resample(change, own, work.src, "linear")
-    after += heights
-    return after
+        return self.model_dump(exclude={"id", "muted", "amount", "where"})

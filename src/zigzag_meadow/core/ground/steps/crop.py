@@ -42,6 +42,10 @@ class Crop(BaseStep):
         r0, r1, c0, c1 = self.cut(grid)
         return Grid(r1 - r0, c1 - c0, grid.dy, grid.dx, grid.registration)
 
+    def back(self, east: float, south: float, before: Grid) -> tuple[float, float]:
+        row, _, col, _ = self.cut(before)
+        return east + col * before.dx, south + row * before.dy
+
     @staticmethod
     def shape(heights: F32, work: Work) -> F32:
         p = work.numbers

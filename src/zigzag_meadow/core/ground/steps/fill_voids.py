@@ -12,7 +12,7 @@ __all__ = ["FillVoids"]
 class FillVoids(BaseStep):
     title, hint = "Fill", "missing samples from what surrounds them"
     sentence = "**Fill** missing samples from their surroundings"
-    fills, slow, bytes_each = True, "Filling missing samples", 24
+    fills, graded, slow, bytes_each = True, False, "Filling missing samples", 24
     kind: Literal["fill_voids"] = "fill_voids"
 
     @staticmethod

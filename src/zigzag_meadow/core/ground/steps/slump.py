@@ -2,31 +2,41 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
 from typing import Annotated, Literal
 
+import numpy as np
+
 from zigzag_meadow.core.grid import Grid
-from zigzag_meadow.core.ground.steps.base import ANGLE, F32, BaseStep, Mask, Work, capped
+from zigzag_meadow.core.ground.steps.base import ANGLE, F32, BaseStep, Left, Planes, Work
 from zigzag_meadow.core.parts import Told
 from zigzag_meadow.core.readings.slumping import slump, steepest_face
+from zigzag_meadow.core.readings.talus import TALUS
 
 __all__ = ["Slump"]
+
+SLID = replace(
+    TALUS, name="slid", title="Slid away", sentence="Metres of earth that slid off faces that were too steep.",
+    good_for="Fresh faces, bare rock above the debris.", ramp="scour",
+)  # fmt: skip
 
 
 class Slump(BaseStep):
     title, hint = "Slump", "let steep ground slide to an angle"
     sentence = "**Slump** ground steeper than {angle}"
-    slow, bytes_each, on_run_grid = "Slumping the ground", 48, True
+    slow, bytes_each = "Slumping the ground", 56
+    leaves = (Left("slid", SLID), Left("talus", replace(TALUS, sentence="Metres of debris that came to lie here.")))
     kind: Literal["slump"] = "slump"
     angle: Annotated[ANGLE, Told("Slumps to", "°", 1, 1)] = 38.0
 
     @staticmethod
-    def shape(heights: F32, work: Work) -> F32:
-        def run(z: F32, grid: Grid, gaps: Mask | None) -> F32:
-            return slump(
-                z, grid, work.numbers["angle"], gaps=gaps, stripes=work.stripes, tell=work.tell, cancel=work.cancel
-            )
-
-        return capped(run, heights, work)
+    def run(heights: F32, work: Work) -> Planes:
+        after = slump(
+            heights, work.src, work.numbers["angle"], gaps=work.gaps, stripes=work.stripes, tell=work.tell,
+            cancel=work.cancel,
+        )  # fmt: skip
+        change = np.subtract(after, heights, out=after)
+        return {"change": change, "slid": np.maximum(-change, 0), "talus": np.maximum(change, 0)}
 
     def says(self, heights: F32, grid: Grid) -> str | None:
         steepest = steepest_face(heights, grid)

@@ -30,6 +30,13 @@ class Turn(BaseStep):
             return Grid(grid.cols, grid.rows, grid.dx, grid.dy, grid.registration)
         return grid
 
+    def back(self, east: float, south: float, before: Grid) -> tuple[float, float]:
+        wide, long = before.width, before.length
+        return {
+            "right": (south, long - east), "left": (wide - south, east), "half": (wide - east, long - south),
+            "north_south": (east, long - south), "east_west": (wide - east, south), "transpose": (south, east),
+        }[self.how]  # fmt: skip
+
     @staticmethod
     def shape(heights: F32, work: Work) -> F32:
         return turned(heights, work.numbers["how"])

@@ -9,6 +9,7 @@ from pydantic import Field
 
 from zigzag_meadow.core.errors import BadNumber
 from zigzag_meadow.core.masks.sources import SOURCES, Source
+from zigzag_meadow.core.masks.turning import Turning
 from zigzag_meadow.core.nodes.ground import Stage
 from zigzag_meadow.core.nodes.node import Node
 from zigzag_meadow.core.parts import Id, Part, Told, Unit
@@ -23,7 +24,10 @@ STRENGTH = Annotated[Unit, Told("Strength", "%")]
 
 
 class Maps(Protocol):
-    """What a line may ask of the maps around it while its node is made."""
+    """What a line may ask of the maps around it while its node is made. ``back``: where what is drawn on the prepared
+    ground lies on the ground at hand."""
+
+    back: Turning
 
     def stage(self) -> Stage:
         """The prepared ground."""

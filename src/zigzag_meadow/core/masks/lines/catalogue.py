@@ -2,6 +2,10 @@
 
 from __future__ import annotations
 
+from typing import TYPE_CHECKING, Annotated, Union
+
+from pydantic import Field
+
 from zigzag_meadow.core.masks.lines.base import BaseLine
 from zigzag_meadow.core.masks.lines.bend import Bend
 from zigzag_meadow.core.masks.lines.blur import Blur, Sharpen
@@ -31,10 +35,15 @@ from zigzag_meadow.core.masks.lines.trickle import Trickle
 from zigzag_meadow.core.masks.lines.turn_over import TurnOver
 from zigzag_meadow.core.masks.lines.widen import Narrow, Widen
 
-__all__ = ["LINES"]
+__all__ = ["LINES", "Line"]
 
 LINES: list[type[BaseLine]] = [
     Take, Add, LeaveOut, KeepWithin, Strongest, Weakest, Multiply, Difference, Blend, TurnOver, Levels, Gamma,
     Contrast, Bend, Stretch, Equalise, Threshold, Cut, Blur, Sharpen, Widen, Narrow, RemoveSpecks, FillHoles, Fray,
     Drift, Trickle, TouchUp, PieceLine,
 ]  # fmt: skip
+
+if TYPE_CHECKING:
+    Line = BaseLine
+else:
+    Line = Annotated[Union[tuple(LINES)], Field(discriminator="verb")]  # noqa: UP007 (made of a list)

@@ -13,6 +13,7 @@ from zigzag_meadow.core.masks.lines.combining import blended
 from zigzag_meadow.core.masks.softened import blur_need, blurred
 from zigzag_meadow.core.masks.sources import Source
 from zigzag_meadow.core.masks.strokes import Stroke, read_strokes, stroke_cover, touched
+from zigzag_meadow.core.masks.turning import UNTURNED
 from zigzag_meadow.core.nodes.node import Node
 from zigzag_meadow.core.nodes.operation import Array, FromFile, Here, Local, Need, Numbers, OnWindow, Unfolding
 from zigzag_meadow.core.parts import AssetId, Edited
@@ -42,6 +43,7 @@ def _unfolded(node: Node, strokes: Sequence[Stroke]) -> Node:
     for first, end in _groups(strokes):
         sigma = strokes[first].size / 8 if strokes[first].mode == "soften" else None
         numbers = {"asset": node.params["asset"], "first": first, "end": end, "sigma": sigma}
+        numbers |= {"turned": node.params["turned"]} if "turned" in node.params else {}
         made = Node(STROKED, numbers, (made,), home=made.home)
     return made
 
@@ -57,6 +59,7 @@ def _stroked(here: Here, numbers: Numbers, strokes: Sequence[Stroke], mask: Arra
     if numbers["sigma"] is not None:
         mask, soft = blurred(here, mask, numbers["sigma"])
     for stroke in group:
+        stroke = stroke.turned(numbers["turned"]) if "turned" in numbers else stroke
         cover = stroke_cover(stroke, here.grid, here.window)
         mask = touched(mask, stroke, cover, soft) if cover.any() else mask
     return mask.copy()
@@ -80,7 +83,8 @@ class TouchUp(BaseLine):
     def node(self, before: Node, maps: Maps) -> Node:
         if self.asset is None:
             return before
-        made = Node(TOUCH_UP, {"asset": self.asset, "groups": None}, (before,))
+        turned = {} if maps.back == UNTURNED else {"turned": maps.back.numbers}
+        made = Node(TOUCH_UP, {"asset": self.asset, "groups": None, **turned}, (before,))
         return made if self.only is None else blended(before, made, maps.source(self.only))
 
     def renamed(self, before: Self) -> str | None:
