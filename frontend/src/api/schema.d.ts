@@ -2027,6 +2027,11 @@ export interface components {
          * @description Metres from the west and north border, width and length; cut at samples.
          */
         Crop: {
+            /**
+             * Amount
+             * @default 1
+             */
+            amount: number;
             /** Id */
             id: string;
             /**
@@ -2055,7 +2060,7 @@ export interface components {
              * Where
              * @default []
              */
-            where: components["schemas"]["Band"][];
+            where: (components["schemas"]["Take"] | components["schemas"]["Add"] | components["schemas"]["LeaveOut"] | components["schemas"]["KeepWithin"] | components["schemas"]["Strongest"] | components["schemas"]["Weakest"] | components["schemas"]["Multiply"] | components["schemas"]["Difference"] | components["schemas"]["Blend"] | components["schemas"]["TurnOver"] | components["schemas"]["Levels"] | components["schemas"]["Gamma"] | components["schemas"]["Contrast"] | components["schemas"]["Bend"] | components["schemas"]["Stretch"] | components["schemas"]["Equalise"] | components["schemas"]["Threshold"] | components["schemas"]["Cut"] | components["schemas"]["Blur"] | components["schemas"]["Sharpen"] | components["schemas"]["Widen"] | components["schemas"]["Narrow"] | components["schemas"]["RemoveSpecks"] | components["schemas"]["FillHoles"] | components["schemas"]["Fray"] | components["schemas"]["Drift"] | components["schemas"]["Trickle"] | components["schemas"]["TouchUp"] | components["schemas"]["PieceLine"])[];
             /** Width */
             width: number;
         };
@@ -2473,6 +2478,11 @@ export interface components {
         };
         /** Erode */
         Erode: {
+            /**
+             * Amount
+             * @default 1
+             */
+            amount: number;
             /** Id */
             id: string;
             /**
@@ -2504,7 +2514,7 @@ export interface components {
              * Where
              * @default []
              */
-            where: components["schemas"]["Band"][];
+            where: (components["schemas"]["Take"] | components["schemas"]["Add"] | components["schemas"]["LeaveOut"] | components["schemas"]["KeepWithin"] | components["schemas"]["Strongest"] | components["schemas"]["Weakest"] | components["schemas"]["Multiply"] | components["schemas"]["Difference"] | components["schemas"]["Blend"] | components["schemas"]["TurnOver"] | components["schemas"]["Levels"] | components["schemas"]["Gamma"] | components["schemas"]["Contrast"] | components["schemas"]["Bend"] | components["schemas"]["Stretch"] | components["schemas"]["Equalise"] | components["schemas"]["Threshold"] | components["schemas"]["Cut"] | components["schemas"]["Blur"] | components["schemas"]["Sharpen"] | components["schemas"]["Widen"] | components["schemas"]["Narrow"] | components["schemas"]["RemoveSpecks"] | components["schemas"]["FillHoles"] | components["schemas"]["Fray"] | components["schemas"]["Drift"] | components["schemas"]["Trickle"] | components["schemas"]["TouchUp"] | components["schemas"]["PieceLine"])[];
         };
         /**
          * Exaggerate
@@ -2516,6 +2526,11 @@ export interface components {
              * @default 0
              */
             about: number;
+            /**
+             * Amount
+             * @default 1
+             */
+            amount: number;
             /**
              * Factor
              * @default 1
@@ -2537,7 +2552,7 @@ export interface components {
              * Where
              * @default []
              */
-            where: components["schemas"]["Band"][];
+            where: (components["schemas"]["Take"] | components["schemas"]["Add"] | components["schemas"]["LeaveOut"] | components["schemas"]["KeepWithin"] | components["schemas"]["Strongest"] | components["schemas"]["Weakest"] | components["schemas"]["Multiply"] | components["schemas"]["Difference"] | components["schemas"]["Blend"] | components["schemas"]["TurnOver"] | components["schemas"]["Levels"] | components["schemas"]["Gamma"] | components["schemas"]["Contrast"] | components["schemas"]["Bend"] | components["schemas"]["Stretch"] | components["schemas"]["Equalise"] | components["schemas"]["Threshold"] | components["schemas"]["Cut"] | components["schemas"]["Blur"] | components["schemas"]["Sharpen"] | components["schemas"]["Widen"] | components["schemas"]["Narrow"] | components["schemas"]["RemoveSpecks"] | components["schemas"]["FillHoles"] | components["schemas"]["Fray"] | components["schemas"]["Drift"] | components["schemas"]["Trickle"] | components["schemas"]["TouchUp"] | components["schemas"]["PieceLine"])[];
         };
         /**
          * Exposed
@@ -2688,6 +2703,11 @@ export interface components {
         };
         /** FillVoids */
         FillVoids: {
+            /**
+             * Amount
+             * @default 1
+             */
+            amount: number;
             /** Id */
             id: string;
             /**
@@ -2704,7 +2724,7 @@ export interface components {
              * Where
              * @default []
              */
-            where: components["schemas"]["Band"][];
+            where: (components["schemas"]["Take"] | components["schemas"]["Add"] | components["schemas"]["LeaveOut"] | components["schemas"]["KeepWithin"] | components["schemas"]["Strongest"] | components["schemas"]["Weakest"] | components["schemas"]["Multiply"] | components["schemas"]["Difference"] | components["schemas"]["Blend"] | components["schemas"]["TurnOver"] | components["schemas"]["Levels"] | components["schemas"]["Gamma"] | components["schemas"]["Contrast"] | components["schemas"]["Bend"] | components["schemas"]["Stretch"] | components["schemas"]["Equalise"] | components["schemas"]["Threshold"] | components["schemas"]["Cut"] | components["schemas"]["Blur"] | components["schemas"]["Sharpen"] | components["schemas"]["Widen"] | components["schemas"]["Narrow"] | components["schemas"]["RemoveSpecks"] | components["schemas"]["FillHoles"] | components["schemas"]["Fray"] | components["schemas"]["Drift"] | components["schemas"]["Trickle"] | components["schemas"]["TouchUp"] | components["schemas"]["PieceLine"])[];
         };
         /**
          * FinalOut
@@ -2810,6 +2830,11 @@ export interface components {
          */
         Flatten: {
             /**
+             * Amount
+             * @default 1
+             */
+            amount: number;
+            /**
              * Blend
              * @default 0
              */
@@ -2841,7 +2866,7 @@ export interface components {
              * Where
              * @default []
              */
-            where: components["schemas"]["Band"][];
+            where: (components["schemas"]["Take"] | components["schemas"]["Add"] | components["schemas"]["LeaveOut"] | components["schemas"]["KeepWithin"] | components["schemas"]["Strongest"] | components["schemas"]["Weakest"] | components["schemas"]["Multiply"] | components["schemas"]["Difference"] | components["schemas"]["Blend"] | components["schemas"]["TurnOver"] | components["schemas"]["Levels"] | components["schemas"]["Gamma"] | components["schemas"]["Contrast"] | components["schemas"]["Bend"] | components["schemas"]["Stretch"] | components["schemas"]["Equalise"] | components["schemas"]["Threshold"] | components["schemas"]["Cut"] | components["schemas"]["Blur"] | components["schemas"]["Sharpen"] | components["schemas"]["Widen"] | components["schemas"]["Narrow"] | components["schemas"]["RemoveSpecks"] | components["schemas"]["FillHoles"] | components["schemas"]["Fray"] | components["schemas"]["Drift"] | components["schemas"]["Trickle"] | components["schemas"]["TouchUp"] | components["schemas"]["PieceLine"])[];
         };
         /** Fray */
         Fray: {
@@ -3916,6 +3941,11 @@ export interface components {
         };
         /** MendEdges */
         MendEdges: {
+            /**
+             * Amount
+             * @default 1
+             */
+            amount: number;
             /** Id */
             id: string;
             /**
@@ -3937,7 +3967,7 @@ export interface components {
              * Where
              * @default []
              */
-            where: components["schemas"]["Band"][];
+            where: (components["schemas"]["Take"] | components["schemas"]["Add"] | components["schemas"]["LeaveOut"] | components["schemas"]["KeepWithin"] | components["schemas"]["Strongest"] | components["schemas"]["Weakest"] | components["schemas"]["Multiply"] | components["schemas"]["Difference"] | components["schemas"]["Blend"] | components["schemas"]["TurnOver"] | components["schemas"]["Levels"] | components["schemas"]["Gamma"] | components["schemas"]["Contrast"] | components["schemas"]["Bend"] | components["schemas"]["Stretch"] | components["schemas"]["Equalise"] | components["schemas"]["Threshold"] | components["schemas"]["Cut"] | components["schemas"]["Blur"] | components["schemas"]["Sharpen"] | components["schemas"]["Widen"] | components["schemas"]["Narrow"] | components["schemas"]["RemoveSpecks"] | components["schemas"]["FillHoles"] | components["schemas"]["Fray"] | components["schemas"]["Drift"] | components["schemas"]["Trickle"] | components["schemas"]["TouchUp"] | components["schemas"]["PieceLine"])[];
         };
         /**
          * Merge
@@ -4706,10 +4736,10 @@ export interface components {
             surface: components["schemas"]["Surface"];
             /**
              * Version
-             * @default 3
+             * @default 4
              * @constant
              */
-            version: 3;
+            version: 4;
         };
         /**
          * ProjectCard
@@ -4767,6 +4797,11 @@ export interface components {
         /** Raise */
         Raise: {
             /**
+             * Amount
+             * @default 1
+             */
+            amount: number;
+            /**
              * By
              * @default 0
              */
@@ -4787,7 +4822,7 @@ export interface components {
              * Where
              * @default []
              */
-            where: components["schemas"]["Band"][];
+            where: (components["schemas"]["Take"] | components["schemas"]["Add"] | components["schemas"]["LeaveOut"] | components["schemas"]["KeepWithin"] | components["schemas"]["Strongest"] | components["schemas"]["Weakest"] | components["schemas"]["Multiply"] | components["schemas"]["Difference"] | components["schemas"]["Blend"] | components["schemas"]["TurnOver"] | components["schemas"]["Levels"] | components["schemas"]["Gamma"] | components["schemas"]["Contrast"] | components["schemas"]["Bend"] | components["schemas"]["Stretch"] | components["schemas"]["Equalise"] | components["schemas"]["Threshold"] | components["schemas"]["Cut"] | components["schemas"]["Blur"] | components["schemas"]["Sharpen"] | components["schemas"]["Widen"] | components["schemas"]["Narrow"] | components["schemas"]["RemoveSpecks"] | components["schemas"]["FillHoles"] | components["schemas"]["Fray"] | components["schemas"]["Drift"] | components["schemas"]["Trickle"] | components["schemas"]["TouchUp"] | components["schemas"]["PieceLine"])[];
         };
         /** Ramp */
         Ramp: {
@@ -4864,7 +4899,8 @@ export interface components {
          * ReadingOut
          * @description A reading of a project. ``name`` is its id; ``numbers_of`` the id under which its numbers are kept.
          *
-         *     ``own``: made by the artist, one more of its ``kind``.
+         *     ``own``: made by the artist, one more of its ``kind``. ``left``: by a step of preparation; ``trouble``: why it is
+         *     empty.
          */
         ReadingOut: {
             /** Above */
@@ -4888,6 +4924,8 @@ export interface components {
             key: string;
             /** Kind */
             kind: string;
+            /** Left */
+            left: boolean;
             /** Light */
             light: boolean;
             /** Low */
@@ -4925,6 +4963,8 @@ export interface components {
             steers: boolean;
             /** Title */
             title: string;
+            /** Trouble */
+            trouble: string | null;
             /** Unit */
             unit: string;
             /** Whole Ground */
@@ -4990,6 +5030,11 @@ export interface components {
          */
         Refine: {
             /**
+             * Amount
+             * @default 1
+             */
+            amount: number;
+            /**
              * Detail
              * @default 0
              */
@@ -5021,7 +5066,7 @@ export interface components {
              * Where
              * @default []
              */
-            where: components["schemas"]["Band"][];
+            where: (components["schemas"]["Take"] | components["schemas"]["Add"] | components["schemas"]["LeaveOut"] | components["schemas"]["KeepWithin"] | components["schemas"]["Strongest"] | components["schemas"]["Weakest"] | components["schemas"]["Multiply"] | components["schemas"]["Difference"] | components["schemas"]["Blend"] | components["schemas"]["TurnOver"] | components["schemas"]["Levels"] | components["schemas"]["Gamma"] | components["schemas"]["Contrast"] | components["schemas"]["Bend"] | components["schemas"]["Stretch"] | components["schemas"]["Equalise"] | components["schemas"]["Threshold"] | components["schemas"]["Cut"] | components["schemas"]["Blur"] | components["schemas"]["Sharpen"] | components["schemas"]["Widen"] | components["schemas"]["Narrow"] | components["schemas"]["RemoveSpecks"] | components["schemas"]["FillHoles"] | components["schemas"]["Fray"] | components["schemas"]["Drift"] | components["schemas"]["Trickle"] | components["schemas"]["TouchUp"] | components["schemas"]["PieceLine"])[];
         };
         /** RemoveSpecks */
         RemoveSpecks: {
@@ -5110,6 +5155,11 @@ export interface components {
         };
         /** Resample */
         Resample: {
+            /**
+             * Amount
+             * @default 1
+             */
+            amount: number;
             /** Cols */
             cols: number;
             /** Id */
@@ -5130,7 +5180,7 @@ export interface components {
              * Where
              * @default []
              */
-            where: components["schemas"]["Band"][];
+            where: (components["schemas"]["Take"] | components["schemas"]["Add"] | components["schemas"]["LeaveOut"] | components["schemas"]["KeepWithin"] | components["schemas"]["Strongest"] | components["schemas"]["Weakest"] | components["schemas"]["Multiply"] | components["schemas"]["Difference"] | components["schemas"]["Blend"] | components["schemas"]["TurnOver"] | components["schemas"]["Levels"] | components["schemas"]["Gamma"] | components["schemas"]["Contrast"] | components["schemas"]["Bend"] | components["schemas"]["Stretch"] | components["schemas"]["Equalise"] | components["schemas"]["Threshold"] | components["schemas"]["Cut"] | components["schemas"]["Blur"] | components["schemas"]["Sharpen"] | components["schemas"]["Widen"] | components["schemas"]["Narrow"] | components["schemas"]["RemoveSpecks"] | components["schemas"]["FillHoles"] | components["schemas"]["Fray"] | components["schemas"]["Drift"] | components["schemas"]["Trickle"] | components["schemas"]["TouchUp"] | components["schemas"]["PieceLine"])[];
         };
         /**
          * RestSource
@@ -5549,6 +5599,11 @@ export interface components {
         /** Slump */
         Slump: {
             /**
+             * Amount
+             * @default 1
+             */
+            amount: number;
+            /**
              * Angle
              * @default 38
              */
@@ -5569,13 +5624,18 @@ export interface components {
              * Where
              * @default []
              */
-            where: components["schemas"]["Band"][];
+            where: (components["schemas"]["Take"] | components["schemas"]["Add"] | components["schemas"]["LeaveOut"] | components["schemas"]["KeepWithin"] | components["schemas"]["Strongest"] | components["schemas"]["Weakest"] | components["schemas"]["Multiply"] | components["schemas"]["Difference"] | components["schemas"]["Blend"] | components["schemas"]["TurnOver"] | components["schemas"]["Levels"] | components["schemas"]["Gamma"] | components["schemas"]["Contrast"] | components["schemas"]["Bend"] | components["schemas"]["Stretch"] | components["schemas"]["Equalise"] | components["schemas"]["Threshold"] | components["schemas"]["Cut"] | components["schemas"]["Blur"] | components["schemas"]["Sharpen"] | components["schemas"]["Widen"] | components["schemas"]["Narrow"] | components["schemas"]["RemoveSpecks"] | components["schemas"]["FillHoles"] | components["schemas"]["Fray"] | components["schemas"]["Drift"] | components["schemas"]["Trickle"] | components["schemas"]["TouchUp"] | components["schemas"]["PieceLine"])[];
         };
         /**
          * Smooth
          * @description ``keep``: metres of height difference that are kept as edges; None: nothing is.
          */
         Smooth: {
+            /**
+             * Amount
+             * @default 1
+             */
+            amount: number;
             /** Id */
             id: string;
             /** Keep */
@@ -5599,10 +5659,15 @@ export interface components {
              * Where
              * @default []
              */
-            where: components["schemas"]["Band"][];
+            where: (components["schemas"]["Take"] | components["schemas"]["Add"] | components["schemas"]["LeaveOut"] | components["schemas"]["KeepWithin"] | components["schemas"]["Strongest"] | components["schemas"]["Weakest"] | components["schemas"]["Multiply"] | components["schemas"]["Difference"] | components["schemas"]["Blend"] | components["schemas"]["TurnOver"] | components["schemas"]["Levels"] | components["schemas"]["Gamma"] | components["schemas"]["Contrast"] | components["schemas"]["Bend"] | components["schemas"]["Stretch"] | components["schemas"]["Equalise"] | components["schemas"]["Threshold"] | components["schemas"]["Cut"] | components["schemas"]["Blur"] | components["schemas"]["Sharpen"] | components["schemas"]["Widen"] | components["schemas"]["Narrow"] | components["schemas"]["RemoveSpecks"] | components["schemas"]["FillHoles"] | components["schemas"]["Fray"] | components["schemas"]["Drift"] | components["schemas"]["Trickle"] | components["schemas"]["TouchUp"] | components["schemas"]["PieceLine"])[];
         };
         /** Soften */
         Soften: {
+            /**
+             * Amount
+             * @default 1
+             */
+            amount: number;
             /**
              * Angle
              * @default 55
@@ -5624,7 +5689,7 @@ export interface components {
              * Where
              * @default []
              */
-            where: components["schemas"]["Band"][];
+            where: (components["schemas"]["Take"] | components["schemas"]["Add"] | components["schemas"]["LeaveOut"] | components["schemas"]["KeepWithin"] | components["schemas"]["Strongest"] | components["schemas"]["Weakest"] | components["schemas"]["Multiply"] | components["schemas"]["Difference"] | components["schemas"]["Blend"] | components["schemas"]["TurnOver"] | components["schemas"]["Levels"] | components["schemas"]["Gamma"] | components["schemas"]["Contrast"] | components["schemas"]["Bend"] | components["schemas"]["Stretch"] | components["schemas"]["Equalise"] | components["schemas"]["Threshold"] | components["schemas"]["Cut"] | components["schemas"]["Blur"] | components["schemas"]["Sharpen"] | components["schemas"]["Widen"] | components["schemas"]["Narrow"] | components["schemas"]["RemoveSpecks"] | components["schemas"]["FillHoles"] | components["schemas"]["Fray"] | components["schemas"]["Drift"] | components["schemas"]["Trickle"] | components["schemas"]["TouchUp"] | components["schemas"]["PieceLine"])[];
         };
         /** Soil */
         Soil: {
@@ -5820,6 +5885,8 @@ export interface components {
             fresh: {
                 [key: string]: unknown;
             };
+            /** Graded */
+            graded: boolean;
             /** Hint */
             hint: string;
             /** Kind */
@@ -6350,6 +6417,11 @@ export interface components {
         /** Turn */
         Turn: {
             /**
+             * Amount
+             * @default 1
+             */
+            amount: number;
+            /**
              * How
              * @default right
              * @enum {string}
@@ -6371,7 +6443,7 @@ export interface components {
              * Where
              * @default []
              */
-            where: components["schemas"]["Band"][];
+            where: (components["schemas"]["Take"] | components["schemas"]["Add"] | components["schemas"]["LeaveOut"] | components["schemas"]["KeepWithin"] | components["schemas"]["Strongest"] | components["schemas"]["Weakest"] | components["schemas"]["Multiply"] | components["schemas"]["Difference"] | components["schemas"]["Blend"] | components["schemas"]["TurnOver"] | components["schemas"]["Levels"] | components["schemas"]["Gamma"] | components["schemas"]["Contrast"] | components["schemas"]["Bend"] | components["schemas"]["Stretch"] | components["schemas"]["Equalise"] | components["schemas"]["Threshold"] | components["schemas"]["Cut"] | components["schemas"]["Blur"] | components["schemas"]["Sharpen"] | components["schemas"]["Widen"] | components["schemas"]["Narrow"] | components["schemas"]["RemoveSpecks"] | components["schemas"]["FillHoles"] | components["schemas"]["Fray"] | components["schemas"]["Drift"] | components["schemas"]["Trickle"] | components["schemas"]["TouchUp"] | components["schemas"]["PieceLine"])[];
         };
         /** TurnOver */
         TurnOver: {
@@ -6398,6 +6470,11 @@ export interface components {
          * @description ``step``: metres a stair is high; None: as found.
          */
         UnTerrace: {
+            /**
+             * Amount
+             * @default 1
+             */
+            amount: number;
             /** Id */
             id: string;
             /**
@@ -6416,7 +6493,7 @@ export interface components {
              * Where
              * @default []
              */
-            where: components["schemas"]["Band"][];
+            where: (components["schemas"]["Take"] | components["schemas"]["Add"] | components["schemas"]["LeaveOut"] | components["schemas"]["KeepWithin"] | components["schemas"]["Strongest"] | components["schemas"]["Weakest"] | components["schemas"]["Multiply"] | components["schemas"]["Difference"] | components["schemas"]["Blend"] | components["schemas"]["TurnOver"] | components["schemas"]["Levels"] | components["schemas"]["Gamma"] | components["schemas"]["Contrast"] | components["schemas"]["Bend"] | components["schemas"]["Stretch"] | components["schemas"]["Equalise"] | components["schemas"]["Threshold"] | components["schemas"]["Cut"] | components["schemas"]["Blur"] | components["schemas"]["Sharpen"] | components["schemas"]["Widen"] | components["schemas"]["Narrow"] | components["schemas"]["RemoveSpecks"] | components["schemas"]["FillHoles"] | components["schemas"]["Fray"] | components["schemas"]["Drift"] | components["schemas"]["Trickle"] | components["schemas"]["TouchUp"] | components["schemas"]["PieceLine"])[];
         };
         /** UseKit */
         UseKit: {

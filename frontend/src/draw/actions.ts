@@ -1,5 +1,6 @@
 import { ask, client, sentence } from "../api/client";
 import type { Feature, Line, Stroke } from "../api/types";
+import { maskHolder, stepHolder } from "../masks/holder";
 import { newId, settled, useDocument } from "../state/document";
 import { isBrush, isClicked, useTools, type Place, type Tool } from "../state/tools";
 import { useView } from "../state/view";
@@ -7,26 +8,32 @@ import { useView } from "../state/view";
 /** Strokes go out one after the other, each onto the line as the one before left it. */
 let strokes: Promise<unknown> = Promise.resolve();
 
-/** A line that is made of strokes: one that counts what is in its file. */
-function lineOfStrokes(mask: string, line: string): (Line & { count: number; asset?: string | null }) | null {
-  const holder = useDocument.getState().state?.document.masks?.find((item) => item.id === mask);
-  const wanted = holder?.lines?.find((item) => item.id === line);
-  return wanted && "count" in wanted && "asset" in wanted ? wanted : null;
+/** A line that is made of strokes, and what holds it: one that counts what is in its file. */
+function lineOfStrokes(brush: Extract<Tool, { kind: "brush" }>) {
+  const document = useDocument.getState().state?.document;
+  const steps = document?.ground.steps ?? [];
+  const at = steps.findIndex((item) => item.id === brush.holder);
+  const step = steps[at];
+  const mask = document?.masks.find((item) => item.id === brush.holder);
+  const holder = brush.on === "mask" ? mask && maskHolder(mask) : step && stepHolder(step, at, step.kind);
+  const line = holder?.lines.find((item) => item.id === brush.line);
+  if (!holder || !line || !("count" in line) || !("asset" in line)) return null;
+  return { holder, line: line as Line & { asset?: string | null } };
 }
 
-async function sendStroke(mask: string, line: string, stroke: Stroke): Promise<void> {
+async function sendStroke(brush: Extract<Tool, { kind: "brush" }>, stroke: Stroke): Promise<void> {
   const store = useDocument.getState();
-  const now = lineOfStrokes(mask, line);
+  const now = lineOfStrokes(brush);
   if (!store.state || !now) return;
   try {
     const made = await ask(
       client.POST("/api/projects/{project_id}/strokes", {
         params: { path: { project_id: store.state.id } },
-        body: { asset: now.asset ?? null, strokes: [stroke] },
+        body: { asset: now.line.asset ?? null, strokes: [stroke] },
       }),
     );
-    const next = { ...now, asset: made.asset, count: made.count };
-    await store.edit([{ op: "set_line", mask, line: next }], { what: "a brush stroke" });
+    const next = { ...now.line, asset: made.asset, count: made.count } as Line;
+    await store.edit([now.holder.set(next)], { what: "a brush stroke" });
   } catch (error) {
     store.tell(sentence(error));
   }
@@ -108,14 +115,14 @@ export const tracing = { metres: 1500 };
 
 /** What was drawn so far is done: a stroke of the brush, or a line on the map. */
 export function finish(): void {
-  const { tool, points, brush, setPoints, take, edit } = useTools.getState();
+  const { tool, points, brush: hand, setPoints, take, edit } = useTools.getState();
   setPoints([]);
-  if (tool?.kind === "brush" && points.length > (brush.shape === "area" ? 2 : 0)) {
-    const { mask, line } = tool;
+  if (tool?.kind === "brush" && points.length > (hand.shape === "area" ? 2 : 0)) {
+    const brush = tool;
     const stroke = strokeOf(points);
-    strokes = strokes.then(() => sendStroke(mask, line, stroke));
+    strokes = strokes.then(() => sendStroke(brush, stroke));
   }
-  if (tool?.kind === "paint" && points.length > (brush.shape === "area" ? 2 : 0)) {
+  if (tool?.kind === "paint" && points.length > (hand.shape === "area" ? 2 : 0)) {
     const { layer } = tool;
     const stroke = strokeOf(points);
     strokes = strokes.then(() => sendLayerStroke(layer, stroke));

@@ -12,6 +12,7 @@ import { PlainHistogram } from "../readings/PlainHistogram";
 import { useDocument, useProject } from "../state/document";
 import { useView } from "../state/view";
 import { trim } from "../viewport/subjects";
+import { StepAmount } from "./StepAmount";
 import { StepSentence } from "./StepSentence";
 import { StepWhere } from "./StepWhere";
 
@@ -33,6 +34,7 @@ export function StepInset({ step, index, count, diagnosis }: StepInsetProps) {
       <StepButtons step={step} index={index} count={count} />
       <Box sx={{ fontSize: 13.5, lineHeight: 1.9, opacity: step.muted ? 0.55 : 1 }}>
         <StepSentence step={step} />
+        {kind?.graded && <StepAmount step={step} />}
       </Box>
       {kind && !kind.makes_grid && <StepWhere step={step} index={index} />}
       {kind?.shows && !step.muted && <Spread index={index} reading={kind.shows} />}

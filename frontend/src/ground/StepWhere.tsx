@@ -1,105 +1,59 @@
-import { Box, Button, IconButton } from "@mui/material";
-import CloseIcon from "@mui/icons-material/Close";
+import { Box, Button } from "@mui/material";
 import { useState } from "react";
-import { useReadings, useStats } from "../api/queries";
-import type { Band, Step } from "../api/types";
-import { BandEditor } from "../masks/BandEditor";
-import { firstBand } from "../masks/band";
-import { firstReading } from "../masks/lines";
-import { ChoiceToken } from "../parts/ChoiceToken";
-import { useDocument } from "../state/document";
+import { useStepKinds } from "../api/queries";
+import type { Step } from "../api/types";
+import { stepHolder } from "../masks/holder";
+import { LineCard } from "../masks/LineCard";
+import { ThenMenu } from "../masks/ThenMenu";
+import { useProject } from "../state/document";
+import { useView } from "../state/view";
 
-/** "Only where": bands of readings of the ground before the step; the step acts where all of them hold. */
+/** "Only where": a recipe over the ground before the step; the step acts where it is strong. */
 export function StepWhere({ step, index }: { step: Step; index: number }) {
-  const edit = useDocument((store) => store.edit);
-  const readings = useReadings();
-  const bands = step.where ?? [];
-  const [open, setOpen] = useState<number | null>(null);
-  const set = (where: Band[], key = false) =>
-    edit([{ op: "set_step", step: { ...step, where } }], { merge: key ? `where:${step.id}` : "", what: "only where" });
-  const first = firstReading(readings);
-  const stats = useStats(first ? `at:${index}:${first.name}` : null);
-  const add = () => {
-    if (!first) return;
-    const band = firstBand(first, stats.data);
-    void set([...bands, band]);
-    setOpen(bands.length);
-  };
+  const { subject, show } = useView();
+  const { document } = useProject();
+  const kinds = useStepKinds();
+  const [chosen, setChosen] = useState<string | null>(null);
+  const title = kinds.find((item) => item.kind === step.kind)?.title ?? step.kind;
+  const holder = stepHolder(step, index, title);
+  const { lines } = holder;
+  // Where later steps cut or turn the ground, before and after cannot be laid one on the other.
+  const steps = document.ground.steps ?? [];
+  const lies = steps.slice(index).every((item) => item.muted || !kinds.find((kind) => kind.kind === item.kind)?.moves);
+  const seen = subject.kind === "acts" && subject.step === index;
   return (
-    <Box sx={{ fontSize: 13 }}>
-      {bands.map((band, i) => (
-        <WhereBand
-          key={i}
-          band={band}
-          index={index}
-          open={open === i}
-          onOpen={() => setOpen(open === i ? null : i)}
-          onChange={(next, key) =>
-            set(
-              bands.map((item, k) => (k === i ? next : item)),
-              key,
-            )
-          }
-          onRemove={() => void set(bands.filter((_, k) => k !== i))}
-        />
-      ))}
-      <Button size="small" color="inherit" onClick={add} sx={{ px: 0.5, minHeight: 24, fontSize: 12 }}>
-        {bands.length ? "+ and only where…" : "+ only where…"}
-      </Button>
-    </Box>
-  );
-}
-
-interface WhereBandProps {
-  band: Band;
-  index: number;
-  open: boolean;
-  onOpen: () => void;
-  onChange: (band: Band, key: boolean) => Promise<boolean>;
-  onRemove: () => void;
-}
-
-function WhereBand({ band, index, open, onOpen, onChange, onRemove }: WhereBandProps) {
-  const readings = useReadings();
-  const reading = readings.find((item) => item.name === band.reading);
-  const stats = useStats(open ? `at:${index}:${band.reading}` : null);
-  if (!reading) return null;
-  const edge = (value: number) =>
-    `${Number(value.toFixed(1))}${reading.unit === "°" ? "°" : ` ${reading.unit}`}`.trim();
-  return (
-    <Box>
-      <Box sx={{ display: "flex", alignItems: "center" }}>
-        <span>
-          only where{" "}
-          <ChoiceToken
-            label="Reading"
-            value={band.reading}
-            choices={readings
-              .filter((item) => !item.params.some((param) => param.kind === "map" || param.kind === "file"))
-              .map((item) => ({ value: item.name, label: item.title.toLowerCase() }))}
-            onChange={(name) => {
-              const next = readings.find((item) => item.name === name);
-              if (next) void onChange(firstBand(next, undefined), false);
-            }}
-          />
-        </span>
-        <Button size="small" color="inherit" aria-expanded={open} onClick={onOpen} sx={{ fontSize: 12, minHeight: 24 }}>
-          {edge(band.low)} to {edge(band.high)}
-        </Button>
-        <Box sx={{ flex: 1 }} />
-        <IconButton sx={{ width: 24, height: 24 }} aria-label="No longer limited to it" onClick={onRemove}>
-          <CloseIcon sx={{ fontSize: 14 }} />
-        </IconButton>
-      </Box>
-      {open && stats.data && (
-        <BandEditor
-          band={band}
-          reading={reading}
-          stats={stats.data}
-          onPreview={() => undefined}
-          onCommit={(next, key) => onChange(next, key)}
-        />
+    <Box sx={{ fontSize: 13, mt: 0.5 }}>
+      {lines.length > 0 && (
+        <>
+          <Box sx={{ display: "flex", alignItems: "center", justifyContent: "space-between" }}>
+            <span>only where</span>
+            {lies && (
+              <Button
+                size="small"
+                color="inherit"
+                aria-pressed={seen}
+                sx={{ minHeight: 24, fontSize: 12 }}
+                onClick={() => show(seen ? { kind: "ground", style: "heights" } : { kind: "acts", step: index })}
+              >
+                {seen ? "Back to the ground" : "Look at it"}
+              </Button>
+            )}
+          </Box>
+          <Box component="ol" aria-label={`Where ${title} acts`} sx={{ p: 0, m: 0 }}>
+            {lines.map((line, at) => (
+              <LineCard
+                key={line.id}
+                holder={holder}
+                line={line}
+                index={at}
+                chosen={line.id === (chosen ?? lines[0]?.id)}
+                onChoose={() => setChosen(line.id)}
+              />
+            ))}
+          </Box>
+        </>
       )}
+      <ThenMenu holder={holder} begin="only where…" />
     </Box>
   );
 }

@@ -5,7 +5,8 @@ import { useView } from "../state/view";
 
 interface CopyLineDialogProps {
   open: boolean;
-  mask: Mask;
+  /** The mask that it is in, if it is in one. */
+  mask: Mask | null;
   line: Line;
   onClose: () => void;
 }
@@ -25,7 +26,7 @@ export function CopyLineDialog({ open, mask, line, onClose }: CopyLineDialogProp
       <DialogTitle>Copy this line to…</DialogTitle>
       <List>
         {document.masks
-          .filter((item) => item.id !== mask.id)
+          .filter((item) => item.id !== mask?.id)
           .map((item) => (
             <ListItem key={item.id} disablePadding>
               <ListItemButton onClick={() => void copy(item.id)}>

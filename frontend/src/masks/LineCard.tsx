@@ -4,7 +4,7 @@ import VisibilityIcon from "@mui/icons-material/VisibilityOutlined";
 import VisibilityOffIcon from "@mui/icons-material/VisibilityOffOutlined";
 import { useState } from "react";
 import { useLineKinds, useReadings, useStats } from "../api/queries";
-import type { Band, Line, Mask } from "../api/types";
+import type { Band, Line } from "../api/types";
 import { useDocument } from "../state/document";
 import { useTools } from "../state/tools";
 import { BandEditor } from "./BandEditor";
@@ -12,22 +12,23 @@ import { BrushPanel } from "./BrushPanel";
 import { CurveEditor } from "./CurveEditor";
 import { LineMenu } from "./LineMenu";
 import { LineSentence } from "./LineSentence";
+import type { Holder } from "./holder";
 import { fields, slotOf, withFields } from "./lines";
 import { useTell, type Tell } from "./tell";
 import { roles } from "../theme";
 
 interface LineCardProps {
-  mask: Mask;
+  holder: Holder;
   line: Line;
   index: number;
   chosen: boolean;
   onChoose: () => void;
 }
 
-export function LineCard({ mask, line, index, chosen, onChoose }: LineCardProps) {
+export function LineCard({ holder, line, index, chosen, onChoose }: LineCardProps) {
   // While a handle of the histogram moves, the sentence moves with it.
   const [dragging, setDragging] = useState<Line | null>(null);
-  const tell = useTell(mask, line);
+  const tell = useTell(holder, line);
   const shown = dragging ?? line;
   const kind = useLineKinds().find((item) => item.verb === line.verb);
   const curve = slotOf(kind, "curve");
@@ -51,20 +52,21 @@ export function LineCard({ mask, line, index, chosen, onChoose }: LineCardProps)
     >
       <Box sx={{ display: "flex", alignItems: "flex-start" }}>
         <Box sx={{ flex: 1, lineHeight: 2, fontSize: 13.5, minWidth: 0 }}>
-          <LineSentence line={shown} mask={mask} tell={tell} />
+          <LineSentence line={shown} holder={holder} tell={tell} />
         </Box>
         <Box sx={{ display: "flex", flexShrink: 0 }} onClick={(event) => event.stopPropagation()}>
-          <MuteButton mask={mask} line={line} />
-          <LineMenu mask={mask} line={line} index={index} />
+          <MuteButton holder={holder} line={line} />
+          <LineMenu holder={holder} line={line} index={index} />
         </Box>
       </Box>
+      <Trouble line={line} />
       {line.note && (
         <Typography variant="caption" color="textSecondary" sx={{ display: "block", fontStyle: "italic", pr: 1 }}>
           {line.note}
         </Typography>
       )}
       {chosen && "source" in line && line.source.kind === "band" && (
-        <Histogram line={line} band={line.source} tell={tell} onDrag={setDragging} />
+        <Histogram holder={holder} line={line} band={line.source} tell={tell} onDrag={setDragging} />
       )}
       {chosen && curve && (
         <CurveEditor
@@ -73,12 +75,12 @@ export function LineCard({ mask, line, index, chosen, onChoose }: LineCardProps)
           onCommit={(points, key) => tell.commit(withFields(line, { [curve.name]: points }), key, curve.name)}
         />
       )}
-      {slotOf(kind, "strokes") && <BrushTools mask={mask} line={line} />}
+      {slotOf(kind, "strokes") && <BrushTools holder={holder} line={line} />}
     </Box>
   );
 }
 
-function BrushTools({ mask, line }: { mask: Mask; line: Line }) {
+function BrushTools({ holder, line }: { holder: Holder; line: Line }) {
   const { tool, take } = useTools();
   const active = tool?.kind === "brush" && tool.line === line.id;
   return (
@@ -89,7 +91,7 @@ function BrushTools({ mask, line }: { mask: Mask; line: Line }) {
         color={active ? "secondary" : "inherit"}
         startIcon={<BrushIcon />}
         aria-pressed={active}
-        onClick={() => take(active ? null : { kind: "brush", mask: mask.id, line: line.id })}
+        onClick={() => take(active ? null : { kind: "brush", on: holder.kind, holder: holder.id, line: line.id })}
         sx={{ mt: 0.5 }}
       >
         {active ? "Put the brush away" : "Brush"}
@@ -99,7 +101,7 @@ function BrushTools({ mask, line }: { mask: Mask; line: Line }) {
   );
 }
 
-function MuteButton({ mask, line }: { mask: Mask; line: Line }) {
+function MuteButton({ holder, line }: { holder: Holder; line: Line }) {
   const edit = useDocument((store) => store.edit);
   return (
     <Tooltip title={line.muted ? "Muted: does nothing. Click to use it again." : "Mute this line"}>
@@ -107,7 +109,7 @@ function MuteButton({ mask, line }: { mask: Mask; line: Line }) {
         size="small"
         aria-label={line.muted ? "Unmute this line" : "Mute this line"}
         aria-pressed={line.muted ?? false}
-        onClick={() => void edit([{ op: "set_line", mask: mask.id, line: { ...line, muted: !line.muted } }])}
+        onClick={() => void edit([holder.set({ ...line, muted: !line.muted })])}
       >
         {line.muted ? <VisibilityOffIcon sx={{ fontSize: 17 }} /> : <VisibilityIcon sx={{ fontSize: 17 }} />}
       </IconButton>
@@ -116,15 +118,16 @@ function MuteButton({ mask, line }: { mask: Mask; line: Line }) {
 }
 
 interface HistogramProps {
+  holder: Holder;
   line: Extract<Line, { source: unknown }>;
   band: Band;
   tell: Tell;
   onDrag: (line: Line | null) => void;
 }
 
-function Histogram({ line, band, tell, onDrag }: HistogramProps) {
+function Histogram({ holder, line, band, tell, onDrag }: HistogramProps) {
   const readings = useReadings();
-  const stats = useStats(`reading:${band.reading}`);
+  const stats = useStats(`${holder.reads}${band.reading}`);
   const reading = readings.find((item) => item.name === band.reading);
   // Without its histogram the axis has no ends yet, and a handle would mean nothing.
   if (!reading || !stats.data) return <Box sx={{ height: 110 }} />;
@@ -141,4 +144,17 @@ function Histogram({ line, band, tell, onDrag }: HistogramProps) {
       onCommit={(next, key) => tell.commit({ ...line, source: next }, key, "band").then(() => onDrag(null))}
     />
   );
+}
+
+/** Why what a line reads is empty: a step of preparation that left it is muted. */
+function Trouble({ line }: { line: Line }) {
+  const readings = useReadings();
+  const source = "source" in line ? line.source : null;
+  const name = source && "reading" in source ? source.reading : null;
+  const trouble = readings.find((item) => item.name === name)?.trouble;
+  return trouble ? (
+    <Typography variant="caption" sx={{ display: "block", color: roles.amber, pr: 1 }}>
+      {trouble}
+    </Typography>
+  ) : null;
 }

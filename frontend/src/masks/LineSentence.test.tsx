@@ -5,6 +5,7 @@ import type { Line, LineKind, Slot, Source } from "../api/types";
 import { getOptions } from "../api/useGet";
 import { useDocument } from "../state/document";
 import { testSlot, testState } from "../testing/state";
+import { maskHolder } from "./holder";
 import { LineSentence } from "./LineSentence";
 
 const kind = (verb: string, sentence: string, ...slots: Slot[]): LineKind => ({
@@ -102,7 +103,7 @@ function sentence(line: Partial<Line> & { verb: string }) {
   if (!mask) throw new Error("no mask");
   const { container } = render(
     <QueryClientProvider client={client}>
-      <LineSentence line={whole} mask={mask} tell={tell} />
+      <LineSentence line={whole} holder={maskHolder(mask)} tell={tell} />
     </QueryClientProvider>,
   );
   const saved = () => (tell.commit.mock.lastCall as unknown[] | undefined)?.[0];

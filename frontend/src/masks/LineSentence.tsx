@@ -1,8 +1,9 @@
 import { useLineKinds } from "../api/queries";
-import type { Line, Mask, Slot, Source } from "../api/types";
+import type { Line, Slot, Source } from "../api/types";
 import { NumberSlot, type SlotValue } from "../parts/NumberSlot";
 import { NumberToken } from "../parts/NumberToken";
 import { SlotSentence } from "../parts/SlotSentence";
+import type { Holder } from "./holder";
 import { evenEdges, fields, withFields } from "./lines";
 import { PieceTokens } from "./PieceTokens";
 import { SourceTokens } from "./SourceTokens";
@@ -10,22 +11,22 @@ import type { Tell } from "./tell";
 
 interface LineSentenceProps {
   line: Line;
-  mask: Mask;
+  holder: Holder;
   tell: Tell;
 }
 
 /** A line as the sentence that the catalogue gives it, with what can be changed as tokens. */
-export function LineSentence({ line, mask, tell }: LineSentenceProps) {
+export function LineSentence({ line, holder, tell }: LineSentenceProps) {
   const kind = useLineKinds().find((item) => item.verb === line.verb);
   if (!kind) return null;
   return (
     <SlotSentence sentence={kind.sentence} slots={kind.slots}>
-      {(slot) => <LineSlot slot={slot} slots={kind.slots} line={line} mask={mask} tell={tell} />}
+      {(slot) => <LineSlot slot={slot} slots={kind.slots} line={line} holder={holder} tell={tell} />}
     </SlotSentence>
   );
 }
 
-function LineSlot({ slot, slots, line, mask, tell }: LineSentenceProps & { slot: Slot; slots: Slot[] }) {
+function LineSlot({ slot, slots, line, holder, tell }: LineSentenceProps & { slot: Slot; slots: Slot[] }) {
   const value = fields(line)[slot.name];
   const set = (next: SlotValue) => withEdges(withFields(line, { [slot.name]: next }), slots);
   switch (slot.kind) {
@@ -35,7 +36,8 @@ function LineSlot({ slot, slots, line, mask, tell }: LineSentenceProps & { slot:
           {value ? slot.lead : ""}
           <SourceTokens
             source={(value as Source | null | undefined) ?? null}
-            mask={mask}
+            mask={holder.mask}
+            reads={holder.reads}
             label={slot.title}
             {...(slot.none ? { none: slot.none } : {})}
             onPreview={(next) => tell.preview(next && withFields(line, { [slot.name]: next }))}

@@ -7,6 +7,7 @@ import { useProject } from "../state/document";
 import { useTools } from "../state/tools";
 import { useView } from "../state/view";
 import { MapThumb } from "../viewport/MapThumb";
+import { maskHolder } from "./holder";
 import { LineCard } from "./LineCard";
 import { MaskMenu } from "./MaskMenu";
 import { PointPanel } from "./PointPanel";
@@ -91,7 +92,7 @@ export function Recipe({ together, onTogether, onNew }: RecipeProps) {
         {mask.lines.map((item, index) => (
           <LineCard
             key={item.id}
-            mask={mask}
+            holder={maskHolder(mask)}
             line={item}
             index={index}
             chosen={item === line}
@@ -102,7 +103,7 @@ export function Recipe({ together, onTogether, onNew }: RecipeProps) {
       {open === "point" ? (
         <PointPanel key={mask.id} mask={mask} onDone={() => setSide(null)} />
       ) : (
-        <ThenMenu mask={mask} onPoint={() => setSide({ kind: "point", mask: mask.id })} />
+        <ThenMenu holder={maskHolder(mask)} onPoint={() => setSide({ kind: "point", mask: mask.id })} />
       )}
       <Result mask={mask} />
     </>

@@ -10,6 +10,8 @@ interface SourceTokensProps {
   source: Source | null;
   /** The mask whose line reads it, if one does: it cannot read itself. */
   mask: Mask | null;
+  /** What goes before the name of a reading of the ground at hand: the prepared one, or that before a step. */
+  reads?: string;
   label: string;
   /** What stands there without a source, where there need not be one. */
   none?: string;
@@ -23,7 +25,7 @@ export function SourceTokens(props: SourceTokensProps) {
   const { document, home } = useProject();
   const readings = useReadings();
   const choices = useChoices(props.mask, none);
-  const statsOf = useReadStats(source);
+  const statsOf = useReadStats(source, props.reads ?? "reading:");
   const say = useDocument((store) => store.tell);
   const choose = async (value: string) => {
     const [kind = "", name = "", band] = value.split(":");
@@ -132,8 +134,8 @@ function valueOf(source: Source | null): string {
   }
 }
 
-function useReadStats(source: Source | null) {
-  const name = source?.kind === "band" ? `reading:${source.reading}` : null;
+function useReadStats(source: Source | null, reads: string) {
+  const name = source?.kind === "band" ? `${reads}${source.reading}` : null;
   return useStats(name).data;
 }
 
@@ -202,9 +204,16 @@ function FeatureTokens({ source, token, closed, onPreview, onCommit }: Of<"featu
   );
 }
 
-function MappedTokens({ source, token, readings, onPreview, onCommit }: Of<"reading"> & { readings: Reading[] }) {
+function MappedTokens({
+  source,
+  token,
+  readings,
+  reads = "reading:",
+  onPreview,
+  onCommit,
+}: Of<"reading"> & { readings: Reading[] }) {
   const reading = readings.find((item) => item.name === source.reading);
-  const stats = useStats(`reading:${source.reading}`).data;
+  const stats = useStats(`${reads}${source.reading}`).data;
   const log = reading?.scale === "log";
   const low = Math.min(reading?.low ?? stats?.low ?? 0, source.black, source.white);
   const high = Math.max(reading?.high ?? stats?.high ?? 1, source.black, source.white);

@@ -1,10 +1,11 @@
 import { Box, Button, ButtonBase, ListSubheader, Menu, MenuItem, Typography } from "@mui/material";
 import { useState } from "react";
 import { useLineKinds, useReadings, useStats } from "../api/queries";
-import type { LineKind, Mask } from "../api/types";
+import type { LineKind } from "../api/types";
 import { useDocument, useProject } from "../state/document";
 import { useTools } from "../state/tools";
 import { useView } from "../state/view";
+import type { Holder } from "./holder";
 import { firstReading, isPossible, newLine, slotOf } from "./lines";
 
 const FAMILIES: { family: LineKind["family"]; title: string }[] = [
@@ -16,8 +17,15 @@ const FAMILIES: { family: LineKind["family"]; title: string }[] = [
   { family: "reuse", title: "Use again" },
 ];
 
+interface ThenMenuProps {
+  holder: Holder;
+  /** What stands on it while there is no line. */
+  begin?: string;
+  onPoint?: () => void;
+}
+
 /** The next line of a recipe: every verb, in families. */
-export function ThenMenu({ mask, onPoint }: { mask: Mask; onPoint: () => void }) {
+export function ThenMenu({ holder, begin = "Take…", onPoint }: ThenMenuProps) {
   const { document } = useProject();
   const edit = useDocument((store) => store.edit);
   const set = useView((view) => view.set);
@@ -25,14 +33,14 @@ export function ThenMenu({ mask, onPoint }: { mask: Mask; onPoint: () => void })
   const kinds = useLineKinds();
   const readings = useReadings();
   const first = firstReading(readings);
-  const stats = useStats(first ? `reading:${first.name}` : null);
+  const stats = useStats(first ? `${holder.reads}${first.name}` : null);
   const [anchor, setAnchor] = useState<HTMLElement | null>(null);
   const add = async (kind: LineKind) => {
     setAnchor(null);
     const line = newLine(kind, readings, stats.data, document);
-    if (!(await edit([{ op: "add_line", mask: mask.id, line }]))) return;
+    if (!(await edit([holder.add(line)]))) return;
     set({ selectedLine: line.id });
-    if (slotOf(kind, "strokes")) take({ kind: "brush", mask: mask.id, line: line.id });
+    if (slotOf(kind, "strokes")) take({ kind: "brush", on: holder.kind, holder: holder.id, line: line.id });
   };
   return (
     <Box sx={{ display: "flex", border: "1px dashed", borderColor: "text.secondary", borderRadius: 1.3 }}>
@@ -49,11 +57,13 @@ export function ThenMenu({ mask, onPoint }: { mask: Mask; onPoint: () => void })
           fontFamily: "inherit",
         }}
       >
-        + {mask.lines.length === 0 ? "Take…" : "Then…"}
+        + {holder.lines.length === 0 ? begin : "Then…"}
       </ButtonBase>
-      <Button color="inherit" size="small" onClick={onPoint} sx={{ color: "text.secondary", fontSize: 13 }}>
-        or point at the ground
-      </Button>
+      {onPoint && (
+        <Button color="inherit" size="small" onClick={onPoint} sx={{ color: "text.secondary", fontSize: 13 }}>
+          or point at the ground
+        </Button>
+      )}
       <Menu
         open={anchor !== null}
         anchorEl={anchor}

@@ -1,6 +1,7 @@
-import type { Line, Mask } from "../api/types";
+import type { Line } from "../api/types";
 import { useDocument, useProject } from "../state/document";
 import { previews } from "../state/preview";
+import type { Holder } from "./holder";
 
 /** How a line tells of its changes: shown while they move, saved when they are made. */
 export interface Tell {
@@ -8,20 +9,17 @@ export interface Tell {
   commit: (next: Line, keyStep?: boolean, field?: string) => Promise<boolean>;
 }
 
-export function useTell(mask: Mask, line: Line): Tell {
+export function useTell(holder: Holder, line: Line): Tell {
   const { id } = useProject();
   const edit = useDocument((store) => store.edit);
   return {
     preview: (next) => {
-      if (next) previews.ask(id, `mask:${mask.id}`, [{ op: "set_line", mask: mask.id, line: next }]);
+      if (next) previews.ask(id, holder.map, [holder.set(next)]);
       else previews.clear();
     },
     commit: async (next, keyStep = false, field = "") => {
       const merge = keyStep ? `${line.id}:${field}` : "";
-      const saved = await edit([{ op: "set_line", mask: mask.id, line: next }], {
-        merge,
-        what: `a change to ${mask.name}`,
-      });
+      const saved = await edit([holder.set(next)], { merge, what: `a change to ${holder.name}` });
       previews.clear();
       return saved;
     },

@@ -1,4 +1,4 @@
-import { Box, Button, InputBase, Tooltip, Typography } from "@mui/material";
+import { Alert, Box, Button, InputBase, Tooltip, Typography } from "@mui/material";
 import { useEffect, useState } from "react";
 import { useNavigate } from "react-router";
 import { useReadings, useStats } from "../api/queries";
@@ -118,6 +118,11 @@ function Foot({ reading, onChoose }: { reading: Reading; onChoose: (name: string
           ]}
         />
       </Box>
+      {reading.trouble && (
+        <Alert severity="warning" sx={{ my: 0.5 }}>
+          {reading.trouble}
+        </Alert>
+      )}
       <ParamTokens reading={reading} />
       <Numbers reading={reading} />
       <Box sx={{ display: "flex", gap: 1, mt: 1 }}>

@@ -62,6 +62,7 @@ it("a new step has the numbers that its kind begins with, and those that are giv
     sentence: "",
     slots: [],
     makes_grid: false,
+    graded: true,
     moves: false,
     fills,
     tool: "",

@@ -12,7 +12,7 @@ beforeEach(() => useTools.getState().reset());
 describe("the brush", () => {
   it("gathers points that lie far enough apart for its size", () => {
     const { take, setBrush } = useTools.getState();
-    take({ kind: "brush", mask: "m", line: "l" });
+    take({ kind: "brush", on: "mask", holder: "m", line: "l" });
     setBrush({ size: 80, shape: "brush" });
     const tool = useTools.getState().tool;
     if (!tool) throw new Error("no tool in hand");
@@ -23,7 +23,7 @@ describe("the brush", () => {
   });
   it("goes from click to click in straight lines", () => {
     const { take, setBrush } = useTools.getState();
-    take({ kind: "brush", mask: "m", line: "l" });
+    take({ kind: "brush", on: "mask", holder: "m", line: "l" });
     setBrush({ shape: "line", size: 80 });
     const { tool, brush } = useTools.getState();
     if (!tool) throw new Error("no tool in hand");

@@ -10,7 +10,7 @@ export interface Place {
 
 /** What the pointer does on Plan and Relief, when it does not look around. */
 export type Tool =
-  | { kind: "brush"; mask: string; line: string }
+  | { kind: "brush"; on: "mask" | "step"; holder: string; line: string }
   | { kind: "mark"; way: "inside" | "outside" }
   | { kind: "draw"; feature: NonNullable<Feature["kind"]>; closed: boolean }
   | { kind: "trace"; way: "contour" | "flow" }

@@ -28,6 +28,8 @@ export type Subject =
       /** Where a finding is, instead. */
       finding?: string;
     }
+  /** Where the step with this number (from 0) acts, over the ground before it. */
+  | { kind: "acts"; step: number }
   | { kind: "reading"; name: string; over: boolean }
   | {
       kind: "mask";

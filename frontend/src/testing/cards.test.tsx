@@ -40,11 +40,12 @@ describe("the ground's card", () => {
       testSlot("keep", "optional", { title: "Edges kept", unit: "m", none: "edges too", some: "but not", value: 2 }),
     ],
     makes_grid: false,
+    graded: true,
     moves: false,
     fills: false,
     tool: "",
     shows: "",
-    fresh: { kind: "smooth", muted: false, where: [], radius: 12, keep: null },
+    fresh: { kind: "smooth", muted: false, amount: 1, where: [], radius: 12, keep: null },
   };
   const size: StepInfo = {
     ...smooth,
@@ -100,7 +101,9 @@ describe("the ground's card", () => {
 
   it("adds a step as its kind begins, and changes it by its sentence", () => {
     const state = with_((made) => {
-      made.document.ground.steps = [{ id: "s", kind: "smooth", muted: false, where: [], radius: 12, keep: null }];
+      made.document.ground.steps = [
+        { id: "s", kind: "smooth", muted: false, amount: 1, where: [], radius: 12, keep: null },
+      ];
     });
     const { last } = answers(state);
     expect(screen.getByTestId("step-smooth").textContent).toContain("Smooth over 12\u202fm, edges too");

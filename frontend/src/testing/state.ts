@@ -17,7 +17,7 @@ export function testState(ground: { water?: number | null } = {}): ProjectState 
     id: "p1",
     revision: 7,
     document: {
-      version: 3,
+      version: 4,
       name: "Lantern Moor",
       ground: {
         asset: "0".repeat(64),
@@ -124,6 +124,8 @@ export function testReadings(): Reading[] {
     name,
     title: name === "flow" ? "Flow" : name === "slope" ? "Slope" : "Height",
     family: "relief",
+    left: false,
+    trouble: null,
     unit,
     scale,
     decimals: 1,

@@ -51,6 +51,7 @@ function rowsOf(subject: Subject, state: ProjectState, readings: Reading[]): Row
     }));
   switch (subject.kind) {
     case "ground":
+    case "acts":
       return rows;
     case "reading":
       if (!always.includes(subject.name)) rows.push(reading(subject.name, readings));

@@ -39,6 +39,7 @@ export function SubjectChoices() {
     case "strongest":
       return <LayerChoices />;
     case "coat":
+    case "acts":
       return null;
     case "colour":
       return <ColourChoices />;

@@ -239,6 +239,11 @@ export function paint(
   switch (subject.kind) {
     case "ground":
       return groundPicture(subject, state, maps, options);
+    case "acts": {
+      const shade = maps(`at:${subject.step}:shade`);
+      const tint = options.colour ? rgb(options.colour) : GENTIAN;
+      return single(overlay(coloured(shade, null), maps(`where:${subject.step}`), tint, options.tint), null, true);
+    }
     case "reading": {
       const map = maps(`reading:${subject.name}`);
       const declared = readings.find((item) => item.name === subject.name);

@@ -10,6 +10,8 @@ export function needs(subject: Subject): string[] {
       if (subject.finding) return [`finding:${subject.finding}`, height, shade];
       if (subject.style !== "wipe") return [height, shade];
       return [height, shade, `at:${subject.steps ?? 0}:height`, `at:${subject.steps ?? 0}:shade`];
+    case "acts":
+      return [`where:${subject.step}`, `at:${subject.step}:shade`];
     case "reading":
       return subject.over ? [`reading:${subject.name}`, shade, height] : [`reading:${subject.name}`];
     case "mask":
@@ -100,6 +102,8 @@ export function beforeName(subject: Extract<Subject, { kind: "mask" }>): string 
 export function exists(subject: Subject, state: ProjectState): boolean {
   const { masks, sheets } = state.document;
   switch (subject.kind) {
+    case "acts":
+      return subject.step < (state.document.ground.steps ?? []).length;
     case "reading":
       return state.readings.some((reading) => reading.name === subject.name);
     case "mask":
@@ -139,6 +143,8 @@ export function title(subject: Subject, state: ProjectState, readings: Reading[]
       const [low, high] = fileEnds(document.ground);
       return ["Ground", `heights · ${trim(low)} to ${trim(high)} m`];
     }
+    case "acts":
+      return ["Where it acts", `step ${subject.step + 1}, over the ground before it`];
     case "reading": {
       const reading = readings.find((item) => item.name === subject.name);
       const size = reading?.params.find((param) => ["width", "radius", "size"].includes(param.name));
