@@ -7,7 +7,7 @@ import os
 import shutil
 import sys
 import tempfile
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from dataclasses import asdict
 from pathlib import Path
 from typing import Annotated, Any, NoReturn
@@ -28,12 +28,14 @@ from zigzag_meadow.core.evaluate.painted_file import DEPTHS, Depth, painted_grid
 from zigzag_meadow.core.fit.check import check_delivery
 from zigzag_meadow.core.fit.rehearsal import Rehearsal
 from zigzag_meadow.core.fit.truth import ProjectTruth
+from zigzag_meadow.core.formats.header import header_beside
 from zigzag_meadow.core.formats.layout import Layout
 from zigzag_meadow.core.formats.limits import LONGEST_SIDE, SHORTEST_SIDE
 from zigzag_meadow.core.formats.names import safe_file_name
+from zigzag_meadow.core.formats.raw import BYTES
 from zigzag_meadow.core.formats.write import write_map
 from zigzag_meadow.core.grid import Grid
-from zigzag_meadow.core.ground.diagnose import inspect_file
+from zigzag_meadow.core.ground.diagnose import Inspection, inspect_file
 from zigzag_meadow.core.project.adopt import file_fields
 from zigzag_meadow.core.project.archive import open_archive
 from zigzag_meadow.core.project.check import parse_project, read_back
@@ -48,6 +50,13 @@ from zigzag_meadow.demo import write_demos
 app = typer.Typer(no_args_is_help=True, add_completion=False, pretty_exceptions_enable=False)
 errors = Console(stderr=True)
 AsJson = Annotated[bool, typer.Option("--json", help="Print JSON for scripts.")]
+Rows = Annotated[int | None, typer.Option(help="Rows of a raw file.")]
+Columns = Annotated[int | None, typer.Option(help="Columns of a raw file.")]
+Sample = Annotated[str | None, typer.Option(help=f"Sample type of a raw file: {', '.join(BYTES)}")]
+Order = Annotated[str | None, typer.Option("--byte-order", help="Of a raw file: little or big")]
+Skip = Annotated[int, typer.Option(help="Bytes to skip at the beginning of a raw file.")]
+Channel = Annotated[str | None, typer.Option(help="The channel that holds the heights, where there are several")]
+NoData = Annotated[float | None, typer.Option("--no-data", help="The stored value that stands for no height")]
 
 
 def _told(error: Exception) -> tuple[str, str]:
@@ -127,16 +136,39 @@ def _ids(project: Project, name: str) -> str:
     raise NotFound(f"There is no {kind} called {rest!r}. There are: {known}.")
 
 
+def _one_of(option: str, value: str | None, known: Sequence[str]) -> Any:
+    """``value`` if it is one that is known. Raises :class:`BadNumber` with those there are."""
+    if value is not None and value not in known:
+        raise BadNumber(f"--{option} is one of {', '.join(known)}; got {value!r}.")
+    return value
+
+
+def _looked_at(
+    file: Path, rows: int | None, cols: int | None, sample: str | None, order: str | None, skip: int,
+    channel: str | None, no_data: float | None,
+) -> Inspection:  # fmt: skip
+    layout = Layout(
+        rows=rows, cols=cols, byte_order=_one_of("byte-order", order, ("little", "big")), header=skip,
+        sample=_one_of("sample", sample, tuple(BYTES)), channel=channel, nodata=no_data,
+    )  # fmt: skip
+    return inspect_file(file, layout=layout, header=header_beside(file))
+
+
 @app.command()
 def inspect(
     file: Path,
     as_json: AsJson = False,
-    rows: Annotated[int | None, typer.Option(help="Rows of a raw file.")] = None,
-    columns: Annotated[int | None, typer.Option(help="Columns of a raw file.")] = None,
+    rows: Rows = None,
+    columns: Columns = None,
+    sample: Sample = None,
+    byte_order: Order = None,
+    skip: Skip = 0,
+    channel: Channel = None,
+    no_data: NoData = None,
 ) -> None:
-    """Say what a heightmap file is and what is odd about it."""
+    """Say what a heightmap file is and what is odd about it. A header file (.hdr) beside it is read as well."""
     try:
-        file_told = inspect_file(file, layout=Layout(rows=rows, cols=columns))
+        file_told = _looked_at(file, rows, columns, sample, byte_order, skip, channel, no_data)
     except TROUBLES as error:
         _fail(error, as_json)
     data = asdict(file_told)
@@ -173,8 +205,13 @@ def reading(
     out: Annotated[Path, typer.Option(help=".npy or .tif")],
     low: Annotated[float | None, typer.Option(help="Metres at the lowest sample")] = None,
     high: Annotated[float | None, typer.Option(help="Metres at the highest sample")] = None,
-    rows: Annotated[int | None, typer.Option(help="Rows of a raw file.")] = None,
-    columns: Annotated[int | None, typer.Option(help="Columns of a raw file.")] = None,
+    rows: Rows = None,
+    columns: Columns = None,
+    sample: Sample = None,
+    byte_order: Order = None,
+    skip: Skip = 0,
+    channel: Channel = None,
+    no_data: NoData = None,
     given: Annotated[list[str], typer.Option("--set", help="A number of the reading: width=12")] = [],  # noqa: B006
     as_json: AsJson = False,
 ) -> None:
@@ -185,7 +222,7 @@ def reading(
         dx, dy = _pair(spacing)
         if (low is None) != (high is None):
             raise BadNumber("Give both --low and --high, or neither to take heights as stored.")
-        file_told = inspect_file(file, layout=Layout(rows=rows, cols=columns))
+        file_told = _looked_at(file, rows, columns, sample, byte_order, skip, channel, no_data)
         ground = {
             **file_fields("0" * 64, file_told), "heights": "stored" if low is None else "range", "low": low or 0.0,
             "high": high if high is not None else 1.0, "spacing_x": dx, "spacing_y": dy,

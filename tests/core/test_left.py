@@ -112,7 +112,7 @@ def test_steps_refuse_what_is_not_there_yet_and_what_goes_round():
     with pytest.raises((BadDocument, Cycle)):
         parse_project(with_steps({**ERODE, "where": use}, **mask))
     for step in ({"kind": "turn", "id": "t", "amount": 0.5}, {"kind": "fill_voids", "id": "v", "amount": 0.9}):
-        with pytest.raises(BadDocument, match="all of the ground|no strength"):
+        with pytest.raises(BadDocument, match=r"all of the ground|no strength"):
             parse_project(with_steps(step))
     many = [{**fans, "id": f"l{n}"} for n in range(41)]
     parse_project(with_steps(ERODE, {**later, "where": many[:40]}, **mask))

@@ -31,15 +31,17 @@ def bomb() -> bytes:
 NAN = HILLS.astype(np.float32)
 NAN[3, 5] = np.nan
 
+COLOURS = np.stack([np.tile(np.uint8(k * 10), (20, 20)) for k in (1, 21, 3)], -1)
+
 WRONG = {
     "empty": ("a.png", b"", BadFile, "empty"),
     "cut": ("a.png", png16(HILLS)[:-40], BadFile, "cut short"),
     "cut header": ("a.png", png16(HILLS)[:20], BadFile, "cut short"),
     "flipped bit": ("a.png", png16(HILLS)[:200] + b"\x55" + png16(HILLS)[201:], BadFile, "checksum"),
     "mislabelled": ("a.png", HILLS.tobytes(), WrongFormat, "named like PNG"),
-    "another kind": ("a.raw", b"\xff\xd8\xff\xe0" + bytes(200), WrongFormat, "JPEG"),
+    "another kind": ("a.raw", b"\xff\xd8\xff\xe0" + bytes(200), BadFile, "JPEG"),
     "over-large": ("a.png", bomb(), TooLarge, "60000 × 60000"),
-    "colour": ("a.png", bytes(imagecodecs.png_encode(np.zeros((20, 20, 3), np.uint8))), WrongFormat, "3 channels"),
+    "colour": ("a.png", bytes(imagecodecs.png_encode(COLOURS)), WrongFormat, "differ by up to 200"),
     "nothing but gaps": ("a.tif", tiff(NAN * np.nan), BadFile, "no sample with a height"),
     "complex": ("a.tif", tiff(HILLS.astype(np.complex64)), WrongFormat, "complex64"),
     "cut tiff": ("a.tif", tiff(HILLS)[:-900], BadFile, "cut short"),

@@ -69,8 +69,8 @@ export function ChooseHeightmap({ title, more, onFound, onClose }: ChooseProps) 
             ? before
             : { file, rows: "", columns: "", header: "0", sample: "u16" },
       );
-      // A picture in colours: perhaps its three bytes are heights.
-      setColoured(field === "code" ? file : null);
+      // A picture in colours: perhaps one of its channels holds the heights, or its three bytes do.
+      setColoured(field === "channel" ? file : null);
     } finally {
       setBusy(false);
     }
@@ -100,7 +100,8 @@ export function ChooseHeightmap({ title, more, onFound, onClose }: ChooseProps) 
           <UploadIcon />
           <Typography sx={{ fontWeight: 650 }}>Choose a file, or drop it here</Typography>
           <Typography variant="body2" color="textSecondary">
-            PNG, TIFF, OpenEXR, raw 8/16/32f, BMP, ASCII grid, HGT, NPY; several files make a set of tiles
+            PNG, TIFF, OpenEXR, raw 8/16/32f, BMP, TGA, PGM, ASCII grid, HGT, NPY; several files make a set of tiles,
+            raw heights with their .hdr file one ground
           </Typography>
           <input
             type="file"
@@ -165,7 +166,18 @@ export function ChooseHeightmap({ title, more, onFound, onClose }: ChooseProps) 
         )}
         {coloured && (
           <Box sx={{ display: "flex", gap: 1, mt: 2, alignItems: "center", flexWrap: "wrap" }}>
-            <Typography variant="body2">Its colours are heights in</Typography>
+            <Typography variant="body2">Heights are in</Typography>
+            {["R", "G", "B"].map((channel, at) => (
+              <Button
+                key={channel}
+                variant="outlined"
+                color="inherit"
+                onClick={() => void take([coloured], { channel })}
+              >
+                {["red", "green", "blue"][at]} alone
+              </Button>
+            ))}
+            <Typography variant="body2">or all three bytes together, in</Typography>
             <Button variant="outlined" color="inherit" onClick={() => void take([coloured], { code: "tenths" })}>
               tenths of a metre
             </Button>

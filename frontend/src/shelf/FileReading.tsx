@@ -15,6 +15,9 @@ const FORMATS: Record<Inspection["format"], string> = {
   asc: "ASCII grid",
   hgt: "HGT",
   npy: "NPY",
+  tga: "TGA",
+  pgm: "PGM",
+  jpeg: "JPEG",
 };
 
 export function formatTitle(format: Inspection["format"]): string {

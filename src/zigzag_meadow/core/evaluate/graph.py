@@ -141,7 +141,8 @@ class Graph:
         return self.stage(steps)
 
     def home_of(self, name: str) -> Grid:
-        """The home grid that a named map belongs to: of an earlier stage for ``at:`` and ``where:``, else of the prepared ground."""
+        """The home grid that a named map belongs to: of an earlier stage for ``at:`` and ``where:``, else of the
+        prepared ground."""
         kind, _, rest = name.partition(":")
         earlier = kind in ("at", "where")
         return self.stage_at(rest.partition(":")[0]).true_home if earlier else self.stage().true_home
@@ -217,8 +218,8 @@ class Graph:
     def named(self, name: str) -> Node:
         """The node of a map by its name.
 
-        ``reading:slope``, ``at:STEPS:slope`` (on the ground after the first steps of preparation), ``where:STEP`` (where the step
-        with this number, from 0, acts, on the ground before it), ``finding:CODE``,
+        ``reading:slope``, ``at:STEPS:slope`` (on the ground after the first steps of preparation), ``where:STEP``
+        (where the step with this number, from 0, acts, on the ground before it), ``finding:CODE``,
         ``mask:ID``, ``mask:ID:LINES`` (after the first lines), ``band:ID:NUMBER`` (from 0, of a mask cut into bands),
         ``count:ID+ID`` (how many masks are strong), ``scatter:ID`` (its density), ``final:ID`` (what differs at the
         delivered size), ``weight:ID`` or ``weight:base``, ``strength:ID`` (a layer before sharing), ``strongest``

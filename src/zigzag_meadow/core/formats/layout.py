@@ -9,7 +9,7 @@ from zigzag_meadow.core.formats.raw import ByteOrder, SampleType
 
 __all__ = ["FileFormat", "Layout", "RgbCode", "SampleType"]
 
-FileFormat = Literal["png", "tiff", "raw", "exr", "bmp", "asc", "hgt", "npy"]
+FileFormat = Literal["png", "tiff", "raw", "exr", "bmp", "asc", "hgt", "npy", "tga", "pgm", "jpeg"]
 RgbCode = Literal["tenths", "metres256"]
 """Heights in three bytes. *tenths*: −10000 + 0.1·(65536R + 256G + B) m; *metres256*: 256R + G + B/256 − 32768 m."""
 

@@ -1,4 +1,4 @@
-"""The plain formats: BMP 8, HGT, NPY."""
+"""The plain formats: HGT, NPY."""
 
 from __future__ import annotations
 
@@ -9,41 +9,19 @@ from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
-from PIL import Image
 
-from zigzag_meadow.core.errors import BadFile, TooLarge, WrongFormat
+from zigzag_meadow.core.errors import BadFile, WrongFormat
 from zigzag_meadow.core.formats.decoding import decoding
 from zigzag_meadow.core.formats.limits import MOST_BYTES, check_memory, check_size
 from zigzag_meadow.core.formats.stored import Placement, Stored, narrowed
 from zigzag_meadow.core.formats.tiff import metres_a_degree
 
-__all__ = ["HGT_SIDES", "NPY_SIGNATURE", "read_bmp", "read_hgt", "read_npy"]
+__all__ = ["HGT_SIDES", "NPY_SIGNATURE", "read_hgt", "read_npy"]
 
 NPY_SIGNATURE = b"\x93NUMPY"
 HGT_SIDES = {1201: 3, 3601: 1}
 """Samples a side and arc seconds between them."""
 HGT_VOID = -32768
-
-
-def read_bmp(path: Path, name: str) -> Stored:
-    """A grey BMP with 8 bits, as uint8."""
-    try:
-        with decoding(name, "a BMP"), Image.open(path, formats=("BMP",)) as image:
-            check_size(image.height, image.width, name)
-            if image.mode not in ("L", "P"):
-                bits = {"1": 1, "RGB": 24, "RGBA": 32}.get(image.mode, image.mode)
-                raise WrongFormat(
-                    f"{name} is a BMP with {bits} bits; only grey with 8 bits holds heights. Save it as PNG 16."
-                )
-            table = np.array(image.getpalette("RGB") or np.repeat(np.arange(256), 3), np.uint8).reshape(-1, 3)
-            index = np.asarray(image)
-    except Image.DecompressionBombError:
-        raise TooLarge(f"{name} declares far more samples than can be read. Resize it first.") from None
-    if int(index.max()) >= len(table):
-        raise BadFile(f"{name} is damaged: it uses greys that it does not list.")
-    if not (table == table[:, :1]).all():
-        raise WrongFormat(f"{name} is a BMP in colours; a heightmap is grey.")
-    return Stored(table[:, 0][index], "bmp", "8")
 
 
 def read_hgt(path: Path, name: str) -> Stored:

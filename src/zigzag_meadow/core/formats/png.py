@@ -12,8 +12,9 @@ import imagecodecs
 import numpy as np
 from numpy.typing import NDArray
 
-from zigzag_meadow.core.errors import BadFile, WrongFormat
+from zigzag_meadow.core.errors import BadFile
 from zigzag_meadow.core.formats.decoding import decoding
+from zigzag_meadow.core.formats.greys import one_channel
 from zigzag_meadow.core.formats.layout import Layout, RgbCode
 from zigzag_meadow.core.formats.limits import check_bytes, check_memory, check_size
 from zigzag_meadow.core.formats.stored import Stored
@@ -111,22 +112,16 @@ def _likely_code(pixels: NDArray[np.uint8]) -> RgbCode | None:
 
 
 def read_png_heights(path: Path, name: str, layout: Layout) -> Stored:
-    """A heightmap in a PNG: grey 8 or 16, or heights in three bytes where ``layout.code`` says so or it shows."""
+    """A heightmap in a PNG: grey of 1 to 16 bits (few bits spread over 8), colours that are equal, a palette of greys,
+    or heights in three bytes where ``layout.code`` says so or it shows."""
     with path.open("rb") as file:
         header = png_header(file.read(64), name)
-    if header.colour_type in (2, 6) and header.bits == 8:
+    if header.colour_type in (2, 6) and header.bits == 8 and layout.channel is None:
         pixels = read_png(path, name)
         code = layout.code or _likely_code(pixels)
         if code is not None:
             guessed = () if layout.code else ("code",)
             return Stored(decode_rgb(pixels, code), "png", "24 in RGB", code=code, guessed=guessed)
-    if header.colour_type != 0:
-        kind = "a palette" if header.colour_type == 3 else f"{header.channels} channels"
-        raise WrongFormat(
-            f"{name} has {kind}; a heightmap has one grey channel. Save it as grey, 16 bits, or say how its colours "
-            "stand for heights.",
-            field="code" if header.colour_type in (2, 6) and header.bits == 8 else None,
-        )
-    if header.bits < 8:
-        raise WrongFormat(f"{name} has {header.bits} bits a sample; heights need 16 (or at the least 8).")
-    return Stored(read_png(path, name), "png", str(header.bits))
+    pixels = read_png(path, name)
+    samples, channel, channels, remarks = one_channel(pixels, name, layout.channel, says="a PNG")
+    return Stored(samples, "png", str(header.bits), channel=channel, channels=channels, remarks=tuple(remarks))

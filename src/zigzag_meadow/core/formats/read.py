@@ -15,16 +15,16 @@ from zigzag_meadow.core.formats.asc import is_asc, read_asc
 from zigzag_meadow.core.formats.exr import EXR_SIGNATURE, read_exr
 from zigzag_meadow.core.formats.layout import FileFormat, Layout
 from zigzag_meadow.core.formats.limits import check_bytes
-from zigzag_meadow.core.formats.plain import HGT_SIDES, NPY_SIGNATURE, read_bmp, read_hgt, read_npy
+from zigzag_meadow.core.formats.pictures import is_pgm, read_pgm, read_picture_heights
+from zigzag_meadow.core.formats.plain import HGT_SIDES, NPY_SIGNATURE, read_hgt, read_npy
 from zigzag_meadow.core.formats.png import PNG_SIGNATURE, PngHeader, png_header, read_png, read_png_heights
 from zigzag_meadow.core.formats.raw import read_raw
-from zigzag_meadow.core.formats.stored import Stored
+from zigzag_meadow.core.formats.stored import Remark, Stored, narrowed
 from zigzag_meadow.core.formats.tiff import read_tiff
 
 __all__ = ["PngHeader", "Stored", "png_header", "read_png", "read_stored", "sniff"]
 
 _FOREIGN = {
-    b"\xff\xd8\xff": "a JPEG picture",
     b"GIF8": "a GIF picture",
     b"PK\x03\x04": "a zip archive",
     b"%PDF": "a PDF",
@@ -33,7 +33,7 @@ _FOREIGN = {
 }
 _NAMED = {
     ".png": "png", ".tif": "tiff", ".tiff": "tiff", ".jpg": "JPEG", ".jpeg": "JPEG", ".bmp": "BMP", ".exr": "EXR",
-    ".npy": "NPY", ".asc": "ASCII grid",
+    ".npy": "NPY", ".asc": "ASCII grid", ".pgm": "PGM",
 }  # fmt: skip
 
 
@@ -44,7 +44,7 @@ def sniff(head: bytes, name: str, size: int = 0) -> FileFormat:
     """
     starts: dict[bytes, FileFormat] = {
         PNG_SIGNATURE: "png", EXR_SIGNATURE: "exr", NPY_SIGNATURE: "npy", b"II*\0": "tiff", b"MM\0*": "tiff",
-        b"II+\0": "tiff", b"MM\0+": "tiff",
+        b"II+\0": "tiff", b"MM\0+": "tiff", b"\xff\xd8\xff": "jpeg",
     }  # fmt: skip
     for start, kind in starts.items():
         if head.startswith(start):
@@ -54,11 +54,17 @@ def sniff(head: bytes, name: str, size: int = 0) -> FileFormat:
         return "bmp"
     if is_asc(head):
         return "asc"
+    if is_pgm(head):
+        return "pgm"
+    if suffix == ".tga":
+        return "tga"
     if suffix == ".hgt" and size in {2 * n * n for n in HGT_SIDES}:
         return "hgt"
     for start, title in _FOREIGN.items():
         if head.startswith(start):
-            raise WrongFormat(f"{name} is {title}. Bring in a heightmap: PNG, TIFF, OpenEXR, raw, BMP, ASCII or NPY.")
+            raise WrongFormat(
+                f"{name} is {title}. Bring in a heightmap: PNG, TIFF, OpenEXR, raw, BMP, TGA, PGM, ASCII or NPY."
+            )
     if suffix in _NAMED:
         raise WrongFormat(
             f"{name} is named like {_NAMED[suffix].upper()} but does not start like one: it is mislabelled or "
@@ -84,6 +90,10 @@ def read_stored(path: Path, name: str, layout: Layout | None = None) -> Stored:
         stored = read_tiff(path, name, told)
     elif kind == "exr":
         stored = read_exr(path, name, told)
+    elif kind in ("bmp", "tga", "jpeg"):
+        stored = read_picture_heights(path, name, kind, told)
+    elif kind == "pgm":
+        stored = read_pgm(path, name, told)
     elif kind == "raw":
         samples, sample, order, why = read_raw(
             path, name, rows=told.rows, cols=told.cols, sample=told.sample, header=told.header, order=told.byte_order
@@ -94,8 +104,20 @@ def read_stored(path: Path, name: str, layout: Layout | None = None) -> Stored:
             guessed=() if why is None else ("byte_order",), order_because=why or ""
         )  # fmt: skip
     else:
-        stored = {"bmp": read_bmp, "asc": read_asc, "hgt": read_hgt, "npy": read_npy}[kind](path, name)
-    return _with_voids(stored, told.nodata if told.nodata is not None else stored.nodata, name)
+        stored = {"asc": read_asc, "hgt": read_hgt, "npy": read_npy}[kind](path, name)
+    return _scaled(_with_voids(stored, told.nodata if told.nodata is not None else stored.nodata, name), name)
+
+
+def _scaled(stored: Stored, name: str) -> Stored:
+    """Samples by the scale and offset that the file asks for; after gaps, which are told in its own numbers."""
+    if stored.scale is None:
+        return stored
+    scale, offset = stored.scale
+    samples = narrowed(stored.samples.astype(np.float64) * scale + offset)
+    if not np.isfinite(samples[~np.isnan(stored.samples)] if stored.samples.dtype.kind == "f" else samples).all():
+        raise BadFile(f"{name} asks for a scale of {scale:g}: its heights would be no numbers any more.")
+    text = f"As its tags say, its numbers are taken × {scale:g}{f' + {offset:g}' if offset else ''}."
+    return replace(stored, samples=samples, remarks=(*stored.remarks, Remark("scaled", "note", text)))
 
 
 def _with_voids(stored: Stored, nodata: float | None, name: str) -> Stored:

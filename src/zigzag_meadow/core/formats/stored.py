@@ -11,7 +11,7 @@ from numpy.typing import NDArray
 from zigzag_meadow.core.formats.layout import FileFormat, RgbCode
 from zigzag_meadow.core.formats.raw import ByteOrder, SampleType
 
-__all__ = ["Placement", "Stored", "narrowed"]
+__all__ = ["Placement", "Remark", "Stored", "narrowed"]
 
 
 def narrowed(samples: NDArray[Any]) -> NDArray[Any]:
@@ -40,6 +40,15 @@ class Placement:
 
 
 @dataclass(frozen=True, slots=True)
+class Remark:
+    """Something to tell of how a file was read: a stable code, how much it matters, and a sentence."""
+
+    code: str
+    severity: Literal["note", "attention"]
+    message: str
+
+
+@dataclass(frozen=True, slots=True)
 class Stored:
     """A file as it is: samples at stored depth (floats with NaN where some have no height), and how it was read.
 
@@ -62,6 +71,9 @@ class Stored:
     guessed: tuple[str, ...] = field(default=())
     order_because: str = ""
     """Why the byte order was guessed so; empty where either fits."""
+    remarks: tuple[Remark, ...] = ()
+    scale: tuple[float, float] | None = None
+    """By how much the file says that its numbers are to be multiplied, and what is to be added then; done already."""
 
     @property
     def order_guessed(self) -> bool:

@@ -3,6 +3,8 @@
 from __future__ import annotations
 
 import math
+import re
+from dataclasses import dataclass
 from pathlib import Path
 from typing import Any
 
@@ -12,15 +14,17 @@ from numpy.typing import NDArray
 
 from zigzag_meadow.core.errors import BadFile, WrongFormat
 from zigzag_meadow.core.formats.decoding import decoding
+from zigzag_meadow.core.formats.greys import one_channel
 from zigzag_meadow.core.formats.layout import Layout
 from zigzag_meadow.core.formats.limits import check_memory, check_size
-from zigzag_meadow.core.formats.stored import Placement, Stored, narrowed
+from zigzag_meadow.core.formats.stored import Placement, Remark, Stored, narrowed
 
-__all__ = ["metres_a_degree", "read_tiff"]
+__all__ = ["metres_a_degree", "read_tiff", "read_tiff_pixels"]
 
 _DEPTHS = {"uint8": "8", "int8": "8 signed", "uint16": "16", "int16": "16 signed", "float16": "16f", "float32": "32f",
-           "float64": "64f"}  # fmt: skip
-_BYTES = {"8": 1, "8 signed": 1, "16": 2, "16 signed": 2, "16f": 2, "32f": 4, "64f": 8}
+           "float64": "64f", "uint32": "32", "int32": "32 signed"}  # fmt: skip
+_BYTES = {"8": 1, "8 signed": 1, "16": 2, "16 signed": 2, "16f": 2, "32f": 4, "64f": 8, "32": 4, "32 signed": 4}
+_MOST_METADATA = 64 * 1024
 _FOOT = {9001: 1.0, 9002: 0.3048, 9003: 1200 / 3937}
 
 
@@ -81,8 +85,40 @@ def _nodata(page: Any) -> float | None:
     return value if math.isfinite(value) else None
 
 
-def read_tiff(path: Path, name: str, layout: Layout) -> Stored:
-    """A heightmap in a TIFF. Raises :class:`BadFile` when damaged, :class:`WrongFormat` for other depths."""
+def _scale(page: Any, name: str) -> tuple[float, float] | None:
+    """The scale and offset that a file asks its numbers to be read with: items of its metadata tag."""
+    tag = page.tags.get(42112)
+    text = str(tag.value) if tag is not None else ""
+    found = {}
+    for role in ("scale", "offset"):
+        for item in re.findall(r"<Item\b([^>]{0,200})>([^<]{1,60})</Item>", text[:_MOST_METADATA]):
+            first = 'sample="' not in item[0] or 'sample="0"' in item[0]
+            if f'role="{role}"' in item[0] and first:
+                found[role] = item[1].strip()
+    if not found:
+        return None
+    try:
+        scale, offset = float(found.get("scale", "1")), float(found.get("offset", "0"))
+    except ValueError:
+        raise BadFile(f"{name} is damaged: its scale or offset is no number.") from None
+    if not (math.isfinite(scale) and math.isfinite(offset)) or scale == 0:
+        raise BadFile(f"{name} asks for a scale of {scale:g} and an offset of {offset:g}: there is no such ground.")
+    return None if (scale, offset) == (1, 0) else (scale, offset)
+
+
+@dataclass(frozen=True, slots=True)
+class _Decoded:
+    """A page of a TIFF: samples of shape (rows, columns) or (rows, columns, channels), and what its tags say."""
+
+    samples: NDArray[Any]
+    depth: str
+    placement: Placement | None
+    nodata: float | None
+    scale: tuple[float, float] | None
+
+
+def _decoded(path: Path, name: str, colours: bool) -> _Decoded:
+    """``colours``: whether several channels of any depth are wanted."""
     size = path.stat().st_size
     with decoding(name, "TIFF"), tifffile.TiffFile(path) as tiff:
         page = tiff.pages[0]
@@ -91,28 +127,61 @@ def read_tiff(path: Path, name: str, layout: Layout) -> Stored:
         rows, cols = _count(page.imagelength, name), _count(page.imagewidth, name)
         check_size(rows, cols, name)
         count = _count(page.samplesperpixel, name)
-        if page.imagedepth != 1 or count > 4 or page.shape[:2] != (rows, cols):
-            raise WrongFormat(f"{name} has {count} channels; a heightmap has one. Save it as grey.")
-        if count > 1 and layout.channel is None:
+        planes = page.planarconfig == 2 and count > 1
+        shape = (page.shape[1:] if planes else page.shape)[:2]
+        if page.imagedepth != 1 or count > 4 or shape != (rows, cols):
             raise WrongFormat(f"{name} has {count} channels; a heightmap has one. Save it as grey.")
         depth = _DEPTHS.get(str(page.dtype))
         if depth is None:
-            raise WrongFormat(f"{name} stores {page.dtype}; heights must have 8 or 16 bits, or be 32-bit float.")
+            raise WrongFormat(f"{name} stores {page.dtype}; heights must have 8, 16 or 32 bits.")
+        if count > 1 and depth not in ("8", "16") and not colours:
+            raise WrongFormat(f"{name} has {count} channels; a heightmap has one. Save it as grey.", field="channel")
         starts, lengths = ([_count(v, name) for v in part] for part in (page.dataoffsets, page.databytecounts))
         if len(starts) != len(lengths) or any(a + n > size or n == 0 for a, n in zip(starts, lengths, strict=True)):
             raise BadFile(f"{name} is cut short: the file ends before the picture does. Copy it again.")
         check_memory(rows * cols * (count * _BYTES[depth] + 8) + max(lengths, default=0), name)
         samples: NDArray[Any] = page.asarray(maxworkers=1)
         geo = dict(page.geotiff_tags or {}) if page.is_geotiff else {}
-        placement, nodata = _placement(page, geo, rows), _nodata(page)
-    if samples.ndim == 3:
-        samples = samples[..., _channel(layout.channel, count, name)]
-    if samples.shape != (rows, cols):
+        table = page.colormap if int(page.photometric) == 3 else None
+        told = (_placement(page, geo, rows), _nodata(page), _scale(page, name))
+    if planes and samples.ndim == 3:
+        samples = np.moveaxis(samples, 0, -1)
+    if table is not None and samples.ndim == 2 and samples.dtype == np.uint8:
+        # Palettes of this format hold 16 bits a colour, of which 8 are shown.
+        samples = (np.asarray(table)[:, samples] >> 8).astype(np.uint8).transpose(1, 2, 0)
+    if samples.shape[:2] != (rows, cols):
         raise BadFile(f"{name} decodes to another size than it declares.")
-    if samples.dtype.kind == "f":
-        samples = narrowed(samples)
+    return _Decoded(samples, depth, *told)
+
+
+def read_tiff_pixels(path: Path, name: str) -> NDArray[Any]:
+    """Every channel of a TIFF at its stored depth: (rows, columns) or (rows, columns, channels).
+
+    Raises :class:`BadFile` when damaged, :class:`WrongFormat` for other depths.
+    """
+    samples = _decoded(path, name, colours=True).samples
+    return np.ascontiguousarray(samples.astype(samples.dtype.newbyteorder("="), copy=False))
+
+
+def read_tiff(path: Path, name: str, layout: Layout) -> Stored:
+    """A heightmap in a TIFF. Raises :class:`BadFile` when damaged, :class:`WrongFormat` for other depths and for
+    colours."""
+    made = _decoded(path, name, layout.channel is not None)
+    samples, channel = made.samples, layout.channel
+    channels: tuple[str, ...] = ()
+    remarks: list[Remark] = []
+    if samples.ndim == 3 and made.depth in ("8", "16"):
+        samples, channel, channels, remarks = one_channel(samples, name, layout.channel, says="a TIFF")
+    elif samples.ndim == 3:
+        samples = samples[..., _channel(layout.channel, samples.shape[2], name)]
+    if samples.dtype.kind == "f" or samples.dtype.itemsize > 2:
+        # Whole numbers of 32 bits have room in doubles, and most in single ones.
+        samples = narrowed(samples if samples.dtype.kind == "f" else samples.astype(np.float64))
     native = np.ascontiguousarray(samples.astype(samples.dtype.newbyteorder("="), copy=False))
-    return Stored(native, "tiff", depth, nodata=nodata, placement=placement, channel=layout.channel)
+    return Stored(
+        native, "tiff", made.depth, nodata=made.nodata, placement=made.placement, channel=channel, channels=channels,
+        remarks=tuple(remarks), scale=made.scale,
+    )  # fmt: skip
 
 
 def _channel(letter: str | None, count: int, name: str) -> int:

@@ -10,6 +10,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from zigzag_meadow.core.errors import BadFile
+from zigzag_meadow.core.formats.header import read_header, with_header
 from zigzag_meadow.core.formats.layout import FileFormat, Layout, RgbCode
 from zigzag_meadow.core.formats.names import safe_file_name
 from zigzag_meadow.core.formats.raw import ByteOrder, SampleType, propose_sizes
@@ -94,13 +95,13 @@ def _guesses(stored: Stored) -> list[Oddity]:
 
 def _oddities(stored: Stored, levels: int) -> list[Oddity]:
     samples = stored.samples
-    oddities = _guesses(stored)
+    oddities = _guesses(stored) + [Oddity(r.code, r.severity, r.message) for r in stored.remarks]
     if stored.voids:
         share = stored.voids / samples.size
         text = f"{stored.voids} samples ({share:.2%}) have no height. Fill them as a first step of preparation."
         oddities.append(Oddity("voids", "attention", text))
-    if stored.depth == "8":
-        text = "Heights have 8 bits: slopes will show stair steps. Un-terrace takes them out."
+    if stored.depth in ("1", "2", "4", "8"):
+        text = f"Heights have {stored.depth} bits: slopes will show stair steps. Un-terrace takes them out."
         oddities.append(Oddity("eight-bit", "attention", text))
     elif levels <= 256:
         text = f"Only {levels} different heights are used: 8-bit heights in a {stored.depth}-bit file."
@@ -122,9 +123,16 @@ def _oddities(stored: Stored, levels: int) -> list[Oddity]:
     return oddities
 
 
-def inspect_file(path: Path, name: str | None = None, layout: Layout | None = None) -> Inspection:
-    """Read a heightmap file and say what it is. Raises what :func:`read_stored` raises."""
+def inspect_file(
+    path: Path, name: str | None = None, layout: Layout | None = None, header: Path | None = None
+) -> Inspection:
+    """Read a heightmap file and say what it is; ``header``: a header file that lies beside raw heights.
+
+    Raises what :func:`read_stored` and :func:`read_header` raise.
+    """
     shown = safe_file_name(name if name is not None else path.name)
+    beside = None if header is None else read_header(header, safe_file_name(f"{Path(shown).stem}.hdr"))
+    layout = layout if beside is None else with_header(layout or Layout(), beside)
     stored = read_stored(path, shown, layout)
     low, high = np.nanmin(stored.samples), np.nanmax(stored.samples)
     if low == high:
@@ -138,6 +146,7 @@ def inspect_file(path: Path, name: str | None = None, layout: Layout | None = No
         name=shown, format=stored.format, rows=samples.shape[0], columns=samples.shape[1], depth=stored.depth,
         byte_order=stored.byte_order, sample=stored.sample, header=stored.header, channel=stored.channel,
         channels=stored.channels, code=stored.code, nodata=stored.nodata, voids=stored.voids,
-        placement=stored.placement, low=float(np.nanmin(samples)), high=float(np.nanmax(samples)), levels=levels,
+        placement=stored.placement if beside is None else beside.placement,
+        low=float(np.nanmin(samples)), high=float(np.nanmax(samples)), levels=levels,
         sizes=sizes, findings=tuple(_oddities(stored, levels)),
     )  # fmt: skip

@@ -193,7 +193,8 @@ def step_kinds(home: Grid, lowest: float) -> list[StepKind]:
         made.append(
             StepKind(
                 kind.model_fields["kind"].default, kind.title, kind.hint, kind.sentence, slots,
-                makes_grid=kind.makes_grid, graded=kind.graded and not kind.makes_grid, moves=kind.moves, fills=kind.fills, tool=kind.tool, shows=kind.shows,
+                makes_grid=kind.makes_grid, graded=kind.graded and not kind.makes_grid, moves=kind.moves,
+                fills=kind.fills, tool=kind.tool, shows=kind.shows,
                 fresh=_plain(kind, slots),
             )
         )  # fmt: skip

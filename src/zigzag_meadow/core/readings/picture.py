@@ -11,11 +11,13 @@ import numpy as np
 from numpy.typing import NDArray
 from PIL import Image
 
-from zigzag_meadow.core.errors import TooLarge, WrongFormat
+from zigzag_meadow.core.errors import BadFile, TooLarge, WrongFormat
 from zigzag_meadow.core.formats.decoding import decoding
 from zigzag_meadow.core.formats.limits import check_bytes, check_memory, check_size
+from zigzag_meadow.core.formats.pictures import is_tga
 from zigzag_meadow.core.formats.png import PNG_SIGNATURE, read_png
 from zigzag_meadow.core.formats.read import read_stored
+from zigzag_meadow.core.formats.tiff import read_tiff_pixels
 from zigzag_meadow.core.grid import Grid, Window
 from zigzag_meadow.core.nodes.ground import own_grid
 from zigzag_meadow.core.nodes.node import Node
@@ -41,16 +43,24 @@ _LUMA = (0.2126, 0.7152, 0.0722)
 
 
 def _pixels(path: Path, name: str) -> NDArray[Any]:
-    """A picture at its stored depth, (rows, columns) or (rows, columns, channels): PNG 8/16, JPEG, BMP, or any
-    heightmap."""
+    """A picture at its stored depth, (rows, columns) or (rows, columns, channels): PNG 8/16, JPEG, BMP, TIFF, TGA,
+    or any heightmap."""
     check_bytes(path.stat().st_size, name)
     with path.open("rb") as file:
-        head = file.read(16)
+        head = file.read(18)
     if head.startswith(PNG_SIGNATURE):
         return read_png(path, name)
     if head.startswith((b"\xff\xd8\xff", b"BM")):
         return _by_pillow(path, name)
-    return read_stored(path, name).samples
+    if head.startswith((b"II", b"MM")):
+        return read_tiff_pixels(path, name)
+    try:
+        return read_stored(path, name).samples
+    except (BadFile, WrongFormat):
+        # Stored pictures are known by their content alone, and this kind has no signature.
+        if is_tga(head, path.stat().st_size):
+            return _by_pillow(path, name)
+        raise
 
 
 def _by_pillow(path: Path, name: str) -> NDArray[Any]:
@@ -58,7 +68,8 @@ def _by_pillow(path: Path, name: str) -> NDArray[Any]:
         with decoding(name, "a picture"), Image.open(path) as image:
             check_size(image.height, image.width, name)
             check_memory(image.height * image.width * 16, name)
-            plain = image.convert("L" if image.mode in ("1", "L") else "RGB")
+            modes = {"1": "L", "L": "L", "RGBA": "RGBA", "LA": "LA"}
+            plain = image.convert(modes.get(image.mode, "RGB"))
             return np.asarray(plain)
     except Image.DecompressionBombError:
         raise TooLarge(f"{name} declares far more samples than can be read. Resize it first.") from None

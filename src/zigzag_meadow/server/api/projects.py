@@ -110,10 +110,11 @@ def bring_heightmap(
     header: Annotated[int, Query(ge=0, le=2**31)] = 0,
     sample: SampleType | None = None,
     code: RgbCode | None = None,
+    channel: Annotated[str | None, Query(max_length=60)] = None,
 ) -> dict[str, Any]:
     """Look at a heightmap file; it is kept aside until a project is made of it."""
     name = safe_file_name(file.name or "")
-    layout = Layout(rows=rows, cols=columns, header=header, sample=sample, code=code)
+    layout = Layout(rows=rows, cols=columns, header=header, sample=sample, code=code, channel=channel)
     with taken_in(store_upload(file, name)) as path:
         inspection = desk()(inspect_file, path, name, layout, cancel=gone(request))
         return inspected(keep(path), inspection)
@@ -136,13 +137,19 @@ def _found(layout: FileLayout) -> Inspection:
 
 @router.post("/heightmaps/tiles", response={200: InspectionOut, **Refused}, operation_id="bring_tiles")
 def bring_tiles(request: HttpRequest, files: File[list[UploadedFile]]) -> dict[str, Any]:
-    """A set of tiles as one heightmap: put together by the numbers in their names, or by a manifest among them."""
+    """Several files as one heightmap: a set of tiles, put together by the numbers in their names or by a manifest among
+    them; or raw heights and the header file that tells how they lie."""
     with ExitStack() as kept:
         tiles = [
             (name, kept.enter_context(taken_in(store_upload(file, name))))
             for file in files
             if (name := safe_file_name(file.name or ""))
         ]
+        headers = [(name, path) for name, path in tiles if name.lower().endswith(".hdr")]
+        if len(tiles) == 2 and len(headers) == 1:
+            name, path = next(tile for tile in tiles if tile != headers[0])
+            inspection = desk()(inspect_file, path, name, None, headers[0][1], cancel=gone(request))
+            return inspected(keep(path), inspection)
         out = kept.enter_context(taken_in(incoming()))
         name = desk()(assemble, tiles, out, cancel=gone(request))
         inspection = desk()(inspect_file, out, name, cancel=gone(request))
