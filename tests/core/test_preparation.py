@@ -163,7 +163,8 @@ STEPS = [
     {"kind": "smooth", "radius": 12, "keep": 3}, {"kind": "soften", "angle": 30}, {"kind": "slump", "angle": 35},
     {"kind": "erode", "rain": 0.3}, {"kind": "flatten", "height": 200, "blend": 4}, {"kind": "raise", "by": 7},
     {"kind": "multiply", "factor": 1.5, "about": 20}, {"kind": "un_terrace", "step": 3.0},
-    {"kind": "mend_edges", "samples": 2},
+    {"kind": "mend_edges", "samples": 2}, {"kind": "bed", "thickness": 30, "hardness": 1},
+    {"kind": "carve", "threshold": 500, "depth": 5},
 ]  # fmt: skip
 
 

@@ -12,6 +12,7 @@ from numpy.typing import NDArray
 
 from zigzag_meadow.core.errors import NotFound
 from zigzag_meadow.core.grid import Grid
+from zigzag_meadow.core.ground.rows import odd_rows
 from zigzag_meadow.core.ground.terraces import stair_steps
 from zigzag_meadow.core.stripes import Stripes
 
@@ -108,8 +109,11 @@ def _clipped(z: F32, grid: Grid, stripes: Stripes, top: bool) -> Oddity | None:
         return None
     word, code = ("highest", "clipped-top") if top else ("lowest", "clipped-bottom")
     title = f"{share:.1%} of the ground at its {word} value"
-    text = f"All of it lies at {edge:.6g} m: level ground or water, or heights that were cut off."
-    return Oddity(code, "note", title, text, None, where)
+    text = (
+        f"All of it lies at {edge:.6g} m: level ground or water, or heights that were cut off. If they were, ask for "
+        "the file again with its whole range; rounding off guesses what was lost from the slopes beside it."
+    )
+    return Oddity(code, "note", title, text, {"kind": "round_off", "side": "top" if top else "bottom"}, where)
 
 
 def _flat(z: F32, grid: Grid, stripes: Stripes) -> Oddity | None:
@@ -119,7 +123,10 @@ def _flat(z: F32, grid: Grid, stripes: Stripes) -> Oddity | None:
     share = float(level.mean())
     if share < 0.03 or share > 0.999:
         return None
-    text = "Neighbouring samples are exactly equal there: no slope, no flow, no curvature can be read."
+    text = (
+        "Neighbouring samples are exactly equal there: no slope, no flow, no curvature can be read. If it is no water, "
+        "no step can know what is missing: ask for the file again with more bits."
+    )
     return Oddity("flat", "note", f"{share:.0%} is exactly level", text, None, level)
 
 
@@ -162,24 +169,27 @@ def _jumps(z: F32, grid: Grid, stripes: Stripes) -> Oddity | None:
     along = float(np.nanmedian(np.abs(np.diff(z, axis=1))))
     spread = float(np.nanmax(z) - np.nanmin(z))
     if along > 0.12 * spread:
-        text = "Neighbouring samples have nothing to do with each other. Is the byte order or the sample type right?"
+        text = (
+            "Neighbouring samples have nothing to do with each other, and no step can put them in order. Replace the "
+            "heightmap, choosing another byte order or sample type; if none makes ground, ask for the file again."
+        )
         return Oddity("scrambled", "attention", "This looks like noise, not ground", text)
     if min(z.shape) >= 32:
         shift, better = _slant(z)
         if shift and better > 2.5:
             text = (
-                f"Each row lies {abs(shift)} samples beside the last: the file may have {z.shape[1] + shift} columns."
+                f"Each row lies {abs(shift)} samples beside the last: the file may have {z.shape[1] + shift} columns. "
+                "Replace the heightmap, saying so."
             )
             return Oddity("slanted", "attention", "Rows do not fit together", text)
-    odd = down > max(20 * float(np.nanmedian(down)), 0.02 * spread)
-    odd[[0, -1]] = False
+    odd = odd_rows(z)
     if not odd.any():
         return None
     rows = np.nonzero(odd)[0]
     where = np.zeros(z.shape, np.bool_)
     where[rows] = where[rows + 1] = True
     text = f"Row {int(rows[0]) + 2} jumps by {float(down[rows[0]]):.3g} m all along ({rows.size} such rows)."
-    return Oddity("row-jumps", "attention", "Whole rows jump", text, None, where)
+    return Oddity("row-jumps", "attention", "Whole rows jump", text, {"kind": "fit_rows"}, where)
 
 
 _Detector = Callable[[F32, Grid, Stripes], Oddity | None]

@@ -36,6 +36,7 @@ __all__ = [
     "DISTANCE_TO_WATER",
     "HEIGHT_OVER_WATER",
     "channel_shape",
+    "grown",
     "height_above",
     "water_samples",
 ]
@@ -90,6 +91,15 @@ def height_above(heights: F32, code: I8, wet: Mask) -> F32:
     return out
 
 
+def grown(area: F32, width: float, depth: float) -> tuple[F32, F32]:
+    """(width, depth) in metres of channels through which ``area`` m² drain (float32, any shape): ``width`` and
+    ``depth`` at a square kilometre. References: Leopold & Maddock 1953, USGS Professional Paper 252."""
+    feeds = np.maximum(area, np.float32(1)) / np.float32(1e6)
+    wide = np.float32(width) * feeds ** np.float32(_WIDTH_EXPONENT)
+    deep = np.float32(depth) * feeds ** np.float32(_DEPTH_EXPONENT)
+    return wide.astype(np.float32, copy=False), deep.astype(np.float32, copy=False)
+
+
 def channel_shape(
     area: F32,
     grid: Grid,
@@ -106,9 +116,8 @@ def channel_shape(
     Its bed is a parabola across.
     """
     metres, at = nearest(area >= threshold, grid, stripes, cancel)
-    feeds = np.maximum(area.ravel()[np.maximum(at, 0)], np.float32(1)) / np.float32(1e6)
-    wide = np.where(at >= 0, np.float32(width) * feeds ** np.float32(_WIDTH_EXPONENT), np.float32(0))
-    deep = np.float32(depth) * feeds ** np.float32(_DEPTH_EXPONENT)
+    wide, deep = grown(area.ravel()[np.maximum(at, 0)], width, depth)
+    wide = np.where(at >= 0, wide, np.float32(0))
     # No channel is narrower than the samples that carry it.
     half = np.maximum(wide / 2, np.float32(math.sqrt(grid.dy * grid.dx) / 2))
     across = metres / half

@@ -3,15 +3,19 @@
 from __future__ import annotations
 
 from zigzag_meadow.core.ground.steps.base import BaseStep
+from zigzag_meadow.core.ground.steps.bed import Bed
+from zigzag_meadow.core.ground.steps.carve import Carve
 from zigzag_meadow.core.ground.steps.crop import Crop
 from zigzag_meadow.core.ground.steps.erode import Erode
 from zigzag_meadow.core.ground.steps.exaggerate import Exaggerate
 from zigzag_meadow.core.ground.steps.fill_voids import FillVoids
+from zigzag_meadow.core.ground.steps.fit_rows import FitRows
 from zigzag_meadow.core.ground.steps.flatten import Flatten
 from zigzag_meadow.core.ground.steps.mend_edges import MendEdges
 from zigzag_meadow.core.ground.steps.raising import Raise
 from zigzag_meadow.core.ground.steps.refine import Refine
 from zigzag_meadow.core.ground.steps.resampling import Resample
+from zigzag_meadow.core.ground.steps.round_off import RoundOff
 from zigzag_meadow.core.ground.steps.slump import Slump
 from zigzag_meadow.core.ground.steps.smooth import Smooth
 from zigzag_meadow.core.ground.steps.soften import Soften
@@ -21,8 +25,8 @@ from zigzag_meadow.core.ground.steps.un_terrace import UnTerrace
 __all__ = ["STEPS", "step_kind"]
 
 STEPS: list[type[BaseStep]] = [
-    FillVoids, MendEdges, Crop, Resample, Refine, UnTerrace, Smooth, Soften, Slump, Erode, Flatten, Raise, Exaggerate,
-    Turn,
+    FillVoids, MendEdges, FitRows, RoundOff, Crop, Resample, Refine, UnTerrace, Smooth, Soften, Bed, Slump, Erode,
+    Carve, Flatten, Raise, Exaggerate, Turn,
 ]  # fmt: skip
 
 
