@@ -75,7 +75,8 @@ export interface paths {
         put?: never;
         /**
          * Bring Tiles
-         * @description A set of tiles as one heightmap: put together by the numbers in their names, or by a manifest among them.
+         * @description Several files as one heightmap: a set of tiles, put together by the numbers in their names or by a manifest among
+         *     them; or raw heights and the header file that tells how they lie.
          */
         post: operations["bring_tiles"];
         delete?: never;
@@ -748,6 +749,26 @@ export interface paths {
          * @description A picture to lay over the ground; it is kept aside until a reading uses it.
          */
         post: operations["bring_picture"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/pictures/{reading_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Picture
+         * @description The picture that a reading lays over the ground: its size, and what its samples are taken for.
+         */
+        get: operations["get_picture"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -1442,7 +1463,7 @@ export interface components {
              */
             op: "add_step";
             /** Step */
-            step: components["schemas"]["FillVoids"] | components["schemas"]["MendEdges"] | components["schemas"]["Crop"] | components["schemas"]["Resample"] | components["schemas"]["Refine"] | components["schemas"]["UnTerrace"] | components["schemas"]["Smooth"] | components["schemas"]["Soften"] | components["schemas"]["Slump"] | components["schemas"]["Erode"] | components["schemas"]["Flatten"] | components["schemas"]["Raise"] | components["schemas"]["Exaggerate"] | components["schemas"]["Turn"];
+            step: components["schemas"]["FillVoids"] | components["schemas"]["MendEdges"] | components["schemas"]["FitRows"] | components["schemas"]["RoundOff"] | components["schemas"]["Crop"] | components["schemas"]["Resample"] | components["schemas"]["Refine"] | components["schemas"]["UnTerrace"] | components["schemas"]["Smooth"] | components["schemas"]["Soften"] | components["schemas"]["Bed"] | components["schemas"]["Slump"] | components["schemas"]["Erode"] | components["schemas"]["Carve"] | components["schemas"]["Flatten"] | components["schemas"]["Raise"] | components["schemas"]["Exaggerate"] | components["schemas"]["Turn"];
         };
         /** Adjust */
         Adjust: {
@@ -1648,6 +1669,74 @@ export interface components {
              * @enum {string}
              */
             kind: "base";
+        };
+        /**
+         * Bed
+         * @description Beds are counted from ``zero``, so that they stay where they are when the ground below changes.
+         */
+        Bed: {
+            /**
+             * Amount
+             * @default 1
+             */
+            amount: number;
+            /**
+             * Bend
+             * @default 8
+             */
+            bend: number;
+            /**
+             * Dip
+             * @default 3
+             */
+            dip: number;
+            /**
+             * Direction
+             * @default 90
+             */
+            direction: number;
+            /**
+             * Hardness
+             * @default 0.6
+             */
+            hardness: number;
+            /** Id */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "bed";
+            /**
+             * Muted
+             * @default false
+             */
+            muted: boolean;
+            /**
+             * Seed
+             * @default 1
+             */
+            seed: number;
+            /**
+             * Thickness
+             * @default 12
+             */
+            thickness: number;
+            /**
+             * Variation
+             * @default 0.5
+             */
+            variation: number;
+            /**
+             * Where
+             * @default []
+             */
+            where: (components["schemas"]["Take"] | components["schemas"]["Add"] | components["schemas"]["LeaveOut"] | components["schemas"]["KeepWithin"] | components["schemas"]["Strongest"] | components["schemas"]["Weakest"] | components["schemas"]["Multiply"] | components["schemas"]["Difference"] | components["schemas"]["Blend"] | components["schemas"]["TurnOver"] | components["schemas"]["Levels"] | components["schemas"]["Gamma"] | components["schemas"]["Contrast"] | components["schemas"]["Bend"] | components["schemas"]["Stretch"] | components["schemas"]["Equalise"] | components["schemas"]["Threshold"] | components["schemas"]["Cut"] | components["schemas"]["Blur"] | components["schemas"]["Sharpen"] | components["schemas"]["Widen"] | components["schemas"]["Narrow"] | components["schemas"]["RemoveSpecks"] | components["schemas"]["FillHoles"] | components["schemas"]["Fray"] | components["schemas"]["Drift"] | components["schemas"]["Trickle"] | components["schemas"]["TouchUp"] | components["schemas"]["PieceLine"])[];
+            /**
+             * Zero
+             * @default 0
+             */
+            zero: number;
         };
         /**
          * BeginColour
@@ -1871,6 +1960,54 @@ export interface components {
             strength: number;
             /** Within */
             within?: (components["schemas"]["Band"] | components["schemas"]["MaskUse"] | components["schemas"]["ReadingUse"] | components["schemas"]["Plain"] | components["schemas"]["FeatureUse"]) | null;
+        };
+        /**
+         * Carve
+         * @description Width and depth are those of a channel that drains a square kilometre.
+         */
+        Carve: {
+            /**
+             * Amount
+             * @default 1
+             */
+            amount: number;
+            /**
+             * Banks
+             * @default 10
+             */
+            banks: number;
+            /**
+             * Depth
+             * @default 2
+             */
+            depth: number;
+            /** Id */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "carve";
+            /**
+             * Muted
+             * @default false
+             */
+            muted: boolean;
+            /**
+             * Threshold
+             * @default 5000
+             */
+            threshold: number;
+            /**
+             * Where
+             * @default []
+             */
+            where: (components["schemas"]["Take"] | components["schemas"]["Add"] | components["schemas"]["LeaveOut"] | components["schemas"]["KeepWithin"] | components["schemas"]["Strongest"] | components["schemas"]["Weakest"] | components["schemas"]["Multiply"] | components["schemas"]["Difference"] | components["schemas"]["Blend"] | components["schemas"]["TurnOver"] | components["schemas"]["Levels"] | components["schemas"]["Gamma"] | components["schemas"]["Contrast"] | components["schemas"]["Bend"] | components["schemas"]["Stretch"] | components["schemas"]["Equalise"] | components["schemas"]["Threshold"] | components["schemas"]["Cut"] | components["schemas"]["Blur"] | components["schemas"]["Sharpen"] | components["schemas"]["Widen"] | components["schemas"]["Narrow"] | components["schemas"]["RemoveSpecks"] | components["schemas"]["FillHoles"] | components["schemas"]["Fray"] | components["schemas"]["Drift"] | components["schemas"]["Trickle"] | components["schemas"]["TouchUp"] | components["schemas"]["PieceLine"])[];
+            /**
+             * Width
+             * @default 8
+             */
+            width: number;
         };
         /**
          * Caution
@@ -2785,6 +2922,11 @@ export interface components {
             remark: string | null;
             /** Rows */
             rows: number;
+            /**
+             * Samples
+             * @enum {string}
+             */
+            samples: "border" | "cells";
             /** Title */
             title: string;
         };
@@ -2806,6 +2948,31 @@ export interface components {
             height_error_steps: number | null;
             /** Height Step */
             height_step: number;
+        };
+        /** FitRows */
+        FitRows: {
+            /**
+             * Amount
+             * @default 1
+             */
+            amount: number;
+            /** Id */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "fit_rows";
+            /**
+             * Muted
+             * @default false
+             */
+            muted: boolean;
+            /**
+             * Where
+             * @default []
+             */
+            where: (components["schemas"]["Take"] | components["schemas"]["Add"] | components["schemas"]["LeaveOut"] | components["schemas"]["KeepWithin"] | components["schemas"]["Strongest"] | components["schemas"]["Weakest"] | components["schemas"]["Multiply"] | components["schemas"]["Difference"] | components["schemas"]["Blend"] | components["schemas"]["TurnOver"] | components["schemas"]["Levels"] | components["schemas"]["Gamma"] | components["schemas"]["Contrast"] | components["schemas"]["Bend"] | components["schemas"]["Stretch"] | components["schemas"]["Equalise"] | components["schemas"]["Threshold"] | components["schemas"]["Cut"] | components["schemas"]["Blur"] | components["schemas"]["Sharpen"] | components["schemas"]["Widen"] | components["schemas"]["Narrow"] | components["schemas"]["RemoveSpecks"] | components["schemas"]["FillHoles"] | components["schemas"]["Fray"] | components["schemas"]["Drift"] | components["schemas"]["Trickle"] | components["schemas"]["TouchUp"] | components["schemas"]["PieceLine"])[];
         };
         /**
          * FlatGround
@@ -2954,7 +3121,8 @@ export interface components {
          *
          *     ``heights`` *stored*: samples are metres. *range*: the file's lowest and highest samples stand for ``low`` and
          *     ``high``. *points*: two known points fix the heights. ``spacing_x`` and ``spacing_y`` are metres between
-         *     neighbouring samples of the file. ``voids``: samples of the file without a height.
+         *     neighbouring samples of the file. ``voids``: samples of the file without a height. ``samples``: whether the
+         *     outermost lie on the *border* of the ground, or each stands for a *cell* around it.
          */
         Ground: {
             /** Asset */
@@ -2973,7 +3141,7 @@ export interface components {
              * File Format
              * @enum {string}
              */
-            file_format: "png" | "tiff" | "raw" | "exr" | "bmp" | "asc" | "hgt" | "npy";
+            file_format: "png" | "tiff" | "raw" | "exr" | "bmp" | "asc" | "hgt" | "npy" | "tga" | "pgm" | "jpeg";
             /** File Name */
             file_name: string;
             /**
@@ -3010,6 +3178,12 @@ export interface components {
             /** Sample */
             sample?: ("u8" | "i8" | "u16" | "i16" | "f32") | null;
             /**
+             * Samples
+             * @default border
+             * @enum {string}
+             */
+            samples: "border" | "cells";
+            /**
              * Spacing X
              * @default 1
              */
@@ -3023,7 +3197,7 @@ export interface components {
              * Steps
              * @default []
              */
-            steps: (components["schemas"]["FillVoids"] | components["schemas"]["MendEdges"] | components["schemas"]["Crop"] | components["schemas"]["Resample"] | components["schemas"]["Refine"] | components["schemas"]["UnTerrace"] | components["schemas"]["Smooth"] | components["schemas"]["Soften"] | components["schemas"]["Slump"] | components["schemas"]["Erode"] | components["schemas"]["Flatten"] | components["schemas"]["Raise"] | components["schemas"]["Exaggerate"] | components["schemas"]["Turn"])[];
+            steps: (components["schemas"]["FillVoids"] | components["schemas"]["MendEdges"] | components["schemas"]["FitRows"] | components["schemas"]["RoundOff"] | components["schemas"]["Crop"] | components["schemas"]["Resample"] | components["schemas"]["Refine"] | components["schemas"]["UnTerrace"] | components["schemas"]["Smooth"] | components["schemas"]["Soften"] | components["schemas"]["Bed"] | components["schemas"]["Slump"] | components["schemas"]["Erode"] | components["schemas"]["Carve"] | components["schemas"]["Flatten"] | components["schemas"]["Raise"] | components["schemas"]["Exaggerate"] | components["schemas"]["Turn"])[];
             /** Stored High */
             stored_high: number;
             /** Stored Low */
@@ -3138,7 +3312,7 @@ export interface components {
              * Format
              * @enum {string}
              */
-            format: "png" | "tiff" | "raw" | "exr" | "bmp" | "asc" | "hgt" | "npy";
+            format: "png" | "tiff" | "raw" | "exr" | "bmp" | "asc" | "hgt" | "npy" | "tga" | "pgm" | "jpeg";
             /** Header */
             header: number;
             /** High */
@@ -4167,6 +4341,12 @@ export interface components {
             low: number;
             /** Name */
             name: string;
+            /**
+             * Samples
+             * @default border
+             * @enum {string}
+             */
+            samples: "border" | "cells";
             source: components["schemas"]["FileLayout"];
             /** Spacing X */
             spacing_x: number;
@@ -4321,7 +4501,8 @@ export interface components {
         };
         /**
          * PictureOut
-         * @description A picture kept aside; ``kind``: the kind of reading that lays it over the ground.
+         * @description A picture kept aside; ``kind``: the kind of reading that lays it over the ground. ``samples``: what its samples
+         *     most likely are, and ``says`` what that means.
          */
         PictureOut: {
             /** Asset */
@@ -4336,6 +4517,13 @@ export interface components {
             name: string;
             /** Rows */
             rows: number;
+            /**
+             * Samples
+             * @enum {string}
+             */
+            samples: "border" | "cells";
+            /** Says */
+            says: string;
         };
         /**
          * Piece
@@ -5193,6 +5381,45 @@ export interface components {
              */
             kind: "rest";
         };
+        /**
+         * RoundOff
+         * @description How high a dome rises is a guess from the slopes beside it, times ``steepness``.
+         */
+        RoundOff: {
+            /**
+             * Amount
+             * @default 1
+             */
+            amount: number;
+            /** Id */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "round_off";
+            /**
+             * Muted
+             * @default false
+             */
+            muted: boolean;
+            /**
+             * Side
+             * @default top
+             * @enum {string}
+             */
+            side: "top" | "bottom";
+            /**
+             * Steepness
+             * @default 0.6
+             */
+            steepness: number;
+            /**
+             * Where
+             * @default []
+             */
+            where: (components["schemas"]["Take"] | components["schemas"]["Add"] | components["schemas"]["LeaveOut"] | components["schemas"]["KeepWithin"] | components["schemas"]["Strongest"] | components["schemas"]["Weakest"] | components["schemas"]["Multiply"] | components["schemas"]["Difference"] | components["schemas"]["Blend"] | components["schemas"]["TurnOver"] | components["schemas"]["Levels"] | components["schemas"]["Gamma"] | components["schemas"]["Contrast"] | components["schemas"]["Bend"] | components["schemas"]["Stretch"] | components["schemas"]["Equalise"] | components["schemas"]["Threshold"] | components["schemas"]["Cut"] | components["schemas"]["Blur"] | components["schemas"]["Sharpen"] | components["schemas"]["Widen"] | components["schemas"]["Narrow"] | components["schemas"]["RemoveSpecks"] | components["schemas"]["FillHoles"] | components["schemas"]["Fray"] | components["schemas"]["Drift"] | components["schemas"]["Trickle"] | components["schemas"]["TouchUp"] | components["schemas"]["PieceLine"])[];
+        };
         /** SavedKitOut */
         SavedKitOut: {
             kit: components["schemas"]["KitOut"];
@@ -5364,6 +5591,8 @@ export interface components {
             points?: components["schemas"]["KnownPoints"] | null;
             /** Ratio Locked */
             ratio_locked?: boolean | null;
+            /** Samples */
+            samples?: ("border" | "cells") | null;
             /** Spacing X */
             spacing_x?: number | null;
             /** Spacing Y */
@@ -5457,7 +5686,7 @@ export interface components {
              */
             op: "set_step";
             /** Step */
-            step: components["schemas"]["FillVoids"] | components["schemas"]["MendEdges"] | components["schemas"]["Crop"] | components["schemas"]["Resample"] | components["schemas"]["Refine"] | components["schemas"]["UnTerrace"] | components["schemas"]["Smooth"] | components["schemas"]["Soften"] | components["schemas"]["Slump"] | components["schemas"]["Erode"] | components["schemas"]["Flatten"] | components["schemas"]["Raise"] | components["schemas"]["Exaggerate"] | components["schemas"]["Turn"];
+            step: components["schemas"]["FillVoids"] | components["schemas"]["MendEdges"] | components["schemas"]["FitRows"] | components["schemas"]["RoundOff"] | components["schemas"]["Crop"] | components["schemas"]["Resample"] | components["schemas"]["Refine"] | components["schemas"]["UnTerrace"] | components["schemas"]["Smooth"] | components["schemas"]["Soften"] | components["schemas"]["Bed"] | components["schemas"]["Slump"] | components["schemas"]["Erode"] | components["schemas"]["Carve"] | components["schemas"]["Flatten"] | components["schemas"]["Raise"] | components["schemas"]["Exaggerate"] | components["schemas"]["Turn"];
         };
         /**
          * SetStrokes
@@ -6201,6 +6430,11 @@ export interface components {
             name: string;
             /** Rows */
             rows: number;
+            /**
+             * Samples
+             * @enum {string}
+             */
+            samples: "border" | "cells";
             /** Says */
             says: string;
             /** Sized */
@@ -6797,6 +7031,7 @@ export interface operations {
                 header?: number;
                 sample?: ("u8" | "i8" | "u16" | "i16" | "f32") | null;
                 code?: ("tenths" | "metres256") | null;
+                channel?: string | null;
             };
             header?: never;
             path?: never;
@@ -8798,6 +9033,65 @@ export interface operations {
                 };
             };
         };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PictureOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    get_picture: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: string;
+                reading_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
         responses: {
             /** @description OK */
             200: {

@@ -40,6 +40,7 @@ from zigzag_meadow.core.project.painting import BASE
 from zigzag_meadow.core.project.readings import kind_of, resolve
 from zigzag_meadow.core.project.steps import Step
 from zigzag_meadow.core.readings.asked import Asked
+from zigzag_meadow.core.readings.colours import coloured, to_look_at
 
 __all__ = ["Graph"]
 
@@ -105,9 +106,30 @@ class Graph:
             base=self.project.ground.base if lifted else 0.0,
             other=lambda other: self.reading(other, here),
             named=lambda name: self._named_on(name, here),
+            pictured=lambda other: self.pictured(other, here),
+            outer=self.project.ground.outer,
         )
         node = resolved.kind.build(asked) if resolved.left is None else self._left(resolved.left, here)
         return Node(VOID, {}, (node, here.ground)) if here.has_voids else node
+
+    def pictured(self, reading_id: str, stage: Stage | None = None, otherwise: bool = False) -> Node | None:
+        """The colours of the picture that a reading lays; None where it lays none. ``otherwise``: taken as cells where
+        it is taken to reach to the border, and the other way round."""
+        here = stage or self.stage()
+        if not reading_id:
+            return None
+        numbers = dict(resolve(self.project, reading_id, here.true_home).numbers)
+        if not numbers.get("asset"):
+            return None
+        if otherwise:
+            numbers["samples"] = "border" if numbers["samples"] == "cells" else "cells"
+        return coloured(here.solid, numbers, here.home, self.project.ground.outer)
+
+    def _shown_picture(self, reading_id: str, otherwise: bool) -> Node:
+        colours = self.pictured(reading_id, otherwise=otherwise)
+        if colours is None:
+            raise NotFound("That reading lays no picture.", field="name")
+        return to_look_at(colours)
 
     def _named_on(self, name: str, here: Stage) -> Node:
         """A mask or a reading by its name, on the ground at hand."""
@@ -220,6 +242,7 @@ class Graph:
 
         ``reading:slope``, ``at:STEPS:slope`` (on the ground after the first steps of preparation), ``where:STEP``
         (where the step with this number, from 0, acts, on the ground before it), ``finding:CODE``,
+        ``picture:READING`` (in true colour; ``:otherwise``: its samples taken the other way),
         ``mask:ID``, ``mask:ID:LINES`` (after the first lines), ``band:ID:NUMBER`` (from 0, of a mask cut into bands),
         ``count:ID+ID`` (how many masks are strong), ``scatter:ID`` (its density), ``final:ID`` (what differs at the
         delivered size), ``weight:ID`` or ``weight:base``, ``strength:ID`` (a layer before sharing), ``strongest``
@@ -234,6 +257,7 @@ class Graph:
             "reading": lambda: self.reading(rest),
             "at": lambda: self.reading(second, self.stage_at(first)),
             "where": lambda: self._acts(rest),
+            "picture": lambda: self._shown_picture(first, second == "otherwise"),
             "finding": lambda: self.finding(rest),
             "mask": lambda: self.mask(first, _number(second) if second else None),
             "band": lambda: self.recipes.band(first, _number(second)),

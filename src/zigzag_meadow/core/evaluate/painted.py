@@ -7,7 +7,6 @@ from typing import Protocol, get_args
 
 from zigzag_meadow.core.colour.coats.base import BaseCoat
 from zigzag_meadow.core.colour.coats.layers import layers_colour
-from zigzag_meadow.core.colour.coats.picture import picture_node
 from zigzag_meadow.core.colour.surface import (
     SurfaceMap,
     curvature_map,
@@ -38,7 +37,6 @@ from zigzag_meadow.core.nodes.node import Node
 from zigzag_meadow.core.project.document import Outcome, PaintedSource, Project
 from zigzag_meadow.core.project.painting import BASE, Layer
 from zigzag_meadow.core.project.pieces import lines_with
-from zigzag_meadow.core.project.readings import resolve
 
 __all__ = ["Painting"]
 
@@ -51,6 +49,7 @@ class _Around(Protocol):
     def stage(self, steps: int | None = None) -> Stage: ...
     def reading(self, reading_id: str, stage: Stage | None = None) -> Node: ...
     def source(self, source: Source) -> Node: ...
+    def pictured(self, reading_id: str) -> Node | None: ...
 
 
 class Painting:
@@ -265,9 +264,7 @@ class _Asked:
         return self._painting.worn()
 
     def picture(self, reading: str) -> Node | None:
-        stage = self._graph.stage()
-        numbers = resolve(self._painting.project, reading, stage.true_home).numbers
-        return picture_node(stage.solid, dict(numbers), stage.home) if numbers.get("asset") else None
+        return self._graph.pictured(reading)
 
     def piece(self, piece_id: str, numbers: Mapping[str, float]) -> Sequence[BaseCoat]:
         piece = self._painting.project.coat_piece(piece_id)

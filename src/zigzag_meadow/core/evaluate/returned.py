@@ -10,7 +10,7 @@ from numpy.typing import NDArray
 
 from zigzag_meadow.core.evaluate.engine import Evaluation
 from zigzag_meadow.core.grid import Grid, reference_grid
-from zigzag_meadow.core.readings.picture import Flip, picture, read_channel
+from zigzag_meadow.core.readings.picture import Flip, Samples, picture, read_channel
 from zigzag_meadow.core.resample import resample
 
 __all__ = ["Returned", "look_at_returned"]
@@ -58,7 +58,7 @@ def _small(grid: Grid) -> Grid:
     return grid.resized(max(round((grid.rows - 1) * share), 1) + 1, max(round((grid.cols - 1) * share), 1) + 1)
 
 
-def look_at_returned(ev: Evaluation, mask_id: str, path: Path) -> Returned:
+def look_at_returned(ev: Evaluation, mask_id: str, path: Path, samples: Samples = "border") -> Returned:
     """Compare a picture that came back with the mask it was sent out as, in all orientations that fit the ground.
 
     Raises what reading the picture raises.
@@ -72,14 +72,15 @@ def look_at_returned(ev: Evaluation, mask_id: str, path: Path) -> Returned:
     if square:
         ways += [(90.0, "none"), (270.0, "none"), (90.0, "east_west"), (90.0, "north_south")]
     pixels = ev.engine.desk(read_channel, path, "luma", cancel=ev.cancel)
-    seen = {way: picture(pixels, home, small, small.whole, turn=way[0], flip=way[1]) for way in ways}
+    seen = {way: picture(pixels, home, small, small.whole, turn=way[0], flip=way[1], samples=samples) for way in ways}
     alike = {way: _alike(shrunk, values) for way, values in seen.items()}
     best = max(ways, key=lambda way: (alike[way], -ways.index(way)))
     upright = ways[0]
     if alike[best] < alike[upright] + _CLEARLY:
         best = upright
     # What was changed is counted sample by sample: small pictures of fine masks differ everywhere.
-    difference = np.abs(picture(pixels, home, whole, whole.whole, turn=best[0], flip=best[1]) - mask)
+    came = picture(pixels, home, whole, whole.whole, turn=best[0], flip=best[1], samples=samples)
+    difference = np.abs(came - mask)
     return Returned(
         alike[upright], best[0], best[1], float((difference > 0.05).mean()), float(difference.mean())
     )  # fmt: skip

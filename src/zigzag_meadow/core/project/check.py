@@ -222,6 +222,8 @@ def _check_readings(project: Project) -> None:
             value = resolved.numbers[param.name]
             if param.kind == "map" and value:
                 _check_map_name(project, str(value), resolved.title)
+            if param.kind == "picture" and value and kind_of(project, str(value)).name != "picture":
+                raise BadDocument(f"{resolved.title} must look at a picture.", field="readings")
 
 
 def _check_map_name(project: Project, name: str, who: str) -> None:

@@ -8,8 +8,9 @@ from typing import Any
 
 from zigzag_meadow.core.grid import Grid
 from zigzag_meadow.core.project.document import Project
+from zigzag_meadow.core.readings.picture import Samples
 
-__all__ = ["level_ground", "mask_named_like", "size_remark", "title_from"]
+__all__ = ["level_ground", "lie_as", "lying", "mask_named_like", "size_remark", "title_from"]
 
 
 def size_remark(home: Grid, final: Grid, rows: int, cols: int) -> str | None:
@@ -22,6 +23,33 @@ def size_remark(home: Grid, final: Grid, rows: int, cols: int) -> str | None:
     if abs(proportion - 1) > 0.02:
         return f"It is {cols} × {rows}, not of the ground's proportions ({home.cols} × {home.rows}): it is stretched."
     return f"It is {cols} × {rows}, the ground {home.cols} × {home.rows}: it is resampled onto the ground."
+
+
+def _is_power(count: int) -> bool:
+    return count & (count - 1) == 0
+
+
+def lie_as(home: Grid, final: Grid, rows: int, cols: int) -> Samples:
+    """What the samples of a picture for this ground most likely are: as many as the ground has reach to its border as
+    the ground's do; one less, half of that, or a power of two are cells."""
+    for grid in (home, final):
+        if (rows, cols) == grid.shape:
+            return "border"
+    for grid in (home, final):
+        if any((rows, cols) == ((grid.rows - 1) // part, (grid.cols - 1) // part) for part in (1, 2, 4)):
+            return "cells"
+    return "cells" if _is_power(rows) and _is_power(cols) else "border"
+
+
+def lying(home: Grid, rows: int, cols: int, samples: Samples) -> str:
+    """What it means for a picture with so many samples to be taken one way and not the other, in a sentence."""
+    metres = max(home.width / cols, home.length / rows) / 2
+    own = metres / max(home.dx, home.dy)
+    way = "are cells" if samples == "cells" else "reach to the border"
+    return (
+        f"It has {cols} × {rows} samples, which {way}. Taken the other way, its edges would lie {metres:.3g} m aside: "
+        f"half a sample of its own, {own:.2g} of the ground's."
+    )
 
 
 def title_from(file_name: str) -> str:

@@ -37,7 +37,8 @@ class Ground(Part):
 
     ``heights`` *stored*: samples are metres. *range*: the file's lowest and highest samples stand for ``low`` and
     ``high``. *points*: two known points fix the heights. ``spacing_x`` and ``spacing_y`` are metres between
-    neighbouring samples of the file. ``voids``: samples of the file without a height.
+    neighbouring samples of the file. ``voids``: samples of the file without a height. ``samples``: whether the
+    outermost lie on the *border* of the ground, or each stands for a *cell* around it.
     """
 
     asset: AssetId
@@ -62,6 +63,7 @@ class Ground(Part):
     spacing_x: Annotated[float, Field(gt=0, le=10000)] = 1.0
     spacing_y: Annotated[float, Field(gt=0, le=10000)] = 1.0
     ratio_locked: bool = True
+    samples: Literal["border", "cells"] = "border"
     water: Metres | None = None
     steps: Annotated[tuple[Step, ...], Field(max_length=40)] = ()
 
@@ -85,6 +87,14 @@ class Ground(Part):
         for step in self.steps[:count]:
             grid = grid if step.muted else step.after(grid)
         return grid
+
+    @property
+    def outer(self) -> tuple[float, float]:
+        """Metres (y, x) by which the prepared ground is longer and wider than its outermost samples are apart."""
+        if self.samples == "border":
+            return 0.0, 0.0
+        swapped = sum(1 for step in self.active if step.swaps) % 2
+        return (self.spacing_x, self.spacing_y) if swapped else (self.spacing_y, self.spacing_x)
 
     @property
     def file_ends(self) -> tuple[float, float]:

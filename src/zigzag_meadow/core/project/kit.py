@@ -101,7 +101,10 @@ def kit_of(
     wanted = list(dict.fromkeys([*mask_ids, *painted.masks]))
     masks: list[Mask] = []
     pieces = dict.fromkeys(piece_ids)
-    files = {use.user for use in uses(project) if use.used.startswith(("file:", "step:"))}
+    used = uses(project)
+    files = {use.user for use in used if use.used.startswith(("file:", "step:"))}
+    # What looks at a picture stays with it.
+    files |= {use.user for use in used if use.used in files and use.user.startswith("reading:")}
     for mask_id in wanted:
         mask = project.mask(mask_id)
         if mask is None:

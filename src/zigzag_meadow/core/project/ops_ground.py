@@ -21,6 +21,7 @@ __all__ = ["AddStep", "DeleteStep", "HeightmapFile", "MoveStep", "ReplaceHeightm
 _TITLES = {
     "low": "low", "high": "high", "water": "water level", "spacing_x": "spacing", "spacing_y": "spacing",
     "heights": "heights", "points": "known points", "nodata": "no-data value", "ratio_locked": "the ratio",
+    "samples": "what samples stand for",
 }  # fmt: skip
 
 
@@ -43,6 +44,7 @@ class SetGround(Op):
     spacing_x: float | None = None
     spacing_y: float | None = None
     ratio_locked: bool | None = None
+    samples: Literal["border", "cells"] | None = None
     water: float | None = None
     no_water: bool = False
 

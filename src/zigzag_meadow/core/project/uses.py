@@ -101,6 +101,8 @@ def _reading_uses(project: Project) -> Iterator[Use]:
         yield from (Use(f"reading:{setting.id}", used, words) for used in maps)
         files = [value for param, value in values if value and param.kind == "file"]
         yield from (Use(f"reading:{setting.id}", f"file:{used}", words) for used in files)
+        laid = [value for param, value in values if value and param.kind == "picture"]
+        yield from (Use(f"reading:{setting.id}", f"reading:{used}", words) for used in laid)
         if maps:
             # Others that share its numbers read the same maps.
             sharing = [other for other in READINGS if other.numbers_of == setting.id]

@@ -19,7 +19,9 @@ __all__ = ["Asked", "of_run", "on_ground", "over_width"]
 class Asked:
     """One reading that is asked for. ``given``: the names of numbers that are no defaults; ``water``: metres above
     zero; ``base``: metres above zero that heights are held above; ``other`` and ``named`` make the node of another
-    reading (by id) and of any map (by name) on the same ground."""
+    reading (by id) and of any map (by name) on the same ground; ``pictured``: the colours of the picture that a reading
+    (by id) lays, None where there is none; ``outer``: metres (y, x) by which the ground is longer and wider than its
+    outermost samples."""
 
     stage: Stage
     params: tuple[Param, ...]
@@ -29,6 +31,8 @@ class Asked:
     base: float
     other: Callable[[str], Node]
     named: Callable[[str], Node]
+    pictured: Callable[[str], Node | None]
+    outer: tuple[float, float] = (0.0, 0.0)
 
     @property
     def solid(self) -> Node:

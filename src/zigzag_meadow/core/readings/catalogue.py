@@ -8,6 +8,7 @@ from __future__ import annotations
 from zigzag_meadow.core.errors import NotFound
 from zigzag_meadow.core.readings import channels, flow, height, occlusion, scour, slope, spreading
 from zigzag_meadow.core.readings.aspect import ASPECT
+from zigzag_meadow.core.readings.colours import LIKENESS
 from zigzag_meadow.core.readings.curvature import CURVATURE_READINGS
 from zigzag_meadow.core.readings.declare import Reading
 from zigzag_meadow.core.readings.noise import NOISE
@@ -61,6 +62,7 @@ READINGS: list[Reading] = [
     NOISE,
     STRATA,
     PICTURE,
+    LIKENESS,
 ]
 
 

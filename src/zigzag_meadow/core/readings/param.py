@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from dataclasses import dataclass
 from typing import Literal
 
@@ -20,7 +21,8 @@ class Param:
 
     ``of`` says what ``default`` counts: itself, home spacings, or the ground's longer side; so that a default means
     the same on every ground. ``choices`` are (value, title); a parameter that has them is no number. *map*: the name
-    of a mask or reading, or empty. *file*: the SHA-256 of a stored file, or empty.
+    of a mask or reading, or empty. *file*: the SHA-256 of a stored file, or empty. *picture*: the id of a reading that
+    lays a picture, or empty. *colour*: ``#rrggbb``.
     """
 
     name: str
@@ -32,7 +34,7 @@ class Param:
     step: float = 1.0
     decimals: int = 0
     of: Literal["", "spacing", "extent", "area"] = ""
-    kind: Literal["number", "choice", "map", "file"] = "number"
+    kind: Literal["number", "choice", "map", "file", "picture", "colour"] = "number"
     choices: tuple[tuple[str, str], ...] = ()
 
     def default_on(self, home: Grid) -> Value:
@@ -56,6 +58,16 @@ class Param:
         if self.kind == "map":
             if not isinstance(value, str):
                 raise BadNumber(f"{where}: {self.title} must name a map, got {value}.", field=self.name)
+            return value
+        if self.kind == "picture":
+            if not isinstance(value, str) or not re.fullmatch(r"[a-z0-9_-]{0,60}", value):
+                raise BadNumber(f"{where}: {self.title} must be a reading that lays a picture.", field=self.name)
+            return value
+        if self.kind == "colour":
+            if not isinstance(value, str) or not re.fullmatch(r"#[0-9a-f]{6}", value):
+                raise BadNumber(
+                    f"{where}: {self.title} must be a colour such as #7a8450, got {value}.", field=self.name
+                )
             return value
         if self.kind == "file":
             if not isinstance(value, str) or (value and not is_checksum(value)):

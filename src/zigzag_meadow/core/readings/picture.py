@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from pathlib import Path
 from typing import Any, Literal
 
@@ -33,10 +33,11 @@ from zigzag_meadow.core.nodes.operation import (
 from zigzag_meadow.core.readings.asked import Asked
 from zigzag_meadow.core.readings.declare import Param, Reading
 
-__all__ = ["PICTURE", "Flip", "check_picture", "picture", "read_channel", "read_colours"]
+__all__ = ["PICTURE", "Flip", "Samples", "check_picture", "picture", "placed", "read_channel", "read_colours"]
 
 F32 = NDArray[np.float32]
 Flip = Literal["none", "east_west", "north_south"]
+Samples = Literal["border", "cells"]
 _ROWS = 256
 # Rec. 709 weights on the stored values: what the eye takes for brightness in the file.
 _LUMA = (0.2126, 0.7152, 0.0722)
@@ -154,13 +155,17 @@ def picture(
     wide: float = 1.0,
     turn: float = 0.0,
     flip: Flip = "none",
+    samples: Samples = "border",
+    outer: Sequence[float] = (0.0, 0.0),
 ) -> F32:
     """A picture's channel (float32, see :func:`read_channel`) on a window of ``grid``, 0–1 between its ``black`` and
     ``white``; float32.
 
-    As it is the picture covers the ground exactly, its outermost samples on the border. ``wide`` enlarges it about
-    the middle of the ground, ``turn`` turns it clockwise by degrees, then it moves by ``east`` and ``north`` metres.
-    Outside the picture: 0. Bilinear.
+    As it is the picture covers the ground exactly: ``samples`` says whether its outermost ones lie on the *border* or
+    whether each is a *cell*, its middle half a cell inside. ``outer``: metres (y, x) by which the ground is longer and
+    wider than its own outermost samples, where those are cells. ``wide`` enlarges it about the middle of the ground,
+    ``turn`` turns it clockwise by degrees, then it moves by ``east`` and ``north`` metres. Outside the picture: 0.
+    Bilinear.
     """
     y0, x0 = grid.first
     y = (y0 + np.arange(window.row0, window.row1) * grid.dy)[:, None] + north - home.length / 2
@@ -168,13 +173,16 @@ def picture(
     angle = math.radians(turn)
     c, s = math.cos(angle), math.sin(angle)
     # Turning clockwise on the map (south down) by the inverse: back to where the picture was drawn.
-    u = (x * c + y * s) / (wide * home.width) + 0.5
-    v = (-x * s + y * c) / (wide * home.length) + 0.5
+    u = (x * c + y * s) / (wide * (home.width + outer[1])) + 0.5
+    v = (-x * s + y * c) / (wide * (home.length + outer[0])) + 0.5
     u = 1 - u if flip == "east_west" else u
     v = 1 - v if flip == "north_south" else v
     rows, cols = pixels.shape
     inside = (u >= -1e-9) & (u <= 1 + 1e-9) & (v >= -1e-9) & (v <= 1 + 1e-9)
-    px, py = np.clip(u, 0, 1) * (cols - 1), np.clip(v, 0, 1) * (rows - 1)
+    if samples == "cells":
+        px, py = np.clip(u * cols - 0.5, 0, cols - 1), np.clip(v * rows - 0.5, 0, rows - 1)
+    else:
+        px, py = np.clip(u, 0, 1) * (cols - 1), np.clip(v, 0, 1) * (rows - 1)
     i, j = np.minimum(py.astype(np.int64), max(rows - 2, 0)), np.minimum(px.astype(np.int64), max(cols - 2, 0))
     fy, fx = (py - i).astype(np.float32), (px - j).astype(np.float32)
     i1, j1 = np.minimum(i + 1, rows - 1), np.minimum(j + 1, cols - 1)
@@ -207,10 +215,16 @@ def _laid(here: Here, numbers: Numbers, pixels: F32) -> F32:
 LAID = Local(name="picture", needs=lambda node, grid, window: [AllOf(node.inputs[1])], make=_laid)
 
 
+def placed(numbers: Mapping[str, Any], outer: tuple[float, float]) -> dict[str, Any]:
+    """The numbers of a picture's reading that say where it lies."""
+    names = ("east", "north", "wide", "turn", "flip", "samples")
+    return {**{name: numbers[name] for name in names}, **({"outer": list(outer)} if any(outer) else {})}
+
+
 def _picture(asked: Asked) -> Node:
     if not asked.numbers["asset"]:
         return Node(NOTHING, {}, (asked.solid,))
-    numbers = {name: value for name, value in asked.numbers.items() if name not in ("asset", "channel")}
+    numbers = {**{name: asked.numbers[name] for name in ("black", "white")}, **placed(asked.numbers, asked.outer)}
     file = {name: asked.numbers[name] for name in ("asset", "channel")}
     return Node(LAID, numbers, (asked.solid, Node(PIXELS, file, home=asked.stage.home)))
 
@@ -232,5 +246,7 @@ PICTURE = Reading(
         Param(name="turn", title="Turned", unit="°", default=0.0, low=-360, high=360, decimals=1),
         Param(name="flip", title="Flipped", kind="choice", default="none", choices=(
             ("none", "not"), ("east_west", "east–west"), ("north_south", "north–south"))),
+        Param(name="samples", title="Samples", kind="choice", default="border", choices=(
+            ("border", "reach to the border"), ("cells", "are cells"))),
     ),
 )  # fmt: skip

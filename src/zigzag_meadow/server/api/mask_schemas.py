@@ -143,6 +143,7 @@ class TakenBackOut(Schema):
     name: str
     rows: int
     columns: int
+    samples: Literal["border", "cells"]
     sized: bool
     alike: float
     turn: float
@@ -160,6 +161,7 @@ class FinishedOut(Schema):
     title: str
     rows: int
     columns: int
+    samples: Literal["border", "cells"]
     mask: str | None
     problem: str | None
     remark: str | None

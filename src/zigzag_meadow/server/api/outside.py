@@ -16,7 +16,7 @@ from zigzag_meadow.core.errors import MeadowError, NotFound
 from zigzag_meadow.core.evaluate.returned import look_at_returned
 from zigzag_meadow.core.formats.mask_image import MASK_FORMS, MaskForm, write_mask_image
 from zigzag_meadow.core.formats.names import file_stem, safe_file_name
-from zigzag_meadow.core.project.from_elsewhere import level_ground, mask_named_like, size_remark, title_from
+from zigzag_meadow.core.project.from_elsewhere import level_ground, lie_as, mask_named_like, size_remark, title_from
 from zigzag_meadow.core.readings.picture import check_picture
 from zigzag_meadow.core.stripes import Cancel
 from zigzag_meadow.server import projects
@@ -75,10 +75,12 @@ def take_back(request: HttpRequest, project_id: str, mask_id: str, file: File[Up
         raise NotFound("That mask is no longer there.", field="mask")
     asset, name, (rows, cols, _) = _kept_picture(file, project_id, gone(request))
     evaluation = engine().evaluation(document, cancel=gone(request), owner=project_id)
-    returned = look_at_returned(evaluation, mask_id, asset_path(asset))
+    samples = lie_as(evaluation.home, document.final, rows, cols)
+    returned = look_at_returned(evaluation, mask_id, asset_path(asset), samples)
     remark = size_remark(evaluation.home, document.final, rows, cols)
     return {
-        "asset": asset, "name": name, "rows": rows, "columns": cols, "sized": remark is None, "alike": returned.alike,
+        "asset": asset, "name": name, "rows": rows, "columns": cols, "samples": samples,
+        "sized": remark is None, "alike": returned.alike,
         "turn": returned.turn, "flip": returned.flip, "changed": returned.changed, "mean": returned.mean,
         "says": returned.says(remark),
     }  # fmt: skip
@@ -95,7 +97,7 @@ def bring_finished(request: HttpRequest, project_id: str, files: File[list[Uploa
         name = safe_file_name(file.name or "", "picture")
         entry: dict[str, Any] = {
             "file": name, "asset": None, "title": title_from(name), "rows": 0, "columns": 0, "mask": None,
-            "problem": None, "remark": None,
+            "samples": "border", "problem": None, "remark": None,
         }  # fmt: skip
         try:
             asset, _, (rows, cols, _) = _kept_picture(file, project_id, gone(request))
@@ -104,7 +106,7 @@ def bring_finished(request: HttpRequest, project_id: str, files: File[list[Uploa
             continue
         entries.append(
             {**entry, "asset": asset, "rows": rows, "columns": cols, "mask": mask_named_like(document, Path(name).stem),
-             "remark": size_remark(home, final, rows, cols)}
+             "remark": size_remark(home, final, rows, cols), "samples": lie_as(home, final, rows, cols)}
         )  # fmt: skip
     return entries
 

@@ -13,7 +13,7 @@ from ninja.files import UploadedFile
 
 from zigzag_meadow.core.delivery.plan import cautions, make_plan
 from zigzag_meadow.core.delivery.sizes import legal_pairs
-from zigzag_meadow.core.errors import MeadowError
+from zigzag_meadow.core.errors import MeadowError, NotFound
 from zigzag_meadow.core.evaluate.graph import Graph
 from zigzag_meadow.core.formats.layout import Layout, RgbCode, SampleType
 from zigzag_meadow.core.formats.names import file_stem, safe_file_name
@@ -21,9 +21,12 @@ from zigzag_meadow.core.formats.tiles import assemble
 from zigzag_meadow.core.grid import reference_grid
 from zigzag_meadow.core.ground.diagnose import Inspection, inspect_file
 from zigzag_meadow.core.project.adopt import file_fields
+from zigzag_meadow.core.project.document import Project
+from zigzag_meadow.core.project.from_elsewhere import lie_as, lying
 from zigzag_meadow.core.project.ops_ground import HeightmapFile, ReplaceHeightmap
+from zigzag_meadow.core.project.readings import resolve
 from zigzag_meadow.core.project.uses import uses
-from zigzag_meadow.core.readings.picture import PICTURE, check_picture
+from zigzag_meadow.core.readings.picture import PICTURE, Samples, check_picture
 from zigzag_meadow.core.targets.rules import TARGETS
 from zigzag_meadow.server import projects
 from zigzag_meadow.server.api.schemas import (
@@ -167,18 +170,43 @@ def replace_heightmap(request: HttpRequest, project_id: str, wanted: ReplaceIn) 
 @router.post("/projects/{project_id}/pictures", response={200: PictureOut, **Refused}, operation_id="bring_picture")
 def bring_picture(request: HttpRequest, project_id: str, file: File[UploadedFile]) -> dict[str, Any]:
     """A picture to lay over the ground; it is kept aside until a reading uses it."""
-    projects.find(project_id)
+    document = projects.head(project_id).document
     name = safe_file_name(file.name or "", "picture")
     with taken_in(store_upload(file, name)) as path:
-        rows, columns, channels = desk()(check_picture, path, name, cancel=gone(request))
+        found = desk()(check_picture, path, name, cancel=gone(request))
         asset = keep(path, project_id)
-    return {"asset": asset, "name": name, "rows": rows, "columns": columns, "channels": channels, "kind": PICTURE.name}
+    samples = lie_as(document.ground.home, document.final, found[0], found[1])
+    return _picture_told(document, asset, name, found, samples)
+
+
+def _picture_told(
+    document: Project, asset: str, name: str, found: tuple[int, int, int], samples: Samples
+) -> dict[str, Any]:
+    rows, columns, channels = found
+    return {
+        "asset": asset, "name": name, "rows": rows, "columns": columns, "channels": channels, "kind": PICTURE.name,
+        "samples": samples, "says": lying(document.ground.home, rows, columns, samples),
+    }  # fmt: skip
+
+
+@router.get("/projects/{project_id}/pictures/{reading_id}", response={200: PictureOut, **Refused},
+            operation_id="get_picture")  # fmt: skip
+def get_picture(request: HttpRequest, project_id: str, reading_id: str) -> dict[str, Any]:
+    """The picture that a reading lays over the ground: its size, and what its samples are taken for."""
+    document = projects.head(project_id).document
+    resolved = resolve(document, reading_id)
+    asset = str(resolved.numbers.get("asset") or "")
+    if resolved.kind.name != PICTURE.name or not asset:
+        raise NotFound("That reading lays no picture.", field="reading")
+    found = desk()(check_picture, asset_path(asset), resolved.title, cancel=gone(request))
+    samples: Samples = "cells" if resolved.numbers["samples"] == "cells" else "border"
+    return _picture_told(document, asset, resolved.title, found, samples)
 
 
 @router.post("/projects", response={201: StateOut, **Refused}, operation_id="create_project")
 def create_project(request: HttpRequest, new: NewProject) -> Status[Any]:
     """A new project from an inspected heightmap."""
-    measures = new.model_dump(include={"heights", "low", "high", "spacing_x", "spacing_y", "water"})
+    measures = new.model_dump(include={"heights", "low", "high", "spacing_x", "spacing_y", "samples", "water"})
     return Status(201, shown(projects.create(new.name, new.source.asset, _found(new.source), measures)))
 
 

@@ -317,7 +317,8 @@ class ProfileOut(Schema):
 
 
 class PictureOut(Schema):
-    """A picture kept aside; ``kind``: the kind of reading that lays it over the ground."""
+    """A picture kept aside; ``kind``: the kind of reading that lays it over the ground. ``samples``: what its samples
+    most likely are, and ``says`` what that means."""
 
     asset: str
     name: str
@@ -325,6 +326,8 @@ class PictureOut(Schema):
     columns: int
     channels: int
     kind: str
+    samples: Literal["border", "cells"]
+    says: str
 
 
 class NewProject(Schema):
@@ -337,6 +340,7 @@ class NewProject(Schema):
     high: float = 100.0
     spacing_x: float
     spacing_y: float
+    samples: Literal["border", "cells"] = "border"
     water: float | None = None
 
 

@@ -94,6 +94,11 @@ class BaseStep(Part):
     amount: Annotated[Unit, Told("Strength of the step", "%")] = 1.0
     where: Annotated[tuple[Line, ...], Field(max_length=MOST_WHERE)] = ()
 
+    @property
+    def swaps(self) -> bool:
+        """Whether rows become columns."""
+        return False
+
     def after(self, grid: Grid) -> Grid:
         """The grid that the step makes of ``grid``."""
         return grid

@@ -25,8 +25,12 @@ class Turn(BaseStep):
             ("transpose", "rows for columns"))),
     ] = "right"  # fmt: skip
 
+    @property
+    def swaps(self) -> bool:
+        return self.how in ("right", "left", "transpose")
+
     def after(self, grid: Grid) -> Grid:
-        if self.how in ("right", "left", "transpose"):
+        if self.swaps:
             return Grid(grid.cols, grid.rows, grid.dx, grid.dy, grid.registration)
         return grid
 
