@@ -492,6 +492,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{project_id}/file-sample": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * File Sample
+         * @description What the heightmap's file holds at one of its samples, and the metres that stands for now.
+         */
+        get: operations["file_sample"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{project_id}/finals/{mask_id}": {
         parameters: {
             query?: never;
@@ -2813,6 +2833,20 @@ export interface components {
             /** Key */
             key: string;
         };
+        /**
+         * FileSampleOut
+         * @description A sample of the heightmap's file: what is stored there, and the metres that it stands for.
+         */
+        FileSampleOut: {
+            /** Col */
+            col: number;
+            /** Metres */
+            metres: number;
+            /** Row */
+            row: number;
+            /** Stored */
+            stored: number;
+        };
         /** FillHoles */
         FillHoles: {
             /**
@@ -4485,7 +4519,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "number" | "choice" | "map" | "file";
+            kind: "number" | "choice" | "map" | "file" | "picture" | "colour";
             /** Low */
             low: number;
             /** Name */
@@ -6000,7 +6034,9 @@ export interface components {
          * StateOut
          * @description A project at its newest revision. ``mask_keys``: what each mask's content is known by; ``writes``: the keys of
          *     all maps that a delivery would hold now; ``bands``: how many bands masks are cut into; ``gaps``: whether the
-         *     prepared ground has any left; ``in_place``: whether it can be laid on the file's.
+         *     prepared ground has any left; ``in_place``: whether it can be laid on the file's;
+         *     ``outer``: metres (x, y) by which it is wider and longer than its outermost samples are apart; ``to_file``: east and
+         *     south on the file of a place on the prepared ground, each as (per metre east, per metre south, metres more).
          */
         StateOut: {
             /** Bands */
@@ -6024,12 +6060,16 @@ export interface components {
             mask_keys: {
                 [key: string]: string;
             };
+            /** Outer */
+            outer: number[];
             /** Readings */
             readings: components["schemas"]["ReadingOut"][];
             /** Redo */
             redo: string | null;
             /** Revision */
             revision: number;
+            /** To File */
+            to_file: number[];
             /** Undo */
             undo: string | null;
             /** Uses */
@@ -8395,6 +8435,58 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+        };
+    };
+    file_sample: {
+        parameters: {
+            query: {
+                row: number;
+                col: number;
+            };
+            header?: never;
+            path: {
+                project_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FileSampleOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
             };
         };
     };

@@ -1,9 +1,10 @@
-import { ask, client } from "../api/client";
+import { Button } from "@mui/material";
+import { ask, client, sentence } from "../api/client";
 import type { Ground } from "../api/types";
 import { ChoiceToken } from "../parts/ChoiceToken";
 import { NumberToken } from "../parts/NumberToken";
-import { useProject } from "../state/document";
-import { fileEnds } from "../viewport/subjects";
+import { settled, useDocument, useProject } from "../state/document";
+import { useTools } from "../state/tools";
 import { MetresToken } from "./MetresToken";
 import { useGroundEdit } from "./useGroundEdit";
 
@@ -51,27 +52,48 @@ export function HeightsSentence() {
 
 /** The stored value and the height at a sample of the file, as they are now. */
 function useReadPoint() {
-  const { document, id, home } = useProject();
-  const { ground } = document;
+  const { id } = useProject();
   return async (row: number, col: number) => {
-    const at = { row: Math.min(row, home.rows - 1), col: Math.min(col, home.cols - 1) };
-    const found = await ask(
-      client.GET("/api/projects/{project_id}/probe", {
-        params: { path: { project_id: id }, query: { ...at, names: "at:0:height" } },
+    await settled();
+    return ask(
+      client.GET("/api/projects/{project_id}/file-sample", {
+        params: { path: { project_id: id }, query: { row, col } },
       }),
     );
-    const [low, high] = fileEnds(ground);
-    const height = found.values["at:0:height"] ?? low;
-    const per = (ground.stored_high - ground.stored_low) / (high - low || 1);
-    return { ...at, metres: height, stored: ground.stored_low + (height - low) * per };
+  };
+}
+
+/** The sample of the file under a place of the prepared ground. */
+function inFile(ground: Ground, toFile: readonly number[], place: { east: number; south: number }) {
+  const [a = 1, b = 0, c = 0, d = 0, e = 1, f = 0] = toFile;
+  const east = a * place.east + b * place.south + c;
+  const south = d * place.east + e * place.south + f;
+  const within = (value: number, count: number) => Math.min(Math.max(Math.round(value), 0), count - 1);
+  return {
+    row: within(south / (ground.spacing_y ?? 1), ground.rows),
+    col: within(east / (ground.spacing_x ?? 1), ground.cols),
   };
 }
 
 function KnownPoint({ which, points }: { which: Which; points: Points }) {
-  const { ground } = useProject().document;
+  const { document, to_file } = useProject();
+  const { ground } = document;
   const set = useGroundEdit();
   const read = useReadPoint();
+  const take = useTools((tools) => tools.take);
+  const say = useDocument((store) => store.tell);
   const point = points[which];
+  const click = () =>
+    take({
+      kind: "point",
+      title: `Click the ${which} known point`,
+      take: (spot) => {
+        const at = inFile(ground, to_file, spot);
+        read(at.row, at.col)
+          .then((found) => set({ points: { ...points, [which]: found } }, false, `points-${which}`))
+          .catch((error: unknown) => say(sentence(error)));
+      },
+    });
   const place = (axis: "row" | "col", label: string, count: number) => (
     <NumberToken
       label={`${label} of the ${which} point`}
@@ -95,7 +117,16 @@ function KnownPoint({ which, points }: { which: Which; points: Points }) {
         value={point.metres}
         onCommit={(v, key) => set({ points: { ...points, [which]: { ...point, metres: v } } }, key, `points-${which}`)}
       />{" "}
-      at row {place("row", "Row", ground.rows)}, column {place("col", "Column", ground.cols)}
+      at row {place("row", "Row", ground.rows)}, column {place("col", "Column", ground.cols)}{" "}
+      <Button
+        size="small"
+        color="inherit"
+        aria-label={`Click the ${which} point on the plan`}
+        onClick={click}
+        sx={{ minHeight: 24, px: 0.5, fontSize: 12 }}
+      >
+        on the plan
+      </Button>
     </>
   );
 }

@@ -18,7 +18,7 @@ export function SizeSentence() {
   };
   const length = (label: string, axis: "x" | "y") => {
     const spacing = (axis === "x" ? ground.spacing_x : ground.spacing_y) ?? 1;
-    const spans = (axis === "x" ? ground.cols : ground.rows) - 1;
+    const spans = (axis === "x" ? ground.cols : ground.rows) - (ground.samples === "cells" ? 0 : 1);
     const k = by === "spacing" ? 1 : spans;
     return (
       <NumberToken
@@ -46,7 +46,17 @@ export function SizeSentence() {
       />{" "}
       {length(by === "spacing" ? "Spacing east–west" : "Width", "x")}{" "}
       {by === "spacing" ? "apart east–west and" : "east–west and"}{" "}
-      {length(by === "spacing" ? "Spacing north–south" : "Length", "y")} north–south,{" "}
+      {length(by === "spacing" ? "Spacing north–south" : "Length", "y")} north–south, the outermost{" "}
+      <ChoiceToken
+        label="What samples stand for"
+        value={ground.samples ?? "border"}
+        choices={[
+          { value: "border", label: "on its border" },
+          { value: "cells", label: "as cells inside it" },
+        ]}
+        onChange={(v) => void set({ samples: v as "border" | "cells" }, false, "samples")}
+      />
+      ,{" "}
       <ChoiceToken
         label="Ratio of both"
         value={locked ? "locked" : "free"}

@@ -1,6 +1,7 @@
 import { Box } from "@mui/material";
 import type { Param, Reading } from "../api/types";
-import { ChoiceToken } from "../parts/ChoiceToken";
+import { ChoiceToken, type Choice } from "../parts/ChoiceToken";
+import { ColourToken } from "../parts/ColourToken";
 import { NumberToken } from "../parts/NumberToken";
 import { useDocument, useProject } from "../state/document";
 
@@ -43,11 +44,17 @@ export function ParamTokens({ reading }: { reading: Reading }) {
               decimals={param.decimals}
               onCommit={(value, key) => change(param, value, key)}
             />
+          ) : param.kind === "colour" ? (
+            <ColourToken
+              label={`${param.title} of ${reading.title.toLowerCase()}`}
+              value={String(param.value)}
+              onCommit={(value) => void change(param, value, false)}
+            />
           ) : (
             <ChoiceToken
               label={`${param.title} of ${reading.title.toLowerCase()}`}
               value={String(param.value)}
-              choices={param.kind === "choice" ? param.choices : mapChoices(document, readings, reading)}
+              choices={choicesOf(param, document, readings, reading)}
               onChange={(value) => void change(param, value, false)}
             />
           )}
@@ -55,6 +62,18 @@ export function ParamTokens({ reading }: { reading: Reading }) {
       ))}
     </Box>
   );
+}
+
+function choicesOf(
+  param: Param,
+  document: ReturnType<typeof useProject>["document"],
+  readings: Reading[],
+  reading: Reading,
+): Choice[] {
+  if (param.kind === "choice") return param.choices;
+  if (param.kind === "map") return mapChoices(document, readings, reading);
+  const pictures = readings.filter((item) => item.kind === "picture");
+  return [{ value: "", label: "none" }, ...pictures.map((item) => ({ value: item.name, label: item.title }))];
 }
 
 /** Maps from 0 to 1 that can steer a reading: masks, and readings that have both ends fixed there. */

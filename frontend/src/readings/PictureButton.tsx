@@ -8,6 +8,8 @@ interface Brought {
   asset: string;
   kind: string;
   name: string;
+  samples: string;
+  says: string;
 }
 
 /** Bring in a picture and lay it over the ground as a reading. */
@@ -21,7 +23,7 @@ export function PictureButton({ onMade }: { onMade: (name: string) => void }) {
       const found = await upload<Brought>(`/api/projects/${id}/pictures`, file);
       const own = newId(found.kind);
       const name = found.name.replace(/\.[^.]*$/, "").slice(0, 60) || "Picture";
-      const setting = { id: own, kind: found.kind, name, numbers: { asset: found.asset } };
+      const setting = { id: own, kind: found.kind, name, numbers: { asset: found.asset, samples: found.samples } };
       if (await edit([{ op: "add_reading", setting }])) onMade(own);
     } catch (error) {
       setTrouble(sentence(error));

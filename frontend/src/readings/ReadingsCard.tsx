@@ -15,6 +15,7 @@ import { Gallery } from "./Gallery";
 import { Numbers } from "./Numbers";
 import { ParamTokens } from "./ParamTokens";
 import { PictureButton } from "./PictureButton";
+import { pickColour, PictureTools } from "./PictureTools";
 
 export function ReadingsCard() {
   const readings = useReadings();
@@ -25,7 +26,12 @@ export function ReadingsCard() {
   );
   const chosen = readings.some((item) => item.name === picked) ? picked : (firstReading(readings)?.name ?? "");
   const over = subject.kind === "reading" ? subject.over : true;
-  useEffect(() => show({ kind: "reading", name: chosen, over }), [chosen, over, show]);
+  // A picture that is looked at in colour stays so until another reading is chosen.
+  const coloured = subject.kind === "picture" && readings.some((item) => item.name === subject.name);
+  useEffect(() => {
+    if (!coloured) show({ kind: "reading", name: chosen, over });
+    // eslint-disable-next-line react-hooks/exhaustive-deps
+  }, [chosen, over, show]);
   const reading = readings.find((item) => item.name === chosen);
   return (
     <Card
@@ -98,6 +104,7 @@ function Foot({ reading, onChoose }: { reading: Reading; onChoose: (name: string
   const remove = async () => {
     if (await edit([{ op: "delete_reading", reading: reading.name }])) onChoose(reading.kind);
   };
+  const picture = String(reading.params.find((param) => param.kind === "picture")?.value ?? "");
   const line = { row0: home.rows / 2, col0: 0, row1: home.rows / 2, col1: home.cols - 1 };
   return (
     <Box sx={{ maxHeight: "46vh", overflowY: "auto" }}>
@@ -124,6 +131,18 @@ function Foot({ reading, onChoose }: { reading: Reading; onChoose: (name: string
         </Alert>
       )}
       <ParamTokens reading={reading} />
+      {reading.kind === "picture" && <PictureTools reading={reading} onChoose={onChoose} />}
+      {reading.kind === "likeness" && picture && (
+        <Button
+          size="small"
+          variant="outlined"
+          color="inherit"
+          onClick={() => pickColour(reading.name, picture)}
+          sx={{ mt: 0.8 }}
+        >
+          Pick the colour on the picture
+        </Button>
+      )}
       <Numbers reading={reading} />
       <Box sx={{ display: "flex", gap: 1, mt: 1 }}>
         <Button variant="contained" onClick={() => void start()}>

@@ -103,6 +103,7 @@ function FirstMeasures({ found, surveyed, onFound, onClose, onBack }: MeasuresPr
   const [high, setHigh] = useState(surveyed ? String(surveyed.high) : float ? trimPlain(found.high) : "500");
   const [x, setX] = useState(spacing(surveyed?.spacing ?? placement?.spacing_x));
   const [y, setY] = useState(spacing(surveyed?.spacing ?? placement?.spacing_y));
+  const [samples, setSamples] = useState<"border" | "cells">(placement?.registration === "area" ? "cells" : "border");
   const [water, setWater] = useState("");
   const [busy, setBusy] = useState(false);
   const [trouble, setTrouble] = useState<string | null>(null);
@@ -121,6 +122,7 @@ function FirstMeasures({ found, surveyed, onFound, onClose, onBack }: MeasuresPr
             high: value(high),
             spacing_x: value(x),
             spacing_y: value(y),
+            samples,
             water: water.trim() === "" ? null : value(water),
           },
         }),
@@ -145,8 +147,9 @@ function FirstMeasures({ found, surveyed, onFound, onClose, onBack }: MeasuresPr
     name.trim() !== "" &&
     numbers.every((text) => text.trim() !== "" && Number.isFinite(value(text))) &&
     (water.trim() === "" || Number.isFinite(value(water)));
-  const width = (found.columns - 1) * value(x);
-  const length = (found.rows - 1) * value(y);
+  const less = samples === "cells" ? 0 : 1;
+  const width = (found.columns - less) * value(x);
+  const length = (found.rows - less) * value(y);
   const field = (label: string, shown: string, set: (text: string) => void, help = " ") => (
     <TextField
       label={label}
@@ -204,6 +207,18 @@ function FirstMeasures({ found, surveyed, onFound, onClose, onBack }: MeasuresPr
           )}
           {field("Spacing east–west, m", x, setX, Number.isFinite(width) ? `${trim(width)} m wide` : " ")}
           {field("Spacing north–south, m", y, setY, Number.isFinite(length) ? `${trim(length)} m long` : " ")}
+          <Box sx={{ gridColumn: "1 / -1", display: "flex", alignItems: "center", gap: 1.5, mb: 1 }}>
+            <Typography variant="body2">The outermost samples lie</Typography>
+            <Segments
+              label="What samples stand for"
+              options={[
+                { value: "border", label: "on the border" },
+                { value: "cells", label: "half a cell inside" },
+              ]}
+              value={samples}
+              onChange={setSamples}
+            />
+          </Box>
           {field("Water level, m", water, setWater, "leave empty for none")}
         </Box>
         {trouble && <Alert severity="error">{trouble}</Alert>}

@@ -37,6 +37,8 @@ interface ToolStore {
   marks: { inside: Place[]; outside: Place[] };
   /** The drawn line whose points can be moved. */
   editing: string | null;
+  /** The reading whose picture is being moved over the ground. */
+  aligning: string | null;
   /** Where the layer brush acts; null: everywhere. */
   only: Source | null;
   /** Whether what is drawn is shown on the map. */
@@ -49,6 +51,7 @@ interface ToolStore {
   clearMarks: () => void;
   edit: (feature: string | null) => void;
   showDrawn: (on: boolean) => void;
+  align: (reading: string | null) => void;
   limit: (only: Source | null) => void;
   reset: () => void;
 }
@@ -58,6 +61,7 @@ const fresh = {
   points: [] as Place[],
   marks: { inside: [] as Place[], outside: [] as Place[] },
   editing: null as string | null,
+  aligning: null as string | null,
   drawn: false,
   only: null as Source | null,
 };
@@ -74,6 +78,7 @@ export const useTools = create<ToolStore>((set) => ({
   clearMarks: () => set({ marks: { inside: [], outside: [] } }),
   edit: (editing) => set({ editing }),
   showDrawn: (drawn) => set({ drawn }),
+  align: (aligning) => set({ aligning }),
   limit: (only) => set({ only }),
   reset: () => set(fresh),
 }));

@@ -39,6 +39,8 @@ export type Subject =
       /** What it is laid over: hill shade, or the layers in their colours. */
       base?: "shade" | "colour";
     }
+  /** A picture in true colour: as it is, half through over the shade, or with its samples taken both ways. */
+  | { kind: "picture"; name: string; style: "colour" | "over" | "both" }
   /** One band of a mask that is cut into bands. */
   | { kind: "band"; mask: string; band: number }
   /** Where a mask differs at the delivered size. */
@@ -100,6 +102,8 @@ interface ViewStore {
   palette: Palette;
   /** Held views beside the current one, all moving together; or the first of them wiped against it. */
   compare: "off" | "beside" | "wipe";
+  /** A picture (by its reading) that overlays are laid on; null: hill shade. */
+  backdrop: string | null;
   /** The colour that masks are laid over the ground in. */
   tintColour: string;
   /** A line that values are read along. */
@@ -125,6 +129,7 @@ interface ViewStore {
         | "sun"
         | "palette"
         | "compare"
+        | "backdrop"
         | "tintColour"
         | "profile"
         | "cropping"
@@ -163,6 +168,7 @@ const fresh = {
   sun: { azimuth: 315, altitude: 45 },
   palette: "own" as Palette,
   compare: "off" as "off" | "beside" | "wipe",
+  backdrop: null as string | null,
   tintColour: TINTS[0].value,
   profile: null as ProfileLine | null,
   cropping: null as MapPart | null,

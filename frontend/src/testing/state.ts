@@ -36,6 +36,7 @@ export function testState(ground: { water?: number | null } = {}): ProjectState 
         spacing_y: 4,
         water: ground.water ?? null,
         ratio_locked: true,
+        samples: "border",
         header: 0,
         voids: 0,
         steps: [],
@@ -101,6 +102,8 @@ export function testState(ground: { water?: number | null } = {}): ProjectState 
     bands: {},
     gaps: false,
     in_place: false,
+    outer: [0, 0],
+    to_file: [1, 0, 0, 0, 1, 0],
   };
 }
 

@@ -1,6 +1,7 @@
 import { Box } from "@mui/material";
 import { useMemo } from "react";
 import { useProject } from "../state/document";
+import { useTools } from "../state/tools";
 import { useView, type Subject } from "../state/view";
 import { LegendBox } from "./LegendBox";
 import { KeyBox } from "./KeyBox";
@@ -8,6 +9,7 @@ import type { Picture } from "./paint";
 import { takingPart } from "./subjects";
 import { panelRects, scale, type Rect } from "./plan";
 import { NorthMark, PanelTitles, WipeSlider } from "./PlanMarks";
+import { PictureFrame } from "./PictureFrame";
 import { PlanTools } from "./PlanTools";
 import { Probe } from "./Probe";
 import { ScaleBar } from "./ScaleBar";
@@ -28,7 +30,7 @@ export function PlanView({ picture, subject }: PlanViewProps) {
   const camera = useView((look) => look.camera);
   const panels = picture?.panels.length ?? 1;
   const { canvas, size } = usePlanPaint(picture, subject);
-  const { point, onGround, handlers } = usePlanHand(canvas, panels, picture?.before != null);
+  const { point, onGround, anywhere, handlers } = usePlanHand(canvas, panels, picture?.before != null);
 
   const rects = useMemo(() => panelRects(panels, size.width, size.height), [panels, size]);
   const spotOf = (rect: Rect, east: number, south: number) => {
@@ -42,6 +44,8 @@ export function PlanView({ picture, subject }: PlanViewProps) {
     ? picture.panels.flatMap((panel) => panel.subject ?? [])
     : null;
   const [first] = rects;
+  const aligning = useTools((tools) => tools.aligning);
+  const framed = state.readings.find((item) => item.name === aligning && subjectOf(subject) === item.name);
   return (
     <>
       <canvas
@@ -73,6 +77,9 @@ export function PlanView({ picture, subject }: PlanViewProps) {
       <NorthMark />
       {first && (
         <>
+          {framed && (
+            <PictureFrame reading={framed} at={(east, south) => spotOf(first, east, south)} place={anywhere} />
+          )}
           <ScatterDots subject={subject} rect={first} view={view} camera={camera} />
           <ToolShapes
             at={(east, south) => spotOf(first, east, south)}
@@ -87,4 +94,9 @@ export function PlanView({ picture, subject }: PlanViewProps) {
       <Probe point={point} subjects={compared ?? [subject]} />
     </>
   );
+}
+
+/** The reading that is looked at. */
+function subjectOf(subject: Subject): string | null {
+  return subject.kind === "reading" || subject.kind === "picture" ? subject.name : null;
 }

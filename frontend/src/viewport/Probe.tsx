@@ -52,6 +52,7 @@ function rowsOf(subject: Subject, state: ProjectState, readings: Reading[]): Row
   switch (subject.kind) {
     case "ground":
     case "acts":
+    case "picture":
       return rows;
     case "reading":
       if (!always.includes(subject.name)) rows.push(reading(subject.name, readings));
@@ -156,7 +157,8 @@ function colourAt(state: ProjectState, name: string, row: number, col: number): 
   const r = Math.round((row / (state.home.rows - 1)) * (map.rows - 1));
   const c = Math.round((col / (state.home.cols - 1)) * (map.cols - 1));
   const at = (r * map.cols + c) * map.channels;
-  const parts = [...map.values.slice(at, at + map.channels)];
+  // How much of a picture is there is no part of its colour.
+  const parts = [...map.values.slice(at, at + Math.min(map.channels, 3))];
   if (parts.length === 1) return String(parts[0]);
   return `#${parts.map((part) => part.toString(16).padStart(2, "0")).join("")}`;
 }
@@ -203,8 +205,14 @@ export function Probe({ point, subjects }: { point: ProbePoint | null; subjects:
     ...rows.map((item) => ({ title: item.title, group: item.group, value: shown(values[item.name], item) })),
   ];
   if (fitted) lines.push(...fitted);
-  const colour = subject.kind === "colour" ? colourAt(state, paintedName(subject.map), row, col) : null;
-  if (colour) lines.push({ title: "As written", value: colour });
+  const painted =
+    subject.kind === "colour"
+      ? paintedName(subject.map)
+      : subject.kind === "picture"
+        ? `picture:${subject.name}`
+        : null;
+  const colour = painted && colourAt(state, painted, row, col);
+  if (colour) lines.push({ title: subject.kind === "colour" ? "As written" : "Picture", value: colour });
   if (subject.kind === "ground" && typeof water === "number" && typeof height === "number")
     lines.push({
       title: "Over water",

@@ -23,17 +23,8 @@ export function SubjectChoices() {
         />
       );
     case "reading":
-      return (
-        <Segments
-          label="Laid"
-          options={[
-            { value: "over", label: "Over shade" },
-            { value: "alone", label: "Alone" },
-          ]}
-          value={subject.over ? "over" : "alone"}
-          onChange={(value) => show({ ...subject, over: value === "over" })}
-        />
-      );
+    case "picture":
+      return <ReadingChoices />;
     case "layers":
     case "weight":
     case "strongest":
@@ -170,5 +161,35 @@ function ColourChoices() {
         />
       )}
     </>
+  );
+}
+
+/** A reading over the shade or alone; a picture also in true colour, and with its samples taken both ways. */
+function ReadingChoices() {
+  const { subject, show } = useView();
+  const { readings } = useProject();
+  if (subject.kind !== "reading" && subject.kind !== "picture") return null;
+  const { name } = subject;
+  const picture = readings.find((item) => item.name === name)?.kind === "picture";
+  const value = subject.kind === "picture" ? subject.style : subject.over ? "channel" : "alone";
+  return (
+    <Segments
+      label="Laid"
+      options={[
+        ...(picture
+          ? [
+              { value: "colour", label: "In colour" },
+              { value: "over", label: "Half through" },
+            ]
+          : []),
+        { value: "channel", label: picture ? "Channel" : "Over shade" },
+        { value: "alone", label: "Alone" },
+      ]}
+      value={value}
+      onChange={(next) => {
+        if (next === "colour" || next === "over") show({ kind: "picture", name, style: next });
+        else show({ kind: "reading", name, over: next === "channel" });
+      }}
+    />
   );
 }

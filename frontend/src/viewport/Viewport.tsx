@@ -13,7 +13,9 @@ import { PictureMaker } from "./pictures";
 import { PlanView } from "./PlanView";
 import { ProfilePanel } from "./ProfilePanel";
 import type { Palette } from "./ramps";
+import { LaidOn } from "./LaidOn";
 import { SubjectChoices } from "./SubjectChoices";
+import { useLook } from "./useLook";
 import { title } from "./subjects";
 import { Working } from "./Working";
 import { onMap, roles, SURROUND, TINTS } from "../theme";
@@ -29,21 +31,24 @@ const MODES: { value: Mode; label: string }[] = [
 export function Viewport() {
   const state = useProject();
   const readings = useReadings();
-  const { mode, subject, tint, tintColour, water, palette, compare, held, profile, shore, set, show, hold } = useView();
+  const { mode, subject, tint, water, palette, compare, held, profile, shore, set, hold } = useView();
+  const look = useLook();
   const [maker] = useState(() => new PictureMaker());
   const own = useSyncExternalStore(maker.subscribe, maker.snapshot);
   const together = useComparison(compare === "off" ? [] : [subject, ...held]);
   const picture = together ?? own;
 
   useEffect(() => {
-    maker.want({ state, subject, readings, options: { tint, colour: tintColour, water, palette, shore } });
-  }, [maker, state, subject, readings, tint, tintColour, water, palette, shore]);
+    maker.want({ state, subject, readings, options: { ...look, shore } });
+  }, [maker, state, subject, readings, look, shore]);
 
   const many = (picture.picture?.panels.length ?? 1) > 1;
   const shown: Mode = many ? "plan" : mode;
   const overlay =
     (subject.kind === "mask" && (subject.style === "over" || subject.style === "wipe")) ||
     subject.kind === "band" ||
+    subject.kind === "acts" ||
+    (subject.kind === "picture" && subject.style === "over") ||
     subject.kind === "weight";
   const painted =
     ["ground", "final", "together", "scatter", "weight"].includes(subject.kind) ||
@@ -78,17 +83,7 @@ export function Viewport() {
           />
         )}
         <Box sx={{ flex: 1 }} />
-        {subject.kind === "mask" && overlay && (
-          <ChoiceToken
-            label="Laid over"
-            value={subject.base ?? "shade"}
-            choices={[
-              { value: "shade", label: "shade" },
-              { value: "colour", label: "colour" },
-            ]}
-            onChange={(value) => show({ ...subject, base: value as "shade" | "colour" })}
-          />
-        )}
+        <LaidOn />
         {overlay && (
           <Tooltip title="The colour and strength in which the mask is laid over">
             <Box sx={{ display: "flex", alignItems: "center", gap: 1, width: 108 }}>
@@ -221,7 +216,8 @@ function ViewLabel() {
     (changed) => previews.listen(changed),
     () => (previews.current && previews.current.name === name ? previews.current.mean : null),
   );
-  const [first, rest] = title(subject, state, readings);
+  const { backdrop } = useLook();
+  const [first, rest] = title(subject, state, readings, backdrop);
   const mean = live ?? stats.data?.mean ?? null;
   return (
     <Box

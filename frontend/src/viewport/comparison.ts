@@ -5,6 +5,7 @@ import { useView, type Subject } from "../state/view";
 import type { Panel, Picture } from "./paint";
 import { PictureMaker, type PictureState } from "./pictures";
 import { exists, title } from "./subjects";
+import { useLook } from "./useLook";
 
 const MOST = 4;
 
@@ -12,7 +13,8 @@ const MOST = 4;
 export function useComparison(subjects: Subject[]): PictureState | null {
   const state = useProject();
   const readings = useReadings();
-  const { tint, tintColour, water, palette, compare } = useView();
+  const { compare } = useView();
+  const look = useLook();
   const [makers] = useState(() => Array.from({ length: MOST }, () => new PictureMaker()));
   const key = JSON.stringify(subjects);
   const shown = useMemo(() => {
@@ -24,10 +26,8 @@ export function useComparison(subjects: Subject[]): PictureState | null {
   }, [key, state]);
 
   useEffect(() => {
-    shown.forEach((subject, i) =>
-      makers[i]?.want({ state, subject, readings, options: { tint, colour: tintColour, water, palette } }),
-    );
-  }, [makers, shown, state, readings, tint, tintColour, water, palette]);
+    shown.forEach((subject, i) => makers[i]?.want({ state, subject, readings, options: look }));
+  }, [makers, shown, state, readings, look]);
 
   const subscribe = useMemo(
     () => (listener: () => void) => {

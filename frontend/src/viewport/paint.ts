@@ -39,6 +39,8 @@ export interface PaintOptions {
   lift?: boolean;
   /** The water level instead of the saved one. */
   shore?: number | null;
+  /** A picture (by its reading) that overlays are laid on; none: hill shade. */
+  backdrop?: string | null;
   /** Where a ramp's ends are measured, when not on the map itself: a part must be coloured like the whole. */
   whole?: (name: string) => RawMap | null;
 }
@@ -79,14 +81,29 @@ function drown(out: Uint8ClampedArray, heights: RawMap["values"], level: number 
   }
 }
 
+/** A picture in true colour over another, as strongly as `strength` says; where it has nothing, the other stays. */
+function pictured(base: ImageData, map: RawMap, strength: number): ImageData {
+  const image = new ImageData(new Uint8ClampedArray(base.data), base.width, base.height);
+  const out = image.data;
+  for (let o = 0; o < out.length; o += 4) {
+    const a = ((map.values[o + 3] ?? 0) / 255) * strength;
+    for (let c = 0; c < 3; c++) out[o + c] = (out[o + c] ?? 0) * (1 - a) + (map.values[o + c] ?? 0) * a;
+  }
+  return image;
+}
+
 let lastBase: { key: string; image: ImageData } | null = null;
 
-/** The base stays the same while a slider moves: keep the last one. */
-function cachedBase(maps: Maps, state: ProjectState, water: boolean): ImageData {
+/** What overlays are laid on stays the same while a slider moves: keep the last one. */
+function cachedBase(maps: Maps, state: ProjectState, { water, backdrop }: PaintOptions): ImageData {
   const shade = maps("reading:shade");
-  const key = `${shade.key}|${shade.rows}|${water ? state.document.ground.water : "dry"}`;
-  if (lastBase?.key !== key) lastBase = { key, image: shadeBase(maps, state, water) };
-  return lastBase.image;
+  const laid = backdrop ? maps(`picture:${backdrop}`) : null;
+  const key = `${shade.key}|${shade.rows}|${laid?.key ?? ""}|${water ? state.document.ground.water : "dry"}`;
+  if (lastBase?.key === key) return lastBase.image;
+  // The water of a picture is in the picture.
+  const image = laid ? pictured(shadeBase(maps, state, false), laid, 1) : shadeBase(maps, state, water);
+  lastBase = { key, image };
+  return image;
 }
 
 function overlay(base: ImageData, mask: RawMap, colour: Rgb, strength: number): ImageData {
@@ -203,6 +220,11 @@ function single(image: ImageData, legend: Legend | null, shaded: boolean, before
   return { panels: [{ title: "", image }], before, legend, shaded };
 }
 
+/** What is laid over the ground as it looks: the light is in the shade, but not in a picture. */
+function laid(image: ImageData, legend: Legend | null, options: PaintOptions, before: ImageData | null = null) {
+  return single(image, legend, !options.backdrop, before);
+}
+
 function groundPicture(
   subject: Extract<Subject, { kind: "ground" }>,
   state: ProjectState,
@@ -210,10 +232,10 @@ function groundPicture(
   options: PaintOptions,
 ): Picture {
   if (subject.finding) {
-    const base = cachedBase(maps, state, options.water);
-    return single(overlay(base, maps(`finding:${subject.finding}`), AMBER, 0.9), null, true);
+    const base = cachedBase(maps, state, options);
+    return laid(overlay(base, maps(`finding:${subject.finding}`), AMBER, 0.9), null, options);
   }
-  if (subject.style === "shade") return single(cachedBase(maps, state, options.water), null, true);
+  if (subject.style === "shade") return laid(cachedBase(maps, state, options), null, options);
   const height = maps("reading:height");
   const [low, high] = ends(options.whole?.("reading:height") ?? height);
   const water = options.shore ?? state.document.ground.water;
@@ -264,40 +286,43 @@ export function paint(
       const base =
         subject.base === "colour"
           ? coloured(maps("layers"), maps("reading:shade").values)
-          : cachedBase(maps, state, options.water);
+          : cachedBase(maps, state, options);
       const tint = options.colour ? rgb(options.colour) : GENTIAN;
       const image = overlay(base, mask, tint, options.tint);
       const before = subject.style === "wipe" ? overlay(base, maps(beforeName(subject)), tint, options.tint) : null;
-      return single(image, null, true, before);
+      return subject.base === "colour" ? single(image, null, true, before) : laid(image, null, options, before);
+    }
+    case "picture": {
+      const shade = shadeBase(maps, state, false);
+      const strength = subject.style === "over" ? options.tint : 1;
+      const image = pictured(shade, maps(`picture:${subject.name}`), strength);
+      const other = subject.style === "both" ? pictured(shade, maps(`picture:${subject.name}:otherwise`), 1) : null;
+      return single(image, null, false, other);
     }
     case "band": {
       const tint = options.colour ? rgb(options.colour) : GENTIAN;
       const image = overlay(
-        cachedBase(maps, state, options.water),
+        cachedBase(maps, state, options),
         maps(`band:${subject.mask}:${subject.band}`),
         tint,
         options.tint,
       );
-      return single(image, null, true);
+      return laid(image, null, options);
     }
     case "final": {
       const gap = maps(`final:${subject.mask}`);
       let most = 0;
       for (const value of gap.values) most = Math.max(most, value);
-      const image = overlay(cachedBase(maps, state, options.water), gap, AMBER, most > 0 ? 255 / most : 1);
+      const image = overlay(cachedBase(maps, state, options), gap, AMBER, most > 0 ? 255 / most : 1);
       // Nothing differs, nothing to explain.
-      return single(image, most > 0 ? { ramp: "alarm", low: "0", high: (most / 255).toFixed(2) } : null, true);
+      return laid(image, most > 0 ? { ramp: "alarm", low: "0", high: (most / 255).toFixed(2) } : null, options);
     }
     case "together":
-      return single(
-        counted(cachedBase(maps, state, options.water), maps(`count:${subject.masks.join("+")}`)),
-        null,
-        true,
-      );
+      return laid(counted(cachedBase(maps, state, options), maps(`count:${subject.masks.join("+")}`)), null, options);
     case "scatter": {
       const item = state.document.scatters?.find((one) => one.id === subject.id);
-      const base = cachedBase(maps, state, options.water);
-      return single(overlay(base, maps(`scatter:${subject.id}`), rgb(item?.colour ?? SCATTERED), 0.25), null, true);
+      const base = cachedBase(maps, state, options);
+      return laid(overlay(base, maps(`scatter:${subject.id}`), rgb(item?.colour ?? SCATTERED), 0.25), null, options);
     }
     case "layers": {
       const map = maps(subject.solo ? `layers:${subject.solo}` : "layers");
@@ -308,9 +333,9 @@ export function paint(
     case "weight": {
       const before = subject.style === "before" || subject.style === "wipe";
       const tint = options.colour ? rgb(options.colour) : GENTIAN;
-      const over = (name: string) => overlay(cachedBase(maps, state, options.water), maps(name), tint, options.tint);
-      if (subject.style !== "wipe") return single(over(`${before ? "strength" : "weight"}:${subject.id}`), null, true);
-      return single(over(`weight:${subject.id}`), null, true, over(`strength:${subject.id}`));
+      const over = (name: string) => overlay(cachedBase(maps, state, options), maps(name), tint, options.tint);
+      if (subject.style !== "wipe") return laid(over(`${before ? "strength" : "weight"}:${subject.id}`), null, options);
+      return laid(over(`weight:${subject.id}`), null, options, over(`strength:${subject.id}`));
     }
     case "strongest": {
       const colours = takingPart(state.document).map((item) => rgb(item.colour));

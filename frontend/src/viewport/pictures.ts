@@ -163,7 +163,7 @@ export class PictureMaker {
     this.wanted = wanted;
     if (this.paint()) return;
     this.put({ updating: true, trouble: null });
-    const names = needs(wanted.subject);
+    const names = needs(wanted.subject, wanted.options.backdrop);
     Promise.all(names.map((name) => mapStore.load(wanted, name))).then(
       () => {
         if (this.wanted === wanted) this.paint();
@@ -184,7 +184,7 @@ export class PictureMaker {
     const wanted = this.wanted;
     if (!wanted) return false;
     const found = new Map<string, RawMap>();
-    for (const name of needs(wanted.subject)) {
+    for (const name of needs(wanted.subject, wanted.options.backdrop)) {
       const live = previews.current?.name === name && !wanted.size && !wanted.window ? previews.current : null;
       const map = live ?? mapStore.any(wanted, name);
       if (!map) return false;

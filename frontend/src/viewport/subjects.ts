@@ -1,8 +1,30 @@
 import type { Ground, ProjectDocument, ProjectState, Reading } from "../api/types";
 import type { PaintedMap, Subject } from "../state/view";
 
-/** The names of the maps that a subject is painted from. */
-export function needs(subject: Subject): string[] {
+/** Whether something is laid over the ground as it looks: hill shade, or a picture. */
+export function laidOver(subject: Subject): boolean {
+  switch (subject.kind) {
+    case "ground":
+      return subject.style === "shade" || subject.finding !== undefined;
+    case "mask":
+      return (subject.style === "over" || subject.style === "wipe") && subject.base !== "colour";
+    case "band":
+    case "final":
+    case "together":
+    case "scatter":
+    case "weight":
+      return true;
+    default:
+      return false;
+  }
+}
+
+/** The names of the maps that a subject is painted from; `backdrop`: the picture it is laid on, if on one. */
+export function needs(subject: Subject, backdrop: string | null = null): string[] {
+  return backdrop && laidOver(subject) ? [...own(subject), `picture:${backdrop}`] : own(subject);
+}
+
+function own(subject: Subject): string[] {
   const shade = "reading:shade";
   const height = "reading:height";
   switch (subject.kind) {
@@ -20,6 +42,13 @@ export function needs(subject: Subject): string[] {
         `mask:${subject.id}`,
         ...(subject.style === "wipe" ? [beforeName(subject)] : []),
         ...(subject.base === "colour" ? ["layers"] : []),
+        shade,
+        height,
+      ];
+    case "picture":
+      return [
+        `picture:${subject.name}`,
+        ...(subject.style === "both" ? [`picture:${subject.name}:otherwise`] : []),
         shade,
         height,
       ];
@@ -105,6 +134,7 @@ export function exists(subject: Subject, state: ProjectState): boolean {
     case "acts":
       return subject.step < (state.document.ground.steps ?? []).length;
     case "reading":
+    case "picture":
       return state.readings.some((reading) => reading.name === subject.name);
     case "mask":
       return masks.some((mask) => mask.id === subject.id);
@@ -132,7 +162,20 @@ export function exists(subject: Subject, state: ProjectState): boolean {
   }
 }
 
-export function title(subject: Subject, state: ProjectState, readings: Reading[]): [string, string] {
+/** What a subject is called, and how it is seen; `backdrop`: the picture it is laid on, if on one. */
+export function title(
+  subject: Subject,
+  state: ProjectState,
+  readings: Reading[],
+  backdrop: string | null = null,
+): [string, string] {
+  const [name, how] = ownTitle(subject, state, readings);
+  if (!backdrop || !laidOver(subject)) return [name, how];
+  const under = readings.find((item) => item.name === backdrop)?.title ?? "a picture";
+  return [name, how.includes("hill shade") ? how.replace("hill shade", under) : `${how}, over ${under}`];
+}
+
+function ownTitle(subject: Subject, state: ProjectState, readings: Reading[]): [string, string] {
   const { document } = state;
   switch (subject.kind) {
     case "ground": {
@@ -160,6 +203,14 @@ export function title(subject: Subject, state: ProjectState, readings: Reading[]
         wipe: "before | after the chosen line",
       };
       return [mask?.name ?? "Mask", how[subject.style]];
+    }
+    case "picture": {
+      const how = {
+        colour: "in true colour",
+        over: "half through, over hill shade",
+        both: "its samples the other way | as they are taken",
+      };
+      return [readings.find((item) => item.name === subject.name)?.title ?? "Picture", how[subject.style]];
     }
     case "band": {
       const mask = document.masks.find((item) => item.id === subject.mask);

@@ -42,6 +42,18 @@ export function usePlanHand(canvas: RefObject<HTMLCanvasElement | null>, panels:
     };
   };
 
+  /** The place under the pointer, beside the ground too. */
+  const anywhere = (event: At) => {
+    const box = canvas.current?.getBoundingClientRect();
+    const rect = box && panelRects(panels, box.width, box.height)[0];
+    if (!box || !rect) return null;
+    const s = scale(rect, view, camera);
+    return {
+      east: camera.x * view.width + (event.clientX - box.left - rect.x - rect.width / 2) / s,
+      south: camera.y * view.length + (event.clientY - box.top - rect.y - rect.height / 2) / s,
+    };
+  };
+
   const onWheel = useEffectEvent((event: WheelEvent) => {
     event.preventDefault();
     const under = place(event);
@@ -139,5 +151,5 @@ export function usePlanHand(canvas: RefObject<HTMLCanvasElement | null>, panels:
     onDoubleClick: () => tool && finish(),
     onKeyDown,
   };
-  return { point, onGround, handlers };
+  return { point, onGround, anywhere, handlers };
 }

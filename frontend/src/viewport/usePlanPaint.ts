@@ -6,6 +6,7 @@ import { SURROUND } from "../theme";
 import type { Picture } from "./paint";
 import { mapStore, PictureMaker } from "./pictures";
 import { panelRects, PlanPainter, scale } from "./plan";
+import { useLook } from "./useLook";
 
 interface Detail {
   maker: PictureMaker;
@@ -23,7 +24,8 @@ export function usePlanPaint(picture: Picture | null, subject: Subject) {
   const [size, setSize] = useState({ width: 0, height: 0 });
   const state = useProject();
   const readings = useReadings();
-  const { camera, wipe, tint, tintColour, water, palette, compare } = useView();
+  const { camera, wipe, compare } = useView();
+  const look = useLook();
   const { home, view } = state;
   const panels = picture?.panels.length ?? 1;
   const painter = useRef(new PlanPainter());
@@ -78,7 +80,7 @@ export function usePlanPaint(picture: Picture | null, subject: Subject) {
         draw();
       });
       const window = `${part.row0},${part.row1},${part.col0},${part.col1}`;
-      const overview = { state, subject, readings, options: { tint, colour: tintColour, water, palette } };
+      const overview = { state, subject, readings, options: look };
       const whole = (name: string) => mapStore.get(overview, name);
       maker.want({ ...overview, options: { ...overview.options, whole }, window, signal: stop.signal });
     }, RESTS_MS);
@@ -87,6 +89,6 @@ export function usePlanPaint(picture: Picture | null, subject: Subject) {
       end();
       stop.abort();
     };
-  }, [camera, home, view, panels, size, state, subject, readings, tint, tintColour, water, palette, compare]);
+  }, [camera, home, view, panels, size, state, subject, readings, look, compare]);
   return { canvas, size };
 }

@@ -2,18 +2,19 @@
 
 from __future__ import annotations
 
+import math
 from dataclasses import asdict
-from typing import Any
+from typing import Annotated, Any
 
 from django.http import HttpRequest
-from ninja import Router, Status
+from ninja import Query, Router, Status
 
 from zigzag_meadow.core.delivery.sizes import fits_size
-from zigzag_meadow.core.errors import NotFound
+from zigzag_meadow.core.errors import BadNumber, NotFound
 from zigzag_meadow.core.evaluate.ground_report import ground_report
 from zigzag_meadow.core.targets.rules import TARGETS
 from zigzag_meadow.server import projects
-from zigzag_meadow.server.api.schemas import DiagnosisOut, ProblemOut, TaskOut
+from zigzag_meadow.server.api.schemas import DiagnosisOut, FileSampleOut, ProblemOut, TaskOut
 from zigzag_meadow.server.engine import engine
 from zigzag_meadow.server.gone import gone
 
@@ -36,6 +37,24 @@ def diagnosis(request: HttpRequest, project_id: str) -> dict[str, Any]:
         "low": report.low, "high": report.high, "findings": plain, "steps": [asdict(step) for step in report.steps],
         "legal": [asdict(fits_size(item, evaluation.home)) for item in TARGETS],
     }  # fmt: skip
+
+
+@router.get("/projects/{project_id}/file-sample", response={200: FileSampleOut, **Refused},
+            operation_id="file_sample")  # fmt: skip
+def file_sample(
+    request: HttpRequest, project_id: str, row: Annotated[int, Query(ge=0)], col: Annotated[int, Query(ge=0)]
+) -> dict[str, Any]:
+    """What the heightmap's file holds at one of its samples, and the metres that stands for now."""
+    evaluation = engine().evaluation(projects.head(project_id).document, cancel=gone(request), owner=project_id)
+    ground = evaluation.project.ground
+    if row >= ground.rows or col >= ground.cols:
+        raise BadNumber(f"The file has {ground.rows} rows and {ground.cols} columns, got {row}, {col}.", field="row")
+    metres = float(evaluation.whole(evaluation.graph.stage(0).ground)[row, col]) + ground.base
+    if not math.isfinite(metres):
+        raise BadNumber("The file has no height there. Choose another place.", field="row")
+    low, high = ground.file_ends
+    stored = ground.stored_low + (metres - low) / (high - low) * (ground.stored_high - ground.stored_low)
+    return {"row": row, "col": col, "stored": stored, "metres": metres}
 
 
 @router.get("/projects/{project_id}/working", response={200: list[TaskOut], **Refused}, operation_id="working")

@@ -23,6 +23,7 @@ from zigzag_meadow.core.ground.diagnose import Inspection, inspect_file
 from zigzag_meadow.core.project.adopt import file_fields
 from zigzag_meadow.core.project.document import Project
 from zigzag_meadow.core.project.from_elsewhere import lie_as, lying
+from zigzag_meadow.core.project.ground import turning_back
 from zigzag_meadow.core.project.ops_ground import HeightmapFile, ReplaceHeightmap
 from zigzag_meadow.core.project.readings import resolve
 from zigzag_meadow.core.project.uses import uses
@@ -77,6 +78,8 @@ def shown(state: projects.State) -> dict[str, Any]:
         "bands": {mask.id: mask.bands for mask in document.masks if mask.bands is not None},
         "gaps": document.ground.keeps_voids,
         "in_place": document.ground.in_place,
+        "outer": list(reversed(document.ground.outer)),
+        "to_file": turning_back(document.ground, 0).numbers,
         "writes": sorted(written_keys(document)),
     }
 

@@ -109,7 +109,7 @@ class ParamOut(Schema):
     name: str
     title: str
     unit: str
-    kind: Literal["number", "choice", "map", "file"]
+    kind: Literal["number", "choice", "map", "file", "picture", "colour"]
     value: float | str
     default: float | str
     low: float
@@ -177,7 +177,9 @@ class UseOut(Schema):
 class StateOut(Schema):
     """A project at its newest revision. ``mask_keys``: what each mask's content is known by; ``writes``: the keys of
     all maps that a delivery would hold now; ``bands``: how many bands masks are cut into; ``gaps``: whether the
-    prepared ground has any left; ``in_place``: whether it can be laid on the file's."""
+    prepared ground has any left; ``in_place``: whether it can be laid on the file's;
+    ``outer``: metres (x, y) by which it is wider and longer than its outermost samples are apart; ``to_file``: east and
+    south on the file of a place on the prepared ground, each as (per metre east, per metre south, metres more)."""
 
     id: str
     revision: int
@@ -196,6 +198,8 @@ class StateOut(Schema):
     bands: dict[str, int]
     gaps: bool
     in_place: bool
+    outer: list[float]
+    to_file: list[float]
 
 
 class PlacementOut(Schema):
@@ -255,6 +259,15 @@ class ReplaceIn(Schema):
     tab: Annotated[str, Field(max_length=64)]
     source: FileLayout
     keep: Literal["extent", "spacing"] = "extent"
+
+
+class FileSampleOut(Schema):
+    """A sample of the heightmap's file: what is stored there, and the metres that it stands for."""
+
+    row: int
+    col: int
+    stored: float
+    metres: float
 
 
 class GroundFinding(Schema):

@@ -1,0 +1,30 @@
+import { ChoiceToken } from "../parts/ChoiceToken";
+import { useProject } from "../state/document";
+import { useView } from "../state/view";
+import { laidOver } from "./subjects";
+import { useLook } from "./useLook";
+
+/** What is under what is looked at: hill shade, the layers in their colours, or a picture in true colour. */
+export function LaidOn() {
+  const { subject, show, set } = useView();
+  const { readings } = useProject();
+  const { backdrop } = useLook();
+  const pictures = readings.filter((item) => item.kind === "picture");
+  const mask = subject.kind === "mask" && (subject.style === "over" || subject.style === "wipe") ? subject : null;
+  if (!mask && (pictures.length === 0 || !laidOver(subject))) return null;
+  return (
+    <ChoiceToken
+      label="Laid over"
+      value={mask?.base === "colour" ? "colour" : (backdrop ?? "shade")}
+      choices={[
+        { value: "shade", label: "shade" },
+        ...(mask ? [{ value: "colour", label: "layers" }] : []),
+        ...pictures.map((item) => ({ value: item.name, label: item.title, group: "Pictures" })),
+      ]}
+      onChange={(value) => {
+        if (mask) show({ ...mask, base: value === "colour" ? "colour" : "shade" });
+        if (value !== "colour") set({ backdrop: value === "shade" ? null : value });
+      }}
+    />
+  );
+}
