@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+import re
 
 import imagecodecs
 import numpy as np
@@ -39,7 +40,7 @@ def test_every_line_of_the_catalogue_can_be_added_as_offered(api, project):
     for kind in kinds:
         numbers = [slot for slot in kind["slots"] if slot["kind"] == "number"]
         assert all(slot["low"] <= slot["value"] <= slot["high"] for slot in numbers), kind
-        if any(slot["kind"] == "piece" for slot in kind["slots"]):
+        if any(slot["kind"] == "piece" for slot in kind["slots"]) or not kind["offered"]:
             continue
         sources = {slot["name"] for slot in kind["slots"] if slot["start"]}
         line = {"id": kind["verb"], **kind["fresh"], **{name: {"kind": "mask", "mask": "wet"} for name in sources}}
@@ -258,6 +259,38 @@ def test_a_mask_goes_out_and_comes_back(api, project, form):
     add(api, state, {"verb": "take", "source": use})
     steps = 255 / np.iinfo(painted.dtype).max
     assert np.abs(pixels(api, pid, "mask:steep") - painted * steps).max() <= 0.51
+
+
+def test_only_what_was_changed_outside_is_laid_over_a_recipe_that_stays_alive(api, project):
+    pid = project["id"]
+    response = sent_out(api, pid, "steep", "?form=png8")
+    name = re.search(r'filename="([^"]+)"', response["Content-Disposition"]).group(1)
+    assert name.endswith(f"_r{project['revision']}.png")
+    sent = imagecodecs.png_decode(response.content)
+    painted = sent.copy()
+    painted[20:60, 30:70], painted[80:110, 60:100] = 0, 255
+    # The recipe goes on while the file is away.
+    line = {**project["document"]["masks"][0]["lines"][0], "source": band("slope", 12, 90, fade_low=5)}
+    state = api.edit(pid, project["revision"], {"op": "set_line", "mask": "steep", "line": line})
+    now = pixels(api, pid, "mask:steep").astype(int)
+    assert np.abs(now - sent).max() > 40
+    back = api.upload(f"/projects/{pid}/take-back/steep", name, bytes(imagecodecs.png_encode(painted)))
+    assert (back["since"], back["turn"]) == (project["revision"], 0)
+    told = {key: back[key] for key in ("asset", "name", "turn", "flip", "samples")}
+    part = api.post(f"/projects/{pid}/take-back/steep/changed", told)
+    assert part["since"] == project["revision"]
+    state = add(api, state, {"verb": "lay_over", "asset": part["asset"]})
+    made = pixels(api, pid, "mask:steep").astype(int)
+    changed = np.abs(painted.astype(int) - sent) > 8
+    assert changed[20:60, 30:70].sum() > 50
+    assert (made == painted)[changed].all()
+    # Where the file came back as it went out, nobody said anything: there the recipe holds.
+    untouched = painted == sent
+    assert np.abs(made - now)[untouched].max() <= 1
+    same = {**told, "asset": api.upload(f"/projects/{pid}/take-back/steep", name, response.content)["asset"]}
+    assert "Nothing was changed" in api.post(f"/projects/{pid}/take-back/steep/changed", same, status=422)["detail"]
+    other = {**told, "asset": "a" * 64}
+    api.post(f"/projects/{pid}/take-back/steep/changed", other, status=404)
 
 
 def test_flipped_turned_and_foreign_files_are_told(api, project):

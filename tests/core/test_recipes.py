@@ -31,7 +31,7 @@ def made(folder, *lines, grid=None, strokes=STROKE_LIST):
 
 
 def test_every_kind_of_line_is_tried_here():
-    assert {line["verb"] for line in EVERY} == {kind.model_fields["verb"].default for kind in LINES}
+    assert {line["verb"] for line in EVERY} == {kind.model_fields["verb"].default for kind in LINES if kind.offered}
     for kind in LINES:
         assert kind.sentence.startswith("**")
         named = {part.split("}")[0] for part in kind.sentence.split("{")[1:]}

@@ -12,16 +12,15 @@ from typing import Annotated, Literal
 import numpy as np
 from pydantic import Field
 
+from tests.support.made_up_line import Dim
 from zigzag_meadow.core.colour.coats.base import Around, BaseCoat, Change, changing
 from zigzag_meadow.core.colour.coats.catalogue import COATS
 from zigzag_meadow.core.ground.steps.base import F32, BaseStep, Work
 from zigzag_meadow.core.ground.steps.catalogue import STEPS
 from zigzag_meadow.core.looks.catalogue import LOOKS
 from zigzag_meadow.core.looks.made.base import Made, MadeLook
-from zigzag_meadow.core.masks.lines.base import BaseLine, Maps, numbered
-from zigzag_meadow.core.masks.lines.catalogue import LINES
 from zigzag_meadow.core.nodes.node import Node
-from zigzag_meadow.core.nodes.operation import Array, Here, Local, Numbers, by_sample
+from zigzag_meadow.core.nodes.operation import Array, Here, Local, Numbers
 from zigzag_meadow.core.parts import Told
 from zigzag_meadow.core.readings.catalogue import READINGS
 from zigzag_meadow.core.readings.declare import Param, Reading
@@ -43,22 +42,6 @@ READINGS.append(
         params=(Param(name="most", title="Most", unit="leagues", default=4.0, low=1, high=8),), ramp="strength",
     )
 )  # fmt: skip
-
-
-DIM = by_sample("dim", lambda here, numbers, mask: mask * np.float32(numbers["by"]))
-
-
-class Dim(BaseLine):
-    title, family, hint = "Dim", "tone", "darker by a share"
-    sentence = "**Dim** to {by} of what is there"
-    verb: Literal["dim"] = "dim"
-    by: Annotated[float, Field(ge=0, le=1), Told("Share left", "%")] = 0.25
-
-    def node(self, before: Node, maps: Maps) -> Node:
-        return Node(DIM, numbered(self, "by"), (before,))
-
-
-LINES.append(Dim)
 
 
 class Tip(BaseStep):

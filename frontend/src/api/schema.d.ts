@@ -1109,6 +1109,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{project_id}/take-back/{mask_id}/changed": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Keep Changed Part
+         * @description What was changed in a mask that came back, as a picture of its own, kept aside until a line lays it over.
+         */
+        post: operations["keep_changed_part"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{project_id}/targets": {
         parameters: {
             query?: never;
@@ -1414,7 +1434,7 @@ export interface components {
             /** At */
             at?: number | null;
             /** Line */
-            line: components["schemas"]["Take"] | components["schemas"]["Add"] | components["schemas"]["LeaveOut"] | components["schemas"]["KeepWithin"] | components["schemas"]["Strongest"] | components["schemas"]["Weakest"] | components["schemas"]["Multiply"] | components["schemas"]["Difference"] | components["schemas"]["Blend"] | components["schemas"]["TurnOver"] | components["schemas"]["Levels"] | components["schemas"]["Gamma"] | components["schemas"]["Contrast"] | components["schemas"]["Bend"] | components["schemas"]["Stretch"] | components["schemas"]["Equalise"] | components["schemas"]["Threshold"] | components["schemas"]["Cut"] | components["schemas"]["Blur"] | components["schemas"]["Sharpen"] | components["schemas"]["Widen"] | components["schemas"]["Narrow"] | components["schemas"]["RemoveSpecks"] | components["schemas"]["FillHoles"] | components["schemas"]["Fray"] | components["schemas"]["Drift"] | components["schemas"]["Trickle"] | components["schemas"]["TouchUp"] | components["schemas"]["PieceLine"];
+            line: components["schemas"]["Take"] | components["schemas"]["Add"] | components["schemas"]["LeaveOut"] | components["schemas"]["KeepWithin"] | components["schemas"]["Strongest"] | components["schemas"]["Weakest"] | components["schemas"]["Multiply"] | components["schemas"]["Difference"] | components["schemas"]["Blend"] | components["schemas"]["TurnOver"] | components["schemas"]["Levels"] | components["schemas"]["Gamma"] | components["schemas"]["Contrast"] | components["schemas"]["Bend"] | components["schemas"]["Stretch"] | components["schemas"]["Equalise"] | components["schemas"]["Threshold"] | components["schemas"]["Cut"] | components["schemas"]["Blur"] | components["schemas"]["Sharpen"] | components["schemas"]["Widen"] | components["schemas"]["Narrow"] | components["schemas"]["RemoveSpecks"] | components["schemas"]["FillHoles"] | components["schemas"]["Fray"] | components["schemas"]["Drift"] | components["schemas"]["Trickle"] | components["schemas"]["TouchUp"] | components["schemas"]["LayOver"] | components["schemas"]["PieceLine"];
             /** Mask */
             mask: string;
             /**
@@ -1751,7 +1771,7 @@ export interface components {
              * Where
              * @default []
              */
-            where: (components["schemas"]["Take"] | components["schemas"]["Add"] | components["schemas"]["LeaveOut"] | components["schemas"]["KeepWithin"] | components["schemas"]["Strongest"] | components["schemas"]["Weakest"] | components["schemas"]["Multiply"] | components["schemas"]["Difference"] | components["schemas"]["Blend"] | components["schemas"]["TurnOver"] | components["schemas"]["Levels"] | components["schemas"]["Gamma"] | components["schemas"]["Contrast"] | components["schemas"]["Bend"] | components["schemas"]["Stretch"] | components["schemas"]["Equalise"] | components["schemas"]["Threshold"] | components["schemas"]["Cut"] | components["schemas"]["Blur"] | components["schemas"]["Sharpen"] | components["schemas"]["Widen"] | components["schemas"]["Narrow"] | components["schemas"]["RemoveSpecks"] | components["schemas"]["FillHoles"] | components["schemas"]["Fray"] | components["schemas"]["Drift"] | components["schemas"]["Trickle"] | components["schemas"]["TouchUp"] | components["schemas"]["PieceLine"])[];
+            where: (components["schemas"]["Take"] | components["schemas"]["Add"] | components["schemas"]["LeaveOut"] | components["schemas"]["KeepWithin"] | components["schemas"]["Strongest"] | components["schemas"]["Weakest"] | components["schemas"]["Multiply"] | components["schemas"]["Difference"] | components["schemas"]["Blend"] | components["schemas"]["TurnOver"] | components["schemas"]["Levels"] | components["schemas"]["Gamma"] | components["schemas"]["Contrast"] | components["schemas"]["Bend"] | components["schemas"]["Stretch"] | components["schemas"]["Equalise"] | components["schemas"]["Threshold"] | components["schemas"]["Cut"] | components["schemas"]["Blur"] | components["schemas"]["Sharpen"] | components["schemas"]["Widen"] | components["schemas"]["Narrow"] | components["schemas"]["RemoveSpecks"] | components["schemas"]["FillHoles"] | components["schemas"]["Fray"] | components["schemas"]["Drift"] | components["schemas"]["Trickle"] | components["schemas"]["TouchUp"] | components["schemas"]["LayOver"] | components["schemas"]["PieceLine"])[];
             /**
              * Zero
              * @default 0
@@ -1935,6 +1955,33 @@ export interface components {
              */
             verb: "blur";
         };
+        /**
+         * CameBack
+         * @description A mask that came back and how it lies.
+         */
+        CameBack: {
+            /** Asset */
+            asset: string;
+            /**
+             * Flip
+             * @default none
+             * @enum {string}
+             */
+            flip: "none" | "east_west" | "north_south";
+            /** Name */
+            name: string;
+            /**
+             * Samples
+             * @default border
+             * @enum {string}
+             */
+            samples: "border" | "cells";
+            /**
+             * Turn
+             * @default 0
+             */
+            turn: number;
+        };
         /** Carry */
         Carry: {
             /**
@@ -2022,7 +2069,7 @@ export interface components {
              * Where
              * @default []
              */
-            where: (components["schemas"]["Take"] | components["schemas"]["Add"] | components["schemas"]["LeaveOut"] | components["schemas"]["KeepWithin"] | components["schemas"]["Strongest"] | components["schemas"]["Weakest"] | components["schemas"]["Multiply"] | components["schemas"]["Difference"] | components["schemas"]["Blend"] | components["schemas"]["TurnOver"] | components["schemas"]["Levels"] | components["schemas"]["Gamma"] | components["schemas"]["Contrast"] | components["schemas"]["Bend"] | components["schemas"]["Stretch"] | components["schemas"]["Equalise"] | components["schemas"]["Threshold"] | components["schemas"]["Cut"] | components["schemas"]["Blur"] | components["schemas"]["Sharpen"] | components["schemas"]["Widen"] | components["schemas"]["Narrow"] | components["schemas"]["RemoveSpecks"] | components["schemas"]["FillHoles"] | components["schemas"]["Fray"] | components["schemas"]["Drift"] | components["schemas"]["Trickle"] | components["schemas"]["TouchUp"] | components["schemas"]["PieceLine"])[];
+            where: (components["schemas"]["Take"] | components["schemas"]["Add"] | components["schemas"]["LeaveOut"] | components["schemas"]["KeepWithin"] | components["schemas"]["Strongest"] | components["schemas"]["Weakest"] | components["schemas"]["Multiply"] | components["schemas"]["Difference"] | components["schemas"]["Blend"] | components["schemas"]["TurnOver"] | components["schemas"]["Levels"] | components["schemas"]["Gamma"] | components["schemas"]["Contrast"] | components["schemas"]["Bend"] | components["schemas"]["Stretch"] | components["schemas"]["Equalise"] | components["schemas"]["Threshold"] | components["schemas"]["Cut"] | components["schemas"]["Blur"] | components["schemas"]["Sharpen"] | components["schemas"]["Widen"] | components["schemas"]["Narrow"] | components["schemas"]["RemoveSpecks"] | components["schemas"]["FillHoles"] | components["schemas"]["Fray"] | components["schemas"]["Drift"] | components["schemas"]["Trickle"] | components["schemas"]["TouchUp"] | components["schemas"]["LayOver"] | components["schemas"]["PieceLine"])[];
             /**
              * Width
              * @default 8
@@ -2054,6 +2101,21 @@ export interface components {
             line: number;
             /** Mask */
             mask: string;
+        };
+        /**
+         * ChangedOut
+         * @description What was changed in a mask that came back: a picture that a line lays over; ``added``, ``removed``: shares of the
+         *     ground.
+         */
+        ChangedOut: {
+            /** Added */
+            added: number;
+            /** Asset */
+            asset: string;
+            /** Removed */
+            removed: number;
+            /** Since */
+            since: number | null;
         };
         /** CheckPointOut */
         CheckPointOut: {
@@ -2217,7 +2279,7 @@ export interface components {
              * Where
              * @default []
              */
-            where: (components["schemas"]["Take"] | components["schemas"]["Add"] | components["schemas"]["LeaveOut"] | components["schemas"]["KeepWithin"] | components["schemas"]["Strongest"] | components["schemas"]["Weakest"] | components["schemas"]["Multiply"] | components["schemas"]["Difference"] | components["schemas"]["Blend"] | components["schemas"]["TurnOver"] | components["schemas"]["Levels"] | components["schemas"]["Gamma"] | components["schemas"]["Contrast"] | components["schemas"]["Bend"] | components["schemas"]["Stretch"] | components["schemas"]["Equalise"] | components["schemas"]["Threshold"] | components["schemas"]["Cut"] | components["schemas"]["Blur"] | components["schemas"]["Sharpen"] | components["schemas"]["Widen"] | components["schemas"]["Narrow"] | components["schemas"]["RemoveSpecks"] | components["schemas"]["FillHoles"] | components["schemas"]["Fray"] | components["schemas"]["Drift"] | components["schemas"]["Trickle"] | components["schemas"]["TouchUp"] | components["schemas"]["PieceLine"])[];
+            where: (components["schemas"]["Take"] | components["schemas"]["Add"] | components["schemas"]["LeaveOut"] | components["schemas"]["KeepWithin"] | components["schemas"]["Strongest"] | components["schemas"]["Weakest"] | components["schemas"]["Multiply"] | components["schemas"]["Difference"] | components["schemas"]["Blend"] | components["schemas"]["TurnOver"] | components["schemas"]["Levels"] | components["schemas"]["Gamma"] | components["schemas"]["Contrast"] | components["schemas"]["Bend"] | components["schemas"]["Stretch"] | components["schemas"]["Equalise"] | components["schemas"]["Threshold"] | components["schemas"]["Cut"] | components["schemas"]["Blur"] | components["schemas"]["Sharpen"] | components["schemas"]["Widen"] | components["schemas"]["Narrow"] | components["schemas"]["RemoveSpecks"] | components["schemas"]["FillHoles"] | components["schemas"]["Fray"] | components["schemas"]["Drift"] | components["schemas"]["Trickle"] | components["schemas"]["TouchUp"] | components["schemas"]["LayOver"] | components["schemas"]["PieceLine"])[];
             /** Width */
             width: number;
         };
@@ -2671,7 +2733,7 @@ export interface components {
              * Where
              * @default []
              */
-            where: (components["schemas"]["Take"] | components["schemas"]["Add"] | components["schemas"]["LeaveOut"] | components["schemas"]["KeepWithin"] | components["schemas"]["Strongest"] | components["schemas"]["Weakest"] | components["schemas"]["Multiply"] | components["schemas"]["Difference"] | components["schemas"]["Blend"] | components["schemas"]["TurnOver"] | components["schemas"]["Levels"] | components["schemas"]["Gamma"] | components["schemas"]["Contrast"] | components["schemas"]["Bend"] | components["schemas"]["Stretch"] | components["schemas"]["Equalise"] | components["schemas"]["Threshold"] | components["schemas"]["Cut"] | components["schemas"]["Blur"] | components["schemas"]["Sharpen"] | components["schemas"]["Widen"] | components["schemas"]["Narrow"] | components["schemas"]["RemoveSpecks"] | components["schemas"]["FillHoles"] | components["schemas"]["Fray"] | components["schemas"]["Drift"] | components["schemas"]["Trickle"] | components["schemas"]["TouchUp"] | components["schemas"]["PieceLine"])[];
+            where: (components["schemas"]["Take"] | components["schemas"]["Add"] | components["schemas"]["LeaveOut"] | components["schemas"]["KeepWithin"] | components["schemas"]["Strongest"] | components["schemas"]["Weakest"] | components["schemas"]["Multiply"] | components["schemas"]["Difference"] | components["schemas"]["Blend"] | components["schemas"]["TurnOver"] | components["schemas"]["Levels"] | components["schemas"]["Gamma"] | components["schemas"]["Contrast"] | components["schemas"]["Bend"] | components["schemas"]["Stretch"] | components["schemas"]["Equalise"] | components["schemas"]["Threshold"] | components["schemas"]["Cut"] | components["schemas"]["Blur"] | components["schemas"]["Sharpen"] | components["schemas"]["Widen"] | components["schemas"]["Narrow"] | components["schemas"]["RemoveSpecks"] | components["schemas"]["FillHoles"] | components["schemas"]["Fray"] | components["schemas"]["Drift"] | components["schemas"]["Trickle"] | components["schemas"]["TouchUp"] | components["schemas"]["LayOver"] | components["schemas"]["PieceLine"])[];
         };
         /**
          * Exaggerate
@@ -2709,7 +2771,7 @@ export interface components {
              * Where
              * @default []
              */
-            where: (components["schemas"]["Take"] | components["schemas"]["Add"] | components["schemas"]["LeaveOut"] | components["schemas"]["KeepWithin"] | components["schemas"]["Strongest"] | components["schemas"]["Weakest"] | components["schemas"]["Multiply"] | components["schemas"]["Difference"] | components["schemas"]["Blend"] | components["schemas"]["TurnOver"] | components["schemas"]["Levels"] | components["schemas"]["Gamma"] | components["schemas"]["Contrast"] | components["schemas"]["Bend"] | components["schemas"]["Stretch"] | components["schemas"]["Equalise"] | components["schemas"]["Threshold"] | components["schemas"]["Cut"] | components["schemas"]["Blur"] | components["schemas"]["Sharpen"] | components["schemas"]["Widen"] | components["schemas"]["Narrow"] | components["schemas"]["RemoveSpecks"] | components["schemas"]["FillHoles"] | components["schemas"]["Fray"] | components["schemas"]["Drift"] | components["schemas"]["Trickle"] | components["schemas"]["TouchUp"] | components["schemas"]["PieceLine"])[];
+            where: (components["schemas"]["Take"] | components["schemas"]["Add"] | components["schemas"]["LeaveOut"] | components["schemas"]["KeepWithin"] | components["schemas"]["Strongest"] | components["schemas"]["Weakest"] | components["schemas"]["Multiply"] | components["schemas"]["Difference"] | components["schemas"]["Blend"] | components["schemas"]["TurnOver"] | components["schemas"]["Levels"] | components["schemas"]["Gamma"] | components["schemas"]["Contrast"] | components["schemas"]["Bend"] | components["schemas"]["Stretch"] | components["schemas"]["Equalise"] | components["schemas"]["Threshold"] | components["schemas"]["Cut"] | components["schemas"]["Blur"] | components["schemas"]["Sharpen"] | components["schemas"]["Widen"] | components["schemas"]["Narrow"] | components["schemas"]["RemoveSpecks"] | components["schemas"]["FillHoles"] | components["schemas"]["Fray"] | components["schemas"]["Drift"] | components["schemas"]["Trickle"] | components["schemas"]["TouchUp"] | components["schemas"]["LayOver"] | components["schemas"]["PieceLine"])[];
         };
         /**
          * Exposed
@@ -2895,7 +2957,7 @@ export interface components {
              * Where
              * @default []
              */
-            where: (components["schemas"]["Take"] | components["schemas"]["Add"] | components["schemas"]["LeaveOut"] | components["schemas"]["KeepWithin"] | components["schemas"]["Strongest"] | components["schemas"]["Weakest"] | components["schemas"]["Multiply"] | components["schemas"]["Difference"] | components["schemas"]["Blend"] | components["schemas"]["TurnOver"] | components["schemas"]["Levels"] | components["schemas"]["Gamma"] | components["schemas"]["Contrast"] | components["schemas"]["Bend"] | components["schemas"]["Stretch"] | components["schemas"]["Equalise"] | components["schemas"]["Threshold"] | components["schemas"]["Cut"] | components["schemas"]["Blur"] | components["schemas"]["Sharpen"] | components["schemas"]["Widen"] | components["schemas"]["Narrow"] | components["schemas"]["RemoveSpecks"] | components["schemas"]["FillHoles"] | components["schemas"]["Fray"] | components["schemas"]["Drift"] | components["schemas"]["Trickle"] | components["schemas"]["TouchUp"] | components["schemas"]["PieceLine"])[];
+            where: (components["schemas"]["Take"] | components["schemas"]["Add"] | components["schemas"]["LeaveOut"] | components["schemas"]["KeepWithin"] | components["schemas"]["Strongest"] | components["schemas"]["Weakest"] | components["schemas"]["Multiply"] | components["schemas"]["Difference"] | components["schemas"]["Blend"] | components["schemas"]["TurnOver"] | components["schemas"]["Levels"] | components["schemas"]["Gamma"] | components["schemas"]["Contrast"] | components["schemas"]["Bend"] | components["schemas"]["Stretch"] | components["schemas"]["Equalise"] | components["schemas"]["Threshold"] | components["schemas"]["Cut"] | components["schemas"]["Blur"] | components["schemas"]["Sharpen"] | components["schemas"]["Widen"] | components["schemas"]["Narrow"] | components["schemas"]["RemoveSpecks"] | components["schemas"]["FillHoles"] | components["schemas"]["Fray"] | components["schemas"]["Drift"] | components["schemas"]["Trickle"] | components["schemas"]["TouchUp"] | components["schemas"]["LayOver"] | components["schemas"]["PieceLine"])[];
         };
         /**
          * FinalOut
@@ -3006,7 +3068,7 @@ export interface components {
              * Where
              * @default []
              */
-            where: (components["schemas"]["Take"] | components["schemas"]["Add"] | components["schemas"]["LeaveOut"] | components["schemas"]["KeepWithin"] | components["schemas"]["Strongest"] | components["schemas"]["Weakest"] | components["schemas"]["Multiply"] | components["schemas"]["Difference"] | components["schemas"]["Blend"] | components["schemas"]["TurnOver"] | components["schemas"]["Levels"] | components["schemas"]["Gamma"] | components["schemas"]["Contrast"] | components["schemas"]["Bend"] | components["schemas"]["Stretch"] | components["schemas"]["Equalise"] | components["schemas"]["Threshold"] | components["schemas"]["Cut"] | components["schemas"]["Blur"] | components["schemas"]["Sharpen"] | components["schemas"]["Widen"] | components["schemas"]["Narrow"] | components["schemas"]["RemoveSpecks"] | components["schemas"]["FillHoles"] | components["schemas"]["Fray"] | components["schemas"]["Drift"] | components["schemas"]["Trickle"] | components["schemas"]["TouchUp"] | components["schemas"]["PieceLine"])[];
+            where: (components["schemas"]["Take"] | components["schemas"]["Add"] | components["schemas"]["LeaveOut"] | components["schemas"]["KeepWithin"] | components["schemas"]["Strongest"] | components["schemas"]["Weakest"] | components["schemas"]["Multiply"] | components["schemas"]["Difference"] | components["schemas"]["Blend"] | components["schemas"]["TurnOver"] | components["schemas"]["Levels"] | components["schemas"]["Gamma"] | components["schemas"]["Contrast"] | components["schemas"]["Bend"] | components["schemas"]["Stretch"] | components["schemas"]["Equalise"] | components["schemas"]["Threshold"] | components["schemas"]["Cut"] | components["schemas"]["Blur"] | components["schemas"]["Sharpen"] | components["schemas"]["Widen"] | components["schemas"]["Narrow"] | components["schemas"]["RemoveSpecks"] | components["schemas"]["FillHoles"] | components["schemas"]["Fray"] | components["schemas"]["Drift"] | components["schemas"]["Trickle"] | components["schemas"]["TouchUp"] | components["schemas"]["LayOver"] | components["schemas"]["PieceLine"])[];
         };
         /**
          * FlatGround
@@ -3067,7 +3129,7 @@ export interface components {
              * Where
              * @default []
              */
-            where: (components["schemas"]["Take"] | components["schemas"]["Add"] | components["schemas"]["LeaveOut"] | components["schemas"]["KeepWithin"] | components["schemas"]["Strongest"] | components["schemas"]["Weakest"] | components["schemas"]["Multiply"] | components["schemas"]["Difference"] | components["schemas"]["Blend"] | components["schemas"]["TurnOver"] | components["schemas"]["Levels"] | components["schemas"]["Gamma"] | components["schemas"]["Contrast"] | components["schemas"]["Bend"] | components["schemas"]["Stretch"] | components["schemas"]["Equalise"] | components["schemas"]["Threshold"] | components["schemas"]["Cut"] | components["schemas"]["Blur"] | components["schemas"]["Sharpen"] | components["schemas"]["Widen"] | components["schemas"]["Narrow"] | components["schemas"]["RemoveSpecks"] | components["schemas"]["FillHoles"] | components["schemas"]["Fray"] | components["schemas"]["Drift"] | components["schemas"]["Trickle"] | components["schemas"]["TouchUp"] | components["schemas"]["PieceLine"])[];
+            where: (components["schemas"]["Take"] | components["schemas"]["Add"] | components["schemas"]["LeaveOut"] | components["schemas"]["KeepWithin"] | components["schemas"]["Strongest"] | components["schemas"]["Weakest"] | components["schemas"]["Multiply"] | components["schemas"]["Difference"] | components["schemas"]["Blend"] | components["schemas"]["TurnOver"] | components["schemas"]["Levels"] | components["schemas"]["Gamma"] | components["schemas"]["Contrast"] | components["schemas"]["Bend"] | components["schemas"]["Stretch"] | components["schemas"]["Equalise"] | components["schemas"]["Threshold"] | components["schemas"]["Cut"] | components["schemas"]["Blur"] | components["schemas"]["Sharpen"] | components["schemas"]["Widen"] | components["schemas"]["Narrow"] | components["schemas"]["RemoveSpecks"] | components["schemas"]["FillHoles"] | components["schemas"]["Fray"] | components["schemas"]["Drift"] | components["schemas"]["Trickle"] | components["schemas"]["TouchUp"] | components["schemas"]["LayOver"] | components["schemas"]["PieceLine"])[];
         };
         /** Fray */
         Fray: {
@@ -3606,6 +3668,36 @@ export interface components {
             second: components["schemas"]["KnownPoint"];
         };
         /**
+         * LayOver
+         * @description ``asset``: a picture over the whole ground whose red is what was added and whose green is what was removed.
+         */
+        LayOver: {
+            /** Asset */
+            asset: string;
+            /** Id */
+            id: string;
+            /**
+             * Muted
+             * @default false
+             */
+            muted: boolean;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /**
+             * Strength
+             * @default 1
+             */
+            strength: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            verb: "lay_over";
+        };
+        /**
          * Layer
          * @description A kind of ground laid over those below it where its mask (or one ``band`` of it, from 0) says so.
          */
@@ -3896,6 +3988,8 @@ export interface components {
             hint: string;
             /** In Piece */
             in_piece: boolean;
+            /** Offered */
+            offered: boolean;
             /** Sentence */
             sentence: string;
             /** Slots */
@@ -4074,7 +4168,7 @@ export interface components {
              * Lines
              * @default []
              */
-            lines: (components["schemas"]["Take"] | components["schemas"]["Add"] | components["schemas"]["LeaveOut"] | components["schemas"]["KeepWithin"] | components["schemas"]["Strongest"] | components["schemas"]["Weakest"] | components["schemas"]["Multiply"] | components["schemas"]["Difference"] | components["schemas"]["Blend"] | components["schemas"]["TurnOver"] | components["schemas"]["Levels"] | components["schemas"]["Gamma"] | components["schemas"]["Contrast"] | components["schemas"]["Bend"] | components["schemas"]["Stretch"] | components["schemas"]["Equalise"] | components["schemas"]["Threshold"] | components["schemas"]["Cut"] | components["schemas"]["Blur"] | components["schemas"]["Sharpen"] | components["schemas"]["Widen"] | components["schemas"]["Narrow"] | components["schemas"]["RemoveSpecks"] | components["schemas"]["FillHoles"] | components["schemas"]["Fray"] | components["schemas"]["Drift"] | components["schemas"]["Trickle"] | components["schemas"]["TouchUp"] | components["schemas"]["PieceLine"])[];
+            lines: (components["schemas"]["Take"] | components["schemas"]["Add"] | components["schemas"]["LeaveOut"] | components["schemas"]["KeepWithin"] | components["schemas"]["Strongest"] | components["schemas"]["Weakest"] | components["schemas"]["Multiply"] | components["schemas"]["Difference"] | components["schemas"]["Blend"] | components["schemas"]["TurnOver"] | components["schemas"]["Levels"] | components["schemas"]["Gamma"] | components["schemas"]["Contrast"] | components["schemas"]["Bend"] | components["schemas"]["Stretch"] | components["schemas"]["Equalise"] | components["schemas"]["Threshold"] | components["schemas"]["Cut"] | components["schemas"]["Blur"] | components["schemas"]["Sharpen"] | components["schemas"]["Widen"] | components["schemas"]["Narrow"] | components["schemas"]["RemoveSpecks"] | components["schemas"]["FillHoles"] | components["schemas"]["Fray"] | components["schemas"]["Drift"] | components["schemas"]["Trickle"] | components["schemas"]["TouchUp"] | components["schemas"]["LayOver"] | components["schemas"]["PieceLine"])[];
             /** Name */
             name: string;
         };
@@ -4175,7 +4269,7 @@ export interface components {
              * Where
              * @default []
              */
-            where: (components["schemas"]["Take"] | components["schemas"]["Add"] | components["schemas"]["LeaveOut"] | components["schemas"]["KeepWithin"] | components["schemas"]["Strongest"] | components["schemas"]["Weakest"] | components["schemas"]["Multiply"] | components["schemas"]["Difference"] | components["schemas"]["Blend"] | components["schemas"]["TurnOver"] | components["schemas"]["Levels"] | components["schemas"]["Gamma"] | components["schemas"]["Contrast"] | components["schemas"]["Bend"] | components["schemas"]["Stretch"] | components["schemas"]["Equalise"] | components["schemas"]["Threshold"] | components["schemas"]["Cut"] | components["schemas"]["Blur"] | components["schemas"]["Sharpen"] | components["schemas"]["Widen"] | components["schemas"]["Narrow"] | components["schemas"]["RemoveSpecks"] | components["schemas"]["FillHoles"] | components["schemas"]["Fray"] | components["schemas"]["Drift"] | components["schemas"]["Trickle"] | components["schemas"]["TouchUp"] | components["schemas"]["PieceLine"])[];
+            where: (components["schemas"]["Take"] | components["schemas"]["Add"] | components["schemas"]["LeaveOut"] | components["schemas"]["KeepWithin"] | components["schemas"]["Strongest"] | components["schemas"]["Weakest"] | components["schemas"]["Multiply"] | components["schemas"]["Difference"] | components["schemas"]["Blend"] | components["schemas"]["TurnOver"] | components["schemas"]["Levels"] | components["schemas"]["Gamma"] | components["schemas"]["Contrast"] | components["schemas"]["Bend"] | components["schemas"]["Stretch"] | components["schemas"]["Equalise"] | components["schemas"]["Threshold"] | components["schemas"]["Cut"] | components["schemas"]["Blur"] | components["schemas"]["Sharpen"] | components["schemas"]["Widen"] | components["schemas"]["Narrow"] | components["schemas"]["RemoveSpecks"] | components["schemas"]["FillHoles"] | components["schemas"]["Fray"] | components["schemas"]["Drift"] | components["schemas"]["Trickle"] | components["schemas"]["TouchUp"] | components["schemas"]["LayOver"] | components["schemas"]["PieceLine"])[];
         };
         /**
          * Merge
@@ -4572,7 +4666,7 @@ export interface components {
             /** Id */
             id: string;
             /** Lines */
-            lines: (components["schemas"]["Take"] | components["schemas"]["Add"] | components["schemas"]["LeaveOut"] | components["schemas"]["KeepWithin"] | components["schemas"]["Strongest"] | components["schemas"]["Weakest"] | components["schemas"]["Multiply"] | components["schemas"]["Difference"] | components["schemas"]["Blend"] | components["schemas"]["TurnOver"] | components["schemas"]["Levels"] | components["schemas"]["Gamma"] | components["schemas"]["Contrast"] | components["schemas"]["Bend"] | components["schemas"]["Stretch"] | components["schemas"]["Equalise"] | components["schemas"]["Threshold"] | components["schemas"]["Cut"] | components["schemas"]["Blur"] | components["schemas"]["Sharpen"] | components["schemas"]["Widen"] | components["schemas"]["Narrow"] | components["schemas"]["RemoveSpecks"] | components["schemas"]["FillHoles"] | components["schemas"]["Fray"] | components["schemas"]["Drift"] | components["schemas"]["Trickle"] | components["schemas"]["TouchUp"] | components["schemas"]["PieceLine"])[];
+            lines: (components["schemas"]["Take"] | components["schemas"]["Add"] | components["schemas"]["LeaveOut"] | components["schemas"]["KeepWithin"] | components["schemas"]["Strongest"] | components["schemas"]["Weakest"] | components["schemas"]["Multiply"] | components["schemas"]["Difference"] | components["schemas"]["Blend"] | components["schemas"]["TurnOver"] | components["schemas"]["Levels"] | components["schemas"]["Gamma"] | components["schemas"]["Contrast"] | components["schemas"]["Bend"] | components["schemas"]["Stretch"] | components["schemas"]["Equalise"] | components["schemas"]["Threshold"] | components["schemas"]["Cut"] | components["schemas"]["Blur"] | components["schemas"]["Sharpen"] | components["schemas"]["Widen"] | components["schemas"]["Narrow"] | components["schemas"]["RemoveSpecks"] | components["schemas"]["FillHoles"] | components["schemas"]["Fray"] | components["schemas"]["Drift"] | components["schemas"]["Trickle"] | components["schemas"]["TouchUp"] | components["schemas"]["LayOver"] | components["schemas"]["PieceLine"])[];
             /** Name */
             name: string;
             /**
@@ -4999,7 +5093,7 @@ export interface components {
             /** Apart */
             apart: number;
             /** Lines */
-            lines: (components["schemas"]["Take"] | components["schemas"]["Add"] | components["schemas"]["LeaveOut"] | components["schemas"]["KeepWithin"] | components["schemas"]["Strongest"] | components["schemas"]["Weakest"] | components["schemas"]["Multiply"] | components["schemas"]["Difference"] | components["schemas"]["Blend"] | components["schemas"]["TurnOver"] | components["schemas"]["Levels"] | components["schemas"]["Gamma"] | components["schemas"]["Contrast"] | components["schemas"]["Bend"] | components["schemas"]["Stretch"] | components["schemas"]["Equalise"] | components["schemas"]["Threshold"] | components["schemas"]["Cut"] | components["schemas"]["Blur"] | components["schemas"]["Sharpen"] | components["schemas"]["Widen"] | components["schemas"]["Narrow"] | components["schemas"]["RemoveSpecks"] | components["schemas"]["FillHoles"] | components["schemas"]["Fray"] | components["schemas"]["Drift"] | components["schemas"]["Trickle"] | components["schemas"]["TouchUp"] | components["schemas"]["PieceLine"])[];
+            lines: (components["schemas"]["Take"] | components["schemas"]["Add"] | components["schemas"]["LeaveOut"] | components["schemas"]["KeepWithin"] | components["schemas"]["Strongest"] | components["schemas"]["Weakest"] | components["schemas"]["Multiply"] | components["schemas"]["Difference"] | components["schemas"]["Blend"] | components["schemas"]["TurnOver"] | components["schemas"]["Levels"] | components["schemas"]["Gamma"] | components["schemas"]["Contrast"] | components["schemas"]["Bend"] | components["schemas"]["Stretch"] | components["schemas"]["Equalise"] | components["schemas"]["Threshold"] | components["schemas"]["Cut"] | components["schemas"]["Blur"] | components["schemas"]["Sharpen"] | components["schemas"]["Widen"] | components["schemas"]["Narrow"] | components["schemas"]["RemoveSpecks"] | components["schemas"]["FillHoles"] | components["schemas"]["Fray"] | components["schemas"]["Drift"] | components["schemas"]["Trickle"] | components["schemas"]["TouchUp"] | components["schemas"]["LayOver"] | components["schemas"]["PieceLine"])[];
             /** Wrong In */
             wrong_in: number[];
             /** Wrong Out */
@@ -5044,7 +5138,7 @@ export interface components {
              * Where
              * @default []
              */
-            where: (components["schemas"]["Take"] | components["schemas"]["Add"] | components["schemas"]["LeaveOut"] | components["schemas"]["KeepWithin"] | components["schemas"]["Strongest"] | components["schemas"]["Weakest"] | components["schemas"]["Multiply"] | components["schemas"]["Difference"] | components["schemas"]["Blend"] | components["schemas"]["TurnOver"] | components["schemas"]["Levels"] | components["schemas"]["Gamma"] | components["schemas"]["Contrast"] | components["schemas"]["Bend"] | components["schemas"]["Stretch"] | components["schemas"]["Equalise"] | components["schemas"]["Threshold"] | components["schemas"]["Cut"] | components["schemas"]["Blur"] | components["schemas"]["Sharpen"] | components["schemas"]["Widen"] | components["schemas"]["Narrow"] | components["schemas"]["RemoveSpecks"] | components["schemas"]["FillHoles"] | components["schemas"]["Fray"] | components["schemas"]["Drift"] | components["schemas"]["Trickle"] | components["schemas"]["TouchUp"] | components["schemas"]["PieceLine"])[];
+            where: (components["schemas"]["Take"] | components["schemas"]["Add"] | components["schemas"]["LeaveOut"] | components["schemas"]["KeepWithin"] | components["schemas"]["Strongest"] | components["schemas"]["Weakest"] | components["schemas"]["Multiply"] | components["schemas"]["Difference"] | components["schemas"]["Blend"] | components["schemas"]["TurnOver"] | components["schemas"]["Levels"] | components["schemas"]["Gamma"] | components["schemas"]["Contrast"] | components["schemas"]["Bend"] | components["schemas"]["Stretch"] | components["schemas"]["Equalise"] | components["schemas"]["Threshold"] | components["schemas"]["Cut"] | components["schemas"]["Blur"] | components["schemas"]["Sharpen"] | components["schemas"]["Widen"] | components["schemas"]["Narrow"] | components["schemas"]["RemoveSpecks"] | components["schemas"]["FillHoles"] | components["schemas"]["Fray"] | components["schemas"]["Drift"] | components["schemas"]["Trickle"] | components["schemas"]["TouchUp"] | components["schemas"]["LayOver"] | components["schemas"]["PieceLine"])[];
         };
         /** Ramp */
         Ramp: {
@@ -5288,7 +5382,7 @@ export interface components {
              * Where
              * @default []
              */
-            where: (components["schemas"]["Take"] | components["schemas"]["Add"] | components["schemas"]["LeaveOut"] | components["schemas"]["KeepWithin"] | components["schemas"]["Strongest"] | components["schemas"]["Weakest"] | components["schemas"]["Multiply"] | components["schemas"]["Difference"] | components["schemas"]["Blend"] | components["schemas"]["TurnOver"] | components["schemas"]["Levels"] | components["schemas"]["Gamma"] | components["schemas"]["Contrast"] | components["schemas"]["Bend"] | components["schemas"]["Stretch"] | components["schemas"]["Equalise"] | components["schemas"]["Threshold"] | components["schemas"]["Cut"] | components["schemas"]["Blur"] | components["schemas"]["Sharpen"] | components["schemas"]["Widen"] | components["schemas"]["Narrow"] | components["schemas"]["RemoveSpecks"] | components["schemas"]["FillHoles"] | components["schemas"]["Fray"] | components["schemas"]["Drift"] | components["schemas"]["Trickle"] | components["schemas"]["TouchUp"] | components["schemas"]["PieceLine"])[];
+            where: (components["schemas"]["Take"] | components["schemas"]["Add"] | components["schemas"]["LeaveOut"] | components["schemas"]["KeepWithin"] | components["schemas"]["Strongest"] | components["schemas"]["Weakest"] | components["schemas"]["Multiply"] | components["schemas"]["Difference"] | components["schemas"]["Blend"] | components["schemas"]["TurnOver"] | components["schemas"]["Levels"] | components["schemas"]["Gamma"] | components["schemas"]["Contrast"] | components["schemas"]["Bend"] | components["schemas"]["Stretch"] | components["schemas"]["Equalise"] | components["schemas"]["Threshold"] | components["schemas"]["Cut"] | components["schemas"]["Blur"] | components["schemas"]["Sharpen"] | components["schemas"]["Widen"] | components["schemas"]["Narrow"] | components["schemas"]["RemoveSpecks"] | components["schemas"]["FillHoles"] | components["schemas"]["Fray"] | components["schemas"]["Drift"] | components["schemas"]["Trickle"] | components["schemas"]["TouchUp"] | components["schemas"]["LayOver"] | components["schemas"]["PieceLine"])[];
         };
         /** RemoveSpecks */
         RemoveSpecks: {
@@ -5402,7 +5496,7 @@ export interface components {
              * Where
              * @default []
              */
-            where: (components["schemas"]["Take"] | components["schemas"]["Add"] | components["schemas"]["LeaveOut"] | components["schemas"]["KeepWithin"] | components["schemas"]["Strongest"] | components["schemas"]["Weakest"] | components["schemas"]["Multiply"] | components["schemas"]["Difference"] | components["schemas"]["Blend"] | components["schemas"]["TurnOver"] | components["schemas"]["Levels"] | components["schemas"]["Gamma"] | components["schemas"]["Contrast"] | components["schemas"]["Bend"] | components["schemas"]["Stretch"] | components["schemas"]["Equalise"] | components["schemas"]["Threshold"] | components["schemas"]["Cut"] | components["schemas"]["Blur"] | components["schemas"]["Sharpen"] | components["schemas"]["Widen"] | components["schemas"]["Narrow"] | components["schemas"]["RemoveSpecks"] | components["schemas"]["FillHoles"] | components["schemas"]["Fray"] | components["schemas"]["Drift"] | components["schemas"]["Trickle"] | components["schemas"]["TouchUp"] | components["schemas"]["PieceLine"])[];
+            where: (components["schemas"]["Take"] | components["schemas"]["Add"] | components["schemas"]["LeaveOut"] | components["schemas"]["KeepWithin"] | components["schemas"]["Strongest"] | components["schemas"]["Weakest"] | components["schemas"]["Multiply"] | components["schemas"]["Difference"] | components["schemas"]["Blend"] | components["schemas"]["TurnOver"] | components["schemas"]["Levels"] | components["schemas"]["Gamma"] | components["schemas"]["Contrast"] | components["schemas"]["Bend"] | components["schemas"]["Stretch"] | components["schemas"]["Equalise"] | components["schemas"]["Threshold"] | components["schemas"]["Cut"] | components["schemas"]["Blur"] | components["schemas"]["Sharpen"] | components["schemas"]["Widen"] | components["schemas"]["Narrow"] | components["schemas"]["RemoveSpecks"] | components["schemas"]["FillHoles"] | components["schemas"]["Fray"] | components["schemas"]["Drift"] | components["schemas"]["Trickle"] | components["schemas"]["TouchUp"] | components["schemas"]["LayOver"] | components["schemas"]["PieceLine"])[];
         };
         /**
          * RestSource
@@ -5452,7 +5546,7 @@ export interface components {
              * Where
              * @default []
              */
-            where: (components["schemas"]["Take"] | components["schemas"]["Add"] | components["schemas"]["LeaveOut"] | components["schemas"]["KeepWithin"] | components["schemas"]["Strongest"] | components["schemas"]["Weakest"] | components["schemas"]["Multiply"] | components["schemas"]["Difference"] | components["schemas"]["Blend"] | components["schemas"]["TurnOver"] | components["schemas"]["Levels"] | components["schemas"]["Gamma"] | components["schemas"]["Contrast"] | components["schemas"]["Bend"] | components["schemas"]["Stretch"] | components["schemas"]["Equalise"] | components["schemas"]["Threshold"] | components["schemas"]["Cut"] | components["schemas"]["Blur"] | components["schemas"]["Sharpen"] | components["schemas"]["Widen"] | components["schemas"]["Narrow"] | components["schemas"]["RemoveSpecks"] | components["schemas"]["FillHoles"] | components["schemas"]["Fray"] | components["schemas"]["Drift"] | components["schemas"]["Trickle"] | components["schemas"]["TouchUp"] | components["schemas"]["PieceLine"])[];
+            where: (components["schemas"]["Take"] | components["schemas"]["Add"] | components["schemas"]["LeaveOut"] | components["schemas"]["KeepWithin"] | components["schemas"]["Strongest"] | components["schemas"]["Weakest"] | components["schemas"]["Multiply"] | components["schemas"]["Difference"] | components["schemas"]["Blend"] | components["schemas"]["TurnOver"] | components["schemas"]["Levels"] | components["schemas"]["Gamma"] | components["schemas"]["Contrast"] | components["schemas"]["Bend"] | components["schemas"]["Stretch"] | components["schemas"]["Equalise"] | components["schemas"]["Threshold"] | components["schemas"]["Cut"] | components["schemas"]["Blur"] | components["schemas"]["Sharpen"] | components["schemas"]["Widen"] | components["schemas"]["Narrow"] | components["schemas"]["RemoveSpecks"] | components["schemas"]["FillHoles"] | components["schemas"]["Fray"] | components["schemas"]["Drift"] | components["schemas"]["Trickle"] | components["schemas"]["TouchUp"] | components["schemas"]["LayOver"] | components["schemas"]["PieceLine"])[];
         };
         /** SavedKitOut */
         SavedKitOut: {
@@ -5646,7 +5740,7 @@ export interface components {
         /** SetLine */
         SetLine: {
             /** Line */
-            line: components["schemas"]["Take"] | components["schemas"]["Add"] | components["schemas"]["LeaveOut"] | components["schemas"]["KeepWithin"] | components["schemas"]["Strongest"] | components["schemas"]["Weakest"] | components["schemas"]["Multiply"] | components["schemas"]["Difference"] | components["schemas"]["Blend"] | components["schemas"]["TurnOver"] | components["schemas"]["Levels"] | components["schemas"]["Gamma"] | components["schemas"]["Contrast"] | components["schemas"]["Bend"] | components["schemas"]["Stretch"] | components["schemas"]["Equalise"] | components["schemas"]["Threshold"] | components["schemas"]["Cut"] | components["schemas"]["Blur"] | components["schemas"]["Sharpen"] | components["schemas"]["Widen"] | components["schemas"]["Narrow"] | components["schemas"]["RemoveSpecks"] | components["schemas"]["FillHoles"] | components["schemas"]["Fray"] | components["schemas"]["Drift"] | components["schemas"]["Trickle"] | components["schemas"]["TouchUp"] | components["schemas"]["PieceLine"];
+            line: components["schemas"]["Take"] | components["schemas"]["Add"] | components["schemas"]["LeaveOut"] | components["schemas"]["KeepWithin"] | components["schemas"]["Strongest"] | components["schemas"]["Weakest"] | components["schemas"]["Multiply"] | components["schemas"]["Difference"] | components["schemas"]["Blend"] | components["schemas"]["TurnOver"] | components["schemas"]["Levels"] | components["schemas"]["Gamma"] | components["schemas"]["Contrast"] | components["schemas"]["Bend"] | components["schemas"]["Stretch"] | components["schemas"]["Equalise"] | components["schemas"]["Threshold"] | components["schemas"]["Cut"] | components["schemas"]["Blur"] | components["schemas"]["Sharpen"] | components["schemas"]["Widen"] | components["schemas"]["Narrow"] | components["schemas"]["RemoveSpecks"] | components["schemas"]["FillHoles"] | components["schemas"]["Fray"] | components["schemas"]["Drift"] | components["schemas"]["Trickle"] | components["schemas"]["TouchUp"] | components["schemas"]["LayOver"] | components["schemas"]["PieceLine"];
             /** Mask */
             mask: string;
             /**
@@ -5887,7 +5981,7 @@ export interface components {
              * Where
              * @default []
              */
-            where: (components["schemas"]["Take"] | components["schemas"]["Add"] | components["schemas"]["LeaveOut"] | components["schemas"]["KeepWithin"] | components["schemas"]["Strongest"] | components["schemas"]["Weakest"] | components["schemas"]["Multiply"] | components["schemas"]["Difference"] | components["schemas"]["Blend"] | components["schemas"]["TurnOver"] | components["schemas"]["Levels"] | components["schemas"]["Gamma"] | components["schemas"]["Contrast"] | components["schemas"]["Bend"] | components["schemas"]["Stretch"] | components["schemas"]["Equalise"] | components["schemas"]["Threshold"] | components["schemas"]["Cut"] | components["schemas"]["Blur"] | components["schemas"]["Sharpen"] | components["schemas"]["Widen"] | components["schemas"]["Narrow"] | components["schemas"]["RemoveSpecks"] | components["schemas"]["FillHoles"] | components["schemas"]["Fray"] | components["schemas"]["Drift"] | components["schemas"]["Trickle"] | components["schemas"]["TouchUp"] | components["schemas"]["PieceLine"])[];
+            where: (components["schemas"]["Take"] | components["schemas"]["Add"] | components["schemas"]["LeaveOut"] | components["schemas"]["KeepWithin"] | components["schemas"]["Strongest"] | components["schemas"]["Weakest"] | components["schemas"]["Multiply"] | components["schemas"]["Difference"] | components["schemas"]["Blend"] | components["schemas"]["TurnOver"] | components["schemas"]["Levels"] | components["schemas"]["Gamma"] | components["schemas"]["Contrast"] | components["schemas"]["Bend"] | components["schemas"]["Stretch"] | components["schemas"]["Equalise"] | components["schemas"]["Threshold"] | components["schemas"]["Cut"] | components["schemas"]["Blur"] | components["schemas"]["Sharpen"] | components["schemas"]["Widen"] | components["schemas"]["Narrow"] | components["schemas"]["RemoveSpecks"] | components["schemas"]["FillHoles"] | components["schemas"]["Fray"] | components["schemas"]["Drift"] | components["schemas"]["Trickle"] | components["schemas"]["TouchUp"] | components["schemas"]["LayOver"] | components["schemas"]["PieceLine"])[];
         };
         /**
          * Smooth
@@ -5922,7 +6016,7 @@ export interface components {
              * Where
              * @default []
              */
-            where: (components["schemas"]["Take"] | components["schemas"]["Add"] | components["schemas"]["LeaveOut"] | components["schemas"]["KeepWithin"] | components["schemas"]["Strongest"] | components["schemas"]["Weakest"] | components["schemas"]["Multiply"] | components["schemas"]["Difference"] | components["schemas"]["Blend"] | components["schemas"]["TurnOver"] | components["schemas"]["Levels"] | components["schemas"]["Gamma"] | components["schemas"]["Contrast"] | components["schemas"]["Bend"] | components["schemas"]["Stretch"] | components["schemas"]["Equalise"] | components["schemas"]["Threshold"] | components["schemas"]["Cut"] | components["schemas"]["Blur"] | components["schemas"]["Sharpen"] | components["schemas"]["Widen"] | components["schemas"]["Narrow"] | components["schemas"]["RemoveSpecks"] | components["schemas"]["FillHoles"] | components["schemas"]["Fray"] | components["schemas"]["Drift"] | components["schemas"]["Trickle"] | components["schemas"]["TouchUp"] | components["schemas"]["PieceLine"])[];
+            where: (components["schemas"]["Take"] | components["schemas"]["Add"] | components["schemas"]["LeaveOut"] | components["schemas"]["KeepWithin"] | components["schemas"]["Strongest"] | components["schemas"]["Weakest"] | components["schemas"]["Multiply"] | components["schemas"]["Difference"] | components["schemas"]["Blend"] | components["schemas"]["TurnOver"] | components["schemas"]["Levels"] | components["schemas"]["Gamma"] | components["schemas"]["Contrast"] | components["schemas"]["Bend"] | components["schemas"]["Stretch"] | components["schemas"]["Equalise"] | components["schemas"]["Threshold"] | components["schemas"]["Cut"] | components["schemas"]["Blur"] | components["schemas"]["Sharpen"] | components["schemas"]["Widen"] | components["schemas"]["Narrow"] | components["schemas"]["RemoveSpecks"] | components["schemas"]["FillHoles"] | components["schemas"]["Fray"] | components["schemas"]["Drift"] | components["schemas"]["Trickle"] | components["schemas"]["TouchUp"] | components["schemas"]["LayOver"] | components["schemas"]["PieceLine"])[];
         };
         /** Soften */
         Soften: {
@@ -5952,7 +6046,7 @@ export interface components {
              * Where
              * @default []
              */
-            where: (components["schemas"]["Take"] | components["schemas"]["Add"] | components["schemas"]["LeaveOut"] | components["schemas"]["KeepWithin"] | components["schemas"]["Strongest"] | components["schemas"]["Weakest"] | components["schemas"]["Multiply"] | components["schemas"]["Difference"] | components["schemas"]["Blend"] | components["schemas"]["TurnOver"] | components["schemas"]["Levels"] | components["schemas"]["Gamma"] | components["schemas"]["Contrast"] | components["schemas"]["Bend"] | components["schemas"]["Stretch"] | components["schemas"]["Equalise"] | components["schemas"]["Threshold"] | components["schemas"]["Cut"] | components["schemas"]["Blur"] | components["schemas"]["Sharpen"] | components["schemas"]["Widen"] | components["schemas"]["Narrow"] | components["schemas"]["RemoveSpecks"] | components["schemas"]["FillHoles"] | components["schemas"]["Fray"] | components["schemas"]["Drift"] | components["schemas"]["Trickle"] | components["schemas"]["TouchUp"] | components["schemas"]["PieceLine"])[];
+            where: (components["schemas"]["Take"] | components["schemas"]["Add"] | components["schemas"]["LeaveOut"] | components["schemas"]["KeepWithin"] | components["schemas"]["Strongest"] | components["schemas"]["Weakest"] | components["schemas"]["Multiply"] | components["schemas"]["Difference"] | components["schemas"]["Blend"] | components["schemas"]["TurnOver"] | components["schemas"]["Levels"] | components["schemas"]["Gamma"] | components["schemas"]["Contrast"] | components["schemas"]["Bend"] | components["schemas"]["Stretch"] | components["schemas"]["Equalise"] | components["schemas"]["Threshold"] | components["schemas"]["Cut"] | components["schemas"]["Blur"] | components["schemas"]["Sharpen"] | components["schemas"]["Widen"] | components["schemas"]["Narrow"] | components["schemas"]["RemoveSpecks"] | components["schemas"]["FillHoles"] | components["schemas"]["Fray"] | components["schemas"]["Drift"] | components["schemas"]["Trickle"] | components["schemas"]["TouchUp"] | components["schemas"]["LayOver"] | components["schemas"]["PieceLine"])[];
         };
         /** Soil */
         Soil: {
@@ -6448,7 +6542,8 @@ export interface components {
         };
         /**
          * TakenBackOut
-         * @description A mask that came back: its file, kept aside, and how it compares with the mask as it is now.
+         * @description A mask that came back: its file, kept aside, and how it compares with the mask as it was sent out; ``since``: the
+         *     revision of that, where the file's name tells; else as it is now.
          */
         TakenBackOut: {
             /** Alike */
@@ -6477,6 +6572,8 @@ export interface components {
             samples: "border" | "cells";
             /** Says */
             says: string;
+            /** Since */
+            since: number | null;
             /** Sized */
             sized: boolean;
             /** Turn */
@@ -6717,7 +6814,7 @@ export interface components {
              * Where
              * @default []
              */
-            where: (components["schemas"]["Take"] | components["schemas"]["Add"] | components["schemas"]["LeaveOut"] | components["schemas"]["KeepWithin"] | components["schemas"]["Strongest"] | components["schemas"]["Weakest"] | components["schemas"]["Multiply"] | components["schemas"]["Difference"] | components["schemas"]["Blend"] | components["schemas"]["TurnOver"] | components["schemas"]["Levels"] | components["schemas"]["Gamma"] | components["schemas"]["Contrast"] | components["schemas"]["Bend"] | components["schemas"]["Stretch"] | components["schemas"]["Equalise"] | components["schemas"]["Threshold"] | components["schemas"]["Cut"] | components["schemas"]["Blur"] | components["schemas"]["Sharpen"] | components["schemas"]["Widen"] | components["schemas"]["Narrow"] | components["schemas"]["RemoveSpecks"] | components["schemas"]["FillHoles"] | components["schemas"]["Fray"] | components["schemas"]["Drift"] | components["schemas"]["Trickle"] | components["schemas"]["TouchUp"] | components["schemas"]["PieceLine"])[];
+            where: (components["schemas"]["Take"] | components["schemas"]["Add"] | components["schemas"]["LeaveOut"] | components["schemas"]["KeepWithin"] | components["schemas"]["Strongest"] | components["schemas"]["Weakest"] | components["schemas"]["Multiply"] | components["schemas"]["Difference"] | components["schemas"]["Blend"] | components["schemas"]["TurnOver"] | components["schemas"]["Levels"] | components["schemas"]["Gamma"] | components["schemas"]["Contrast"] | components["schemas"]["Bend"] | components["schemas"]["Stretch"] | components["schemas"]["Equalise"] | components["schemas"]["Threshold"] | components["schemas"]["Cut"] | components["schemas"]["Blur"] | components["schemas"]["Sharpen"] | components["schemas"]["Widen"] | components["schemas"]["Narrow"] | components["schemas"]["RemoveSpecks"] | components["schemas"]["FillHoles"] | components["schemas"]["Fray"] | components["schemas"]["Drift"] | components["schemas"]["Trickle"] | components["schemas"]["TouchUp"] | components["schemas"]["LayOver"] | components["schemas"]["PieceLine"])[];
         };
         /** TurnOver */
         TurnOver: {
@@ -6767,7 +6864,7 @@ export interface components {
              * Where
              * @default []
              */
-            where: (components["schemas"]["Take"] | components["schemas"]["Add"] | components["schemas"]["LeaveOut"] | components["schemas"]["KeepWithin"] | components["schemas"]["Strongest"] | components["schemas"]["Weakest"] | components["schemas"]["Multiply"] | components["schemas"]["Difference"] | components["schemas"]["Blend"] | components["schemas"]["TurnOver"] | components["schemas"]["Levels"] | components["schemas"]["Gamma"] | components["schemas"]["Contrast"] | components["schemas"]["Bend"] | components["schemas"]["Stretch"] | components["schemas"]["Equalise"] | components["schemas"]["Threshold"] | components["schemas"]["Cut"] | components["schemas"]["Blur"] | components["schemas"]["Sharpen"] | components["schemas"]["Widen"] | components["schemas"]["Narrow"] | components["schemas"]["RemoveSpecks"] | components["schemas"]["FillHoles"] | components["schemas"]["Fray"] | components["schemas"]["Drift"] | components["schemas"]["Trickle"] | components["schemas"]["TouchUp"] | components["schemas"]["PieceLine"])[];
+            where: (components["schemas"]["Take"] | components["schemas"]["Add"] | components["schemas"]["LeaveOut"] | components["schemas"]["KeepWithin"] | components["schemas"]["Strongest"] | components["schemas"]["Weakest"] | components["schemas"]["Multiply"] | components["schemas"]["Difference"] | components["schemas"]["Blend"] | components["schemas"]["TurnOver"] | components["schemas"]["Levels"] | components["schemas"]["Gamma"] | components["schemas"]["Contrast"] | components["schemas"]["Bend"] | components["schemas"]["Stretch"] | components["schemas"]["Equalise"] | components["schemas"]["Threshold"] | components["schemas"]["Cut"] | components["schemas"]["Blur"] | components["schemas"]["Sharpen"] | components["schemas"]["Widen"] | components["schemas"]["Narrow"] | components["schemas"]["RemoveSpecks"] | components["schemas"]["FillHoles"] | components["schemas"]["Fray"] | components["schemas"]["Drift"] | components["schemas"]["Trickle"] | components["schemas"]["TouchUp"] | components["schemas"]["LayOver"] | components["schemas"]["PieceLine"])[];
         };
         /** UseKit */
         UseKit: {
@@ -9995,6 +10092,69 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["TakenBackOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    keep_changed_part: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: string;
+                mask_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CameBack"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ChangedOut"];
                 };
             };
             /** @description Not Found */

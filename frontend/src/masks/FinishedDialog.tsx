@@ -52,7 +52,12 @@ function Files({ onClose, onLayers }: FilesProps) {
       const goal = fate[item.file] ?? "new";
       if (goal === "leave" || item.asset === null) continue;
       const reading = newId("picture");
-      const setting = { id: reading, kind: "picture", name: item.title, numbers: { asset: item.asset } };
+      const setting = {
+        id: reading,
+        kind: "picture",
+        name: item.title,
+        numbers: { asset: item.asset, samples: item.samples },
+      };
       const source = { kind: "reading" as const, reading, black: 0, white: 1 };
       const line = { id: newId("line"), verb: "take" as const, muted: false, note: item.file, strength: 1, source };
       operations.push({ op: "add_reading", setting });

@@ -17,6 +17,7 @@ const kind = (verb: string, sentence: string, ...slots: Slot[]): LineKind => ({
   slots,
   bound: false,
   in_piece: true,
+  offered: true,
   fresh: {},
 });
 const number = (name: string, title: string, unit = "", high = 1, step = 0.01) =>

@@ -1,10 +1,10 @@
-import { Alert, Box, Button } from "@mui/material";
+import { Alert, Box, Button, Typography } from "@mui/material";
 import { useEffect, useState } from "react";
-import { sentence, upload, type Schemas } from "../api/client";
+import { ask, client, sentence, upload, type Schemas } from "../api/client";
 import type { Mask, Operation } from "../api/types";
 import { Inset } from "../parts/Card";
 import { Segments } from "../parts/Segments";
-import { newId, useDocument, useProject } from "../state/document";
+import { newId, settled, useDocument, useProject } from "../state/document";
 import { previews } from "../state/preview";
 import { useView } from "../state/view";
 import { FileButton } from "../parts/FileButton";
@@ -35,11 +35,16 @@ export function TakeBack({ mask, onDone }: { mask: Mask; onDone: () => void }) {
   };
   const keep = async () => {
     if (!found) return;
-    const made = operations(mask, found, "take");
-    const line = made.find((op) => op.op === "add_line");
-    if (await edit(made, { what: "the mask that came back" })) {
-      set({ selectedLine: line?.op === "add_line" ? line.line.id : null });
-      onDone();
+    setTrouble(null);
+    try {
+      const made = look === "changed" ? await changedOnly(id, mask, found) : operations(mask, found, "take");
+      const line = made.find((op) => op.op === "add_line");
+      if (await edit(made, { what: "the mask that came back" })) {
+        set({ selectedLine: line?.op === "add_line" ? line.line.id : null });
+        onDone();
+      }
+    } catch (error) {
+      setTrouble(sentence(error));
     }
   };
   return (
@@ -78,20 +83,46 @@ export function TakeBack({ mask, onDone }: { mask: Mask; onDone: () => void }) {
           />
           <Box sx={{ mt: 1 }}>
             <Button size="small" variant="contained" onClick={() => void keep()}>
-              Keep it as a line
+              {look === "changed" ? "Keep what was changed" : "Keep the file as it is"}
             </Button>
           </Box>
+          <Typography variant="caption" color="textSecondary" component="div" sx={{ mt: 0.5 }}>
+            {look === "changed"
+              ? `A line lays over what was added and removed outside${found.since === null ? "" : " since it was sent out"}; the recipe above it goes on working.`
+              : "A line takes the file instead of everything above it: lines above change nothing any more."}
+          </Typography>
         </>
       )}
     </Inset>
   );
 }
 
+/** A line that lays over what was changed, and nothing else. */
+async function changedOnly(project: string, mask: Mask, found: Returned): Promise<Operation[]> {
+  const { asset, name, turn, flip, samples } = found;
+  await settled();
+  const part = await ask(
+    client.POST("/api/projects/{project_id}/take-back/{mask_id}/changed", {
+      params: { path: { project_id: project, mask_id: mask.id } },
+      body: { asset, name, turn, flip, samples },
+    }),
+  );
+  const line = {
+    id: newId("line"),
+    verb: "lay_over" as const,
+    muted: false,
+    note: name,
+    strength: 1,
+    asset: part.asset,
+  };
+  return [{ op: "add_line", mask: mask.id, line }];
+}
+
 /** The file as a reading laid over the ground the way it belongs, and a line that reads it. */
 function operations(mask: Mask, found: Returned, verb: "take" | "difference"): Operation[] {
   const reading = newId("back");
   const name = `${mask.name}, edited`.slice(0, 60);
-  const numbers = { asset: found.asset, turn: found.turn, flip: found.flip };
+  const numbers = { asset: found.asset, turn: found.turn, flip: found.flip, samples: found.samples };
   const source = { kind: "reading" as const, reading, black: 0, white: 1 };
   const line = { id: newId("line"), muted: false, note: found.name, strength: 1, source };
   return [

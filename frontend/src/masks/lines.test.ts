@@ -12,6 +12,7 @@ const FRAY: LineKind = {
   sentence: "**Fray** its edges by {reach}, seed {seed}",
   bound: false,
   in_piece: true,
+  offered: true,
   fresh: { verb: "fray", muted: false, note: "", reach: 16, seed: 1 },
   slots: [
     testSlot("reach", "number", { title: "Reach", unit: "m", step: 0.5, high: 100, value: 16 }),

@@ -44,7 +44,7 @@ export function newLine(
 
 /** Whether there is anything in the project that a line of this kind could use. */
 export function isPossible(kind: LineKind, document: ProjectDocument): boolean {
-  return !slotOf(kind, "piece") || (document.pieces ?? []).length > 0;
+  return kind.offered && (!slotOf(kind, "piece") || (document.pieces ?? []).length > 0);
 }
 
 /** Inner edges of so many even bands. */

@@ -49,7 +49,7 @@ def _every_line() -> list[dict[str, object]]:
     ]  # fmt: skip
     lines: list[dict[str, object]] = []
     for number, kind in enumerate(line_kinds(HOME)):
-        if any(slot.kind == "piece" for slot in kind.slots):
+        if any(slot.kind == "piece" for slot in kind.slots) or not kind.offered:
             continue
         read = {slot.name: sources[number % 3] for slot in kind.slots if slot.kind == "source" and slot.start}
         strokes = {"asset": STROKES} if any(slot.kind == "strokes" for slot in kind.slots) else {}

@@ -8,12 +8,14 @@ from pathlib import Path
 import numpy as np
 from numpy.typing import NDArray
 
+from zigzag_meadow.core.errors import BadFile
 from zigzag_meadow.core.evaluate.engine import Evaluation
-from zigzag_meadow.core.grid import Grid, reference_grid
+from zigzag_meadow.core.grid import Grid, reference_grid, whole_ground_grid
+from zigzag_meadow.core.masks.lines.lay_over import changes
 from zigzag_meadow.core.readings.picture import Flip, Samples, picture, read_channel
 from zigzag_meadow.core.resample import resample
 
-__all__ = ["Returned", "look_at_returned"]
+__all__ = ["Changed", "Returned", "changed_part", "look_at_returned"]
 
 F32 = NDArray[np.float32]
 _SIDE = 257
@@ -84,3 +86,35 @@ def look_at_returned(ev: Evaluation, mask_id: str, path: Path, samples: Samples 
     return Returned(
         alike[upright], best[0], best[1], float((difference > 0.05).mean()), float(difference.mean())
     )  # fmt: skip
+
+
+@dataclass(frozen=True, slots=True)
+class Changed:
+    """What was changed in a mask outside: uint16 (rows, columns, 3) over the whole ground, red what was added, green
+    what was removed; ``added``, ``removed``: shares of the ground that it touches."""
+
+    samples: NDArray[np.uint16]
+    added: float
+    removed: float
+
+
+def changed_part(
+    ev: Evaluation, mask_id: str, path: Path, *, turn: float, flip: Flip, samples: Samples, sized: bool
+) -> Changed:
+    """What was changed in a mask of ``ev`` (the project as it was when the mask was sent out) in the picture that came
+    back; ``sized``: the picture has as many samples as went out, so that what is equal is equal.
+
+    Raises :class:`BadFile` where nothing was changed.
+    """
+    home = ev.home
+    grid = whole_ground_grid(home)
+    pixels = ev.engine.desk(read_channel, path, "luma", cancel=ev.cancel)
+    came = picture(pixels, home, grid, grid.whole, turn=turn, flip=flip, samples=samples)
+    added, removed = changes(ev.map(f"mask:{mask_id}", grid), came, 0.006 if sized else 0.03)
+    out = np.zeros((*grid.shape, 3), np.uint16)
+    for k, part in enumerate((added, removed)):
+        out[..., k] = np.floor(part * np.float32(65535) + np.float32(0.5))
+    shares = [float((part > 0.02).mean()) for part in (added, removed)]
+    if not out.any():
+        raise BadFile("Nothing was changed in the file: it is the mask as it was sent out.")
+    return Changed(out, shares[0], shares[1])

@@ -78,6 +78,7 @@ class LineKind:
     slots: tuple[Slot, ...]
     bound: bool
     in_piece: bool
+    offered: bool
     fresh: dict[str, Any] = field(default_factory=dict)
 
 
@@ -179,7 +180,7 @@ def line_kinds(home: Grid) -> list[LineKind]:
         made.append(
             LineKind(
                 kind.model_fields["verb"].default, kind.title, kind.family, kind.hint, kind.sentence, slots,
-                bound=kind.bound, in_piece=kind.in_piece, fresh=_plain(kind, slots),
+                bound=kind.bound, in_piece=kind.in_piece, offered=kind.offered, fresh=_plain(kind, slots),
             )
         )  # fmt: skip
     return made

@@ -6,7 +6,7 @@ from typing import Annotated
 
 from pydantic import Field
 
-from zigzag_meadow.core.masks.lines.catalogue import Line
+from zigzag_meadow.core.masks.lines.line import Line
 from zigzag_meadow.core.parts import Id, Name, Part
 
 __all__ = ["Exposed", "Line", "Mask", "Piece"]

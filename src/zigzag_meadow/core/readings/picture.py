@@ -33,7 +33,17 @@ from zigzag_meadow.core.nodes.operation import (
 from zigzag_meadow.core.readings.asked import Asked
 from zigzag_meadow.core.readings.declare import Param, Reading
 
-__all__ = ["PICTURE", "Flip", "Samples", "check_picture", "picture", "placed", "read_channel", "read_colours"]
+__all__ = [
+    "PICTURE",
+    "Flip",
+    "Samples",
+    "check_picture",
+    "picture",
+    "placed",
+    "read_channel",
+    "read_colours",
+    "upright",
+]
 
 F32 = NDArray[np.float32]
 Flip = Literal["none", "east_west", "north_south"]
@@ -219,6 +229,12 @@ def placed(numbers: Mapping[str, Any], outer: tuple[float, float]) -> dict[str, 
     """The numbers of a picture's reading that say where it lies."""
     names = ("east", "north", "wide", "turn", "flip", "samples")
     return {**{name: numbers[name] for name in names}, **({"outer": list(outer)} if any(outer) else {})}
+
+
+def upright(asset: str, channel: str, solid: Node, home: Grid) -> Node:
+    """A channel of a stored picture that covers the whole ground as it lies: float32, 0–1."""
+    numbers = {"east": 0.0, "north": 0.0, "wide": 1.0, "turn": 0.0, "flip": "none", "samples": "border"}
+    return Node(LAID, numbers, (solid, Node(PIXELS, {"asset": asset, "channel": channel}, home=home)))
 
 
 def _picture(asked: Asked) -> Node:

@@ -48,6 +48,7 @@ class LineKindOut(Schema):
     slots: list[SlotOut]
     bound: bool
     in_piece: bool
+    offered: bool
     fresh: dict[str, Any]
 
 
@@ -137,7 +138,8 @@ class FeaturesOut(Schema):
 
 
 class TakenBackOut(Schema):
-    """A mask that came back: its file, kept aside, and how it compares with the mask as it is now."""
+    """A mask that came back: its file, kept aside, and how it compares with the mask as it was sent out; ``since``: the
+    revision of that, where the file's name tells; else as it is now."""
 
     asset: str
     name: str
@@ -151,6 +153,27 @@ class TakenBackOut(Schema):
     changed: float
     mean: float
     says: str
+    since: int | None
+
+
+class CameBack(Schema):
+    """A mask that came back and how it lies."""
+
+    asset: AssetId
+    name: Annotated[str, Field(max_length=200)]
+    turn: Annotated[float, Field(ge=0, lt=360)] = 0.0
+    flip: Literal["none", "east_west", "north_south"] = "none"
+    samples: Literal["border", "cells"] = "border"
+
+
+class ChangedOut(Schema):
+    """What was changed in a mask that came back: a picture that a line lays over; ``added``, ``removed``: shares of the
+    ground."""
+
+    asset: str
+    added: float
+    removed: float
+    since: int | None
 
 
 class FinishedOut(Schema):

@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
+import re
 import tempfile
+from contextlib import suppress
 from pathlib import Path
 from typing import Any, Literal
 
@@ -13,14 +15,16 @@ from ninja import File, Router, Status
 from ninja.files import UploadedFile
 
 from zigzag_meadow.core.errors import MeadowError, NotFound
-from zigzag_meadow.core.evaluate.returned import look_at_returned
+from zigzag_meadow.core.evaluate.returned import changed_part, look_at_returned
 from zigzag_meadow.core.formats.mask_image import MASK_FORMS, MaskForm, write_mask_image
 from zigzag_meadow.core.formats.names import file_stem, safe_file_name
+from zigzag_meadow.core.formats.png_stream import PngWriter
+from zigzag_meadow.core.project.document import Project
 from zigzag_meadow.core.project.from_elsewhere import level_ground, lie_as, mask_named_like, size_remark, title_from
 from zigzag_meadow.core.readings.picture import check_picture
 from zigzag_meadow.core.stripes import Cancel
 from zigzag_meadow.server import projects
-from zigzag_meadow.server.api.mask_schemas import FinishedOut, FlatGround, TakenBackOut
+from zigzag_meadow.server.api.mask_schemas import CameBack, ChangedOut, FinishedOut, FlatGround, TakenBackOut
 from zigzag_meadow.server.api.projects import shown
 from zigzag_meadow.server.api.schemas import ProblemOut, StateOut
 from zigzag_meadow.server.assets import asset_path, incoming, keep, taken_in
@@ -41,7 +45,8 @@ def send_out(
     size: Literal["home", "final"] = "home",
 ) -> HttpResponse:
     """A mask as an image: grey PNG of 8 or 16 bits, or a 16-bit TIFF; on the ground's grid or as delivered."""
-    document = projects.head(project_id).document
+    head = projects.head(project_id)
+    document, state = head.document, head.revision
     mask = document.mask(mask_id)
     if mask is None:
         raise NotFound("That mask is no longer there.", field="mask")
@@ -53,7 +58,8 @@ def send_out(
         write_mask_image(path, values, form, engine().stripes)
         data = path.read_bytes()
     response = HttpResponse(data, content_type=media)
-    name = f"{file_stem(document.name)}_{file_stem(mask.name)}.{ending}"
+    # The revision comes back with the name: what was changed outside is what differs from the mask of that one.
+    name = f"{file_stem(document.name)}_{file_stem(mask.name)}_r{state.number}.{ending}"
     response["Content-Disposition"] = f'attachment; filename="{name}"'
     return response
 
@@ -74,16 +80,52 @@ def take_back(request: HttpRequest, project_id: str, mask_id: str, file: File[Up
     if document.mask(mask_id) is None:
         raise NotFound("That mask is no longer there.", field="mask")
     asset, name, (rows, cols, _) = _kept_picture(file, project_id, gone(request))
-    evaluation = engine().evaluation(document, cancel=gone(request), owner=project_id)
-    samples = lie_as(evaluation.home, document.final, rows, cols)
+    samples = lie_as(document.ground.home, document.final, rows, cols)
+    sent, since = _as_sent(project_id, document, mask_id, name)
+    evaluation = engine().evaluation(sent, cancel=gone(request), owner=project_id)
     returned = look_at_returned(evaluation, mask_id, asset_path(asset), samples)
     remark = size_remark(evaluation.home, document.final, rows, cols)
     return {
         "asset": asset, "name": name, "rows": rows, "columns": cols, "samples": samples,
         "sized": remark is None, "alike": returned.alike,
         "turn": returned.turn, "flip": returned.flip, "changed": returned.changed, "mean": returned.mean,
-        "says": returned.says(remark),
+        "says": returned.says(remark), "since": since,
     }  # fmt: skip
+
+
+def _as_sent(project_id: str, document: Project, mask_id: str, name: str) -> tuple[Project, int | None]:
+    """The project as it was when a mask was sent out, as the file's name tells (``…_r12.png``), and that revision; the
+    project as it is, where the name tells of none with that mask."""
+    told = re.search(r"_r(\d{1,9})(?:\D[^.]*)?(?:\.[^.]*)?$", name)
+    if told is not None:
+        with suppress(NotFound):
+            before = projects.at_revision(project_id, int(told.group(1)))
+            same = before.ground.home == document.ground.home
+            if before.mask(mask_id) is not None and same:
+                return before, int(told.group(1))
+    return document, None
+
+
+@router.post("/projects/{project_id}/take-back/{mask_id}/changed", response={200: ChangedOut, **Refused},
+             operation_id="keep_changed_part")  # fmt: skip
+def keep_changed_part(request: HttpRequest, project_id: str, mask_id: str, back: CameBack) -> dict[str, Any]:
+    """What was changed in a mask that came back, as a picture of its own, kept aside until a line lays it over."""
+    document = projects.head(project_id).document
+    if document.mask(mask_id) is None:
+        raise NotFound("That mask is no longer there.", field="mask")
+    sent, since = _as_sent(project_id, document, mask_id, back.name)
+    evaluation = engine().evaluation(sent, cancel=gone(request), owner=project_id)
+    path = asset_path(back.asset)
+    rows, cols, _ = desk()(check_picture, path, back.name, cancel=gone(request))
+    sized = (rows, cols) in (evaluation.home.shape, sent.final.shape)
+    made = changed_part(
+        evaluation, mask_id, path, turn=back.turn, flip=back.flip, samples=back.samples, sized=sized
+    )  # fmt: skip
+    with taken_in(incoming()) as out:
+        with PngWriter(out, made.samples.shape[0], made.samples.shape[1], 3, 16, engine().stripes) as png:
+            png.write(made.samples)
+        asset = keep(out, project_id)
+    return {"asset": asset, "added": made.added, "removed": made.removed, "since": since}
 
 
 @router.post("/projects/{project_id}/finished", response={200: list[FinishedOut], **Refused},

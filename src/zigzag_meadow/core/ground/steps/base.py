@@ -11,7 +11,7 @@ from pydantic import Field
 
 from zigzag_meadow.core.formats.limits import LONGEST_SIDE, SHORTEST_SIDE
 from zigzag_meadow.core.grid import Grid
-from zigzag_meadow.core.masks.lines.catalogue import Line
+from zigzag_meadow.core.masks.lines.line import Line
 from zigzag_meadow.core.nodes.operation import Numbers, Tell
 from zigzag_meadow.core.parts import Id, Part, Told, Unit
 from zigzag_meadow.core.readings.declare import Reading

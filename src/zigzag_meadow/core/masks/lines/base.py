@@ -73,6 +73,8 @@ class BaseLine(Part):
     """Of what is there, only what it reads is left."""
     bound: ClassVar[bool] = False
     """It belongs to one ground and cannot go to another one with a kit."""
+    offered: ClassVar[bool] = True
+    """It can be chosen from the list of lines; else something else makes it."""
     in_piece: ClassVar[bool] = True
     """It may be one of the lines of a piece."""
     outside: ClassVar[str] = ""

@@ -2,10 +2,6 @@
 
 from __future__ import annotations
 
-from typing import TYPE_CHECKING, Annotated, Union
-
-from pydantic import Field
-
 from zigzag_meadow.core.masks.lines.base import BaseLine
 from zigzag_meadow.core.masks.lines.bend import Bend
 from zigzag_meadow.core.masks.lines.blur import Blur, Sharpen
@@ -25,6 +21,7 @@ from zigzag_meadow.core.masks.lines.cut import Cut
 from zigzag_meadow.core.masks.lines.drift import Drift
 from zigzag_meadow.core.masks.lines.equalise import Equalise
 from zigzag_meadow.core.masks.lines.fray import Fray
+from zigzag_meadow.core.masks.lines.lay_over import LayOver
 from zigzag_meadow.core.masks.lines.levels import Gamma, Levels
 from zigzag_meadow.core.masks.lines.piece import PieceLine
 from zigzag_meadow.core.masks.lines.specks import FillHoles, RemoveSpecks
@@ -35,15 +32,10 @@ from zigzag_meadow.core.masks.lines.trickle import Trickle
 from zigzag_meadow.core.masks.lines.turn_over import TurnOver
 from zigzag_meadow.core.masks.lines.widen import Narrow, Widen
 
-__all__ = ["LINES", "Line"]
+__all__ = ["LINES"]
 
 LINES: list[type[BaseLine]] = [
     Take, Add, LeaveOut, KeepWithin, Strongest, Weakest, Multiply, Difference, Blend, TurnOver, Levels, Gamma,
     Contrast, Bend, Stretch, Equalise, Threshold, Cut, Blur, Sharpen, Widen, Narrow, RemoveSpecks, FillHoles, Fray,
-    Drift, Trickle, TouchUp, PieceLine,
+    Drift, Trickle, TouchUp, LayOver, PieceLine,
 ]  # fmt: skip
-
-if TYPE_CHECKING:
-    Line = BaseLine
-else:
-    Line = Annotated[Union[tuple(LINES)], Field(discriminator="verb")]  # noqa: UP007 (made of a list)
