@@ -1251,6 +1251,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{project_id}/why/{mask_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Why
+         * @description Why a sample of the home grid is in a mask or out of it, line by line.
+         */
+        get: operations["why_mask"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{project_id}/working": {
         parameters: {
             query?: never;
@@ -3968,6 +3988,28 @@ export interface components {
             verb: "levels";
         };
         /**
+         * LineHereOut
+         * @description A line at a place; ``decides``: it is the one that made the place what it is.
+         */
+        LineHereOut: {
+            /** After */
+            after: number;
+            /** Before */
+            before: number;
+            /** Decides */
+            decides: boolean;
+            /** Id */
+            id: string;
+            /** Muted */
+            muted: boolean;
+            /** Number */
+            number: number;
+            /** Reads */
+            reads: components["schemas"]["ReadHereOut"][];
+            /** Title */
+            title: string;
+        };
+        /**
          * LineKindOut
          * @description A kind of line. ``sentence``: how it reads, slots in braces, the verb between asterisks; ``fresh``: the fields of
          *     a new one that need no choice.
@@ -4171,6 +4213,22 @@ export interface components {
             lines: (components["schemas"]["Take"] | components["schemas"]["Add"] | components["schemas"]["LeaveOut"] | components["schemas"]["KeepWithin"] | components["schemas"]["Strongest"] | components["schemas"]["Weakest"] | components["schemas"]["Multiply"] | components["schemas"]["Difference"] | components["schemas"]["Blend"] | components["schemas"]["TurnOver"] | components["schemas"]["Levels"] | components["schemas"]["Gamma"] | components["schemas"]["Contrast"] | components["schemas"]["Bend"] | components["schemas"]["Stretch"] | components["schemas"]["Equalise"] | components["schemas"]["Threshold"] | components["schemas"]["Cut"] | components["schemas"]["Blur"] | components["schemas"]["Sharpen"] | components["schemas"]["Widen"] | components["schemas"]["Narrow"] | components["schemas"]["RemoveSpecks"] | components["schemas"]["FillHoles"] | components["schemas"]["Fray"] | components["schemas"]["Drift"] | components["schemas"]["Trickle"] | components["schemas"]["TouchUp"] | components["schemas"]["LayOver"] | components["schemas"]["PieceLine"])[];
             /** Name */
             name: string;
+        };
+        /**
+         * MaskHereOut
+         * @description A mask at a place of the home grid, line by line.
+         */
+        MaskHereOut: {
+            /** Lines */
+            lines: components["schemas"]["LineHereOut"][];
+            /** Mask */
+            mask: string;
+            /** Name */
+            name: string;
+            /** Says */
+            says: string;
+            /** Strength */
+            strength: number;
         };
         /** MaskSource */
         MaskSource: {
@@ -4494,6 +4552,18 @@ export interface components {
              * @enum {string}
              */
             severity: "note" | "attention";
+        };
+        /**
+         * OfferOut
+         * @description A number that would bring a place in or out: the field of what the line reads, the value, and what it does.
+         */
+        OfferOut: {
+            /** Field */
+            field: string;
+            /** Says */
+            says: string;
+            /** Value */
+            value: number;
         };
         /**
          * OutcomeOut
@@ -5210,6 +5280,22 @@ export interface components {
             strength: number;
             /** Within */
             within?: (components["schemas"]["Band"] | components["schemas"]["MaskUse"] | components["schemas"]["ReadingUse"] | components["schemas"]["Plain"] | components["schemas"]["FeatureUse"]) | null;
+        };
+        /**
+         * ReadHereOut
+         * @description What a line reads at a place. ``mask``: the other mask that it reads.
+         */
+        ReadHereOut: {
+            /** Field */
+            field: string;
+            /** Mask */
+            mask: string | null;
+            /** Offers */
+            offers: components["schemas"]["OfferOut"][];
+            /** Says */
+            says: string;
+            /** Strength */
+            strength: number;
         };
         /**
          * ReadingOut
@@ -10528,6 +10614,68 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["WhyOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    why_mask: {
+        parameters: {
+            query: {
+                row: number;
+                col: number;
+            };
+            header?: never;
+            path: {
+                project_id: string;
+                mask_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MaskHereOut"];
                 };
             };
             /** @description Not Found */

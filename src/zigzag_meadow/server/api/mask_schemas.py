@@ -252,3 +252,44 @@ class KitPlanOut(Schema):
     high: float
     water: float | None
     changes: list[ChangeOut]
+
+
+class OfferOut(Schema):
+    """A number that would bring a place in or out: the field of what the line reads, the value, and what it does."""
+
+    field: str
+    value: float
+    says: str
+
+
+class ReadHereOut(Schema):
+    """What a line reads at a place. ``mask``: the other mask that it reads."""
+
+    field: str
+    strength: float
+    says: str
+    mask: str | None
+    offers: list[OfferOut]
+
+
+class LineHereOut(Schema):
+    """A line at a place; ``decides``: it is the one that made the place what it is."""
+
+    id: str
+    number: int
+    title: str
+    muted: bool
+    before: float
+    after: float
+    decides: bool
+    reads: list[ReadHereOut]
+
+
+class MaskHereOut(Schema):
+    """A mask at a place of the home grid, line by line."""
+
+    mask: str
+    name: str
+    strength: float
+    says: str
+    lines: list[LineHereOut]

@@ -12,6 +12,7 @@ from zigzag_meadow.core.evaluate import mask_report
 from zigzag_meadow.core.evaluate.finals import check_final
 from zigzag_meadow.core.evaluate.pointed import proposals
 from zigzag_meadow.core.evaluate.traced import traced
+from zigzag_meadow.core.evaluate.why_mask import why_mask
 from zigzag_meadow.core.masks.strokes import parse_strokes, read_strokes, strokes_as_bytes
 from zigzag_meadow.core.project.kinds import line_kinds, step_kinds
 from zigzag_meadow.server import projects
@@ -20,6 +21,7 @@ from zigzag_meadow.server.api.mask_schemas import (
     FinalOut,
     LineKindOut,
     MarksIn,
+    MaskHereOut,
     ProposalOut,
     StepKindOut,
     StrokesIn,
@@ -103,3 +105,10 @@ def trace(request: HttpRequest, project_id: str, wanted: TraceIn) -> dict[str, A
     evaluation = engine().evaluation(projects.head(project_id).document, cancel=gone(request), owner=project_id)
     points, closed = traced(evaluation, wanted.way, (wanted.east, wanted.south), wanted.length)
     return {"points": points, "closed": closed}
+
+
+@router.get("/projects/{project_id}/why/{mask_id}", response={200: MaskHereOut, **Refused}, operation_id="why_mask")
+def why(request: HttpRequest, project_id: str, mask_id: str, row: int, col: int) -> dict[str, Any]:
+    """Why a sample of the home grid is in a mask or out of it, line by line."""
+    evaluation = engine().evaluation(projects.head(project_id).document, cancel=gone(request), owner=project_id)
+    return asdict(why_mask(evaluation, mask_id, row, col))
