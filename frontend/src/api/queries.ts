@@ -213,6 +213,17 @@ export function useWhy(place: { row: number; col: number } | null) {
   });
 }
 
+/** Why a place of the home grid is in a mask or out of it, line by line. */
+export function useWhyMask(mask: string | null, place: { row: number; col: number } | null) {
+  const revision = useDocument((store) => store.state?.revision);
+  return useGet("/api/projects/{project_id}/why/{mask_id}", {
+    path: { mask_id: mask ?? "" },
+    query: place ?? { row: 0, col: 0 },
+    stamp: [revision],
+    options: { enabled: mask !== null && place !== null, placeholderData: sameAs(2, { mask_id: mask ?? "" }) },
+  });
+}
+
 export function useKits() {
   return useQuery({ queryKey: ["kits"], queryFn: () => ask(client.GET("/api/kits")) });
 }

@@ -3,7 +3,7 @@ import { sentence } from "../api/client";
 import { useWhy } from "../api/queries";
 import { Heading, Inset } from "../parts/Card";
 import { useProject } from "../state/document";
-import { useTools } from "../state/tools";
+import { ASK_A_PLACE, useTools } from "../state/tools";
 import { useView } from "../state/view";
 import { MONO } from "../theme";
 import { trim } from "../viewport/subjects";
@@ -15,14 +15,14 @@ export function WhyHere({ about }: { about: "layers" | "coats" }) {
   const { tool, take } = useTools();
   const answer = useWhy(why);
   const before = ["", ...(answer.data?.coats.map((coat) => coat.colour) ?? [])];
-  const asking = tool?.kind === "point" && tool.title === "why";
+  const asking = tool?.kind === "point" && tool.title === ASK_A_PLACE;
   const ask = () =>
     take(
       asking
         ? null
         : {
             kind: "point",
-            title: "why",
+            title: ASK_A_PLACE,
             take: (place) =>
               set({
                 why: { row: Math.round(place.south / home.spacing_y), col: Math.round(place.east / home.spacing_x) },

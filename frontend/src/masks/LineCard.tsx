@@ -3,10 +3,11 @@ import BrushIcon from "@mui/icons-material/BrushOutlined";
 import VisibilityIcon from "@mui/icons-material/VisibilityOutlined";
 import VisibilityOffIcon from "@mui/icons-material/VisibilityOffOutlined";
 import { useState } from "react";
-import { useLineKinds, useReadings, useStats } from "../api/queries";
+import { useLineKinds, useReadings, useStats, useWhyMask } from "../api/queries";
 import type { Band, Line } from "../api/types";
 import { useDocument } from "../state/document";
 import { useTools } from "../state/tools";
+import { useView } from "../state/view";
 import { BandEditor } from "./BandEditor";
 import { BrushPanel } from "./BrushPanel";
 import { CurveEditor } from "./CurveEditor";
@@ -15,6 +16,7 @@ import { LineSentence } from "./LineSentence";
 import type { Holder } from "./holder";
 import { fields, slotOf, withFields } from "./lines";
 import { useTell, type Tell } from "./tell";
+import { LineAtPlace } from "./WhyMask";
 import { roles } from "../theme";
 
 interface LineCardProps {
@@ -32,6 +34,10 @@ export function LineCard({ holder, line, index, chosen, onChoose }: LineCardProp
   const shown = dragging ?? line;
   const kind = useLineKinds().find((item) => item.verb === line.verb);
   const curve = slotOf(kind, "curve");
+  const why = useView((view) => view.why);
+  const here = useWhyMask(holder.kind === "mask" ? holder.id : null, why).data?.lines.find(
+    (item) => item.id === line.id,
+  );
   return (
     <Box
       component="li"
@@ -60,6 +66,7 @@ export function LineCard({ holder, line, index, chosen, onChoose }: LineCardProp
         </Box>
       </Box>
       <Trouble line={line} />
+      <LineAtPlace holder={holder} line={line} here={here} />
       {line.note && (
         <Typography variant="caption" color="textSecondary" sx={{ display: "block", fontStyle: "italic", pr: 1 }}>
           {line.note}

@@ -15,6 +15,7 @@ import { Result } from "./Result";
 import { TakeBack } from "./TakeBack";
 import { ThenMenu } from "./ThenMenu";
 import { Together } from "./Together";
+import { AskButton, WhyMask } from "./WhyMask";
 import { roles } from "../theme";
 
 interface RecipeProps {
@@ -85,9 +86,12 @@ export function Recipe({ together, onTogether, onNew }: RecipeProps) {
       {together && <Together onDone={() => onTogether(false)} />}
       <Box sx={{ display: "flex", alignItems: "center", justifyContent: "space-between", mt: 1 }}>
         <Heading>{mask.name}</Heading>
+        <Box sx={{ flex: 1 }} />
+        <AskButton />
         <MaskMenu mask={mask} onTakeBack={() => setSide({ kind: "back", mask: mask.id })} />
       </Box>
       {open === "back" && <TakeBack mask={mask} onDone={() => setSide(null)} />}
+      <WhyMask mask={mask} />
       <Box component="ol" aria-label={`Recipe of ${mask.name}`} sx={{ p: 0, m: 0 }}>
         {mask.lines.map((item, index) => (
           <LineCard

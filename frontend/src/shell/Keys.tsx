@@ -3,6 +3,7 @@ import { useEffect, useEffectEvent, useState } from "react";
 import { useNavigate } from "react-router";
 import { toolKey } from "../draw/actions";
 import { useDocument, useProject } from "../state/document";
+import { pointer } from "../state/pointer";
 import { useView, WAYPOINTS } from "../state/view";
 
 const LIST: [string, string][] = [
@@ -12,6 +13,7 @@ const LIST: [string, string][] = [
   ["H", "hold this view"],
   ["W", "before | after of a mask or of the preparation"],
   ["M", "mask alone"],
+  ["Y", "why is the place under the pointer as it is"],
   ["Ctrl Z, Ctrl Shift Z", "undo, redo"],
   ["Arrow keys on a number", "step it; with Alt a tenth, with Shift ten"],
   ["Arrow keys on the view", "move or turn; + and − come nearer or go farther"],
@@ -72,6 +74,8 @@ export function Keys() {
         return set({ mode: mode === "relief" ? "plan" : "relief" });
       case "h":
         return hold();
+      case "y":
+        return pointer.at ? set({ why: pointer.at }) : undefined;
       case "w":
         if (subject.kind === "mask") show({ ...subject, style: subject.style === "wipe" ? "over" : "wipe" });
         if (subject.kind === "ground" && prepared)

@@ -21,6 +21,9 @@ export type Tool =
   /** A line from here to there is drawn and handed on. */
   | { kind: "stretch"; title: string; take: (from: Place, to: Place) => void };
 
+/** The hint of the tool that asks a place why it is as it is. */
+export const ASK_A_PLACE = "Click a place to ask why it is as it is";
+
 export interface Brush {
   mode: Stroke["mode"];
   shape: NonNullable<Stroke["shape"]>;

@@ -3,6 +3,7 @@ import WaterIcon from "@mui/icons-material/WaterOutlined";
 import { lazy, Suspense, useEffect, useState, useSyncExternalStore } from "react";
 import { useStats, useReadings } from "../api/queries";
 import { previews } from "../state/preview";
+import { useTools } from "../state/tools";
 import { useProject } from "../state/document";
 import { useView, type Mode } from "../state/view";
 import { Segments } from "../parts/Segments";
@@ -143,6 +144,7 @@ export function Viewport() {
           </Box>
         )}
         {!together && <ViewLabel />}
+        <ToolHint />
         <Working waiting={picture.updating} draft={picture.draft} />
         {picture.updating && (
           <LinearProgress
@@ -172,6 +174,32 @@ export function Viewport() {
       </Box>
       {profile && <ProfilePanel />}
       <HeldStrip />
+    </Box>
+  );
+}
+
+/** What the tool in the hand waits for. */
+function ToolHint() {
+  const tool = useTools((tools) => tools.tool);
+  if (tool?.kind !== "point" && tool?.kind !== "stretch") return null;
+  return (
+    <Box
+      role="status"
+      sx={{
+        position: "absolute",
+        top: 10,
+        left: "50%",
+        transform: "translateX(-50%)",
+        px: 1.4,
+        py: 0.6,
+        borderRadius: 1.2,
+        bgcolor: roles.gentian,
+        color: onMap.light,
+        fontSize: 13,
+        pointerEvents: "none",
+      }}
+    >
+      {tool.title}. Escape leaves it.
     </Box>
   );
 }

@@ -1,6 +1,7 @@
 import { useEffect, useEffectEvent, useRef, useState, type RefObject } from "react";
 import { finish, middleOfView, toolDown, toolMove, toolUp } from "../draw/actions";
 import { useProject } from "../state/document";
+import { pointer } from "../state/pointer";
 import { useTools } from "../state/tools";
 import { useView } from "../state/view";
 import { groundAt, panelRects, scale } from "./plan";
@@ -100,6 +101,7 @@ export function usePlanHand(canvas: RefObject<HTMLCanvasElement | null>, panels:
     const row = Math.round(under.south / home.spacing_y);
     const col = Math.round(under.east / home.spacing_x);
     const inside = row >= 0 && col >= 0 && row < home.rows && col < home.cols;
+    pointer.at = inside ? { row, col } : null;
     setPoint(inside ? { row, col, panel: under.panel } : null);
   };
   const onPointerDown = (event: React.PointerEvent) => {
@@ -147,7 +149,10 @@ export function usePlanHand(canvas: RefObject<HTMLCanvasElement | null>, panels:
     onPointerDown,
     onPointerUp,
     onPointerCancel: onPointerUp,
-    onPointerLeave: () => setPoint(null),
+    onPointerLeave: () => {
+      pointer.at = null;
+      setPoint(null);
+    },
     onDoubleClick: () => tool && finish(),
     onKeyDown,
   };
