@@ -552,6 +552,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{project_id}/fit-band": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Fit Band
+         * @description Numbers of a reading that fit the ground: a band that keeps the share of another one, and ends for a mapping.
+         */
+        post: operations["fit_band"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{project_id}/jobs": {
         parameters: {
             query?: never;
@@ -3046,6 +3066,21 @@ export interface components {
             /** Title */
             title: string;
         };
+        /**
+         * FitBandIn
+         * @description A reading that a line is to read, and the band it had before. ``prefix``: of the ground that it is measured
+         *     on.
+         */
+        FitBandIn: {
+            before?: components["schemas"]["Band"] | null;
+            /**
+             * Prefix
+             * @default reading:
+             */
+            prefix: string;
+            /** Reading */
+            reading: string;
+        };
         /** FitOut */
         FitOut: {
             /** Check Points */
@@ -3089,6 +3124,26 @@ export interface components {
              * @default []
              */
             where: (components["schemas"]["Take"] | components["schemas"]["Add"] | components["schemas"]["LeaveOut"] | components["schemas"]["KeepWithin"] | components["schemas"]["Strongest"] | components["schemas"]["Weakest"] | components["schemas"]["Multiply"] | components["schemas"]["Difference"] | components["schemas"]["Blend"] | components["schemas"]["TurnOver"] | components["schemas"]["Levels"] | components["schemas"]["Gamma"] | components["schemas"]["Contrast"] | components["schemas"]["Bend"] | components["schemas"]["Stretch"] | components["schemas"]["Equalise"] | components["schemas"]["Threshold"] | components["schemas"]["Cut"] | components["schemas"]["Blur"] | components["schemas"]["Sharpen"] | components["schemas"]["Widen"] | components["schemas"]["Narrow"] | components["schemas"]["RemoveSpecks"] | components["schemas"]["FillHoles"] | components["schemas"]["Fray"] | components["schemas"]["Drift"] | components["schemas"]["Trickle"] | components["schemas"]["TouchUp"] | components["schemas"]["LayOver"] | components["schemas"]["PieceLine"])[];
+        };
+        /**
+         * FittedOut
+         * @description A band that fits, ends for a mapping, and the share of the ground that the band holds.
+         */
+        FittedOut: {
+            /** Black */
+            black: number;
+            /** Fade High */
+            fade_high: number;
+            /** Fade Low */
+            fade_low: number;
+            /** High */
+            high: number;
+            /** Low */
+            low: number;
+            /** Share */
+            share: number;
+            /** White */
+            white: number;
         };
         /**
          * FlatGround
@@ -5328,6 +5383,8 @@ export interface components {
             kind: string;
             /** Left */
             left: boolean;
+            /** Less */
+            less: string;
             /** Light */
             light: boolean;
             /** Low */
@@ -8757,6 +8814,68 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["FinishedOut"][];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    fit_band: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FitBandIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FittedOut"];
                 };
             };
             /** @description Not Found */

@@ -214,5 +214,5 @@ DISTANCE_TO_WATER = Reading(
     whole_ground=True, sentence="Metres to the nearest channel, pool or water below the water level.",
     good_for="Bank plants, wet sand, paths that keep away from water.",
     build=lambda asked: _water(asked, "distance"), params=(THRESHOLD,), at_other_sizes="home", ramp="distance",
-    pointing=0.03,
+    pointing=0.03, more="farther", less="nearer",
 )  # fmt: skip

@@ -60,6 +60,8 @@ class Reading:
     """Few grounds come near its fixed end: its histogram ends at the most that is measured."""
     more: str = "more"
     """What ground with a higher value is, in a sentence: "30° or steeper"."""
+    less: str = "less"
+    """What ground with a lower value is: "20° or gentler"."""
     above: bool = False
     """Whether it is told what share of the ground lies above each value."""
     beyond: float | None = None

@@ -240,7 +240,8 @@ SLOPE = Reading(
     sentence="How steep the ground is, from flat to upright.",
     good_for="Rock shows where nothing can settle; grass and peat stay where it is gentle.",
     build=over_width(SLOPE_OPERATION), params=(WIDTH,), within=(7.5, 0.0),
-    ramp="steep", ramp_high=(10, 60), ramp_all=True, open_end=True, more="steeper", first=True, probed=True,
+    ramp="steep", ramp_high=(10, 60), ramp_all=True, open_end=True,
+    more="steeper", less="gentler", first=True, probed=True,
     pointing=0.0,
 )  # fmt: skip
 TEXTURE_STRETCH = Reading(

@@ -8,10 +8,11 @@ from ninja import Schema
 from pydantic import Field
 
 from zigzag_meadow.core.masks.strokes import Stroke
-from zigzag_meadow.core.parts import AssetId, Id, Name, Place
+from zigzag_meadow.core.parts import AssetId, Id, Name, Place, ReadingId
 from zigzag_meadow.core.project.features import Feature
 from zigzag_meadow.core.project.kinds import SlotKind
 from zigzag_meadow.core.project.recipe import Line
+from zigzag_meadow.core.readings.uses import Band
 from zigzag_meadow.server.api.schemas import ChoiceOut
 
 
@@ -293,3 +294,24 @@ class MaskHereOut(Schema):
     strength: float
     says: str
     lines: list[LineHereOut]
+
+
+class FitBandIn(Schema):
+    """A reading that a line is to read, and the band it had before. ``prefix``: of the ground that it is measured
+    on."""
+
+    reading: ReadingId
+    before: Band | None = None
+    prefix: Annotated[str, Field(pattern=r"^(reading:|at:[0-9]{1,3}:)$")] = "reading:"
+
+
+class FittedOut(Schema):
+    """A band that fits, ends for a mapping, and the share of the ground that the band holds."""
+
+    low: float
+    high: float
+    fade_low: float
+    fade_high: float
+    black: float
+    white: float
+    share: float

@@ -10,6 +10,7 @@ from ninja import Query, Router
 
 from zigzag_meadow.core.evaluate import mask_report
 from zigzag_meadow.core.evaluate.finals import check_final
+from zigzag_meadow.core.evaluate.fitting import fitted
 from zigzag_meadow.core.evaluate.pointed import proposals
 from zigzag_meadow.core.evaluate.traced import traced
 from zigzag_meadow.core.evaluate.why_mask import why_mask
@@ -19,6 +20,8 @@ from zigzag_meadow.server import projects
 from zigzag_meadow.server.api.mask_schemas import (
     BandsOut,
     FinalOut,
+    FitBandIn,
+    FittedOut,
     LineKindOut,
     MarksIn,
     MaskHereOut,
@@ -112,3 +115,10 @@ def why(request: HttpRequest, project_id: str, mask_id: str, row: int, col: int)
     """Why a sample of the home grid is in a mask or out of it, line by line."""
     evaluation = engine().evaluation(projects.head(project_id).document, cancel=gone(request), owner=project_id)
     return asdict(why_mask(evaluation, mask_id, row, col))
+
+
+@router.post("/projects/{project_id}/fit-band", response={200: FittedOut, **Refused}, operation_id="fit_band")
+def fit_band(request: HttpRequest, project_id: str, wanted: FitBandIn) -> dict[str, Any]:
+    """Numbers of a reading that fit the ground: a band that keeps the share of another one, and ends for a mapping."""
+    evaluation = engine().evaluation(projects.head(project_id).document, cancel=gone(request), owner=project_id)
+    return asdict(fitted(evaluation, wanted.prefix + wanted.reading, wanted.before, wanted.prefix))

@@ -152,6 +152,7 @@ class ReadingOut(Schema):
     ramp_all: bool
     open_end: bool
     more: str
+    less: str
     above: bool
     light: bool
     first: bool

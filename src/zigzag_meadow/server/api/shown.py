@@ -46,7 +46,7 @@ def _reading(resolved: Resolved, home: Grid, key: str) -> dict[str, Any]:
         "decimals": kind.decimals, "low": kind.low, "high": kind.high, "whole_ground": kind.whole_ground,
         "sentence": kind.sentence, "good_for": kind.good_for, "ramp": kind.ramp, "wraps": kind.wraps,
         "signed": kind.signed, "at_other_sizes": kind.at_other_sizes, "ramp_high": kind.ramp_high,
-        "ramp_all": kind.ramp_all, "open_end": kind.open_end, "more": kind.more, "above": kind.above,
+        "ramp_all": kind.ramp_all, "open_end": kind.open_end, "more": kind.more, "less": kind.less, "above": kind.above,
         "left": resolved.left is not None, "trouble": None if resolved.left is None else resolved.left.trouble,
         "light": kind.light, "first": kind.first, "probed": kind.probed, "steers": kind.steers,
         "params": [_param(p, resolved.numbers[p.name], home) for p in kind.params],
