@@ -5,7 +5,7 @@ import VisibilityOffIcon from "@mui/icons-material/VisibilityOffOutlined";
 import { useState } from "react";
 import { useLineKinds, useReadings, useStats, useWhyMask } from "../api/queries";
 import type { Band, Line } from "../api/types";
-import { useDocument } from "../state/document";
+import { useDocument, useProject } from "../state/document";
 import { useTools } from "../state/tools";
 import { useView } from "../state/view";
 import { BandEditor } from "./BandEditor";
@@ -18,6 +18,7 @@ import { fields, slotOf, withFields } from "./lines";
 import { useTell, type Tell } from "./tell";
 import { LineAtPlace } from "./WhyMask";
 import { roles } from "../theme";
+import { trim } from "../viewport/subjects";
 
 interface LineCardProps {
   holder: Holder;
@@ -66,6 +67,7 @@ export function LineCard({ holder, line, index, chosen, onChoose }: LineCardProp
         </Box>
       </Box>
       <Trouble line={line} />
+      <TooShort line={shown} />
       <LineAtPlace holder={holder} line={line} here={here} />
       {line.note && (
         <Typography variant="caption" color="textSecondary" sx={{ display: "block", fontStyle: "italic", pr: 1 }}>
@@ -162,6 +164,22 @@ function Trouble({ line }: { line: Line }) {
   return trouble ? (
     <Typography variant="caption" sx={{ display: "block", color: roles.amber, pr: 1 }}>
       {trouble}
+    </Typography>
+  ) : null;
+}
+
+/** Lengths below what lies between two samples do little or nothing. */
+function TooShort({ line }: { line: Line }) {
+  const { home } = useProject();
+  const spacing = Math.max(home.spacing_x, home.spacing_y);
+  const kind = useLineKinds().find((item) => item.verb === line.verb);
+  const short = kind?.slots.find((slot) => {
+    const value = fields(line)[slot.name];
+    return slot.unit === "m" && typeof value === "number" && value > 0 && value < spacing;
+  });
+  return short ? (
+    <Typography variant="caption" sx={{ display: "block", color: roles.amber, pr: 1 }}>
+      {short.title} is less than the {trim(spacing)} m between samples of this ground: there is little to see of it.
     </Typography>
   ) : null;
 }

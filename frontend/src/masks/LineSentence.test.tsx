@@ -1,5 +1,5 @@
 import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
-import { cleanup, fireEvent, render, screen, within } from "@testing-library/react";
+import { cleanup, fireEvent, render, screen, waitFor, within } from "@testing-library/react";
 import { afterEach, beforeAll, describe, expect, it, vi } from "vitest";
 import type { Line, LineKind, Slot, Source } from "../api/types";
 import { getOptions } from "../api/useGet";
@@ -85,8 +85,18 @@ const project = {
   },
 } as unknown as typeof state;
 
+const FITTED = { low: 12, high: 90, fade_low: 3, fade_high: 0, black: 1, white: 50, share: 0.3 };
+vi.mock("./fit", async (actual) => ({ ...(await actual<object>()), fit: () => Promise.resolve(FITTED) }));
+
 beforeAll(() => {
   Object.assign(Element.prototype, { setPointerCapture: () => undefined });
+  vi.stubGlobal(
+    "IntersectionObserver",
+    class {
+      observe = () => undefined;
+      disconnect = () => undefined;
+    },
+  );
   vi.stubGlobal("fetch", () => new Promise(() => undefined));
 });
 afterEach(cleanup);
@@ -134,14 +144,33 @@ describe("a sentence", () => {
   it.each([
     ["Flow, band 2", { kind: "mask", mask: "flow", band: 1 }],
     ["Old wall", { kind: "feature", feature: "f", width: 6, fade: 4 }],
-    ["slope, from black to white", { kind: "reading", reading: "slope" }],
-    ["slope", { kind: "band", reading: "slope" }],
+    ["slope, from black to white", { kind: "reading", reading: "slope", black: 1, white: 50 }],
+    ["slope", { kind: "band", reading: "slope", low: 12, high: 90, fade_low: 3 }],
     ["the number", { kind: "plain", value: 0.5 }],
-  ])("can read %s", (label, source) => {
+  ])("can read %s, with numbers that fit the ground", async (label, source) => {
     const { saved } = sentence({ verb: "take", strength: 1, source: { kind: "mask", mask: "flow" } } as never);
     fireEvent.click(screen.getByLabelText(/^What is read/));
-    fireEvent.click(within(screen.getByRole("menu")).getByText(label));
-    expect(saved()).toMatchObject({ source });
+    fireEvent.click(within(screen.getByRole("menu")).getByRole("menuitem", { name: label }));
+    await waitFor(() => expect(saved()).toMatchObject({ source }));
+  });
+
+  it("finds what can be read by words, and offers what was used lately first", () => {
+    sentence({ verb: "take", strength: 1, source: { kind: "mask", mask: "flow" } } as never);
+    fireEvent.click(screen.getByLabelText(/^What is read/));
+    const [first] = within(screen.getByRole("menu")).getAllByRole("menuitem");
+    expect(first?.getAttribute("aria-label")).toBe("the number");
+    fireEvent.change(screen.getByLabelText("Find: What is read"), { target: { value: "wall" } });
+    const found = within(screen.getByRole("menu")).getAllByRole("menuitem");
+    expect(found.map((item) => item.getAttribute("aria-label"))).toEqual(["Old wall"]);
+  });
+
+  it("turns a band about its edge", () => {
+    const source = { kind: "band", reading: "slope", low: 32, high: 90, fade_low: 6, fade_high: 0, smooth: false };
+    const { saved, text } = sentence({ verb: "take", strength: 1, source } as never);
+    expect(text()).toContain("32° or steeper, fading in over 6°");
+    fireEvent.click(screen.getByLabelText(/^Which side of the edge/));
+    fireEvent.click(screen.getByText("or gentler"));
+    expect(saved()).toMatchObject({ source: { low: 0, high: 32, fade_low: 0, fade_high: 6 } });
   });
 
   it("never offers a mask to itself", () => {
@@ -160,7 +189,7 @@ describe("a sentence", () => {
     const { saved, text } = sentence({ verb: "drift", steered: reading } as never);
     expect(text()).toContain("nothing at 5°");
     fireEvent.click(screen.getByLabelText(/^What steers it/));
-    fireEvent.click(screen.getByText("everywhere alike"));
+    fireEvent.click(screen.getByRole("menuitem", { name: "everywhere alike" }));
     expect(saved()).toMatchObject({ steered: null });
   });
 

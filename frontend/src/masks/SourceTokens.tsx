@@ -1,10 +1,14 @@
 import { useReadings, useStats } from "../api/queries";
 import type { Band, Mask, Reading, Source } from "../api/types";
-import { ChoiceToken, type Choice } from "../parts/ChoiceToken";
+import { ChoiceToken } from "../parts/ChoiceToken";
 import { NumberToken } from "../parts/NumberToken";
 import { useDocument, useProject } from "../state/document";
-import { axisOf, firstBand } from "./band";
-import { mapped } from "./lines";
+import { sentence } from "../api/client";
+import { FAMILY_TITLES } from "../readings/families";
+import { axisOf } from "./band";
+import { formOf, FORMS, turnedTo, type Form } from "./forms";
+import { fit, fittedBand, fittedMapping } from "./fit";
+import { SourcePicker, type SourceChoice } from "./SourcePicker";
 
 interface SourceTokensProps {
   source: Source | null;
@@ -22,7 +26,7 @@ interface SourceTokensProps {
 /** What a line reads, as tokens: which map, and its edges, ends or widths. */
 export function SourceTokens(props: SourceTokensProps) {
   const { source, label, none, onPreview, onCommit } = props;
-  const { document, home } = useProject();
+  const { document, home, id } = useProject();
   const readings = useReadings();
   const choices = useChoices(props.mask, none);
   const statsOf = useReadStats(source, props.reads ?? "reading:");
@@ -36,12 +40,20 @@ export function SourceTokens(props: SourceTokensProps) {
     else if (kind === "feature") {
       const spacing = Math.max(home.spacing_x, home.spacing_y);
       next = { kind: "feature", feature: name, width: tidy(1.5 * spacing), fade: tidy(spacing), smooth: false };
-    } else if (reading) next = kind === "map" ? mapped(reading, undefined) : firstBand(reading, undefined);
-    else if (kind !== "none") return say("That map is no longer there.");
+    } else if (reading) {
+      try {
+        const before = source?.kind === "band" ? source : null;
+        const found = await fit(id, reading.name, props.reads, before);
+        next =
+          kind === "map" ? fittedMapping(reading, found) : fittedBand(reading.name, found, before?.smooth ?? false);
+      } catch (error) {
+        return say(sentence(error));
+      }
+    } else if (kind !== "none") return say("That map is no longer there.");
     await onCommit(next, false, "source");
   };
   const token = (
-    <ChoiceToken
+    <SourcePicker
       label={label}
       value={valueOf(source)}
       choices={choices}
@@ -139,7 +151,7 @@ function useReadStats(source: Source | null, reads: string) {
   return useStats(name).data;
 }
 
-function useChoices(mask: Mask | null, none: string | undefined): Choice[] {
+function useChoices(mask: Mask | null, none: string | undefined): SourceChoice[] {
   const readings = useReadings();
   const { document, bands: cuts } = useProject();
   return [
@@ -147,7 +159,9 @@ function useChoices(mask: Mask | null, none: string | undefined): Choice[] {
     ...readings.map((item) => ({
       value: `reading:${item.name}`,
       label: item.title.toLowerCase(),
-      group: "Ground where",
+      group: item.left ? "Left by a step" : (FAMILY_TITLES[item.family] ?? "Readings"),
+      words: `${item.sentence} ${item.good_for}`,
+      subject: { kind: "reading" as const, name: item.name, over: item.ramp_all && item.above },
     })),
     ...document.masks
       .filter((other) => other.id !== mask?.id)
@@ -156,8 +170,10 @@ function useChoices(mask: Mask | null, none: string | undefined): Choice[] {
           value: `mask:${other.id}:${k}`,
           label: `${other.name}, band ${k + 1}`,
           group: "The mask",
+          subject: { kind: "band" as const, mask: other.id, band: k },
         }));
-        return [{ value: `mask:${other.id}`, label: other.name, group: "The mask" }, ...bands];
+        const subject = { kind: "mask" as const, id: other.id, style: "alone" as const, lines: null };
+        return [{ value: `mask:${other.id}`, label: other.name, group: "The mask", subject }, ...bands];
       }),
     ...(document.features ?? []).map((item) => ({
       value: `feature:${item.id}`,
@@ -296,18 +312,38 @@ function BandTokens({ band, reading, stats, onPreview, onCommit }: BandTokensPro
       onChange={(v) => void onCommit({ ...band, smooth: v === "smooth" }, false, "smooth")}
     />
   );
-  // A band that reaches the end of what there can be has one edge; its handle on the histogram brings the other back.
-  if (band.high >= most && band.fade_high === 0 && !reading.wraps)
+  const ends = { least, most, log: axis.log, low: axis.low, high: axis.high };
+  const form = reading.wraps ? "between" : formOf(band, ends);
+  const words: Record<Form, string> = { more: `or ${reading.more}`, less: `or ${reading.less}`, between: "to" };
+  const about = reading.wraps ? (
+    " to "
+  ) : (
+    <ChoiceToken
+      label="Which side of the edge"
+      value={form}
+      text={words[form]}
+      choices={FORMS.map((value) => ({ value, label: value === "between" ? "between two edges" : words[value] }))}
+      onChange={(next) => void onCommit(turnedTo(band, next as Form, ends), false, "form")}
+    />
+  );
+  const low = token("Lower edge", "low");
+  const high = token("Upper edge", "high");
+  if (form === "more")
     return (
       <>
-        {token("Lower edge", "low")} or {reading.more}, fading in over {token("Lower fade", "fade_low")} in a {shape}{" "}
-        fade,
+        {low} {about}, fading in over {token("Lower fade", "fade_low")} in a {shape} fade,
+      </>
+    );
+  if (form === "less")
+    return (
+      <>
+        {high} {about}, fading out over {token("Upper fade", "fade_high")} in a {shape} fade,
       </>
     );
   return (
     <>
-      {token("Lower edge", "low")} to {token("Upper edge", "high")}, fading in over {token("Lower fade", "fade_low")}{" "}
-      and out over {token("Upper fade", "fade_high")} in a {shape} fade,
+      {low} {about} {high}, fading in over {token("Lower fade", "fade_low")} and out over{" "}
+      {token("Upper fade", "fade_high")} in a {shape} fade,
     </>
   );
 }

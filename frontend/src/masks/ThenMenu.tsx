@@ -1,12 +1,13 @@
 import { Box, Button, ButtonBase, ListSubheader, Menu, MenuItem, Typography } from "@mui/material";
 import { useState } from "react";
 import { useLineKinds, useReadings, useStats } from "../api/queries";
-import type { LineKind } from "../api/types";
+import type { Line, LineKind } from "../api/types";
 import { useDocument, useProject } from "../state/document";
 import { useTools } from "../state/tools";
 import { useView } from "../state/view";
 import type { Holder } from "./holder";
-import { firstReading, isPossible, newLine, slotOf } from "./lines";
+import { fit, fittedBand, fittedMapping } from "./fit";
+import { firstReading, isPossible, newLine, slotOf, withFields } from "./lines";
 
 const FAMILIES: { family: LineKind["family"]; title: string }[] = [
   { family: "combine", title: "Put together" },
@@ -26,7 +27,7 @@ interface ThenMenuProps {
 
 /** The next line of a recipe: every verb, in families. */
 export function ThenMenu({ holder, begin = "Take…", onPoint }: ThenMenuProps) {
-  const { document } = useProject();
+  const { document, id } = useProject();
   const edit = useDocument((store) => store.edit);
   const set = useView((view) => view.set);
   const take = useTools((tools) => tools.take);
@@ -35,9 +36,21 @@ export function ThenMenu({ holder, begin = "Take…", onPoint }: ThenMenuProps) 
   const first = firstReading(readings);
   const stats = useStats(first ? `${holder.reads}${first.name}` : null);
   const [anchor, setAnchor] = useState<HTMLElement | null>(null);
+  /** What a new line reads first begins with numbers of this ground. */
+  const suited = async (line: Line, kind: LineKind): Promise<Line> => {
+    const slots = kind.slots.filter((slot) => slot.start === "band" || slot.start === "mapped");
+    if (!first || slots.length === 0) return line;
+    const found = await fit(id, first.name, holder.reads).catch(() => null);
+    if (!found) return line;
+    const reads = slots.map((slot) => [
+      slot.name,
+      slot.start === "band" ? fittedBand(first.name, found) : fittedMapping(first, found),
+    ]);
+    return withFields(line, Object.fromEntries(reads) as Record<string, unknown>);
+  };
   const add = async (kind: LineKind) => {
     setAnchor(null);
-    const line = newLine(kind, readings, stats.data, document);
+    const line = await suited(newLine(kind, readings, stats.data, document), kind);
     if (!(await edit([holder.add(line)]))) return;
     set({ selectedLine: line.id });
     if (slotOf(kind, "strokes")) take({ kind: "brush", on: holder.kind, holder: holder.id, line: line.id });

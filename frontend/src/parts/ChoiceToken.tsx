@@ -17,33 +17,50 @@ interface ChoiceTokenProps {
   onChange: (value: string) => void;
 }
 
+interface TokenButtonProps {
+  label: string;
+  text: string;
+  onOpen: (anchor: HTMLElement) => void;
+}
+
+/** The token itself: a word in a sentence that opens what it can be swapped for. */
+export function TokenButton({ label, text, onOpen }: TokenButtonProps) {
+  return (
+    <ButtonBase
+      aria-label={label}
+      aria-haspopup="menu"
+      onClick={(event) => onOpen(event.currentTarget)}
+      sx={{
+        display: "inline-flex",
+        verticalAlign: "baseline",
+        fontSize: 13,
+        fontWeight: 600,
+        fontFamily: "inherit",
+        px: 0.9,
+        mx: 0.2,
+        minHeight: 24,
+        borderRadius: 1,
+        bgcolor: roles.mossWash,
+        color: "text.primary",
+        "&:focus-visible": { outline: `2px solid ${roles.gentian}`, outlineOffset: 1 },
+      }}
+    >
+      {text}
+    </ButtonBase>
+  );
+}
+
 /** A reading, mask or word in a sentence that can be swapped for another. */
 export function ChoiceToken({ label, value, choices, text, onChange }: ChoiceTokenProps) {
   const [anchor, setAnchor] = useState<HTMLElement | null>(null);
   const chosen = choices.find((choice) => choice.value === value);
   return (
     <>
-      <ButtonBase
-        aria-label={`${label}: ${chosen?.label ?? "choose…"}`}
-        aria-haspopup="menu"
-        onClick={(event) => setAnchor(event.currentTarget)}
-        sx={{
-          display: "inline-flex",
-          verticalAlign: "baseline",
-          fontSize: 13,
-          fontWeight: 600,
-          fontFamily: "inherit",
-          px: 0.9,
-          mx: 0.2,
-          minHeight: 24,
-          borderRadius: 1,
-          bgcolor: roles.mossWash,
-          color: "text.primary",
-          "&:focus-visible": { outline: `2px solid ${roles.gentian}`, outlineOffset: 1 },
-        }}
-      >
-        {text ?? chosen?.label ?? "choose…"}
-      </ButtonBase>
+      <TokenButton
+        label={`${label}: ${chosen?.label ?? "choose…"}`}
+        text={text ?? chosen?.label ?? "choose…"}
+        onOpen={setAnchor}
+      />
       <Menu
         open={anchor !== null}
         anchorEl={anchor}

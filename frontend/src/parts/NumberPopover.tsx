@@ -1,5 +1,6 @@
-import { Box, Popover, Slider, TextField } from "@mui/material";
+import { Box, Button, Popover, Slider, TextField } from "@mui/material";
 import { MONO } from "../theme";
+import { trim } from "../viewport/subjects";
 
 interface NumberPopoverProps {
   label: string;
@@ -9,6 +10,8 @@ interface NumberPopoverProps {
   step: number;
   anchor: HTMLElement | null;
   shown: number;
+  /** What it was before anybody set it: one click brings it back. */
+  first?: number | undefined;
   text: string;
   onText: (text: string) => void;
   onMove: (value: number) => void;
@@ -19,7 +22,7 @@ interface NumberPopoverProps {
 
 /** Slider and field of a number, beside its token. */
 export function NumberPopover(props: NumberPopoverProps) {
-  const { label, unit, min, max, step, anchor, shown, text, onText, onMove, onKeep, onClose } = props;
+  const { label, unit, min, max, step, anchor, shown, first, text, onText, onMove, onKeep, onClose } = props;
   return (
     <Popover
       open={anchor !== null}
@@ -61,6 +64,20 @@ export function NumberPopover(props: NumberPopoverProps) {
           }}
         />
       </Box>
+      {first !== undefined && Math.abs(first - shown) > step / 1000 && (
+        <Button
+          size="small"
+          color="inherit"
+          sx={{ mt: 0.5, minHeight: 24 }}
+          onClick={() => {
+            onText(String(first));
+            onKeep(first);
+          }}
+        >
+          As at first: {trim(first, 4)}
+          {unit && (unit === "°" ? unit : ` ${unit}`)}
+        </Button>
+      )}
     </Popover>
   );
 }

@@ -34,6 +34,7 @@ export function NumberSlot({ slot, value, onPreview, onCommit }: NumberSlotProps
       min={slot.low * times}
       max={slot.high * times}
       step={slot.step * times}
+      first={typeof slot.value === "number" ? Number((slot.value * times).toFixed(4)) : undefined}
       decimals={share ? (slot.step < 0.01 ? 1 : 0) : slot.decimals}
       onPreview={onPreview && ((shown) => onPreview(shown === null ? undefined : kept(shown)))}
       onCommit={(shown, key) => onCommit(kept(shown), key)}

@@ -9,11 +9,13 @@ export interface NumberTokenProps extends NumberLimits {
   label: string;
   unit: string;
   decimals?: number;
+  /** What it was before anybody set it. */
+  first?: number | undefined;
 }
 
 /** A number in a sentence: click for slider and field, drag sideways, arrow keys step (Alt: a tenth), Escape takes back. */
 export function NumberToken(props: NumberTokenProps) {
-  const { label, value, unit, min, max, step, decimals = 2, onCommit } = props;
+  const { label, value, unit, min, max, step, decimals = 2, first, onCommit } = props;
   const { shown, move, keep, back, letGo, onKeyDown, onPointerDown, onPointerMove } = useNumber(props);
   const [anchor, setAnchor] = useState<HTMLElement | null>(null);
   const [text, setText] = useState("");
@@ -75,7 +77,7 @@ export function NumberToken(props: NumberTokenProps) {
         {unit && (unit === "°" ? unit : `\u202f${unit}`)}
       </ButtonBase>
       <NumberPopover
-        {...{ label, unit, min, max, step, anchor, shown, text }}
+        {...{ label, unit, min, max, step, anchor, shown, first, text }}
         onText={setText}
         onMove={move}
         onKeep={keep}

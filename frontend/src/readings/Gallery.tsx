@@ -2,16 +2,8 @@ import { Box, ButtonBase } from "@mui/material";
 import type { Reading } from "../api/types";
 import { Heading } from "../parts/Card";
 import { roles } from "../theme";
+import { FAMILIES } from "./families";
 import { MapThumb } from "../viewport/MapThumb";
-
-const FAMILIES: [string, string][] = [
-  ["relief", "Relief"],
-  ["light", "Light"],
-  ["water", "Water"],
-  ["erosion", "Erosion"],
-  ["breakup", "Breakup"],
-  ["picture", "Pictures"],
-];
 
 interface GalleryProps {
   readings: Reading[];

@@ -42,6 +42,7 @@ export function ParamTokens({ reading }: { reading: Reading }) {
               max={param.high}
               step={param.step}
               decimals={param.decimals}
+              first={typeof param.default === "number" ? param.default : undefined}
               onCommit={(value, key) => change(param, value, key)}
             />
           ) : param.kind === "colour" ? (

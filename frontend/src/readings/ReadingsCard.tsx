@@ -4,6 +4,7 @@ import { useNavigate } from "react-router";
 import { useReadings, useStats } from "../api/queries";
 import type { Reading } from "../api/types";
 import { firstBand } from "../masks/band";
+import { fit, fittedBand } from "../masks/fit";
 import { firstReading } from "../masks/lines";
 import { Card } from "../parts/Card";
 import { MoreMenu } from "../parts/MoreMenu";
@@ -69,6 +70,7 @@ function Foot({ reading, onChoose }: { reading: Reading; onChoose: (name: string
   const saved = document.readings?.find((item) => item.id === reading.numbers_of);
 
   const start = async () => {
+    const found = await fit(id, reading.name).catch(() => null);
     const mask = newId("mask");
     const taken = new Set(document.masks.map((item) => item.name.toLowerCase()));
     let name = `By ${reading.title.toLowerCase()}`;
@@ -79,7 +81,7 @@ function Foot({ reading, onChoose }: { reading: Reading; onChoose: (name: string
       muted: false,
       note: "",
       strength: 1,
-      source: firstBand(reading, stats.data),
+      source: found ? fittedBand(reading.name, found) : firstBand(reading, stats.data),
     } as const;
     if (await edit([{ op: "add_mask", mask: { id: mask, name, lines: [line] } }])) {
       set({ selectedMask: mask, selectedLine: line.id });

@@ -1,5 +1,5 @@
-import { cleanup, fireEvent, screen, within } from "@testing-library/react";
-import { afterEach, beforeAll, describe, expect, it } from "vitest";
+import { cleanup, fireEvent, screen, waitFor, within } from "@testing-library/react";
+import { afterEach, beforeAll, describe, expect, it, vi } from "vitest";
 import type { Coat, CoatKind, Delivery, Painting, ProjectState, StepInfo } from "../api/types";
 import { ColourCard } from "../colour/ColourCard";
 import { DeliveryCard } from "../delivery/DeliveryCard";
@@ -12,6 +12,9 @@ import { ReadingsCard } from "../readings/ReadingsCard";
 import { useView } from "../state/view";
 import { renderCard } from "./card";
 import { testSlot, testState } from "./state";
+
+const FITTED = { low: 900, high: 1e9, fade_low: 1, fade_high: 0, black: 16, white: 9000, share: 0.3 };
+vi.mock("../masks/fit", async (actual) => ({ ...(await actual<object>()), fit: () => Promise.resolve(FITTED) }));
 
 beforeAll(() => {
   Object.assign(Element.prototype, { setPointerCapture: () => undefined, scrollIntoView: () => undefined });
@@ -139,7 +142,7 @@ describe("the ground's card", () => {
 });
 
 describe("the readings' card", () => {
-  it("shows what is read first, finds others by what they are good for, and starts a mask", () => {
+  it("shows what is read first, finds others by what they are good for, and starts a mask", async () => {
     const state = with_((made) => {
       made.readings = made.readings.map((item) => ({ ...item, good_for: item.name === "flow" ? "stream beds" : "" }));
     });
@@ -149,10 +152,12 @@ describe("the readings' card", () => {
     expect(screen.queryByRole("button", { name: "Slope" })).toBeNull();
     click("Flow");
     click("Start a mask from it");
-    expect(last()).toMatchObject({
-      op: "add_mask",
-      mask: { name: "By flow", lines: [{ verb: "take", source: { reading: "flow", high: 1e9 } }] },
-    });
+    await waitFor(() =>
+      expect(last()).toMatchObject({
+        op: "add_mask",
+        mask: { name: "By flow", lines: [{ verb: "take", source: { reading: "flow", low: 900, high: 1e9 } }] },
+      }),
+    );
   });
 });
 

@@ -150,6 +150,7 @@ export function testReadings(): Reading[] {
     ramp_all: name !== "flow",
     open_end: name === "slope",
     more: name === "slope" ? "steeper" : "more",
+    less: name === "slope" ? "gentler" : "less",
     above: name === "height",
     light: false,
     first: name === "slope",
