@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import json
 import re
+from itertools import pairwise
 
 import imagecodecs
 import numpy as np
@@ -11,9 +12,9 @@ import pytest
 from scipy.spatial import cKDTree
 
 from tests.support.delivery import checked, made
-from tests.support.ground import band, document, png16
+from tests.support.ground import band, document, evaluation, png16
 from tests.support.recipes import evaluated, recipe
-from zigzag_meadow.core.errors import BadNumber, TooLarge, WrongFormat
+from zigzag_meadow.core.errors import BadDocument, BadNumber, NotFound, TooLarge, WrongFormat
 from zigzag_meadow.core.evaluate.pointed import proposals
 from zigzag_meadow.core.evaluate.returned import look_at_returned
 from zigzag_meadow.core.evaluate.scattered import scatter_points
@@ -26,6 +27,7 @@ from zigzag_meadow.core.masks.tracing import along_contour, down_flow
 from zigzag_meadow.core.project.check import parse_project
 from zigzag_meadow.core.project.geojson import features_as_geojson, features_from_geojson
 from zigzag_meadow.core.project.kit import Heights, kit_of, rescaled
+from zigzag_meadow.core.project.operations import apply_operations, parse_operations
 from zigzag_meadow.core.project.own_kits import OWN_KITS
 from zigzag_meadow.core.readings.flow import directions
 
@@ -222,3 +224,70 @@ def test_a_mask_without_shape_names_the_line(tmp_path, lines, words):
     ev = evaluated(tmp_path, recipe(*lines))
     assert re.search(words, verdict(ev, "made") or "")
     assert verdict(evaluated(tmp_path, recipe()), "made") is None
+
+
+ROAD = {"id": "road", "name": "Road", "kind": "road", "points": [[20, 30], [300, 200], [610, 220]]}
+
+
+@pytest.mark.parametrize(
+    "clear",
+    [{"of": "feature", "id": "road", "distance": 40}, {"of": "mask", "id": "wet", "distance": 9},
+     {"of": "feature", "id": "yard", "distance": 15}],
+    ids=["line", "mask", "area"],
+)  # fmt: skip
+def test_nothing_stands_within_a_distance_of_what_it_keeps_away_from(tmp_path, clear):
+    yard = {"id": "yard", "name": "Yard", "closed": True, "points": [[100, 300], [400, 320], [360, 460]]}
+    stones = {"id": "s", "name": "Stones", "density": 8, "distance": 0}
+    data = document(features=[ROAD, yard], scatters=[stones])
+    _, ev = evaluation(tmp_path, data)
+    free = scatter_points(ev, "s").points
+    data["scatters"] = [{**stones, "clear": [clear]}]
+    made = ev.engine.evaluation(parse_project(data))
+    kept = scatter_points(made, "s").points
+    far = _distances(made, clear, free[:, :2])
+    assert _distances(made, clear, kept[:, :2]).min() > clear["distance"]
+    # Nothing is lost beyond what is read between samples.
+    assert len(kept) >= (far > clear["distance"] + 20).sum()
+    assert 100 < len(kept) < len(free)
+
+
+def _distances(ev, clear, places):
+    """Metres from each place to what is kept clear, by brute force."""
+    if clear["of"] == "mask":
+        mask = ev.map(f"mask:{clear['id']}") > 0.5
+        rows, cols = np.nonzero(mask)
+        spots = np.column_stack([cols * ev.home.dx, rows * ev.home.dy])
+        return np.array([np.hypot(*(spots - place).T).min() for place in places])
+    feature = ev.project.feature(clear["id"])
+    points = np.array(feature.points)
+    ends = np.vstack([points, points[:1]]) if feature.closed else points
+    t = np.linspace(0, 1, 400)[:, None]
+    line = np.vstack([a + (b - a) * t for a, b in pairwise(ends)])
+    away = np.array([np.hypot(*(line - place).T).min() for place in places])
+    if feature.closed:
+        inside = np.array([_inside(points, place) for place in places])
+        away[inside] = 0
+    return away
+
+
+def _inside(corners, place):
+    x, y = place
+    hits = False
+    for (x0, y0), (x1, y1) in zip(corners, np.roll(corners, -1, 0), strict=True):
+        if (y0 > y) != (y1 > y) and x < x0 + (y - y0) / (y1 - y0) * (x1 - x0):
+            hits = not hits
+    return hits
+
+
+def test_what_is_kept_clear_must_be_there_and_goes_with_its_mask():
+    stones = {"id": "s", "name": "Stones", "clear": [{"of": "mask", "id": "wet", "distance": 5}]}
+    made = parse_project(document(scatters=[stones]))
+    gone, _ = apply_operations(
+        made, parse_operations([{"op": "delete_mask", "mask": "wet", "uses": "take_out"}])
+    )  # fmt: skip
+    assert gone.scatters[0].clear == ()
+    with pytest.raises(NotFound, match="keeps away from a drawn line"):
+        parse_project(document(scatters=[{**stones, "clear": [{"of": "feature", "id": "x"}]}]))
+    parse_project(document(scatters=[{**stones, "clear": stones["clear"] * 20}]))
+    with pytest.raises(BadDocument, match="at most 20"):
+        parse_project(document(scatters=[{**stones, "clear": stones["clear"] * 21}]))

@@ -1009,6 +1009,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{project_id}/scatters/{scatter_id}/preview": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Preview Points
+         * @description Points as they would be after operations that are not saved; an older request of a slot stops for a newer one.
+         */
+        post: operations["preview_scatter_points"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{project_id}/send-out/{mask_id}": {
         parameters: {
             query?: never;
@@ -2176,6 +2196,24 @@ export interface components {
             value: string;
         };
         /**
+         * Clear
+         * @description What scattered things keep a distance from, in metres: a drawn line or area, or where a mask is above a half.
+         */
+        Clear: {
+            /**
+             * Distance
+             * @default 10
+             */
+            distance: number;
+            /** Id */
+            id: string;
+            /**
+             * Of
+             * @enum {string}
+             */
+            of: "feature" | "mask";
+        };
+        /**
          * CoatHereOut
          * @description A coat at a place: how strongly it lies, and the colour after it.
          */
@@ -2855,7 +2893,7 @@ export interface components {
              * @default path
              * @enum {string}
              */
-            kind: "path" | "wall" | "bank" | "clearing";
+            kind: "path" | "road" | "wall" | "bank" | "clearing";
             /** Name */
             name: string;
             /** Points */
@@ -5003,16 +5041,38 @@ export interface components {
             vertical_scale: number | null;
         };
         /**
+         * PointsPreviewIn
+         * @description Points as they would be after operations that are not saved.
+         */
+        PointsPreviewIn: {
+            /** Operations */
+            operations: (components["schemas"]["RenameProject"] | components["schemas"]["SetGround"] | components["schemas"]["AddMask"] | components["schemas"]["RenameMask"] | components["schemas"]["CopyMask"] | components["schemas"]["MoveMask"] | components["schemas"]["DeleteMask"] | components["schemas"]["AddLine"] | components["schemas"]["SetLine"] | components["schemas"]["MoveLine"] | components["schemas"]["DeleteLine"] | components["schemas"]["MakePiece"] | components["schemas"]["SetPiece"] | components["schemas"]["DeletePiece"] | components["schemas"]["TakeApart"] | components["schemas"]["AddFeature"] | components["schemas"]["SetFeature"] | components["schemas"]["DeleteFeature"] | components["schemas"]["AddScatter"] | components["schemas"]["SetScatter"] | components["schemas"]["DeleteScatter"] | components["schemas"]["ApplyKit"] | components["schemas"]["AddLayer"] | components["schemas"]["SetLayer"] | components["schemas"]["MoveLayer"] | components["schemas"]["DeleteLayer"] | components["schemas"]["SetBase"] | components["schemas"]["AddSheet"] | components["schemas"]["SetSheet"] | components["schemas"]["DeleteSheet"] | components["schemas"]["ProposeSheets"] | components["schemas"]["SetDelivery"] | components["schemas"]["AddStep"] | components["schemas"]["SetStep"] | components["schemas"]["MoveStep"] | components["schemas"]["DeleteStep"] | components["schemas"]["ReplaceHeightmap"] | components["schemas"]["AddReading"] | components["schemas"]["SetReading"] | components["schemas"]["DeleteReading"] | components["schemas"]["AddLayers"] | components["schemas"]["SetMixing"] | components["schemas"]["MergeLayers"] | components["schemas"]["TakeMergeApart"] | components["schemas"]["SetStrokes"] | components["schemas"]["DeleteStrokes"] | components["schemas"]["AddLook"] | components["schemas"]["SetLook"] | components["schemas"]["DeleteLook"] | components["schemas"]["AddCoat"] | components["schemas"]["SetCoat"] | components["schemas"]["MoveCoat"] | components["schemas"]["DeleteCoat"] | components["schemas"]["BeginColour"] | components["schemas"]["MakeCoatPiece"] | components["schemas"]["SetCoatPiece"] | components["schemas"]["DeleteCoatPiece"] | components["schemas"]["TakeCoatApart"] | components["schemas"]["SetSurface"])[];
+            /** Sequence */
+            sequence: number;
+            /** Slot */
+            slot: string;
+            /** Tab */
+            tab: string;
+        };
+        /**
          * PreviewIn
-         * @description A map as it would be after operations that are not saved. Older requests of a slot stop for newer ones.
+         * @description A map as it would be after operations that are not saved. Older requests of a slot stop for newer ones. ``size``:
+         *     samples on the longer side; ``draft``: measured on a smaller ground, for pictures of what takes long.
          */
         PreviewIn: {
+            /**
+             * Draft
+             * @default false
+             */
+            draft: boolean;
             /** Map */
             map: string;
             /** Operations */
             operations: (components["schemas"]["RenameProject"] | components["schemas"]["SetGround"] | components["schemas"]["AddMask"] | components["schemas"]["RenameMask"] | components["schemas"]["CopyMask"] | components["schemas"]["MoveMask"] | components["schemas"]["DeleteMask"] | components["schemas"]["AddLine"] | components["schemas"]["SetLine"] | components["schemas"]["MoveLine"] | components["schemas"]["DeleteLine"] | components["schemas"]["MakePiece"] | components["schemas"]["SetPiece"] | components["schemas"]["DeletePiece"] | components["schemas"]["TakeApart"] | components["schemas"]["AddFeature"] | components["schemas"]["SetFeature"] | components["schemas"]["DeleteFeature"] | components["schemas"]["AddScatter"] | components["schemas"]["SetScatter"] | components["schemas"]["DeleteScatter"] | components["schemas"]["ApplyKit"] | components["schemas"]["AddLayer"] | components["schemas"]["SetLayer"] | components["schemas"]["MoveLayer"] | components["schemas"]["DeleteLayer"] | components["schemas"]["SetBase"] | components["schemas"]["AddSheet"] | components["schemas"]["SetSheet"] | components["schemas"]["DeleteSheet"] | components["schemas"]["ProposeSheets"] | components["schemas"]["SetDelivery"] | components["schemas"]["AddStep"] | components["schemas"]["SetStep"] | components["schemas"]["MoveStep"] | components["schemas"]["DeleteStep"] | components["schemas"]["ReplaceHeightmap"] | components["schemas"]["AddReading"] | components["schemas"]["SetReading"] | components["schemas"]["DeleteReading"] | components["schemas"]["AddLayers"] | components["schemas"]["SetMixing"] | components["schemas"]["MergeLayers"] | components["schemas"]["TakeMergeApart"] | components["schemas"]["SetStrokes"] | components["schemas"]["DeleteStrokes"] | components["schemas"]["AddLook"] | components["schemas"]["SetLook"] | components["schemas"]["DeleteLook"] | components["schemas"]["AddCoat"] | components["schemas"]["SetCoat"] | components["schemas"]["MoveCoat"] | components["schemas"]["DeleteCoat"] | components["schemas"]["BeginColour"] | components["schemas"]["MakeCoatPiece"] | components["schemas"]["SetCoatPiece"] | components["schemas"]["DeleteCoatPiece"] | components["schemas"]["TakeCoatApart"] | components["schemas"]["SetSurface"])[];
             /** Sequence */
             sequence: number;
+            /** Size */
+            size?: number | null;
             /** Slot */
             slot: string;
             /** Tab */
@@ -5700,6 +5760,7 @@ export interface components {
         /**
          * Scatter
          * @description Plants or stones: where a mask is full, ``density`` of them on 100 m², none nearer than ``distance`` metres.
+         *     ``clear``: nothing stands within a distance of those.
          *
          *     ``size_by``: the name of a map (0–1) that grows sizes from ``size_low`` to ``size_high`` metres; ``spread`` is the
          *     share by which they vary at random. Scattered things are never part of the height.
@@ -5711,6 +5772,11 @@ export interface components {
              * @enum {integer}
              */
             bits: 8 | 16;
+            /**
+             * Clear
+             * @default []
+             */
+            clear: components["schemas"]["Clear"][];
             /**
              * Colour
              * @default #b5541c
@@ -10001,6 +10067,31 @@ export interface operations {
             cookie?: never;
         };
         requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    preview_scatter_points: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: string;
+                scatter_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PointsPreviewIn"];
+            };
+        };
         responses: {
             /** @description OK */
             200: {

@@ -22,6 +22,7 @@ from zigzag_meadow.core.evaluate.cache import DiskStore, TileCache, raise_if
 from zigzag_meadow.core.evaluate.graph import Graph
 from zigzag_meadow.core.evaluate.locks import Locks
 from zigzag_meadow.core.evaluate.room import WorkRoom
+from zigzag_meadow.core.evaluate.stages import DRAFT_SIDE
 from zigzag_meadow.core.formats.desk import Desk, at_once
 from zigzag_meadow.core.grid import REFERENCE_LONG_SIDE, TILE, Grid, Window
 from zigzag_meadow.core.nodes.ground import ends_of
@@ -72,12 +73,12 @@ class Engine:
     locks: Locks = field(default_factory=Locks)
 
     def evaluation(
-        self, project: Project, *, cancel: Cancel | None = None, keep: bool = True, owner: str = "", draft: bool = False
+        self, project: Project, *, cancel: Cancel | None = None, keep: bool = True, owner: str = "", draft: int = 0
     ) -> Evaluation:
         """Ready to make maps of ``project``.
 
-        ``keep`` false: nothing of it reaches the disk. ``owner`` names whose work it is on the board. ``draft``: on
-        a much smaller ground.
+        ``keep`` false: nothing of it reaches the disk. ``owner`` names whose work it is on the board. ``draft``: on a
+        much smaller ground, with at most so many samples on its longer side; 0: on the ground itself.
         """
         return Evaluation(self, project, cancel, keep, owner, draft)
 
@@ -89,7 +90,7 @@ class Evaluation:
     cancel: Cancel | None
 
     def __init__(
-        self, engine: Engine, project: Project, cancel: Cancel | None, keep: bool, owner: str = "", draft: bool = False
+        self, engine: Engine, project: Project, cancel: Cancel | None, keep: bool, owner: str = "", draft: int = 0
     ) -> None:
         self.engine = engine
         self.project = project
@@ -129,9 +130,9 @@ class Evaluation:
         """Heights above the ground's base (:attr:`Ground.base`), which keep digits that high ground would lose."""
         return self.window(self.graph.reading("height", lifted=False), grid, window)
 
-    def as_draft(self) -> Evaluation:
-        """The same document on a much smaller ground."""
-        return Evaluation(self.engine, self.project, self.cancel, self._keep, self._owner, draft=True)
+    def as_draft(self, side: int = DRAFT_SIDE) -> Evaluation:
+        """The same document on a much smaller ground, with at most so many samples on its longer side."""
+        return Evaluation(self.engine, self.project, self.cancel, self._keep, self._owner, draft=side)
 
     # Windows and tiles ------------------------------------------------------------------------------------------
 

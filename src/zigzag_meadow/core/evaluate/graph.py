@@ -6,19 +6,22 @@ the same thing are the same node.
 
 from __future__ import annotations
 
+import math
 from collections.abc import Callable, Sequence
 
 from zigzag_meadow.core.errors import NotFound
 from zigzag_meadow.core.evaluate.painted import Painting
 from zigzag_meadow.core.evaluate.recipe_nodes import Recipes
 from zigzag_meadow.core.evaluate.stages import first_stage, next_stage
-from zigzag_meadow.core.grid import Grid
+from zigzag_meadow.core.grid import Grid, whole_ground_grid
 from zigzag_meadow.core.ground.finding_maps import finding_map
 from zigzag_meadow.core.ground.left import carried, left_by, run_of, settled
 from zigzag_meadow.core.layers.weights import counted
 from zigzag_meadow.core.masks.draft_final import final_difference
 from zigzag_meadow.core.masks.lines.combining import combined
-from zigzag_meadow.core.masks.sources import Band, Source, constant
+from zigzag_meadow.core.masks.lines.threshold import Threshold
+from zigzag_meadow.core.masks.lines.widen import Widen
+from zigzag_meadow.core.masks.sources import Band, FeatureUse, Source, constant
 from zigzag_meadow.core.nodes.ground import VOID, Stage
 from zigzag_meadow.core.nodes.node import Node
 from zigzag_meadow.core.packing.sheets import mask_bytes, reading_bytes, rest_node, sheet_node
@@ -34,6 +37,7 @@ from zigzag_meadow.core.project.document import (
     Sheet,
     WeightSource,
 )
+from zigzag_meadow.core.project.features import Clear
 from zigzag_meadow.core.project.ground import turning_back
 from zigzag_meadow.core.project.left import Leaving
 from zigzag_meadow.core.project.painting import BASE
@@ -48,10 +52,10 @@ __all__ = ["Graph"]
 class Graph:
     """Nodes of every map of one document, made as they are asked for.
 
-    ``draft``: the same maps measured on a much smaller ground, for a first picture.
+    ``draft``: the same maps measured on a much smaller ground, for a first picture: samples on its longer side, or 0.
     """
 
-    def __init__(self, project: Project, draft: bool = False) -> None:
+    def __init__(self, project: Project, draft: int = 0) -> None:
         self.project = project
         self.draft = draft
         self.recipes = Recipes(self)
@@ -189,10 +193,24 @@ class Graph:
         node = self.recipes.constant(1.0) if scatter.mask is None else self.mask(scatter.mask)
         for other in scatter.keep_out:
             node = combined("leave_out", 1.0, node, self.mask(other))
+        for clear in scatter.clear:
+            node = combined("leave_out", 1.0, node, self._beside(clear))
         if scatter.steepest < 90:
             limit = Band(reading="slope", low=0, high=scatter.steepest)
             node = combined("keep_within", 1.0, node, self.recipes.source(limit))
         return node
+
+    def _beside(self, clear: Clear) -> Node:
+        """Where something is so near that nothing is scattered: a sample further, as density is read between
+        samples."""
+        grid = whole_ground_grid(self.stage().home)
+        near = clear.distance + math.hypot(grid.dy, grid.dx)
+        if clear.of == "mask":
+            within = Threshold(id="at", at=0.5, softness=0.01).node(self.mask(clear.id), self.recipes)
+            return Widen(id="by", by=near, fade=0.0).node(within, self.recipes)
+        feature = self.project.feature(clear.id)
+        wide = near if feature is not None and feature.closed else 2 * near
+        return self.recipes.source(FeatureUse(feature=clear.id, width=wide, fade=0.0))
 
     def source(self, source: Source) -> Node:
         """What a line, a layer or a coat reads, 0–1."""

@@ -27,8 +27,8 @@ def _from(grid: Grid) -> list[float]:
     return [grid.rows, grid.cols, grid.dy, grid.dx]
 
 
-def first_stage(project: Project, draft: bool) -> Stage:
-    """The heightmap as it came, in metres; as a ``draft`` shrunk to :data:`DRAFT_SIDE`."""
+def first_stage(project: Project, draft: int) -> Stage:
+    """The heightmap as it came, in metres; as a ``draft`` shrunk to so many samples on its longer side."""
     ground = project.ground
     grid = ground.file_grid
     ends = (None, None) if ground.heights == "stored" else ground.file_ends
@@ -42,14 +42,14 @@ def first_stage(project: Project, draft: bool) -> Stage:
         home=grid,
     )  # fmt: skip
     longest = max(grid.rows, grid.cols)
-    if draft and longest > DRAFT_SIDE:
-        share = (DRAFT_SIDE - 1) / (longest - 1)
+    if draft and longest > draft:
+        share = (draft - 1) / (longest - 1)
         small = grid.resized(max(round((grid.rows - 1) * share), 7) + 1, max(round((grid.cols - 1) * share), 7) + 1)
         node = Node(SHRINK, {"to": small.key, "from": _from(grid)}, (node,), home=small)
     return _stage(node, grid, ground.may_have_voids)
 
 
-def next_stage(stage: Stage, step: Step, draft: bool, base: float, where: Callable[[], Node | None]) -> Stage:
+def next_stage(stage: Stage, step: Step, draft: int, base: float, where: Callable[[], Node | None]) -> Stage:
     """The ground after one more step. A draft skips steps that only change the number of samples.
 
     ``base``: metres that heights are held above; heights among a step's numbers become relative to it. ``where``: asks

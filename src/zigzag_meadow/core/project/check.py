@@ -165,6 +165,11 @@ def _check_features(project: Project) -> None:
         for mask_id in (scatter.mask, *scatter.keep_out):
             if mask_id is not None and project.mask(mask_id) is None:
                 raise NotFound(f"The scattered {scatter.name} reads a mask that is not there.", field="mask")
+        for clear in scatter.clear:
+            there = project.mask(clear.id) if clear.of == "mask" else project.feature(clear.id)
+            if there is None:
+                what = "a mask" if clear.of == "mask" else "a drawn line"
+                raise NotFound(f"The scattered {scatter.name} keeps away from {what} that is not there.", field="clear")
         if scatter.size_low > scatter.size_high:
             raise BadNumber(f"{scatter.name}: the smallest size must not be above the largest.", field="size_low")
         if scatter.size_by:

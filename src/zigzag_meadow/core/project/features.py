@@ -8,7 +8,7 @@ from pydantic import Field
 
 from zigzag_meadow.core.parts import Id, Name, Part, Place, Unit
 
-__all__ = ["Feature", "Scatter"]
+__all__ = ["Clear", "Feature", "Scatter"]
 
 
 class Feature(Part):
@@ -16,13 +16,22 @@ class Feature(Part):
 
     id: Id
     name: Name
-    kind: Literal["path", "wall", "bank", "clearing"] = "path"
+    kind: Literal["path", "road", "wall", "bank", "clearing"] = "path"
     closed: bool = False
     points: Annotated[tuple[Place, ...], Field(min_length=2, max_length=5000)]
 
 
+class Clear(Part):
+    """What scattered things keep a distance from, in metres: a drawn line or area, or where a mask is above a half."""
+
+    of: Literal["feature", "mask"]
+    id: Id
+    distance: Annotated[float, Field(ge=0, le=2000)] = 10.0
+
+
 class Scatter(Part):
     """Plants or stones: where a mask is full, ``density`` of them on 100 m², none nearer than ``distance`` metres.
+    ``clear``: nothing stands within a distance of those.
 
     ``size_by``: the name of a map (0–1) that grows sizes from ``size_low`` to ``size_high`` metres; ``spread`` is the
     share by which they vary at random. Scattered things are never part of the height.
@@ -32,6 +41,7 @@ class Scatter(Part):
     name: Name
     mask: Id | None = None
     keep_out: Annotated[tuple[Id, ...], Field(max_length=20)] = ()
+    clear: Annotated[tuple[Clear, ...], Field(max_length=20)] = ()
     density: Annotated[float, Field(gt=0, le=1000)] = 1.0
     distance: Annotated[float, Field(ge=0, le=1000)] = 4.0
     steepest: Annotated[float, Field(ge=0, le=90)] = 90.0

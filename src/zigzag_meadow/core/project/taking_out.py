@@ -83,6 +83,11 @@ def _of_scatters(project: Project, gone: str, to: str | None) -> Project:
             update={
                 "mask": to if item.mask == gone else item.mask,
                 "keep_out": tuple(dict.fromkeys(m if m != gone else to for m in item.keep_out if m != gone or to)),
+                "clear": tuple(
+                    clear if not (clear.of == "mask" and clear.id == gone) else clear.model_copy(update={"id": to})
+                    for clear in item.clear
+                    if to or not (clear.of == "mask" and clear.id == gone)
+                ),
                 "size_by": new if item.size_by == name else item.size_by,
             }
         )

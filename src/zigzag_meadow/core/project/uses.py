@@ -114,6 +114,7 @@ def _scatter_uses(project: Project) -> Iterator[Use]:
         user, words = f"scatter:{item.id}", f"the scattered {item.name}"
         masks = [mask for mask in (item.mask, *item.keep_out) if mask is not None]
         yield from (Use(user, f"mask:{mask}", words) for mask in dict.fromkeys(masks))
+        yield from (Use(user, f"{clear.of}:{clear.id}", words) for clear in item.clear)
         if item.size_by:
             yield Use(user, item.size_by, words)
         if item.steepest < 90:

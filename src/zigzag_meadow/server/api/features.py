@@ -10,15 +10,15 @@ from ninja import File, Router
 from ninja.files import UploadedFile
 
 from zigzag_meadow.core.delivery.points import points_as
-from zigzag_meadow.core.errors import NotFound, TooLarge
-from zigzag_meadow.core.evaluate.scattered import scatter_points
+from zigzag_meadow.core.errors import Cancelled, NotFound, TooLarge
+from zigzag_meadow.core.evaluate.scattered import Scattered, scatter_points
 from zigzag_meadow.core.formats.names import file_stem, safe_file_name
 from zigzag_meadow.core.project.features import Feature
 from zigzag_meadow.core.project.geojson import features_as_geojson, features_from_geojson
 from zigzag_meadow.server import projects
-from zigzag_meadow.server.api.mask_schemas import FeaturesOut
+from zigzag_meadow.server.api.mask_schemas import FeaturesOut, PointsPreviewIn
 from zigzag_meadow.server.api.schemas import ProblemOut
-from zigzag_meadow.server.engine import engine
+from zigzag_meadow.server.engine import engine, latest
 from zigzag_meadow.server.gone import gone
 
 router = Router(tags=["features"])
@@ -60,6 +60,30 @@ def read_features(request: HttpRequest, project_id: str, file: File[UploadedFile
     return {"features": fresh}
 
 
+def _raw_points(scattered: Scattered) -> HttpResponse:
+    response = HttpResponse(scattered.points.astype(np.float32).tobytes(), content_type="application/octet-stream")
+    response["X-Points"] = str(len(scattered.points))
+    response["X-Crowded"] = "" if scattered.crowded is None else f"{scattered.crowded:.4g}"
+    response["Cache-Control"] = "private, no-cache"
+    return response
+
+
+@router.post("/projects/{project_id}/scatters/{scatter_id}/preview", operation_id="preview_scatter_points")
+def preview_points(request: HttpRequest, project_id: str, scatter_id: str, wanted: PointsPreviewIn) -> HttpResponse:
+    """Points as they would be after operations that are not saved; an older request of a slot stops for a newer one."""
+    latest.enter(wanted.tab, wanted.slot, wanted.sequence)
+    left = gone(request)
+
+    def superseded() -> bool:
+        return latest.is_old(wanted.tab, wanted.slot, wanted.sequence) or left()
+
+    if superseded():
+        raise Cancelled("A newer preview was asked for.")
+    document, _ = projects.changed(project_id, projects.head(project_id).document, wanted.operations)
+    evaluation = engine().evaluation(document, cancel=superseded, keep=False, owner=project_id)
+    return _raw_points(scatter_points(evaluation, scatter_id))
+
+
 @router.get("/projects/{project_id}/scatters/{scatter_id}/points", operation_id="get_scatter_points")
 def get_scatter_points(request: HttpRequest, project_id: str, scatter_id: str, form: str = "raw") -> HttpResponse:
     """Points as float32 rows of east, south, height, size, turn; or a file: ``csv``, ``geojson``, ``ply``."""
@@ -72,8 +96,4 @@ def get_scatter_points(request: HttpRequest, project_id: str, scatter_id: str, f
         return _file(data, f"{file_stem(document.name)}_{file_stem(scatter.name)}.{form}", "application/octet-stream")
     if form != "raw":
         raise NotFound(f"Points come as csv, geojson or ply, not {form!r}.", field="form")
-    response = HttpResponse(scattered.points.astype(np.float32).tobytes(), content_type="application/octet-stream")
-    response["X-Points"] = str(len(scattered.points))
-    response["X-Crowded"] = "" if scattered.crowded is None else f"{scattered.crowded:.4g}"
-    response["Cache-Control"] = "private, no-cache"
-    return response
+    return _raw_points(scattered)

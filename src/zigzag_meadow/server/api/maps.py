@@ -25,6 +25,8 @@ from zigzag_meadow.server.gone import gone
 
 router = Router(tags=["maps"])
 MOST_SAMPLES = 1025 * 1025
+TRIAL_SIDE = 513
+"""Samples on the longer side of the ground on which seeds of long runs are tried."""
 _THIN = ("mask:", "band:", "scatter:", "coat:", "strength:", "weight:")
 Refused = {404: ProblemOut, 409: ProblemOut, 422: ProblemOut}
 
@@ -119,8 +121,9 @@ def preview_map(request: HttpRequest, project_id: str, wanted: PreviewIn) -> Htt
     if superseded():
         raise Cancelled("A newer preview was asked for.")
     document, _ = projects.changed(project_id, projects.head(project_id).document, wanted.operations)
-    evaluation = engine().evaluation(document, cancel=superseded, keep=False, owner=project_id)
-    grid = reference_grid(evaluation.home)
+    side = TRIAL_SIDE if wanted.draft else 0
+    evaluation = engine().evaluation(document, cancel=superseded, keep=False, owner=project_id, draft=side)
+    grid = view_grid(evaluation.graph.home_of(wanted.map), wanted.size)
     sums: list[float] = []
 
     def measured(tile: NDArray[Any]) -> NDArray[Any]:

@@ -11,6 +11,7 @@ from zigzag_meadow.core.masks.strokes import Stroke
 from zigzag_meadow.core.parts import AssetId, Id, Name, Place, ReadingId
 from zigzag_meadow.core.project.features import Feature
 from zigzag_meadow.core.project.kinds import SlotKind
+from zigzag_meadow.core.project.operations import Operation
 from zigzag_meadow.core.project.recipe import Line
 from zigzag_meadow.core.readings.uses import Band
 from zigzag_meadow.server.api.schemas import ChoiceOut
@@ -294,6 +295,15 @@ class MaskHereOut(Schema):
     strength: float
     says: str
     lines: list[LineHereOut]
+
+
+class PointsPreviewIn(Schema):
+    """Points as they would be after operations that are not saved."""
+
+    tab: Annotated[str, Field(max_length=64)]
+    slot: Annotated[str, Field(max_length=40)]
+    sequence: int
+    operations: Annotated[list[Operation], Field(max_length=600)]
 
 
 class FitBandIn(Schema):

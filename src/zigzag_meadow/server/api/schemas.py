@@ -410,13 +410,16 @@ class EditIn(Schema):
 
 
 class PreviewIn(Schema):
-    """A map as it would be after operations that are not saved. Older requests of a slot stop for newer ones."""
+    """A map as it would be after operations that are not saved. Older requests of a slot stop for newer ones. ``size``:
+    samples on the longer side; ``draft``: measured on a smaller ground, for pictures of what takes long."""
 
     tab: Annotated[str, Field(max_length=64)]
     slot: Annotated[str, Field(max_length=40)]
     sequence: int
     operations: Annotated[list[Operation], Field(max_length=600)]
     map: Annotated[str, Field(max_length=200)]
+    size: Annotated[int | None, Field(ge=16, le=1025)] = None
+    draft: bool = False
 
 
 class StatsOut(Schema):
