@@ -26,7 +26,13 @@ export const onMap = {
 } as const;
 
 /** Lines and areas by what they are. */
-export const DRAWN = { path: "#e9c46a", wall: "#f1eee4", bank: "#c58b5c", clearing: "#9cc28a" } as const;
+export const DRAWN = {
+  path: "#e9c46a",
+  road: "#d7d2c8",
+  wall: "#f1eee4",
+  bank: "#c58b5c",
+  clearing: "#9cc28a",
+} as const;
 
 interface Tint {
   value: string;

@@ -11,7 +11,9 @@ import pytest
 
 from tests.support.api import low
 from tests.support.delivery import rewrite
+from tests.support.ground import band
 from tests.support.server import claim, outdated, run_all
+from zigzag_meadow.core.project.check import parse_project
 from zigzag_meadow.server.engine import engine, latest
 from zigzag_meadow.server.jobs import Claims, delivery_folder
 from zigzag_meadow.server.models import Delivery, Job
@@ -164,3 +166,72 @@ def test_unknown_addresses_are_problems(api, db):
     api.get("/projects/none", status=404)
     api.get("/jobs/none", status=404)
     api.post("/projects/none/deliveries", status=404)
+
+
+def final_size(api, pid, state, side):
+    delivery = {**state["document"]["delivery"], "rows": side, "cols": side}
+    return api.edit(pid, state["revision"], {"op": "set_delivery", "delivery": delivery})
+
+
+def test_draft_and_final_of_every_mask_are_compared_as_a_job(api, project):
+    pid = project["id"]
+    thin = {"id": "thin", "verb": "take", "source": band("mean_curvature", 0.02, 9, fade_low=0)}
+    state = api.edit(pid, project["revision"], {"op": "add_mask", "mask": {"id": "t", "name": "T", "lines": [thin]}})
+    state = final_size(api, pid, state, 505)
+    assert api.get(f"/projects/{pid}/finals") == {"least": 0.1, "revision": None, "masks": [], "job": None}
+    job = api.post(f"/projects/{pid}/finals", {"least": 0.2}, status=202)
+    assert api.post(f"/projects/{pid}/finals", {"least": 0.2}, status=202)["id"] == job["id"]
+    assert api.get(f"/projects/{pid}/finals")["job"]["id"] == job["id"]
+    # Another question stops the one that waits.
+    again = api.post(f"/projects/{pid}/finals", {"least": 0.3}, status=202)
+    assert api.get(f"/jobs/{job['id']}")["state"] == "cancelled"
+    run_all()
+    assert api.get(f"/jobs/{again['id']}")["message"].endswith("masks differ")
+    found = api.get(f"/projects/{pid}/finals")
+    assert (found["job"], found["least"], found["revision"]) == (None, 0.3, state["revision"])
+    assert {entry["mask"]: entry["key"] for entry in found["masks"]} == state["mask_keys"]
+    entry = next(entry for entry in found["masks"] if entry["mask"] == "t")
+    assert entry["places"]
+    gap = api.get(f"/projects/{pid}/maps/final:t")
+    gap = np.frombuffer(gap.content, np.uint8).reshape(127, 127)
+    for place in entry["places"]:
+        assert place["by"] > 0.3
+        assert gap[round(place["south"] / 4), round(place["east"] / 5)] == pytest.approx(place["by"] * 255, abs=1)
+    assert entry["places"][0]["by"] == pytest.approx(entry["worst"])
+    # Another size, and what was found is of no use.
+    final_size(api, pid, state, 1009)
+    assert api.get(f"/projects/{pid}/finals")["masks"] == []
+    for wrong in (0, 1.01):
+        api.post(f"/projects/{pid}/finals", {"least": wrong}, status=422)
+
+
+def test_a_window_of_the_final_is_what_is_delivered(api, project):
+    pid = project["id"]
+    state = final_size(api, pid, project, 505)
+    evaluation = engine().evaluation(parse_project(state["document"]))
+    whole = evaluation.map("mask:steep", evaluation.project.final)
+    response = api.get(f"/projects/{pid}/maps/mask:steep?final=true&window=100,300,40,505")
+    part = np.frombuffer(response.content, np.uint8).reshape(200, 465)
+    assert np.abs(part / 255 - whole[100:300, 40:505]).max() <= 0.51 / 255
+    home = api.get(f"/projects/{pid}/maps/mask:steep?window=0,127,0,127")
+    assert json.loads(home["X-Map-Grid"])["cols"] == 127
+    api.get(f"/projects/{pid}/maps/mask:steep?final=true&window=600,700,0,9", status=422)
+
+
+def test_a_seed_is_tried_small_and_an_erosion_on_a_smaller_ground(api, project):
+    pid = project["id"]
+    noise = {"id": "noise", "kind": "noise", "numbers": {"seed": 5}}
+    body = {"tab": "t", "slot": "try0", "sequence": 1, "map": "reading:noise", "size": 65}
+    shown = api.post(f"/projects/{pid}/preview", {**body, "operations": [{"op": "set_reading", "setting": noise}]})
+    grid = json.loads(shown["X-Map-Shape"])
+    assert (grid["rows"], grid["cols"]) == (65, 65)
+    saved = api.edit(pid, project["revision"], {"op": "set_reading", "setting": noise})
+    ev = engine().evaluation(parse_project(saved["document"]))
+    at = np.linspace(0, 126, 65).round().astype(int)
+    whole = ev.map("reading:noise")[np.ix_(at, at)]
+    small = np.frombuffer(shown.content, np.float32).reshape(65, 65)
+    # The same pattern, seen on a coarser grid.
+    assert np.corrcoef(whole.ravel(), small.ravel())[0, 1] > 0.8
+    rain = {"op": "add_step", "step": {"kind": "erode", "id": "e", "seed": 9}}
+    tried = {**body, "sequence": 2, "map": "at:1:scour-of-e", "draft": True, "operations": [rain]}
+    assert json.loads(api.post(f"/projects/{pid}/preview", tried)["X-Map-Shape"])["rows"] == 65

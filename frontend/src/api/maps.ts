@@ -48,12 +48,13 @@ async function decode(name: string, response: Response): Promise<RawMap> {
 export async function fetchMap(
   project: string,
   name: string,
-  options: { size?: number; window?: string; draft?: boolean; signal?: AbortSignal } = {},
+  options: { size?: number; window?: string; draft?: boolean; final?: boolean; signal?: AbortSignal } = {},
 ): Promise<RawMap> {
   const query = new URLSearchParams();
   if (options.size) query.set("size", String(options.size));
   if (options.window) query.set("window", options.window);
   if (options.draft) query.set("draft", "true");
+  if (options.final) query.set("final", "true");
   const url = name.startsWith("fit:")
     ? `/api/projects/${project}/deliveries/${name.split(":")[1] ?? ""}/fit/maps/${name.split(":")[2] ?? ""}`
     : `/api/projects/${project}/maps/${encodeURIComponent(name)}?${query.toString()}`;
@@ -62,7 +63,15 @@ export async function fetchMap(
 
 export async function fetchPreview(
   project: string,
-  body: { tab: string; slot: string; sequence: number; operations: Operation[]; map: string },
+  body: {
+    tab: string;
+    slot: string;
+    sequence: number;
+    operations: Operation[];
+    map: string;
+    size?: number;
+    draft?: boolean;
+  },
   signal: AbortSignal,
 ): Promise<RawMap> {
   const request = fetch(`/api/projects/${project}/preview`, {
@@ -94,4 +103,35 @@ export async function fetchDetail(
 ): Promise<RawMap> {
   const query = new URLSearchParams(Object.entries(wanted).map(([name, value]) => [name, String(value)]));
   return decode("detail", await answered(fetch(`/api/projects/${project}/detail?${query.toString()}`, { signal })));
+}
+
+/** Scattered things: rows of east, south, height, size and turn. */
+export interface Points {
+  values: Float32Array;
+  count: number;
+  /** How many on 100 m² there is room for, where fewer than wanted. */
+  crowded: number | null;
+}
+
+export async function readPoints(response: Response): Promise<Points> {
+  if (!response.ok) throw new Problem(response.status, (await response.json().catch(() => undefined)) as never);
+  const crowded = response.headers.get("X-Crowded");
+  const values = new Float32Array(await response.arrayBuffer());
+  return { values, count: values.length / 5, crowded: crowded ? Number(crowded) : null };
+}
+
+/** Points as they would be after operations that are not saved. */
+export async function fetchPoints(
+  project: string,
+  scatter: string,
+  body: { tab: string; slot: string; sequence: number; operations: Operation[] },
+  signal: AbortSignal,
+): Promise<Points> {
+  const request = fetch(`/api/projects/${project}/scatters/${scatter}/preview`, {
+    method: "POST",
+    body: JSON.stringify(body),
+    headers: { "Content-Type": "application/json", "X-CSRFToken": token() },
+    signal,
+  });
+  return readPoints(await answered(request));
 }

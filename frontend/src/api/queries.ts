@@ -1,7 +1,8 @@
 import { keepPreviousData, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useDocument } from "../state/document";
-import { ask, client, Problem } from "./client";
+import { ask, client } from "./client";
 import type { Delivery, LineKind, ProjectState, Reading, StepInfo } from "./types";
+import { readPoints, type Points } from "./maps";
 import { useGet } from "./useGet";
 
 const NONE: Reading[] = [];
@@ -224,28 +225,30 @@ export function useWhyMask(mask: string | null, place: { row: number; col: numbe
   });
 }
 
+/** What the newest comparison of draft and final found; asked again while one is being made. */
+export function useFinals() {
+  const revision = useDocument((store) => store.state?.revision);
+  return useGet("/api/projects/{project_id}/finals", {
+    stamp: [revision],
+    options: {
+      placeholderData: keepPreviousData,
+      refetchInterval: (query) => (query.state.data?.job ? 700 : false),
+    },
+  });
+}
+
 export function useKits() {
   return useQuery({ queryKey: ["kits"], queryFn: () => ask(client.GET("/api/kits")) });
 }
 
 /** Points of what is scattered: rows of east, south, height, size, turn. */
-export interface ScatterPoints {
-  values: Float32Array;
-  count: number;
-  crowded: number | null;
-}
 
 export function useScatterPoints(scatter: string | null) {
   const state = useDocument((store) => store.state);
   return useQuery({
     queryKey: ["scatter", state?.id, scatter, state?.revision],
-    queryFn: async (): Promise<ScatterPoints> => {
-      const response = await fetch(`/api/projects/${state?.id ?? ""}/scatters/${scatter ?? ""}/points`);
-      if (!response.ok) throw new Problem(response.status, (await response.json().catch(() => undefined)) as never);
-      const crowded = response.headers.get("X-Crowded");
-      const values = new Float32Array(await response.arrayBuffer());
-      return { values, count: values.length / 5, crowded: crowded ? Number(crowded) : null };
-    },
+    queryFn: async (): Promise<Points> =>
+      readPoints(await fetch(`/api/projects/${state?.id ?? ""}/scatters/${scatter ?? ""}/points`)),
     enabled: state !== null && scatter !== null,
     placeholderData: (before, query) => (query?.queryKey[2] === scatter ? before : undefined),
     staleTime: Infinity,

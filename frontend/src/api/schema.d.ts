@@ -92,7 +92,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** Get Job */
+        /** Getjob Out */
         get: operations["get_job"];
         put?: never;
         post?: never;
@@ -111,7 +111,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Cancel Job */
+        /** Canceljob Out */
         post: operations["cancel_job"];
         delete?: never;
         options?: never;
@@ -512,6 +512,30 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{project_id}/finals": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Finals
+         * @description What the newest comparison found; each mask with the key of what was compared.
+         */
+        get: operations["get_finals"];
+        put?: never;
+        /**
+         * Start Finals
+         * @description Compare every mask with what it is at the delivered size, as a job.
+         */
+        post: operations["start_finals"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{project_id}/finals/{mask_id}": {
         parameters: {
             query?: never;
@@ -721,7 +745,8 @@ export interface paths {
         };
         /**
          * Get Map
-         * @description A map's overview, or with ``window`` = row0,row1,col0,col1 single samples of the home grid.
+         * @description A map's overview, or with ``window`` = row0,row1,col0,col1 single samples of the home grid, or with ``final``
+         *     of the grid that is delivered.
          *
          *     ``draft``: rather at once than right. Where something long has to be computed first, the answer is measured on a
          *     much smaller ground and says so (X-Map-Draft).
@@ -3038,6 +3063,36 @@ export interface components {
             where: (components["schemas"]["Take"] | components["schemas"]["Add"] | components["schemas"]["LeaveOut"] | components["schemas"]["KeepWithin"] | components["schemas"]["Strongest"] | components["schemas"]["Weakest"] | components["schemas"]["Multiply"] | components["schemas"]["Difference"] | components["schemas"]["Blend"] | components["schemas"]["TurnOver"] | components["schemas"]["Levels"] | components["schemas"]["Gamma"] | components["schemas"]["Contrast"] | components["schemas"]["Bend"] | components["schemas"]["Stretch"] | components["schemas"]["Equalise"] | components["schemas"]["Threshold"] | components["schemas"]["Cut"] | components["schemas"]["Blur"] | components["schemas"]["Sharpen"] | components["schemas"]["Widen"] | components["schemas"]["Narrow"] | components["schemas"]["RemoveSpecks"] | components["schemas"]["FillHoles"] | components["schemas"]["Fray"] | components["schemas"]["Drift"] | components["schemas"]["Trickle"] | components["schemas"]["TouchUp"] | components["schemas"]["LayOver"] | components["schemas"]["PieceLine"])[];
         };
         /**
+         * FinalOfMask
+         * @description A mask at the delivered size; ``key``: what the draft that it was compared with is known by.
+         */
+        FinalOfMask: {
+            /** Cols */
+            cols: number;
+            /** East */
+            east: number;
+            /** Key */
+            key: string;
+            /** Line */
+            line: number | null;
+            /** Mask */
+            mask: string;
+            /** Mean */
+            mean: number;
+            /** Places */
+            places: components["schemas"]["FinalPlaceOut"][];
+            /** Reason */
+            reason: string | null;
+            /** Rows */
+            rows: number;
+            /** Share */
+            share: number;
+            /** South */
+            south: number;
+            /** Worst */
+            worst: number;
+        };
+        /**
          * FinalOut
          * @description How a mask differs at the delivered size; differences are 0–1, places metres from the north-west corner.
          */
@@ -3050,6 +3105,8 @@ export interface components {
             line: number | null;
             /** Mean */
             mean: number;
+            /** Places */
+            places: components["schemas"]["FinalPlaceOut"][];
             /** Reason */
             reason: string | null;
             /** Rows */
@@ -3060,6 +3117,44 @@ export interface components {
             south: number;
             /** Worst */
             worst: number;
+        };
+        /**
+         * FinalPlaceOut
+         * @description A place where draft and final differ: metres, by how much, and the share of the ground that differs with it.
+         */
+        FinalPlaceOut: {
+            /** By */
+            by: number;
+            /** East */
+            east: number;
+            /** Share */
+            share: number;
+            /** South */
+            south: number;
+        };
+        /**
+         * FinalsIn
+         * @description By how much draft and final may differ before a place is listed.
+         */
+        FinalsIn: {
+            /**
+             * Least
+             * @default 0.1
+             */
+            least: number;
+        };
+        /**
+         * FinalsOut
+         * @description The newest comparison of draft and final of all masks, and the job that makes the next one.
+         */
+        FinalsOut: {
+            job: components["schemas"]["JobOut"] | null;
+            /** Least */
+            least: number;
+            /** Masks */
+            masks: components["schemas"]["FinalOfMask"][];
+            /** Revision */
+            revision: number | null;
         };
         /** FindingOut */
         FindingOut: {
@@ -3567,7 +3662,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "delivery" | "fit";
+            kind: "delivery" | "fit" | "finals";
             /** Message */
             message: string;
             /** Number */
@@ -8796,6 +8891,126 @@ export interface operations {
             };
         };
     };
+    get_finals: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FinalsOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    start_finals: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FinalsIn"];
+            };
+        };
+        responses: {
+            /** @description Accepted */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
     check_final: {
         parameters: {
             query?: never;
@@ -9370,6 +9585,7 @@ export interface operations {
                 size?: number | null;
                 window?: string | null;
                 draft?: boolean;
+                final?: boolean;
             };
             header?: never;
             path: {

@@ -20,6 +20,7 @@ type Kind = NonNullable<Feature["kind"]>;
 
 const KINDS: { value: Kind; label: string }[] = [
   { value: "path", label: "path" },
+  { value: "road", label: "road" },
   { value: "wall", label: "wall" },
   { value: "bank", label: "bank" },
   { value: "clearing", label: "clearing" },
@@ -121,7 +122,7 @@ export function DrawnTab({ onUsed }: { onUsed: () => void }) {
       </Heading>
       {features.length === 0 && (
         <Typography color="textSecondary" variant="body2">
-          Nothing drawn yet. Draw a path, a wall, a bank or a clearing, or bring lines in from a file.
+          Nothing drawn yet. Draw a path, a road, a wall, a bank or a clearing, or bring lines in from a file.
         </Typography>
       )}
       <Box component="ul" aria-label="Drawn lines" sx={{ p: 0, m: 0, listStyle: "none" }}>

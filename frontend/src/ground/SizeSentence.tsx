@@ -46,17 +46,7 @@ export function SizeSentence() {
       />{" "}
       {length(by === "spacing" ? "Spacing east–west" : "Width", "x")}{" "}
       {by === "spacing" ? "apart east–west and" : "east–west and"}{" "}
-      {length(by === "spacing" ? "Spacing north–south" : "Length", "y")} north–south, the outermost{" "}
-      <ChoiceToken
-        label="What samples stand for"
-        value={ground.samples ?? "border"}
-        choices={[
-          { value: "border", label: "on its border" },
-          { value: "cells", label: "as cells inside it" },
-        ]}
-        onChange={(v) => void set({ samples: v as "border" | "cells" }, false, "samples")}
-      />
-      ,{" "}
+      {length(by === "spacing" ? "Spacing north–south" : "Length", "y")} north–south,{" "}
       <ChoiceToken
         label="Ratio of both"
         value={locked ? "locked" : "free"}
@@ -65,6 +55,16 @@ export function SizeSentence() {
           { value: "free", label: "each alone" },
         ]}
         onChange={(v) => void set({ ratio_locked: v === "locked" }, false, "ratio")}
+      />
+      ; the outermost lie{" "}
+      <ChoiceToken
+        label="What samples stand for"
+        value={ground.samples ?? "border"}
+        choices={[
+          { value: "border", label: "on its border" },
+          { value: "cells", label: "half a cell inside" },
+        ]}
+        onChange={(v) => void set({ samples: v as "border" | "cells" }, false, "samples")}
       />
     </div>
   );

@@ -33,7 +33,7 @@ export function StepInset({ step, index, count, diagnosis }: StepInsetProps) {
     <Inset chosen={before} data-testid={`step-${step.kind}`}>
       <StepButtons step={step} index={index} count={count} />
       <Box sx={{ fontSize: 13.5, lineHeight: 1.9, opacity: step.muted ? 0.55 : 1 }}>
-        <StepSentence step={step} />
+        <StepSentence step={step} index={index} />
         {kind?.graded && <StepAmount step={step} />}
       </Box>
       {kind && !kind.makes_grid && <StepWhere step={step} index={index} />}

@@ -4,6 +4,7 @@ import { NumberSlot, type SlotValue } from "../parts/NumberSlot";
 import { NumberToken } from "../parts/NumberToken";
 import { SlotSentence } from "../parts/SlotSentence";
 import { useDocument, useProject } from "../state/document";
+import { trialPicture } from "../viewport/trials";
 
 /** The fields of a step by name: what they are is told by the slots of its kind. */
 function fields(step: Step): Record<string, SlotValue> {
@@ -11,7 +12,8 @@ function fields(step: Step): Record<string, SlotValue> {
 }
 
 /** A step of preparation as the sentence that the catalogue gives it, with what can be changed as tokens. */
-export function StepSentence({ step }: { step: Step }) {
+export function StepSentence({ step, index }: { step: Step; index: number }) {
+  const state = useProject();
   const edit = useDocument((store) => store.edit);
   const kind = useStepKinds().find((item) => item.kind === step.kind);
   if (!kind) return null;
@@ -30,6 +32,19 @@ export function StepSentence({ step }: { step: Step }) {
             slot={slot}
             value={fields(step)[slot.name] ?? null}
             onCommit={(value, key) => change({ [slot.name]: value }, slot.name, key)}
+            trial={(seed, at, signal) =>
+              trialPicture(
+                state,
+                {
+                  operations: [{ op: "set_step", step: { ...step, [slot.name]: seed } as Step }],
+                  map: `at:${index + 1}:shade`,
+                  subject: { kind: "reading", name: "shade", over: false },
+                  draft: true,
+                },
+                at,
+                signal,
+              )
+            }
           />
         )
       }

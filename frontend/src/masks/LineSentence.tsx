@@ -62,6 +62,9 @@ function LineSlot({ slot, slots, line, holder, tell }: LineSentenceProps & { slo
           value={value as SlotValue}
           onPreview={(next) => tell.preview(next === undefined ? null : set(next))}
           onCommit={(next, key) => tell.commit(set(next), key, slot.name)}
+          trial={
+            tell.trial && ((seed, at, signal) => tell.trial?.(set(seed), at, signal) ?? Promise.reject(new Error()))
+          }
         />
       );
   }

@@ -1,6 +1,6 @@
 import { Box, Button, ButtonBase, Typography } from "@mui/material";
 import { useEffect, useState } from "react";
-import { useStats } from "../api/queries";
+import { useFinals, useStats } from "../api/queries";
 import type { Mask } from "../api/types";
 import { Heading } from "../parts/Card";
 import { useProject } from "../state/document";
@@ -116,6 +116,10 @@ export function Recipe({ together, onTogether, onNew }: RecipeProps) {
 
 function MaskTile({ mask, chosen, onChoose }: { mask: Mask; chosen: boolean; onChoose: () => void }) {
   const stats = useStats(`mask:${mask.id}`);
+  const { mask_keys: keys } = useProject();
+  const differs = useFinals().data?.masks.some(
+    (entry) => entry.mask === mask.id && entry.key === keys[mask.id] && entry.places.length > 0,
+  );
   const share = stats.data ? `${(stats.data.mean * 100).toFixed(0)} %` : "…";
   return (
     <Box component="li">
@@ -136,6 +140,11 @@ function MaskTile({ mask, chosen, onChoose }: { mask: Mask; chosen: boolean; onC
         <MapThumb subject={{ kind: "mask", id: mask.id, style: "alone", lines: null }} width="100%" height={54} lazy />
         <Box sx={{ display: "flex", justifyContent: "space-between", fontSize: 11.5, gap: 0.5, mt: 0.3 }}>
           <Box component="span" sx={{ overflow: "hidden", textOverflow: "ellipsis", whiteSpace: "nowrap" }}>
+            {differs && (
+              <Box component="b" title="Looks different at the delivered size" sx={{ color: roles.amber, mr: 0.4 }}>
+                ≠
+              </Box>
+            )}
             {mask.name}
           </Box>
           <Box component="span" sx={{ color: "text.secondary", whiteSpace: "nowrap" }}>

@@ -1,9 +1,11 @@
 import { Box } from "@mui/material";
-import type { Param, Reading } from "../api/types";
+import type { Operation, Param, Reading } from "../api/types";
 import { ChoiceToken, type Choice } from "../parts/ChoiceToken";
 import { ColourToken } from "../parts/ColourToken";
 import { NumberToken } from "../parts/NumberToken";
+import { SeedToken } from "../parts/SeedToken";
 import { useDocument, useProject } from "../state/document";
+import { trialPicture } from "../viewport/trials";
 
 /** The numbers of a reading as tokens; each change is saved, all keys of a token together. */
 export function ParamTokens({ reading }: { reading: Reading }) {
@@ -11,21 +13,22 @@ export function ParamTokens({ reading }: { reading: Reading }) {
   const edit = useDocument((store) => store.edit);
   const id = reading.numbers_of;
   const saved = document.readings?.find((item) => item.id === id);
+  const set = (param: Param, value: number | string): Operation[] => [
+    {
+      op: "set_reading",
+      setting: {
+        id,
+        kind: saved?.kind ?? id,
+        name: saved?.name ?? null,
+        numbers: { ...saved?.numbers, [param.name]: value },
+      },
+    },
+  ];
   const change = (param: Param, value: number | string, key: boolean) =>
-    edit(
-      [
-        {
-          op: "set_reading",
-          setting: {
-            id,
-            kind: saved?.kind ?? id,
-            name: saved?.name ?? null,
-            numbers: { ...saved?.numbers, [param.name]: value },
-          },
-        },
-      ],
-      { merge: key ? `reading:${id}:${param.name}` : "", what: `${param.title.toLowerCase()} of ${reading.title}` },
-    );
+    edit(set(param, value), {
+      merge: key ? `reading:${id}:${param.name}` : "",
+      what: `${param.title.toLowerCase()} of ${reading.title}`,
+    });
   const shown = reading.params.filter((param) => param.kind !== "file");
   if (shown.length === 0) return null;
   return (
@@ -34,17 +37,7 @@ export function ParamTokens({ reading }: { reading: Reading }) {
         <span key={param.name}>
           {param.title}{" "}
           {param.kind === "number" ? (
-            <NumberToken
-              label={`${param.title} of ${reading.title.toLowerCase()}`}
-              value={Number(param.value)}
-              unit={param.unit}
-              min={param.low}
-              max={param.high}
-              step={param.step}
-              decimals={param.decimals}
-              first={typeof param.default === "number" ? param.default : undefined}
-              onCommit={(value, key) => change(param, value, key)}
-            />
+            <ParamNumber param={param} reading={reading} change={change} set={set} />
           ) : param.kind === "colour" ? (
             <ColourToken
               label={`${param.title} of ${reading.title.toLowerCase()}`}
@@ -63,6 +56,36 @@ export function ParamTokens({ reading }: { reading: Reading }) {
       ))}
     </Box>
   );
+}
+
+interface ParamNumberProps {
+  param: Param;
+  reading: Reading;
+  change: (param: Param, value: number, key: boolean) => Promise<boolean>;
+  set: (param: Param, value: number) => Operation[];
+}
+
+function ParamNumber({ param, reading, change, set }: ParamNumberProps) {
+  const state = useProject();
+  const token = {
+    label: `${param.title} of ${reading.title.toLowerCase()}`,
+    value: Number(param.value),
+    unit: param.unit,
+    min: param.low,
+    max: param.high,
+    step: param.step,
+    decimals: param.decimals,
+    first: typeof param.default === "number" ? param.default : undefined,
+    onCommit: (value: number, key: boolean) => change(param, value, key),
+  };
+  if (param.name !== "seed") return <NumberToken {...token} />;
+  const tried = (seed: number) => ({
+    operations: set(param, seed),
+    map: `reading:${reading.name}`,
+    subject: { kind: "reading" as const, name: reading.name, over: false },
+    draft: reading.whole_ground,
+  });
+  return <SeedToken {...token} picture={(seed, slot, signal) => trialPicture(state, tried(seed), slot, signal)} />;
 }
 
 function choicesOf(

@@ -1,11 +1,16 @@
-import { Box, Button } from "@mui/material";
+import { Box, Button, Menu, MenuItem } from "@mui/material";
+import { useState } from "react";
 import { useReadings } from "../api/queries";
-import type { Scatter } from "../api/types";
-import { ChoiceToken } from "../parts/ChoiceToken";
+import type { Operation, Scatter } from "../api/types";
+import { ChoiceToken, type Choice } from "../parts/ChoiceToken";
 import { ColourToken } from "../parts/ColourToken";
 import { NumberToken } from "../parts/NumberToken";
+import { SeedToken } from "../parts/SeedToken";
 import { useProject } from "../state/document";
+import { pointPreviews } from "../state/pointPreview";
+import { previews } from "../state/preview";
 import { SCATTERED } from "../theme";
+import { trialPoints } from "../viewport/trials";
 import { useScatterEdit } from "./useScatterEdit";
 
 interface OfScatter {
@@ -39,30 +44,50 @@ interface TokenProps extends OfScatter {
 }
 
 function Token({ scatter, label, field, unit, range: [min, max, step], times = 1 }: TokenProps) {
+  const state = useProject();
   const change = useScatterEdit(scatter);
-  return (
-    <NumberToken
-      label={label}
-      value={Number((Number(scatter[field]) * times).toFixed(4))}
-      unit={unit}
-      min={min}
-      max={max}
-      step={step}
-      decimals={step < 1 ? 2 : 0}
-      onCommit={(v, key) => change({ [field]: v / times }, key ? field : "")}
-    />
-  );
+  const changed = (value: number): Operation[] => [
+    { op: "set_scatter", scatter: { ...scatter, [field]: value / times } },
+  ];
+  const preview = (value: number | null) => {
+    if (value === null) {
+      previews.clear();
+      pointPreviews.clear();
+    } else {
+      previews.ask(state.id, `scatter:${scatter.id}`, changed(value));
+      pointPreviews.ask(state.id, scatter.id, changed(value));
+    }
+  };
+  const token = {
+    label,
+    value: Number((Number(scatter[field]) * times).toFixed(4)),
+    unit,
+    min,
+    max,
+    step,
+    decimals: step < 1 ? 2 : 0,
+    onPreview: preview,
+    onCommit: async (v: number, key: boolean) => {
+      const saved = await change({ [field]: v / times }, key ? field : "");
+      preview(null);
+      return saved;
+    },
+  };
+  if (field === "seed") {
+    const tried = (seed: number) => ({
+      id: scatter.id,
+      colour: scatter.colour ?? SCATTERED,
+      operations: changed(seed),
+    });
+    return <SeedToken {...token} picture={(seed, slot, signal) => trialPoints(state, tried(seed), slot, signal)} />;
+  }
+  return <NumberToken {...token} />;
 }
-
 function Where({ scatter }: OfScatter) {
   const { document } = useProject();
   const change = useScatterEdit(scatter);
   const masks = document.masks.map((mask) => ({ value: mask.id, label: mask.name }));
   const kept = scatter.keep_out ?? [];
-  const keepOut = () => {
-    const free = masks.find((mask) => !kept.includes(mask.value) && mask.value !== scatter.mask);
-    if (free) void change({ keep_out: [...kept, free.value] });
-  };
   return (
     <div>
       <b>Where</b> the mask{" "}
@@ -89,12 +114,108 @@ function Where({ scatter }: OfScatter) {
           />
         </span>
       ))}
-      {kept.length < masks.length && (
-        <Button size="small" color="inherit" sx={{ minHeight: 24, fontSize: 12 }} onClick={keepOut}>
-          + keep out of…
-        </Button>
-      )}
+      <KeptClear scatter={scatter} />
+      <AskWhich
+        label="+ keep out of…"
+        choices={masks.filter((mask) => !kept.includes(mask.value) && mask.value !== scatter.mask)}
+        onChoose={(mask) => void change({ keep_out: [...kept, mask] })}
+      />
     </div>
+  );
+}
+
+/** What nothing stands near: drawn lines and masks, each with a distance of its own. */
+function KeptClear({ scatter }: OfScatter) {
+  const { document } = useProject();
+  const change = useScatterEdit(scatter);
+  const clear = scatter.clear ?? [];
+  const things = [
+    ...(document.features ?? []).map((item) => ({ value: `feature:${item.id}`, label: item.name, group: "Drawn" })),
+    ...document.masks.map((item) => ({
+      value: `mask:${item.id}`,
+      label: item.name,
+      group: "Where the mask is strong",
+    })),
+  ];
+  const named = (value: string): { of: "feature" | "mask"; id: string } => {
+    const [of = "mask", id = ""] = value.split(":");
+    return { of: of === "feature" ? "feature" : "mask", id };
+  };
+  return (
+    <>
+      {clear.map((item, i) => (
+        <span key={`${item.of}:${item.id}`}>
+          , none within{" "}
+          <NumberToken
+            label={`Distance ${i + 1}`}
+            value={item.distance ?? 10}
+            unit="m"
+            min={0}
+            max={2000}
+            step={0.5}
+            decimals={1}
+            onCommit={(distance, key) =>
+              change({ clear: clear.map((one, k) => (k === i ? { ...one, distance } : one)) }, key ? `clear${i}` : "")
+            }
+          />{" "}
+          of{" "}
+          <ChoiceToken
+            label={`Kept clear ${i + 1}`}
+            value={`${item.of}:${item.id}`}
+            choices={[...things, { value: "", label: "(allow it)" }]}
+            onChange={(value) =>
+              void change({
+                clear: clear.flatMap((one, k) => (k !== i ? [one] : value === "" ? [] : [{ ...one, ...named(value) }])),
+              })
+            }
+          />
+        </span>
+      ))}
+      <AskWhich
+        label="+ keep away from…"
+        choices={things.filter((thing) => !clear.some((item) => `${item.of}:${item.id}` === thing.value))}
+        onChoose={(value) => void change({ clear: [...clear, { ...named(value), distance: 10 }] })}
+      />
+    </>
+  );
+}
+
+interface AskWhichProps {
+  label: string;
+  choices: Choice[];
+  onChoose: (value: string) => void;
+}
+
+/** Something more, asked for before it is added. */
+function AskWhich({ label, choices, onChoose }: AskWhichProps) {
+  const [anchor, setAnchor] = useState<HTMLElement | null>(null);
+  if (choices.length === 0) return null;
+  return (
+    <>
+      <Button
+        size="small"
+        color="inherit"
+        aria-haspopup="menu"
+        sx={{ minHeight: 24, fontSize: 12 }}
+        onClick={(event) => setAnchor(event.currentTarget)}
+      >
+        {label}
+      </Button>
+      <Menu open={anchor !== null} anchorEl={anchor} onClose={() => setAnchor(null)}>
+        {choices.map((choice) => (
+          <MenuItem
+            key={choice.value}
+            dense
+            onClick={() => {
+              setAnchor(null);
+              onChoose(choice.value);
+            }}
+          >
+            {choice.label}
+          </MenuItem>
+        ))}
+      </Menu>
+    </>
   );
 }
 

@@ -1,6 +1,7 @@
 import { Box, Button, ButtonBase, Typography } from "@mui/material";
 import AddIcon from "@mui/icons-material/Add";
 import { useEffect } from "react";
+import { ask, client } from "../api/client";
 import type { Scatter } from "../api/types";
 import { freeName } from "../masks/lines";
 import { newId, useDocument, useProject } from "../state/document";
@@ -10,7 +11,7 @@ import { ScatterCard } from "./ScatterCard";
 
 /** Plants and stones: what is scattered, where, how densely, how large. */
 export function ScatterTab() {
-  const { document } = useProject();
+  const { document, id: project } = useProject();
   const edit = useDocument((store) => store.edit);
   const { subject, show } = useView();
   const scatters = document.scatters ?? [];
@@ -28,7 +29,8 @@ export function ScatterTab() {
       scatters.length === 0 ? "Stones" : "Scatter",
     );
     const mask = document.masks[0]?.id ?? null;
-    if (await edit([{ op: "add_scatter", scatter: { id: own, name, mask } as Scatter }]))
+    const first = await manyThousands(project, mask).catch(() => ({}));
+    if (await edit([{ op: "add_scatter", scatter: { id: own, name, mask, ...first } as Scatter }]))
       show({ kind: "scatter", id: own });
   };
   return (
@@ -67,4 +69,18 @@ export function ScatterTab() {
       )}
     </>
   );
+}
+
+const THOUSANDS = 3000;
+
+/** A density at which some thousands stand on the ground that a mask covers, and half the distance that leaves room for. */
+async function manyThousands(project: string, mask: string | null): Promise<Pick<Scatter, "density" | "distance">> {
+  const name = mask ? `mask:${mask}` : "reading:height";
+  const stats = await ask(
+    client.GET("/api/projects/{project_id}/stats", { params: { path: { project_id: project }, query: { name } } }),
+  );
+  const covered = stats.area * (mask ? Math.max(stats.mean, 1e-4) : 1);
+  const density = Math.min(Math.max((THOUSANDS / covered) * 100, 0.01), 100);
+  const apart = Math.sqrt(100 / density);
+  return { density: Number(density.toPrecision(2)), distance: Number((apart / 3).toPrecision(2)) };
 }

@@ -9,6 +9,7 @@ import { useJobs } from "../api/queries";
 import { NameDialog } from "../parts/NameDialog";
 import { useDocument, useProject } from "../state/document";
 import { HEADING, MONO } from "../theme";
+import { useView } from "../state/view";
 import { trim } from "../viewport/subjects";
 import { Mark } from "./Mark";
 
@@ -37,6 +38,8 @@ function Pill({ children, title }: { children: React.ReactNode; title: string })
 }
 
 const number = { fontFamily: MONO, fontSize: 12 } as const;
+
+const JOBS = { delivery: "Delivering", fit: "Checking the fit", finals: "Comparing with the final" };
 
 export function TopBar() {
   const { id, document, home, final, undo, redo } = useProject();
@@ -90,20 +93,11 @@ export function TopBar() {
           {home.cols === home.rows ? `${trim(home.cols)}²` : `${trim(home.cols)} × ${trim(home.rows)}`}
         </Box>
       </Pill>
-      <Pill title="The size worked at, and the size that is delivered">
-        Draft{" "}
-        <Box component="b" sx={number}>
-          {trim(Math.max(home.cols, home.rows))}
-        </Box>{" "}
-        → Final{" "}
-        <Box component="b" sx={number}>
-          {trim(Math.max(final.cols, final.rows))}
-        </Box>
-      </Pill>
+      <DraftFinal draft={Math.max(home.cols, home.rows)} final={Math.max(final.cols, final.rows)} />
       <Box sx={{ flex: 1 }} />
       {running && (
         <Pill title={running.message}>
-          {running.kind === "delivery" ? "Delivering" : "Checking the fit"} {(running.progress * 100).toFixed(0)} %
+          {JOBS[running.kind]} {(running.progress * 100).toFixed(0)} %
         </Pill>
       )}
       <Button
@@ -175,5 +169,46 @@ export function TopBar() {
         onName={(name) => void edit([{ op: "rename_project", name }])}
       />
     </Box>
+  );
+}
+
+/** The size worked at, or the size that is delivered: what single samples in the view are. */
+function DraftFinal({ draft, final }: { draft: number; final: number }) {
+  const { final: on, set } = useView();
+  return (
+    <Tooltip title={on ? "Back to the size worked at" : "Show the view at the size that is delivered"}>
+      <ButtonBase
+        role="switch"
+        aria-checked={on}
+        aria-label={`Final size, ${final}`}
+        onClick={() => set({ final: !on })}
+        sx={{
+          display: "inline-flex",
+          border: 1,
+          borderColor: on ? "secondary.main" : "divider",
+          borderRadius: 5,
+          bgcolor: "background.paper",
+          fontSize: 12,
+          fontFamily: "inherit",
+          overflow: "hidden",
+          "&:focus-visible": { outline: "2px solid", outlineColor: "secondary.main" },
+          "& > span": { px: 1.3, py: 0.5 },
+          "& > span[data-on=true]": { bgcolor: "secondary.main", color: "secondary.contrastText" },
+        }}
+      >
+        <span data-on={!on}>
+          Draft{" "}
+          <Box component="b" sx={number}>
+            {trim(draft)}
+          </Box>
+        </span>
+        <span data-on={on}>
+          Final{" "}
+          <Box component="b" sx={number}>
+            {trim(final)}
+          </Box>
+        </span>
+      </ButtonBase>
+    </Tooltip>
   );
 }

@@ -23,12 +23,21 @@ const REST_MS = 60;
  * next one can be sent.
  */
 class Previews {
+  private followers: ((position: Omit<Position, "map"> | null) => void)[] = [];
   private listeners = new Set<Listener>();
   private sequence = 0;
   private underWay: AbortController | null = null;
   private wanted: Position | null = null;
   private rest: ReturnType<typeof setTimeout> | undefined;
   current: RawMap | null = null;
+
+  /** `slot`: what the server knows its requests by; a newer one of the same slot ends an older one. */
+  constructor(private readonly slot: string) {}
+
+  /** Told of every position that is asked for, and when what is saved is shown again. */
+  alsoTell(follower: (position: Omit<Position, "map"> | null) => void): void {
+    this.followers.push(follower);
+  }
 
   listen(listener: Listener): () => void {
     this.listeners.add(listener);
@@ -37,6 +46,7 @@ class Previews {
 
   ask(project: string, map: string, operations: Operation[]): void {
     this.wanted = { project, map, operations };
+    this.followers.forEach((follower) => follower({ project, operations }));
     clearTimeout(this.rest);
     if (!this.underWay) this.send();
     else this.rest = setTimeout(() => this.send(), REST_MS);
@@ -46,6 +56,7 @@ class Previews {
   clear(): void {
     this.wanted = null;
     this.abort();
+    this.followers.forEach((follower) => follower(null));
     this.show(null);
   }
 
@@ -63,7 +74,7 @@ class Previews {
     const mine = new AbortController();
     this.underWay = mine;
     const { project, map, operations } = position;
-    const body = { tab: TAB, slot: "view", sequence: ++this.sequence, operations, map };
+    const body = { tab: TAB, slot: this.slot, sequence: ++this.sequence, operations, map };
     fetchPreview(project, body, mine.signal)
       .then((result) => this.underWay === mine && this.show(result))
       .catch((error: unknown) => {
@@ -85,4 +96,26 @@ class Previews {
   }
 }
 
-export const previews = new Previews();
+export const previews = new Previews("view");
+
+/** The pinned view: the same unsaved positions, seen in another map. */
+class Pins extends Previews {
+  private map: string | null = null;
+
+  constructor(of: Previews) {
+    super("pin");
+    of.alsoTell((position) => {
+      if (!position) this.clear();
+      else if (this.map) this.ask(position.project, this.map, position.operations);
+    });
+  }
+
+  /** The map that is pinned; null: none. */
+  follow(map: string | null): void {
+    this.map = map;
+    if (!map) this.clear();
+  }
+}
+
+export const pins = new Pins(previews);
+export type { Previews };

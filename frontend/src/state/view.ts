@@ -102,6 +102,10 @@ interface ViewStore {
   palette: Palette;
   /** Held views beside the current one, all moving together; or the first of them wiped against it. */
   compare: "off" | "beside" | "wipe";
+  /** Whether single samples are those of the delivered size. */
+  final: boolean;
+  /** A second view that is painted anew while something is dragged. */
+  pinned: Subject | null;
   /** A picture (by its reading) that overlays are laid on; null: hill shade. */
   backdrop: string | null;
   /** The colour that masks are laid over the ground in. */
@@ -130,6 +134,8 @@ interface ViewStore {
         | "palette"
         | "compare"
         | "backdrop"
+        | "final"
+        | "pinned"
         | "tintColour"
         | "profile"
         | "cropping"
@@ -169,6 +175,8 @@ const fresh = {
   palette: "own" as Palette,
   compare: "off" as "off" | "beside" | "wipe",
   backdrop: null as string | null,
+  final: false,
+  pinned: null as Subject | null,
   tintColour: TINTS[0].value,
   profile: null as ProfileLine | null,
   cropping: null as MapPart | null,

@@ -1,8 +1,9 @@
 import { Box, Button, ButtonBase, IconButton, Tooltip, Typography } from "@mui/material";
+import PinIcon from "@mui/icons-material/PushPinOutlined";
 import CloseIcon from "@mui/icons-material/Close";
 import { useReadings } from "../api/queries";
 import { useProject } from "../state/document";
-import { useView } from "../state/view";
+import { useView, type Subject } from "../state/view";
 import { MapThumb } from "./MapThumb";
 import { exists, title } from "./subjects";
 import { roles } from "../theme";
@@ -11,13 +12,15 @@ import { roles } from "../theme";
 export function HeldStrip() {
   const state = useProject();
   const readings = useReadings();
-  const { held, subject, compare, show, set, letGo } = useView();
+  const { held, subject, compare, pinned, show, set, letGo } = useView();
+  const isPinned = (item: Subject) => pinned !== null && JSON.stringify(item) === JSON.stringify(pinned);
   const now = JSON.stringify(subject);
   if (held.length === 0)
     return (
       <Box sx={{ px: 2, py: 1 }}>
         <Typography variant="caption" color="textSecondary">
-          Nothing held. Hold a view to keep it here while you edit something else.
+          Nothing held. Hold a view to keep it here while you edit something else, and pin it to see it change while you
+          drag.
         </Typography>
       </Box>
     );
@@ -51,6 +54,29 @@ export function HeldStrip() {
                   {name}
                 </Typography>
               </ButtonBase>
+              <Tooltip title={isPinned(item) ? "Unpin" : "Pin: painted anew while you drag"}>
+                <span>
+                  <IconButton
+                    size="small"
+                    disabled={!there}
+                    aria-label={`Pin ${name}`}
+                    aria-pressed={isPinned(item)}
+                    color={isPinned(item) ? "secondary" : "default"}
+                    onClick={() => set({ pinned: isPinned(item) ? null : item })}
+                    sx={{
+                      position: "absolute",
+                      top: 2,
+                      left: 2,
+                      width: 24,
+                      height: 24,
+                      bgcolor: "background.paper",
+                      "&:hover": { bgcolor: "background.paper" },
+                    }}
+                  >
+                    <PinIcon sx={{ fontSize: 15 }} />
+                  </IconButton>
+                </span>
+              </Tooltip>
               <IconButton
                 size="small"
                 aria-label={`Let go of ${name}`}

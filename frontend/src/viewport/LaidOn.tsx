@@ -15,6 +15,7 @@ export function LaidOn() {
   return (
     <ChoiceToken
       label="Laid over"
+      text={`over ${mask?.base === "colour" ? "layers" : (pictures.find((item) => item.name === backdrop)?.title ?? "shade")}`}
       value={mask?.base === "colour" ? "colour" : (backdrop ?? "shade")}
       choices={[
         { value: "shade", label: "shade" },

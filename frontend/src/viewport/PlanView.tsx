@@ -4,6 +4,7 @@ import { useProject } from "../state/document";
 import { useTools } from "../state/tools";
 import { useView, type Subject } from "../state/view";
 import { LegendBox } from "./LegendBox";
+import { FinalPanel } from "./FinalPanel";
 import { KeyBox } from "./KeyBox";
 import type { Picture } from "./paint";
 import { takingPart } from "./subjects";
@@ -27,9 +28,9 @@ interface PlanViewProps {
 export function PlanView({ picture, subject }: PlanViewProps) {
   const state = useProject();
   const { home, view } = state;
-  const camera = useView((look) => look.camera);
+  const { camera, final } = useView();
   const panels = picture?.panels.length ?? 1;
-  const { canvas, size } = usePlanPaint(picture, subject);
+  const { canvas, size, near } = usePlanPaint(picture, subject);
   const { point, onGround, anywhere, handlers } = usePlanHand(canvas, panels, picture?.before != null);
 
   const rects = useMemo(() => panelRects(panels, size.width, size.height), [panels, size]);
@@ -73,6 +74,7 @@ export function PlanView({ picture, subject }: PlanViewProps) {
         {subject.kind === "strongest" && panels === 1 && <KeyBox keys={takingPart(state.document)} />}
         <ScaleBar pixelsPerMetre={first ? scale(first, view, camera) : 0} />
       </Box>
+      {final && <FinalPanel near={near} />}
       <ZoomButtons />
       <NorthMark />
       {first && (

@@ -1,7 +1,8 @@
-import { useEffect, useRef } from "react";
+import { useEffect, useRef, useSyncExternalStore } from "react";
 import { useScatterPoints } from "../api/queries";
 import type { GridInfo } from "../api/types";
 import { useProject } from "../state/document";
+import { pointPreviews } from "../state/pointPreview";
 import type { Camera, Subject } from "../state/view";
 import { scale, type Rect } from "./plan";
 import { rgb } from "./ramps";
@@ -19,7 +20,9 @@ export function ScatterDots({ subject, rect, view, camera }: ScatterDotsProps) {
   const { document } = useProject();
   const canvas = useRef<HTMLCanvasElement>(null);
   const id = subject.kind === "scatter" ? subject.id : null;
-  const points = useScatterPoints(id).data;
+  const saved = useScatterPoints(id).data;
+  const moving = useSyncExternalStore(pointPreviews.listen, pointPreviews.snapshot);
+  const points = moving && moving.scatter === id ? moving.points : saved;
   const colour = document.scatters?.find((item) => item.id === id)?.colour ?? SCATTERED;
 
   useEffect(() => {

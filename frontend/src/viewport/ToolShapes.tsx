@@ -3,6 +3,7 @@ import type { Feature } from "../api/types";
 import { useKept } from "../parts/useKept";
 import { useDocument, useProject } from "../state/document";
 import { isBrush, useTools, type Place } from "../state/tools";
+import { useView } from "../state/view";
 import { DRAWN, onMap, roles } from "../theme";
 
 export interface Spot {
@@ -28,6 +29,10 @@ export function ToolShapes({ at, place, pixels, middle, pointer }: ToolShapesPro
   const { document } = useProject();
   const { tool, brush, points, marks, editing, drawn, unmark } = useTools();
   const brushing = isBrush(tool);
+  const subject = useView((view) => view.subject);
+  const scatter = document.scatters?.find((item) => subject.kind === "scatter" && item.id === subject.id);
+  // The lines that what is looked at keeps away from.
+  const clear = new Set((scatter?.clear ?? []).filter((item) => item.of === "feature").map((item) => item.id));
   const path = (places: { east: number; south: number }[], closed: boolean) => {
     const seen = places.map((p) => at(p.east, p.south)).filter((spot) => spot !== null);
     return (
@@ -50,8 +55,9 @@ export function ToolShapes({ at, place, pixels, middle, pointer }: ToolShapesPro
         overflow: "hidden",
       }}
     >
-      {(drawn || tool?.kind === "draw" || tool?.kind === "trace") &&
-        (document.features ?? []).map((feature) => {
+      {(document.features ?? [])
+        .filter((feature) => drawn || tool?.kind === "draw" || tool?.kind === "trace" || clear.has(feature.id))
+        .map((feature) => {
           const line = path(
             feature.points.map(([east = 0, south = 0]) => ({ east, south })),
             feature.closed ?? false,

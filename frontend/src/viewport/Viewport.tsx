@@ -15,6 +15,7 @@ import { PlanView } from "./PlanView";
 import { ProfilePanel } from "./ProfilePanel";
 import type { Palette } from "./ramps";
 import { LaidOn } from "./LaidOn";
+import { PinnedInset } from "./PinnedInset";
 import { SubjectChoices } from "./SubjectChoices";
 import { useLook } from "./useLook";
 import { title } from "./subjects";
@@ -144,6 +145,7 @@ export function Viewport() {
           </Box>
         )}
         {!together && <ViewLabel />}
+        <PinnedInset />
         <ToolHint />
         <Working waiting={picture.updating} draft={picture.draft} />
         {picture.updating && (

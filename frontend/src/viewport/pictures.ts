@@ -1,7 +1,7 @@
 import { fetchMap, type RawMap } from "../api/maps";
 import { sentence } from "../api/client";
 import type { ProjectState, Reading } from "../api/types";
-import { previews } from "../state/preview";
+import { previews, type Previews } from "../state/preview";
 import type { Subject } from "../state/view";
 import { paint, type Picture, type PaintOptions } from "./paint";
 import { needs } from "./subjects";
@@ -13,6 +13,8 @@ export interface Wanted {
   options: PaintOptions;
   /** Samples on the longer side; the overview when left out. */
   size?: number;
+  /** Whether that window is one of the delivered grid. */
+  final?: boolean;
   /** A window of the home grid instead of the overview. */
   window?: string;
   /** Ends what is fetched for it alone, here and on the server. */
@@ -34,7 +36,7 @@ class MapStore {
   private listeners = new Set<() => void>();
 
   private place(wanted: Wanted, name: string): string {
-    return `${wanted.state.id}|${name}|${wanted.size ?? ""}|${wanted.window ?? ""}`;
+    return `${wanted.state.id}|${name}|${wanted.size ?? ""}|${wanted.window ?? ""}|${wanted.final ? "final" : ""}`;
   }
 
   /** Readings, masks and stages of the ground are known by their content, everything else by the revision. */
@@ -84,6 +86,7 @@ class MapStore {
     const options = {
       ...(wanted.size ? { size: wanted.size } : {}),
       ...(wanted.window ? { window: wanted.window } : {}),
+      ...(wanted.window && wanted.final ? { final: true } : {}),
       ...(wanted.window && wanted.signal ? { signal: wanted.signal } : {}),
     };
     if (wanted.window || name.startsWith("fit:")) return fetchMap(wanted.state.id, name, options);
@@ -140,12 +143,15 @@ export class PictureMaker {
   private wanted: Wanted | null = null;
   private listeners = new Set<() => void>();
   private stop: (() => void) | null = null;
+  /** `live`: where maps of unsaved positions come from. */
+  constructor(private readonly live: Previews = previews) {}
+
   state: PictureState = { picture: null, updating: true, draft: false, trouble: null, version: 0 };
 
   subscribe = (listener: () => void): (() => void) => {
     this.listeners.add(listener);
     if (!this.stop) {
-      const ends = [previews.listen(() => this.paint()), mapStore.listen(() => this.paint())];
+      const ends = [this.live.listen(() => this.paint()), mapStore.listen(() => this.paint())];
       this.stop = () => ends.forEach((end) => end());
     }
     return () => {
@@ -185,7 +191,8 @@ export class PictureMaker {
     if (!wanted) return false;
     const found = new Map<string, RawMap>();
     for (const name of needs(wanted.subject, wanted.options.backdrop)) {
-      const live = previews.current?.name === name && !wanted.size && !wanted.window ? previews.current : null;
+      const { current } = this.live;
+      const live = current?.name === name && !wanted.size && !wanted.window ? current : null;
       const map = live ?? mapStore.any(wanted, name);
       if (!map) return false;
       found.set(name, map);

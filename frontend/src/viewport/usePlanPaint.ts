@@ -1,7 +1,8 @@
 import { useEffect, useEffectEvent, useRef, useState } from "react";
 import { useReadings } from "../api/queries";
 import { useProject } from "../state/document";
-import { useView, type Subject } from "../state/view";
+import type { GridInfo } from "../api/types";
+import { useView, type Camera, type Subject } from "../state/view";
 import { SURROUND } from "../theme";
 import type { Picture } from "./paint";
 import { mapStore, PictureMaker } from "./pictures";
@@ -16,6 +17,8 @@ interface Detail {
 
 const RESTS_MS = 160;
 const MOST_SAMPLES = 1024;
+/** Pixels a sample, below which single samples cannot be seen. */
+const NEAREST = 0.7;
 
 /** The plan's canvas and its size. A picture is painted on it, and single samples of a ground that is larger than its
  * overview: those are fetched for the window in view once it rests. */
@@ -24,9 +27,11 @@ export function usePlanPaint(picture: Picture | null, subject: Subject) {
   const [size, setSize] = useState({ width: 0, height: 0 });
   const state = useProject();
   const readings = useReadings();
-  const { camera, wipe, compare } = useView();
+  const { camera, wipe, compare, final } = useView();
   const look = useLook();
-  const { home, view } = state;
+  const { view } = state;
+  /** The grid whose single samples are shown. */
+  const fine = final ? state.final : state.home;
   const panels = picture?.panels.length ?? 1;
   const painter = useRef(new PlanPainter());
   const detail = useRef<Detail | null>(null);
@@ -34,7 +39,7 @@ export function usePlanPaint(picture: Picture | null, subject: Subject) {
   const draw = useEffectEvent(() => {
     if (!canvas.current || !picture) return;
     painter.current.take(picture);
-    painter.current.draw(canvas.current, view, camera, wipe, SURROUND, detail.current, home);
+    painter.current.draw(canvas.current, view, camera, wipe, SURROUND, detail.current, fine);
     canvas.current.dataset.painted = String(Number(canvas.current.dataset.painted ?? 0) + 1);
   });
   // Paint in the same task as the picture arrives: a dragged slider must not wait for another frame.
@@ -50,8 +55,8 @@ export function usePlanPaint(picture: Picture | null, subject: Subject) {
 
   useEffect(() => {
     const rect = panelRects(panels, size.width, size.height)[0];
-    const coarse = home.cols > view.cols || home.rows > view.rows;
-    if (!rect || !coarse || scale(rect, view, camera) * home.spacing_x < 0.7) {
+    const coarse = final || fine.cols > view.cols || fine.rows > view.rows;
+    if (!rect || !coarse || scale(rect, view, camera) * fine.spacing_x < NEAREST) {
       detail.current = null;
       return;
     }
@@ -59,36 +64,52 @@ export function usePlanPaint(picture: Picture | null, subject: Subject) {
     const stop = new AbortController();
     const timer = setTimeout(() => {
       const s = scale(rect, view, camera);
-      const half = [rect.height / 2 / s / home.spacing_y, rect.width / 2 / s / home.spacing_x] as const;
-      const row = (camera.y * home.length) / home.spacing_y;
-      const col = (camera.x * home.width) / home.spacing_x;
+      const half = [rect.height / 2 / s / fine.spacing_y, rect.width / 2 / s / fine.spacing_x] as const;
+      const row = (camera.y * fine.length) / fine.spacing_y;
+      const col = (camera.x * fine.width) / fine.spacing_x;
       const part = {
         row0: Math.max(0, Math.floor(row - half[0])),
-        row1: Math.min(home.rows, Math.ceil(row + half[0]) + 1),
+        row1: Math.min(fine.rows, Math.ceil(row + half[0]) + 1),
         col0: Math.max(0, Math.floor(col - half[1])),
-        col1: Math.min(home.cols, Math.ceil(col + half[1]) + 1),
+        col1: Math.min(fine.cols, Math.ceil(col + half[1]) + 1),
       };
       const large = part.row1 - part.row0 > MOST_SAMPLES || part.col1 - part.col0 > MOST_SAMPLES;
       if (large || subject.kind === "fit" || compare !== "off") return;
       const maker = new PictureMaker();
-      const fine: Detail = { maker, painter: new PlanPainter(), rect: part };
+      const made: Detail = { maker, painter: new PlanPainter(), rect: part };
       end = maker.subscribe(() => {
-        const made = maker.state.picture;
-        if (!made || maker.state.updating) return;
-        fine.painter.take(made);
-        detail.current = fine;
+        const picture = maker.state.picture;
+        if (!picture || maker.state.updating) return;
+        made.painter.take(picture);
+        detail.current = made;
         draw();
       });
       const window = `${part.row0},${part.row1},${part.col0},${part.col1}`;
       const overview = { state, subject, readings, options: look };
       const whole = (name: string) => mapStore.get(overview, name);
-      maker.want({ ...overview, options: { ...overview.options, whole }, window, signal: stop.signal });
+      maker.want({ ...overview, options: { ...overview.options, whole }, window, final, signal: stop.signal });
     }, RESTS_MS);
     return () => {
       clearTimeout(timer);
       end();
       stop.abort();
     };
-  }, [camera, home, view, panels, size, state, subject, readings, look, compare]);
-  return { canvas, size };
+  }, [camera, fine, final, view, panels, size, state, subject, readings, look, compare]);
+  return { canvas, size, near: isNear(size, panels, view, camera, fine) };
+}
+
+/** Whether so few samples of a grid are in view that each of them can be shown. */
+function isNear(
+  size: { width: number; height: number },
+  panels: number,
+  view: GridInfo,
+  camera: Camera,
+  fine: GridInfo,
+): boolean {
+  const rect = panelRects(panels, size.width, size.height)[0];
+  if (!rect) return false;
+  const s = scale(rect, view, camera);
+  const inView = (pixels: number, spacing: number, count: number) => Math.min(pixels / s / spacing, count);
+  const most = Math.max(inView(rect.width, fine.spacing_x, fine.cols), inView(rect.height, fine.spacing_y, fine.rows));
+  return s * fine.spacing_x >= NEAREST && most < MOST_SAMPLES;
 }

@@ -65,6 +65,24 @@ def request_fit(project_id: str, number: int) -> Job:
     )
 
 
+def finals_file(project_id: str) -> Path:
+    """Where the newest comparison of draft and final lies."""
+    path: Path = settings.MEADOW_DATA / "finals" / f"{project_id}.json"
+    return path
+
+
+def request_finals(project_id: str, least: float) -> Job:
+    """Queue a comparison of every mask with what it is at the delivered size; one that waits or runs for another
+    revision is stopped."""
+    state = head(project_id)
+    params = {"revision": state.revision.number, "least": least}
+    for job in Job.objects.filter(project_id=project_id, kind="finals", state__in=("waiting", "running")):
+        if job.params == params:
+            return job
+        ask_cancel(job.id)
+    return Job.objects.create(project=state.row, kind="finals", params=params, message="waiting for the worker")
+
+
 def ask_cancel(job_id: str) -> Job:
     """Stop a job: at once when it waits, at its next tile when it runs."""
     with transaction.atomic():

@@ -5,6 +5,7 @@ from __future__ import annotations
 import logging
 import shutil
 from collections.abc import Callable
+from dataclasses import asdict
 
 import numpy as np
 import orjson
@@ -14,11 +15,12 @@ from django.utils import timezone
 from zigzag_meadow.core.delivery.plan import make_plan
 from zigzag_meadow.core.delivery.run import MANIFEST, deliver
 from zigzag_meadow.core.errors import Cancelled, MeadowError
+from zigzag_meadow.core.evaluate.finals import check_final
 from zigzag_meadow.core.fit.check import Pictures, check_delivery
 from zigzag_meadow.core.fit.rehearsal import Rehearsal
 from zigzag_meadow.core.fit.truth import ProjectTruth
 from zigzag_meadow.server.engine import engine
-from zigzag_meadow.server.jobs import Claim, delivery_folder
+from zigzag_meadow.server.jobs import Claim, delivery_folder, finals_file
 from zigzag_meadow.server.models import Delivery
 from zigzag_meadow.server.problems import no_room
 from zigzag_meadow.server.projects import at_revision
@@ -80,7 +82,31 @@ def _save_pictures(claim: Claim, pictures: Pictures) -> None:
             np.save(claim.staging / f"{name}.npy", values[np.ix_(rows, cols)])
 
 
-_KINDS: dict[str, Callable[[Claim], None]] = {"delivery": _deliver, "fit": _fit}
+def _finals(claim: Claim) -> None:
+    """Every mask at the delivered size against the draft; results are stamped with the keys of what was compared."""
+    params = claim.job.params
+    document = at_revision(claim.job.project_id, params["revision"])
+    evaluation = engine().evaluation(document, cancel=claim.cancelled)
+    masks = []
+    for done, mask in enumerate(document.masks):
+        claim.tell(done / len(document.masks), f"making {mask.name} at the delivered size")
+        found = asdict(check_final(evaluation, mask.id, params["least"]))
+        masks.append({"mask": mask.id, "key": evaluation.graph.mask(mask.id).key, **found})
+        if claim.cancelled():
+            raise Cancelled()
+    made = {"least": params["least"], "revision": params["revision"], "masks": masks}
+    (claim.staging / "finals.json").write_bytes(orjson.dumps(made))
+
+    def move() -> None:
+        file = finals_file(claim.job.project_id)
+        file.parent.mkdir(parents=True, exist_ok=True)
+        (claim.staging / "finals.json").replace(file)
+
+    differ = sum(1 for entry in masks if entry["places"])
+    claim.publish(move, f"{differ} of {len(masks)} masks differ")
+
+
+_KINDS: dict[str, Callable[[Claim], None]] = {"delivery": _deliver, "fit": _fit, "finals": _finals}
 
 
 def run_claim(claim: Claim) -> None:

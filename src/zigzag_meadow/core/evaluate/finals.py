@@ -4,21 +4,40 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
+import numpy as np
+from numpy.typing import NDArray
+from scipy import ndimage
+
 from zigzag_meadow.core.evaluate.engine import Evaluation
-from zigzag_meadow.core.grid import Window, reference_grid
+from zigzag_meadow.core.grid import Grid, Window, reference_grid
 from zigzag_meadow.core.masks.draft_final import SEEN, difference, split, summed
 from zigzag_meadow.core.masks.sources import Band, MaskUse
 from zigzag_meadow.core.project.readings import resolve
 from zigzag_meadow.core.project.recipe import Line
 
-__all__ = ["FinalCheck", "check_final"]
+__all__ = ["FinalCheck", "FinalPlace", "check_final"]
+
+
+MOST_PLACES = 12
+
+
+@dataclass(frozen=True, slots=True)
+class FinalPlace:
+    """A place where draft and final differ most in its surroundings: metres, by how much (0–1), and the share of the
+    ground that differs together with it."""
+
+    east: float
+    south: float
+    by: float
+    share: float
 
 
 @dataclass(frozen=True, slots=True)
 class FinalCheck:
     """``worst``, ``mean``: largest and mean difference (0–1); ``share``: of the ground where it is seen
     (:data:`~zigzag_meadow.core.masks.draft_final.SEEN`); ``east``, ``south``: metres, where it is worst; ``line``: the
-    first line (from 1) at which it shows, and ``reason``, a sentence, when there is anything to explain."""
+    first line (from 1) at which it shows, and ``reason``, a sentence, when there is anything to explain; ``places``:
+    where it differs by more than was asked for, the worst first."""
 
     rows: int
     cols: int
@@ -29,10 +48,27 @@ class FinalCheck:
     south: float
     line: int | None
     reason: str | None
+    places: tuple[FinalPlace, ...] = ()
 
 
-def check_final(ev: Evaluation, mask_id: str) -> FinalCheck:
-    """Make a mask at the size that is delivered and say where and why it differs from what was looked at.
+def _places(gap: NDArray[np.float32], grid: Grid, least: float) -> tuple[FinalPlace, ...]:
+    """The worst sample of every connected place where the gap (float32, shape of ``grid``) is above ``least``."""
+    labels, count = ndimage.label(gap > least, np.ones((3, 3), np.int8))
+    if count == 0:
+        return ()
+    index = np.arange(1, count + 1)
+    peaks = ndimage.maximum_position(gap, labels, index)
+    sizes = np.bincount(labels.ravel(), minlength=count + 1)[1:] / gap.size
+    found = [
+        FinalPlace(float(col * grid.dx), float(row * grid.dy), float(gap[row, col]), float(size))
+        for (row, col), size in zip(peaks, sizes, strict=True)
+    ]
+    return tuple(sorted(found, key=lambda place: (-place.by, -place.share))[:MOST_PLACES])
+
+
+def check_final(ev: Evaluation, mask_id: str, least: float = SEEN) -> FinalCheck:
+    """Make a mask at the size that is delivered and say where and why it differs from what was looked at; places
+    where it differs by more than ``least`` (0–1) are listed.
 
     Raises :class:`Cancelled` when somebody stops it.
     """
@@ -43,7 +79,8 @@ def check_final(ev: Evaluation, mask_id: str) -> FinalCheck:
     worst = float(gap.max())
     line, reason = (None, None) if worst <= SEEN / 4 else _blame(ev, mask_id, (row * coarse.dy, col * coarse.dx), worst)
     return FinalCheck(
-        final.rows, final.cols, worst, mean, share, col * coarse.dx, row * coarse.dy, line, reason
+        final.rows, final.cols, worst, mean, share, col * coarse.dx, row * coarse.dy, line, reason,
+        _places(gap, coarse, least),
     )  # fmt: skip
 
 

@@ -26,7 +26,7 @@ TYPES = {".html": "text/html; charset=utf-8", ".json": "application/json", ".txt
          ".png": "image/png"}  # fmt: skip
 
 
-def _job(job: Job) -> dict[str, Any]:
+def job_out(job: Job) -> dict[str, Any]:
     number = job.params.get("number")
     if job.kind == "delivery":
         number = Delivery.objects.filter(job=job).values_list("number", flat=True).first()
@@ -38,7 +38,7 @@ def _shown(delivery: Delivery) -> dict[str, Any]:
     folder = delivery_folder(delivery)
     files = [{**item, "key": delivery.keys.get(item["file"], "")} for item in delivery.files]
     return {
-        "number": delivery.number, "revision": delivery.revision, "job": _job(delivery.job),
+        "number": delivery.number, "revision": delivery.revision, "job": job_out(delivery.job),
         "files": files, "folder": str(folder / "files"), "fit": delivery.fit, "fit_at": delivery.fit_at,
         "has_difference": (folder / "fit" / "difference.npy").is_file(),
     }  # fmt: skip
@@ -64,14 +64,14 @@ def list_deliveries(request: HttpRequest, project_id: str) -> list[dict[str, Any
 
 @router.post("/projects/{project_id}/deliveries", response={202: JobOut, **Refused}, operation_id="start_delivery")
 def start_delivery(request: HttpRequest, project_id: str) -> Status[Any]:
-    return Status(202, _job(request_delivery(project_id)))
+    return Status(202, job_out(request_delivery(project_id)))
 
 
 @router.post("/projects/{project_id}/deliveries/{number}/fit", response={202: JobOut, **Refused},
              operation_id="start_fit")  # fmt: skip
 def start_fit(request: HttpRequest, project_id: str, number: int) -> Status[Any]:
     projects.find(project_id)
-    return Status(202, _job(request_fit(project_id, number)))
+    return Status(202, job_out(request_fit(project_id, number)))
 
 
 @router.get("/projects/{project_id}/deliveries/{number}/zip", operation_id="get_delivery_zip")
@@ -111,20 +111,20 @@ def get_fit_map(request: HttpRequest, project_id: str, number: int, name: str) -
 
 
 @router.get("/jobs/{job_id}", response={200: JobOut, **Refused}, operation_id="get_job")
-def get_job(request: HttpRequest, job_id: str) -> dict[str, Any]:
+def getjob_out(request: HttpRequest, job_id: str) -> dict[str, Any]:
     job = Job.objects.filter(id=job_id).first()
     if job is None:
         raise NotFound("There is no such job.")
-    return _job(job)
+    return job_out(job)
 
 
 @router.get("/projects/{project_id}/jobs", response={200: list[JobOut], **Refused}, operation_id="list_jobs")
 def list_jobs(request: HttpRequest, project_id: str) -> list[dict[str, Any]]:
     """Jobs of a project that wait or run."""
     projects.find(project_id)
-    return [_job(job) for job in Job.objects.filter(project_id=project_id, state__in=("waiting", "running"))]
+    return [job_out(job) for job in Job.objects.filter(project_id=project_id, state__in=("waiting", "running"))]
 
 
 @router.post("/jobs/{job_id}/cancel", response={200: JobOut, **Refused}, operation_id="cancel_job")
-def cancel_job(request: HttpRequest, job_id: str) -> dict[str, Any]:
-    return _job(ask_cancel(job_id))
+def canceljob_out(request: HttpRequest, job_id: str) -> dict[str, Any]:
+    return job_out(ask_cancel(job_id))

@@ -10,7 +10,7 @@ from ninja import Schema
 
 class JobOut(Schema):
     id: str
-    kind: Literal["delivery", "fit"]
+    kind: Literal["delivery", "fit", "finals"]
     state: Literal["waiting", "running", "done", "failed", "cancelled"]
     attempt: int
     progress: float

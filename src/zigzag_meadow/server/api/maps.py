@@ -62,15 +62,18 @@ def get_map(
     size: Annotated[int | None, Query(ge=16, le=1025)] = None,
     window: Annotated[str | None, Query(max_length=60)] = None,
     draft: bool = False,
+    final: bool = False,
 ) -> HttpResponse:
-    """A map's overview, or with ``window`` = row0,row1,col0,col1 single samples of the home grid.
+    """A map's overview, or with ``window`` = row0,row1,col0,col1 single samples of the home grid, or with ``final``
+    of the grid that is delivered.
 
     ``draft``: rather at once than right. Where something long has to be computed first, the answer is measured on a
     much smaller ground and says so (X-Map-Draft).
     """
     evaluation = engine().evaluation(projects.head(project_id).document, cancel=gone(request), owner=project_id)
     home = evaluation.graph.home_of(name)
-    grid = home if window else view_grid(home, size)
+    full = evaluation.project.final if final and home == evaluation.home else home
+    grid = full if window else view_grid(home, size)
     if draft and not evaluation.is_quick(evaluation.graph.named(name)):
         rough = evaluation.as_draft()
         values = rough.map(name, grid, encode=lambda tile: as_bytes(evaluation.project, name, tile))
@@ -78,7 +81,7 @@ def get_map(
     if size is not None and name.startswith(_THIN) and not window:
         return _small(request, evaluation, name, grid)
     part = _window(window, grid) if window else grid.whole
-    tail = "" if window is None else f"-{window}"
+    tail = "" if window is None else f"-{window}{'-final' if final else ''}"
     key = evaluation.key(name, grid) + tail
     if request.headers.get("If-None-Match") == f'"{key}"':
         return HttpResponse(status=304)

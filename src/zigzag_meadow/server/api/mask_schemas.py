@@ -14,6 +14,7 @@ from zigzag_meadow.core.project.kinds import SlotKind
 from zigzag_meadow.core.project.operations import Operation
 from zigzag_meadow.core.project.recipe import Line
 from zigzag_meadow.core.readings.uses import Band
+from zigzag_meadow.server.api.delivery_schemas import JobOut
 from zigzag_meadow.server.api.schemas import ChoiceOut
 
 
@@ -84,6 +85,15 @@ class StrokesOut(Schema):
     count: int
 
 
+class FinalPlaceOut(Schema):
+    """A place where draft and final differ: metres, by how much, and the share of the ground that differs with it."""
+
+    east: float
+    south: float
+    by: float
+    share: float
+
+
 class FinalOut(Schema):
     """How a mask differs at the delivered size; differences are 0–1, places metres from the north-west corner."""
 
@@ -96,6 +106,29 @@ class FinalOut(Schema):
     south: float
     line: int | None
     reason: str | None
+    places: list[FinalPlaceOut]
+
+
+class FinalsIn(Schema):
+    """By how much draft and final may differ before a place is listed."""
+
+    least: Annotated[float, Field(ge=0.01, le=1)] = 0.1
+
+
+class FinalOfMask(FinalOut):
+    """A mask at the delivered size; ``key``: what the draft that it was compared with is known by."""
+
+    mask: str
+    key: str
+
+
+class FinalsOut(Schema):
+    """The newest comparison of draft and final of all masks, and the job that makes the next one."""
+
+    least: float
+    revision: int | None
+    masks: list[FinalOfMask]
+    job: JobOut | None
 
 
 class BandsOut(Schema):

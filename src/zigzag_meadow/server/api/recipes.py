@@ -5,8 +5,9 @@ from __future__ import annotations
 from dataclasses import asdict
 from typing import Annotated, Any
 
+import orjson
 from django.http import HttpRequest
-from ninja import Query, Router
+from ninja import Query, Router, Status
 
 from zigzag_meadow.core.evaluate import mask_report
 from zigzag_meadow.core.evaluate.finals import check_final
@@ -14,12 +15,17 @@ from zigzag_meadow.core.evaluate.fitting import fitted
 from zigzag_meadow.core.evaluate.pointed import proposals
 from zigzag_meadow.core.evaluate.traced import traced
 from zigzag_meadow.core.evaluate.why_mask import why_mask
+from zigzag_meadow.core.masks.draft_final import SEEN
 from zigzag_meadow.core.masks.strokes import parse_strokes, read_strokes, strokes_as_bytes
 from zigzag_meadow.core.project.kinds import line_kinds, step_kinds
 from zigzag_meadow.server import projects
+from zigzag_meadow.server.api.deliveries import job_out
+from zigzag_meadow.server.api.delivery_schemas import JobOut
 from zigzag_meadow.server.api.mask_schemas import (
     BandsOut,
     FinalOut,
+    FinalsIn,
+    FinalsOut,
     FitBandIn,
     FittedOut,
     LineKindOut,
@@ -38,6 +44,8 @@ from zigzag_meadow.server.api.shown import slots_out
 from zigzag_meadow.server.assets import asset_path, check_held, incoming, keep, taken_in
 from zigzag_meadow.server.engine import engine
 from zigzag_meadow.server.gone import gone
+from zigzag_meadow.server.jobs import finals_file, request_finals
+from zigzag_meadow.server.models import Job
 
 router = Router(tags=["recipes"])
 Refused = {404: ProblemOut, 409: ProblemOut, 413: ProblemOut, 422: ProblemOut}
@@ -122,3 +130,22 @@ def fit_band(request: HttpRequest, project_id: str, wanted: FitBandIn) -> dict[s
     """Numbers of a reading that fit the ground: a band that keeps the share of another one, and ends for a mapping."""
     evaluation = engine().evaluation(projects.head(project_id).document, cancel=gone(request), owner=project_id)
     return asdict(fitted(evaluation, wanted.prefix + wanted.reading, wanted.before, wanted.prefix))
+
+
+@router.post("/projects/{project_id}/finals", response={202: JobOut, **Refused}, operation_id="start_finals")
+def start_finals(request: HttpRequest, project_id: str, wanted: FinalsIn) -> Status[Any]:
+    """Compare every mask with what it is at the delivered size, as a job."""
+    return Status(202, job_out(request_finals(project_id, wanted.least)))
+
+
+@router.get("/projects/{project_id}/finals", response={200: FinalsOut, **Refused}, operation_id="get_finals")
+def get_finals(request: HttpRequest, project_id: str) -> dict[str, Any]:
+    """What the newest comparison found; each mask with the key of what was compared."""
+    document = projects.head(project_id).document
+    job = Job.objects.filter(project_id=project_id, kind="finals", state__in=("waiting", "running")).first()
+    file = finals_file(project_id)
+    found = orjson.loads(file.read_bytes()) if file.is_file() else {"least": SEEN, "revision": None, "masks": []}
+    there = {mask.id for mask in document.masks}
+    size = (document.delivery.rows, document.delivery.cols)
+    masks = [entry for entry in found["masks"] if entry["mask"] in there and (entry["rows"], entry["cols"]) == size]
+    return {**found, "masks": masks, "job": None if job is None else job_out(job)}

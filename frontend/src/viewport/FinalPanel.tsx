@@ -1,0 +1,179 @@
+import { Box, Button, ButtonBase, LinearProgress, Typography } from "@mui/material";
+import { useState } from "react";
+import { ask, client, sentence } from "../api/client";
+import { useFinals } from "../api/queries";
+import { NumberToken } from "../parts/NumberToken";
+import { percent } from "../parts/percent";
+import { settled, useProject } from "../state/document";
+import { useView } from "../state/view";
+import { MONO, roles } from "../theme";
+import { trim } from "./subjects";
+
+/** Beside the final: which masks differ from the draft, where, and by how much; each place is one click away. */
+export function FinalPanel({ near }: { near: boolean }) {
+  const { id, document, final, home } = useProject();
+  const { show, set } = useView();
+  const finals = useFinals();
+  const [least, setLeast] = useState(0.1);
+  const [trouble, setTrouble] = useState<string | null>(null);
+  const job = finals.data?.job ?? null;
+  const run = async () => {
+    setTrouble(null);
+    try {
+      await settled();
+      await ask(
+        client.POST("/api/projects/{project_id}/finals", {
+          params: { path: { project_id: id } },
+          body: { least },
+        }),
+      );
+      await finals.refetch();
+    } catch (error) {
+      setTrouble(sentence(error));
+    }
+  };
+  const goTo = (mask: string, east: number, south: number) => {
+    // So near that some two hundred samples of the draft are in sight.
+    const zoom = Math.min(Math.max(Math.max(home.cols, home.rows) / 200, 2), 60);
+    show({ kind: "mask", id: mask, style: "over", lines: null });
+    set({ mode: "plan", selectedMask: mask, camera: { x: east / home.width, y: south / home.length, zoom } });
+  };
+  return (
+    <Box
+      component="section"
+      aria-label="Draft and final"
+      sx={{
+        position: "absolute",
+        left: 12,
+        top: 48,
+        width: 262,
+        maxHeight: "56%",
+        overflowY: "auto",
+        bgcolor: "background.paper",
+        borderRadius: 1.5,
+        p: 1.2,
+        fontSize: 13,
+      }}
+    >
+      <Typography variant="body2">
+        {near ? (
+          <>
+            The view is made at the delivered size,{" "}
+            <b>
+              {trim(final.cols)} × {trim(final.rows)}
+            </b>
+            .
+          </>
+        ) : (
+          <>
+            <b>Come nearer</b> to see single samples of the {trim(final.cols)} × {trim(final.rows)} that are delivered:
+            from here the draft is shown.
+          </>
+        )}
+      </Typography>
+      <Box sx={{ mt: 0.8, lineHeight: 1.9 }}>
+        Masks that differ by more than{" "}
+        <NumberToken
+          label="Least difference"
+          value={least}
+          unit=""
+          min={0.01}
+          max={1}
+          step={0.01}
+          onCommit={(value) => {
+            setLeast(value);
+            return Promise.resolve(true);
+          }}
+        />
+        {job ? (
+          <Button
+            size="small"
+            color="inherit"
+            onClick={() =>
+              void client
+                .POST("/api/jobs/{job_id}/cancel", { params: { path: { job_id: job.id } } })
+                .then(() => finals.refetch())
+            }
+          >
+            Stop
+          </Button>
+        ) : (
+          <Button size="small" variant="outlined" color="inherit" onClick={() => void run()}>
+            Compare all
+          </Button>
+        )}
+      </Box>
+      {job && (
+        <Box sx={{ my: 0.8 }}>
+          <LinearProgress variant="determinate" value={job.progress * 100} aria-label="Comparing draft and final" />
+          <Typography variant="caption" color="textSecondary">
+            {job.message}
+          </Typography>
+        </Box>
+      )}
+      {trouble && <Typography color="error">{trouble}</Typography>}
+      {finals.data?.masks.map((entry) => (
+        <FoundMask
+          key={entry.mask}
+          name={document.masks.find((mask) => mask.id === entry.mask)?.name ?? "?"}
+          entry={entry}
+          onGo={goTo}
+        />
+      ))}
+    </Box>
+  );
+}
+
+interface FoundMaskProps {
+  name: string;
+  entry: NonNullable<ReturnType<typeof useFinals>["data"]>["masks"][number];
+  onGo: (mask: string, east: number, south: number) => void;
+}
+
+function FoundMask({ name, entry, onGo }: FoundMaskProps) {
+  const { mask_keys: keys } = useProject();
+  const fresh = keys[entry.mask] === entry.key;
+  return (
+    <Box sx={{ mt: 0.8, opacity: fresh ? 1 : 0.6 }}>
+      <b>{name}</b>{" "}
+      <Box component="span" sx={{ color: "text.secondary" }}>
+        {!fresh
+          ? "changed since; compare again"
+          : entry.places.length === 0
+            ? "looks the same"
+            : `differs by up to ${entry.worst.toFixed(2)}`}
+      </Box>
+      {fresh && entry.reason && entry.places.length > 0 && (
+        <Typography variant="caption" color="textSecondary" component="div">
+          {entry.line === null ? "" : `From line ${entry.line}: `}
+          {entry.reason}
+        </Typography>
+      )}
+      {fresh &&
+        entry.places.map((place, i) => (
+          <ButtonBase
+            key={i}
+            onClick={() => onGo(entry.mask, place.east, place.south)}
+            sx={{
+              display: "flex",
+              width: "100%",
+              justifyContent: "space-between",
+              minHeight: 24,
+              px: 0.6,
+              borderRadius: 1,
+              fontFamily: MONO,
+              fontSize: 12,
+              "&:hover": { bgcolor: roles.gentianWash },
+            }}
+          >
+            <span>
+              {trim(place.east, 0)} m E, {trim(place.south, 0)} m S
+            </span>
+            <span>
+              {place.by.toFixed(2)} · {percent(place.share, 2)}
+            </span>
+          </ButtonBase>
+        ))}
+    </Box>
+  );
+}
