@@ -760,6 +760,30 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{project_id}/masks/{mask_id}/text": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Text
+         * @description A recipe as plain text, a sentence a line.
+         */
+        get: operations["get_recipe_text"];
+        put?: never;
+        /**
+         * Read Text
+         * @description Lines of a recipe from plain text; nothing is changed until they are set. A mistake is told with its place.
+         */
+        post: operations["read_recipe_text"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{project_id}/painted/{name}": {
         parameters: {
             query?: never;
@@ -2769,7 +2793,7 @@ export interface components {
              */
             merge: string;
             /** Operations */
-            operations: (components["schemas"]["RenameProject"] | components["schemas"]["SetGround"] | components["schemas"]["AddMask"] | components["schemas"]["RenameMask"] | components["schemas"]["CopyMask"] | components["schemas"]["MoveMask"] | components["schemas"]["DeleteMask"] | components["schemas"]["AddLine"] | components["schemas"]["SetLine"] | components["schemas"]["MoveLine"] | components["schemas"]["DeleteLine"] | components["schemas"]["MakePiece"] | components["schemas"]["SetPiece"] | components["schemas"]["DeletePiece"] | components["schemas"]["TakeApart"] | components["schemas"]["AddFeature"] | components["schemas"]["SetFeature"] | components["schemas"]["DeleteFeature"] | components["schemas"]["AddScatter"] | components["schemas"]["SetScatter"] | components["schemas"]["DeleteScatter"] | components["schemas"]["ApplyKit"] | components["schemas"]["AddLayer"] | components["schemas"]["SetLayer"] | components["schemas"]["MoveLayer"] | components["schemas"]["DeleteLayer"] | components["schemas"]["SetBase"] | components["schemas"]["AddSheet"] | components["schemas"]["SetSheet"] | components["schemas"]["DeleteSheet"] | components["schemas"]["ProposeSheets"] | components["schemas"]["SetDelivery"] | components["schemas"]["AddStep"] | components["schemas"]["SetStep"] | components["schemas"]["MoveStep"] | components["schemas"]["DeleteStep"] | components["schemas"]["ReplaceHeightmap"] | components["schemas"]["AddReading"] | components["schemas"]["SetReading"] | components["schemas"]["DeleteReading"] | components["schemas"]["AddLayers"] | components["schemas"]["SetMixing"] | components["schemas"]["MergeLayers"] | components["schemas"]["TakeMergeApart"] | components["schemas"]["SetStrokes"] | components["schemas"]["DeleteStrokes"] | components["schemas"]["AddLook"] | components["schemas"]["SetLook"] | components["schemas"]["DeleteLook"] | components["schemas"]["AddCoat"] | components["schemas"]["SetCoat"] | components["schemas"]["MoveCoat"] | components["schemas"]["DeleteCoat"] | components["schemas"]["BeginColour"] | components["schemas"]["MakeCoatPiece"] | components["schemas"]["SetCoatPiece"] | components["schemas"]["DeleteCoatPiece"] | components["schemas"]["TakeCoatApart"] | components["schemas"]["SetSurface"])[];
+            operations: (components["schemas"]["RenameProject"] | components["schemas"]["SetGround"] | components["schemas"]["AddMask"] | components["schemas"]["RenameMask"] | components["schemas"]["CopyMask"] | components["schemas"]["MoveMask"] | components["schemas"]["DeleteMask"] | components["schemas"]["AddLine"] | components["schemas"]["SetLine"] | components["schemas"]["SetLines"] | components["schemas"]["MoveLine"] | components["schemas"]["DeleteLine"] | components["schemas"]["MakePiece"] | components["schemas"]["SetPiece"] | components["schemas"]["DeletePiece"] | components["schemas"]["TakeApart"] | components["schemas"]["AddFeature"] | components["schemas"]["SetFeature"] | components["schemas"]["DeleteFeature"] | components["schemas"]["AddScatter"] | components["schemas"]["SetScatter"] | components["schemas"]["DeleteScatter"] | components["schemas"]["ApplyKit"] | components["schemas"]["AddLayer"] | components["schemas"]["SetLayer"] | components["schemas"]["MoveLayer"] | components["schemas"]["DeleteLayer"] | components["schemas"]["SetBase"] | components["schemas"]["AddSheet"] | components["schemas"]["SetSheet"] | components["schemas"]["DeleteSheet"] | components["schemas"]["ProposeSheets"] | components["schemas"]["SetDelivery"] | components["schemas"]["AddStep"] | components["schemas"]["SetStep"] | components["schemas"]["MoveStep"] | components["schemas"]["DeleteStep"] | components["schemas"]["ReplaceHeightmap"] | components["schemas"]["AddReading"] | components["schemas"]["SetReading"] | components["schemas"]["DeleteReading"] | components["schemas"]["AddLayers"] | components["schemas"]["SetMixing"] | components["schemas"]["MergeLayers"] | components["schemas"]["TakeMergeApart"] | components["schemas"]["SetStrokes"] | components["schemas"]["DeleteStrokes"] | components["schemas"]["AddLook"] | components["schemas"]["SetLook"] | components["schemas"]["DeleteLook"] | components["schemas"]["AddCoat"] | components["schemas"]["SetCoat"] | components["schemas"]["MoveCoat"] | components["schemas"]["DeleteCoat"] | components["schemas"]["BeginColour"] | components["schemas"]["MakeCoatPiece"] | components["schemas"]["SetCoatPiece"] | components["schemas"]["DeleteCoatPiece"] | components["schemas"]["TakeCoatApart"] | components["schemas"]["SetSurface"])[];
             /** Tab */
             tab: string;
         };
@@ -5141,7 +5165,7 @@ export interface components {
          */
         PointsPreviewIn: {
             /** Operations */
-            operations: (components["schemas"]["RenameProject"] | components["schemas"]["SetGround"] | components["schemas"]["AddMask"] | components["schemas"]["RenameMask"] | components["schemas"]["CopyMask"] | components["schemas"]["MoveMask"] | components["schemas"]["DeleteMask"] | components["schemas"]["AddLine"] | components["schemas"]["SetLine"] | components["schemas"]["MoveLine"] | components["schemas"]["DeleteLine"] | components["schemas"]["MakePiece"] | components["schemas"]["SetPiece"] | components["schemas"]["DeletePiece"] | components["schemas"]["TakeApart"] | components["schemas"]["AddFeature"] | components["schemas"]["SetFeature"] | components["schemas"]["DeleteFeature"] | components["schemas"]["AddScatter"] | components["schemas"]["SetScatter"] | components["schemas"]["DeleteScatter"] | components["schemas"]["ApplyKit"] | components["schemas"]["AddLayer"] | components["schemas"]["SetLayer"] | components["schemas"]["MoveLayer"] | components["schemas"]["DeleteLayer"] | components["schemas"]["SetBase"] | components["schemas"]["AddSheet"] | components["schemas"]["SetSheet"] | components["schemas"]["DeleteSheet"] | components["schemas"]["ProposeSheets"] | components["schemas"]["SetDelivery"] | components["schemas"]["AddStep"] | components["schemas"]["SetStep"] | components["schemas"]["MoveStep"] | components["schemas"]["DeleteStep"] | components["schemas"]["ReplaceHeightmap"] | components["schemas"]["AddReading"] | components["schemas"]["SetReading"] | components["schemas"]["DeleteReading"] | components["schemas"]["AddLayers"] | components["schemas"]["SetMixing"] | components["schemas"]["MergeLayers"] | components["schemas"]["TakeMergeApart"] | components["schemas"]["SetStrokes"] | components["schemas"]["DeleteStrokes"] | components["schemas"]["AddLook"] | components["schemas"]["SetLook"] | components["schemas"]["DeleteLook"] | components["schemas"]["AddCoat"] | components["schemas"]["SetCoat"] | components["schemas"]["MoveCoat"] | components["schemas"]["DeleteCoat"] | components["schemas"]["BeginColour"] | components["schemas"]["MakeCoatPiece"] | components["schemas"]["SetCoatPiece"] | components["schemas"]["DeleteCoatPiece"] | components["schemas"]["TakeCoatApart"] | components["schemas"]["SetSurface"])[];
+            operations: (components["schemas"]["RenameProject"] | components["schemas"]["SetGround"] | components["schemas"]["AddMask"] | components["schemas"]["RenameMask"] | components["schemas"]["CopyMask"] | components["schemas"]["MoveMask"] | components["schemas"]["DeleteMask"] | components["schemas"]["AddLine"] | components["schemas"]["SetLine"] | components["schemas"]["SetLines"] | components["schemas"]["MoveLine"] | components["schemas"]["DeleteLine"] | components["schemas"]["MakePiece"] | components["schemas"]["SetPiece"] | components["schemas"]["DeletePiece"] | components["schemas"]["TakeApart"] | components["schemas"]["AddFeature"] | components["schemas"]["SetFeature"] | components["schemas"]["DeleteFeature"] | components["schemas"]["AddScatter"] | components["schemas"]["SetScatter"] | components["schemas"]["DeleteScatter"] | components["schemas"]["ApplyKit"] | components["schemas"]["AddLayer"] | components["schemas"]["SetLayer"] | components["schemas"]["MoveLayer"] | components["schemas"]["DeleteLayer"] | components["schemas"]["SetBase"] | components["schemas"]["AddSheet"] | components["schemas"]["SetSheet"] | components["schemas"]["DeleteSheet"] | components["schemas"]["ProposeSheets"] | components["schemas"]["SetDelivery"] | components["schemas"]["AddStep"] | components["schemas"]["SetStep"] | components["schemas"]["MoveStep"] | components["schemas"]["DeleteStep"] | components["schemas"]["ReplaceHeightmap"] | components["schemas"]["AddReading"] | components["schemas"]["SetReading"] | components["schemas"]["DeleteReading"] | components["schemas"]["AddLayers"] | components["schemas"]["SetMixing"] | components["schemas"]["MergeLayers"] | components["schemas"]["TakeMergeApart"] | components["schemas"]["SetStrokes"] | components["schemas"]["DeleteStrokes"] | components["schemas"]["AddLook"] | components["schemas"]["SetLook"] | components["schemas"]["DeleteLook"] | components["schemas"]["AddCoat"] | components["schemas"]["SetCoat"] | components["schemas"]["MoveCoat"] | components["schemas"]["DeleteCoat"] | components["schemas"]["BeginColour"] | components["schemas"]["MakeCoatPiece"] | components["schemas"]["SetCoatPiece"] | components["schemas"]["DeleteCoatPiece"] | components["schemas"]["TakeCoatApart"] | components["schemas"]["SetSurface"])[];
             /** Sequence */
             sequence: number;
             /** Slot */
@@ -5163,7 +5187,7 @@ export interface components {
             /** Map */
             map: string;
             /** Operations */
-            operations: (components["schemas"]["RenameProject"] | components["schemas"]["SetGround"] | components["schemas"]["AddMask"] | components["schemas"]["RenameMask"] | components["schemas"]["CopyMask"] | components["schemas"]["MoveMask"] | components["schemas"]["DeleteMask"] | components["schemas"]["AddLine"] | components["schemas"]["SetLine"] | components["schemas"]["MoveLine"] | components["schemas"]["DeleteLine"] | components["schemas"]["MakePiece"] | components["schemas"]["SetPiece"] | components["schemas"]["DeletePiece"] | components["schemas"]["TakeApart"] | components["schemas"]["AddFeature"] | components["schemas"]["SetFeature"] | components["schemas"]["DeleteFeature"] | components["schemas"]["AddScatter"] | components["schemas"]["SetScatter"] | components["schemas"]["DeleteScatter"] | components["schemas"]["ApplyKit"] | components["schemas"]["AddLayer"] | components["schemas"]["SetLayer"] | components["schemas"]["MoveLayer"] | components["schemas"]["DeleteLayer"] | components["schemas"]["SetBase"] | components["schemas"]["AddSheet"] | components["schemas"]["SetSheet"] | components["schemas"]["DeleteSheet"] | components["schemas"]["ProposeSheets"] | components["schemas"]["SetDelivery"] | components["schemas"]["AddStep"] | components["schemas"]["SetStep"] | components["schemas"]["MoveStep"] | components["schemas"]["DeleteStep"] | components["schemas"]["ReplaceHeightmap"] | components["schemas"]["AddReading"] | components["schemas"]["SetReading"] | components["schemas"]["DeleteReading"] | components["schemas"]["AddLayers"] | components["schemas"]["SetMixing"] | components["schemas"]["MergeLayers"] | components["schemas"]["TakeMergeApart"] | components["schemas"]["SetStrokes"] | components["schemas"]["DeleteStrokes"] | components["schemas"]["AddLook"] | components["schemas"]["SetLook"] | components["schemas"]["DeleteLook"] | components["schemas"]["AddCoat"] | components["schemas"]["SetCoat"] | components["schemas"]["MoveCoat"] | components["schemas"]["DeleteCoat"] | components["schemas"]["BeginColour"] | components["schemas"]["MakeCoatPiece"] | components["schemas"]["SetCoatPiece"] | components["schemas"]["DeleteCoatPiece"] | components["schemas"]["TakeCoatApart"] | components["schemas"]["SetSurface"])[];
+            operations: (components["schemas"]["RenameProject"] | components["schemas"]["SetGround"] | components["schemas"]["AddMask"] | components["schemas"]["RenameMask"] | components["schemas"]["CopyMask"] | components["schemas"]["MoveMask"] | components["schemas"]["DeleteMask"] | components["schemas"]["AddLine"] | components["schemas"]["SetLine"] | components["schemas"]["SetLines"] | components["schemas"]["MoveLine"] | components["schemas"]["DeleteLine"] | components["schemas"]["MakePiece"] | components["schemas"]["SetPiece"] | components["schemas"]["DeletePiece"] | components["schemas"]["TakeApart"] | components["schemas"]["AddFeature"] | components["schemas"]["SetFeature"] | components["schemas"]["DeleteFeature"] | components["schemas"]["AddScatter"] | components["schemas"]["SetScatter"] | components["schemas"]["DeleteScatter"] | components["schemas"]["ApplyKit"] | components["schemas"]["AddLayer"] | components["schemas"]["SetLayer"] | components["schemas"]["MoveLayer"] | components["schemas"]["DeleteLayer"] | components["schemas"]["SetBase"] | components["schemas"]["AddSheet"] | components["schemas"]["SetSheet"] | components["schemas"]["DeleteSheet"] | components["schemas"]["ProposeSheets"] | components["schemas"]["SetDelivery"] | components["schemas"]["AddStep"] | components["schemas"]["SetStep"] | components["schemas"]["MoveStep"] | components["schemas"]["DeleteStep"] | components["schemas"]["ReplaceHeightmap"] | components["schemas"]["AddReading"] | components["schemas"]["SetReading"] | components["schemas"]["DeleteReading"] | components["schemas"]["AddLayers"] | components["schemas"]["SetMixing"] | components["schemas"]["MergeLayers"] | components["schemas"]["TakeMergeApart"] | components["schemas"]["SetStrokes"] | components["schemas"]["DeleteStrokes"] | components["schemas"]["AddLook"] | components["schemas"]["SetLook"] | components["schemas"]["DeleteLook"] | components["schemas"]["AddCoat"] | components["schemas"]["SetCoat"] | components["schemas"]["MoveCoat"] | components["schemas"]["DeleteCoat"] | components["schemas"]["BeginColour"] | components["schemas"]["MakeCoatPiece"] | components["schemas"]["SetCoatPiece"] | components["schemas"]["DeleteCoatPiece"] | components["schemas"]["TakeCoatApart"] | components["schemas"]["SetSurface"])[];
             /** Sequence */
             sequence: number;
             /** Size */
@@ -5639,6 +5663,22 @@ export interface components {
             white: number;
         };
         /**
+         * RecipeLines
+         * @description The lines that a text stands for.
+         */
+        RecipeLines: {
+            /** Lines */
+            lines: (components["schemas"]["Take"] | components["schemas"]["Add"] | components["schemas"]["LeaveOut"] | components["schemas"]["KeepWithin"] | components["schemas"]["Strongest"] | components["schemas"]["Weakest"] | components["schemas"]["Multiply"] | components["schemas"]["Difference"] | components["schemas"]["Blend"] | components["schemas"]["TurnOver"] | components["schemas"]["Levels"] | components["schemas"]["Gamma"] | components["schemas"]["Contrast"] | components["schemas"]["Bend"] | components["schemas"]["Stretch"] | components["schemas"]["Equalise"] | components["schemas"]["Threshold"] | components["schemas"]["Cut"] | components["schemas"]["Blur"] | components["schemas"]["Sharpen"] | components["schemas"]["Widen"] | components["schemas"]["Narrow"] | components["schemas"]["RemoveSpecks"] | components["schemas"]["FillHoles"] | components["schemas"]["Fray"] | components["schemas"]["Drift"] | components["schemas"]["Trickle"] | components["schemas"]["TouchUp"] | components["schemas"]["LayOver"] | components["schemas"]["PieceLine"])[];
+        };
+        /**
+         * RecipeText
+         * @description A recipe as plain text.
+         */
+        RecipeText: {
+            /** Text */
+            text: string;
+        };
+        /**
          * Refine
          * @description Fine relief by noise where ``detail`` is above 0 (metres on rough ground).
          */
@@ -6052,6 +6092,27 @@ export interface components {
              * @enum {string}
              */
             op: "set_line";
+        };
+        /**
+         * SetLines
+         * @description All lines of a mask at once: several of them moved, copied, muted or taken out, or the recipe read from text.
+         *     ``what``: how undo calls it.
+         */
+        SetLines: {
+            /** Lines */
+            lines: (components["schemas"]["Take"] | components["schemas"]["Add"] | components["schemas"]["LeaveOut"] | components["schemas"]["KeepWithin"] | components["schemas"]["Strongest"] | components["schemas"]["Weakest"] | components["schemas"]["Multiply"] | components["schemas"]["Difference"] | components["schemas"]["Blend"] | components["schemas"]["TurnOver"] | components["schemas"]["Levels"] | components["schemas"]["Gamma"] | components["schemas"]["Contrast"] | components["schemas"]["Bend"] | components["schemas"]["Stretch"] | components["schemas"]["Equalise"] | components["schemas"]["Threshold"] | components["schemas"]["Cut"] | components["schemas"]["Blur"] | components["schemas"]["Sharpen"] | components["schemas"]["Widen"] | components["schemas"]["Narrow"] | components["schemas"]["RemoveSpecks"] | components["schemas"]["FillHoles"] | components["schemas"]["Fray"] | components["schemas"]["Drift"] | components["schemas"]["Trickle"] | components["schemas"]["TouchUp"] | components["schemas"]["LayOver"] | components["schemas"]["PieceLine"])[];
+            /** Mask */
+            mask: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "set_lines";
+            /**
+             * What
+             * @default change lines
+             */
+            what: string;
         };
         /** SetLook */
         SetLook: {
@@ -9602,6 +9663,128 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+        };
+    };
+    get_recipe_text: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: string;
+                mask_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RecipeText"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    read_recipe_text: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: string;
+                mask_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RecipeText"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RecipeLines"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
             };
         };
     };

@@ -10,6 +10,7 @@ __all__ = [
     "BadDocument",
     "BadFile",
     "BadNumber",
+    "BadText",
     "Cancelled",
     "Conflict",
     "Cycle",
@@ -107,3 +108,14 @@ class Cancelled(MeadowError):
 
     def __init__(self, message: str = "Stopped as asked.") -> None:
         super().__init__(message)
+
+
+class BadText(MeadowError):
+    """A recipe as text cannot be understood; ``line`` and ``column`` (from 1) say where."""
+
+    code = "bad-text"
+
+    def __init__(self, message: str, *, line: int, column: int) -> None:
+        super().__init__(message, field="text")
+        self.line = line
+        self.column = column

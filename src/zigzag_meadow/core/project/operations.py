@@ -66,6 +66,7 @@ from zigzag_meadow.core.project.ops_masks import (
     MoveMask,
     RenameMask,
     SetLine,
+    SetLines,
 )
 from zigzag_meadow.core.project.ops_pieces import ApplyKit, DeletePiece, MakePiece, SetPiece, TakeApart
 from zigzag_meadow.core.project.ops_readings import AddReading, DeleteReading, SetReading
@@ -130,7 +131,7 @@ class SetDelivery(Op):
 
 
 Operation = Annotated[
-    RenameProject | SetGround | AddMask | RenameMask | CopyMask | MoveMask | DeleteMask | AddLine | SetLine
+    RenameProject | SetGround | AddMask | RenameMask | CopyMask | MoveMask | DeleteMask | AddLine | SetLine | SetLines
     | MoveLine | DeleteLine | MakePiece | SetPiece | DeletePiece | TakeApart | AddFeature | SetFeature
     | DeleteFeature | AddScatter | SetScatter | DeleteScatter | ApplyKit | AddLayer | SetLayer | MoveLayer
     | DeleteLayer | SetBase | AddSheet | SetSheet | DeleteSheet | ProposeSheets | SetDelivery | AddStep | SetStep

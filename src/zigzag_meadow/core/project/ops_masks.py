@@ -2,20 +2,22 @@
 
 from __future__ import annotations
 
-from typing import Literal
+from typing import Annotated, Literal
+
+from pydantic import Field
 
 from zigzag_meadow.core.errors import BadDocument, NotFound
 from zigzag_meadow.core.parts import Id, Name
 from zigzag_meadow.core.project.document import Project
 from zigzag_meadow.core.project.labels import line_change, verb_title
 from zigzag_meadow.core.project.ops_base import Index, Op, inserted, moved, replaced, with_changes, without
-from zigzag_meadow.core.project.recipe import Line, Mask
+from zigzag_meadow.core.project.recipe import MOST_LINES, Line, Mask
 from zigzag_meadow.core.project.taking_out import with_mask_taken_out
 from zigzag_meadow.core.project.uses import words_for
 
 __all__ = [
     "AddLine", "AddMask", "CopyMask", "DeleteLine", "DeleteMask", "MoveLine", "MoveMask", "RenameMask", "SetLine",
-    "mask_of",
+    "SetLines", "mask_of",
 ]  # fmt: skip
 
 
@@ -117,6 +119,20 @@ class SetLine(Op):
         new = mask.model_copy(update={"lines": replaced(mask.lines, self.line)})
         label = line_change(project, before, self.line)
         return with_changes(project, masks=replaced(project.masks, new)), label
+
+
+class SetLines(Op):
+    """All lines of a mask at once: several of them moved, copied, muted or taken out, or the recipe read from text.
+    ``what``: how undo calls it."""
+
+    op: Literal["set_lines"] = "set_lines"
+    mask: Id
+    lines: Annotated[tuple[Line, ...], Field(max_length=MOST_LINES)]
+    what: Annotated[str, Field(min_length=1, max_length=60)] = "change lines"
+
+    def apply(self, project: Project) -> tuple[Project, str]:
+        new = mask_of(project, self.mask).model_copy(update={"lines": self.lines})
+        return with_changes(project, masks=replaced(project.masks, new)), self.what
 
 
 class MoveLine(Op):

@@ -9,7 +9,7 @@ from pydantic import Field
 from zigzag_meadow.core.masks.lines.line import Line
 from zigzag_meadow.core.parts import Id, Name, Part
 
-__all__ = ["Exposed", "Line", "Mask", "Piece"]
+__all__ = ["MOST_LINES", "Exposed", "Line", "Mask", "Piece"]
 
 MOST_LINES = 200
 

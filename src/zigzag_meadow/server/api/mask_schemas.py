@@ -339,6 +339,18 @@ class PointsPreviewIn(Schema):
     operations: Annotated[list[Operation], Field(max_length=600)]
 
 
+class RecipeText(Schema):
+    """A recipe as plain text."""
+
+    text: Annotated[str, Field(max_length=200_000)]
+
+
+class RecipeLines(Schema):
+    """The lines that a text stands for."""
+
+    lines: list[Line]
+
+
 class FitBandIn(Schema):
     """A reading that a line is to read, and the band it had before. ``prefix``: of the ground that it is measured
     on."""

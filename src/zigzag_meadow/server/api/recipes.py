@@ -18,6 +18,8 @@ from zigzag_meadow.core.evaluate.why_mask import why_mask
 from zigzag_meadow.core.masks.draft_final import SEEN
 from zigzag_meadow.core.masks.strokes import parse_strokes, read_strokes, strokes_as_bytes
 from zigzag_meadow.core.project.kinds import line_kinds, step_kinds
+from zigzag_meadow.core.project.ops_masks import mask_of
+from zigzag_meadow.core.project.recipe_text import lines_as_text, lines_of_text
 from zigzag_meadow.server import projects
 from zigzag_meadow.server.api.deliveries import job_out
 from zigzag_meadow.server.api.delivery_schemas import JobOut
@@ -32,6 +34,8 @@ from zigzag_meadow.server.api.mask_schemas import (
     MarksIn,
     MaskHereOut,
     ProposalOut,
+    RecipeLines,
+    RecipeText,
     StepKindOut,
     StrokesIn,
     StrokesOut,
@@ -149,3 +153,19 @@ def get_finals(request: HttpRequest, project_id: str) -> dict[str, Any]:
     size = (document.delivery.rows, document.delivery.cols)
     masks = [entry for entry in found["masks"] if entry["mask"] in there and (entry["rows"], entry["cols"]) == size]
     return {**found, "masks": masks, "job": None if job is None else job_out(job)}
+
+
+@router.get("/projects/{project_id}/masks/{mask_id}/text", response={200: RecipeText, **Refused},
+            operation_id="get_recipe_text")  # fmt: skip
+def get_text(request: HttpRequest, project_id: str, mask_id: str) -> dict[str, str]:
+    """A recipe as plain text, a sentence a line."""
+    document = projects.head(project_id).document
+    return {"text": lines_as_text(document, mask_of(document, mask_id).lines)}
+
+
+@router.post("/projects/{project_id}/masks/{mask_id}/text", response={200: RecipeLines, **Refused},
+             operation_id="read_recipe_text")  # fmt: skip
+def read_text(request: HttpRequest, project_id: str, mask_id: str, wanted: RecipeText) -> dict[str, Any]:
+    """Lines of a recipe from plain text; nothing is changed until they are set. A mistake is told with its place."""
+    document = projects.head(project_id).document
+    return {"lines": lines_of_text(document, wanted.text, mask_of(document, mask_id).lines)}
