@@ -1,4 +1,4 @@
-import { Box, Button, IconButton, Tooltip, Typography } from "@mui/material";
+import { Box, Button, Checkbox, IconButton, Tooltip, Typography } from "@mui/material";
 import BrushIcon from "@mui/icons-material/BrushOutlined";
 import VisibilityIcon from "@mui/icons-material/VisibilityOutlined";
 import VisibilityOffIcon from "@mui/icons-material/VisibilityOffOutlined";
@@ -26,9 +26,12 @@ interface LineCardProps {
   index: number;
   chosen: boolean;
   onChoose: () => void;
+  /** Whether it is among several chosen lines; null while none are being chosen. */
+  ticked?: boolean | null;
+  onTick?: (on: boolean) => void;
 }
 
-export function LineCard({ holder, line, index, chosen, onChoose }: LineCardProps) {
+export function LineCard({ holder, line, index, chosen, onChoose, ticked = null, onTick }: LineCardProps) {
   // While a handle of the histogram moves, the sentence moves with it.
   const [dragging, setDragging] = useState<Line | null>(null);
   const tell = useTell(holder, line);
@@ -58,6 +61,16 @@ export function LineCard({ holder, line, index, chosen, onChoose }: LineCardProp
       }}
     >
       <Box sx={{ display: "flex", alignItems: "flex-start" }}>
+        {ticked !== null && (
+          <Checkbox
+            size="small"
+            checked={ticked}
+            onClick={(event) => event.stopPropagation()}
+            onChange={(_, on) => onTick?.(on)}
+            slotProps={{ input: { "aria-label": `Choose line ${index + 1}` } }}
+            sx={{ p: 0.4, mr: 0.5 }}
+          />
+        )}
         <Box sx={{ flex: 1, lineHeight: 2, fontSize: 13.5, minWidth: 0 }}>
           <LineSentence line={shown} holder={holder} tell={tell} />
         </Box>

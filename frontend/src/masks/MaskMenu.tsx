@@ -6,6 +6,7 @@ import { newId, useDocument, useProject } from "../state/document";
 import { useView } from "../state/view";
 import { LayersOfDialog } from "../layers/LayersOfDialog";
 import { DeleteMaskDialog } from "./DeleteMaskDialog";
+import { TextDialog } from "./TextDialog";
 import { freeName, usersOf } from "./lines";
 
 /** A mask as the dialog of layers names it, or the bands that it is cut into. */
@@ -13,12 +14,19 @@ function keysOf(mask: string, bands: number | undefined): string[] {
   return bands ? Array.from({ length: bands }, (_, band) => `${mask}:${band}`) : [`${mask}:`];
 }
 
+interface MaskMenuProps {
+  mask: Mask;
+  onTakeBack: () => void;
+  /** Several lines are to be chosen. */
+  onSeveral: () => void;
+}
+
 /** What can be done with a whole mask. */
-export function MaskMenu({ mask, onTakeBack }: { mask: Mask; onTakeBack: () => void }) {
+export function MaskMenu({ mask, onTakeBack, onSeveral }: MaskMenuProps) {
   const { document, id, uses, bands } = useProject();
   const edit = useDocument((store) => store.edit);
   const set = useView((view) => view.set);
-  const [open, setOpen] = useState<"rename" | "delete" | "layers" | null>(null);
+  const [open, setOpen] = useState<"rename" | "delete" | "layers" | "text" | null>(null);
   const at = document.masks.findIndex((item) => item.id === mask.id);
   const move = (to: number) => void edit([{ op: "move_mask", mask: mask.id, to }]);
   const copy = async () => {
@@ -43,6 +51,8 @@ export function MaskMenu({ mask, onTakeBack }: { mask: Mask; onTakeBack: () => v
           { label: "Copy", act: () => void copy() },
           { label: "Move earlier", act: () => move(at - 1), off: at === 0 },
           { label: "Move later", act: () => move(at + 1), off: at === document.masks.length - 1 },
+          { label: "Choose several lines", act: onSeveral, off: mask.lines.length < 2 },
+          { label: "Recipe as text…", act: () => setOpen("text") },
           { label: "Send out as PNG, 16 bits", act: { href: `${out}?form=png16` } },
           { label: "Send out as PNG, 8 bits", act: { href: `${out}?form=png8` } },
           { label: "Send out as TIFF, 16 bits", act: { href: `${out}?form=tiff` } },
@@ -63,6 +73,7 @@ export function MaskMenu({ mask, onTakeBack }: { mask: Mask; onTakeBack: () => v
         onName={(name) => void edit([{ op: "rename_mask", mask: mask.id, name }])}
       />
       <LayersOfDialog open={open === "layers"} chosen={keysOf(mask.id, bands[mask.id])} onClose={() => setOpen(null)} />
+      <TextDialog open={open === "text"} mask={mask} onClose={() => setOpen(null)} />
       <DeleteMaskDialog open={open === "delete"} mask={mask} onClose={() => setOpen(null)} />
     </>
   );

@@ -12,6 +12,7 @@ import { LineCard } from "./LineCard";
 import { MaskMenu } from "./MaskMenu";
 import { PointPanel } from "./PointPanel";
 import { Result } from "./Result";
+import { SeveralBar } from "./SeveralBar";
 import { TakeBack } from "./TakeBack";
 import { ThenMenu } from "./ThenMenu";
 import { Together } from "./Together";
@@ -34,6 +35,8 @@ export function Recipe({ together, onTogether, onNew }: RecipeProps) {
   const lineIndex = mask && line ? mask.lines.indexOf(line) : null;
   const style = subject.kind === "mask" ? subject.style : "over";
   const base = subject.kind === "mask" ? (subject.base ?? "shade") : "shade";
+  const [several, setSeveral] = useState<{ mask: string; chosen: Set<string> } | null>(null);
+  const picking = several && several.mask === mask?.id ? several.chosen : null;
   const maskId = mask?.id ?? null;
   const open = side?.mask === maskId ? side.kind : null;
 
@@ -88,10 +91,22 @@ export function Recipe({ together, onTogether, onNew }: RecipeProps) {
         <Heading>{mask.name}</Heading>
         <Box sx={{ flex: 1 }} />
         <AskButton />
-        <MaskMenu mask={mask} onTakeBack={() => setSide({ kind: "back", mask: mask.id })} />
+        <MaskMenu
+          mask={mask}
+          onTakeBack={() => setSide({ kind: "back", mask: mask.id })}
+          onSeveral={() => setSeveral({ mask: mask.id, chosen: new Set() })}
+        />
       </Box>
       {open === "back" && <TakeBack mask={mask} onDone={() => setSide(null)} />}
       <WhyMask mask={mask} />
+      {picking && (
+        <SeveralBar
+          mask={mask}
+          chosen={picking}
+          onChosen={(chosen) => setSeveral({ mask: mask.id, chosen })}
+          onDone={() => setSeveral(null)}
+        />
+      )}
       <Box component="ol" aria-label={`Recipe of ${mask.name}`} sx={{ p: 0, m: 0 }}>
         {mask.lines.map((item, index) => (
           <LineCard
@@ -101,6 +116,14 @@ export function Recipe({ together, onTogether, onNew }: RecipeProps) {
             index={index}
             chosen={item === line}
             onChoose={() => set({ selectedLine: item.id })}
+            ticked={picking ? picking.has(item.id) : null}
+            onTick={(on) => {
+              if (!picking) return;
+              const next = new Set(picking);
+              if (on) next.add(item.id);
+              else next.delete(item.id);
+              setSeveral({ mask: mask.id, chosen: next });
+            }}
           />
         ))}
       </Box>
