@@ -291,3 +291,33 @@ def test_what_is_kept_clear_must_be_there_and_goes_with_its_mask():
     parse_project(document(scatters=[{**stones, "clear": stones["clear"] * 20}]))
     with pytest.raises(BadDocument, match="at most 20"):
         parse_project(document(scatters=[{**stones, "clear": stones["clear"] * 21}]))
+
+
+@pytest.mark.parametrize("near", [True, False])
+def test_pointing_weighs_how_far_marks_lie_from_a_drawn_line(tmp_path, near):
+    _, ev = evaluation(tmp_path, document(features=[ROAD]))
+    rng = np.random.default_rng(4)
+    t = rng.uniform(0.1, 0.9, 12)
+    along = np.column_stack([20 + t * 280, 30 + t * 170])
+    beside, away = along + rng.uniform(-6, 6, (12, 2)), along + [[90, -60]] * 12
+    inside, outside = (beside, away) if near else (away, beside)
+    marks = [[tuple(map(float, np.clip(p, 0, 480))) for p in some] for some in (inside, outside)]
+    found = next(
+        p for p in proposals(ev, *marks) if any(getattr(line.source, "kind", "") == "feature" for line in p.lines)
+    )
+    assert found.lines[0].verb == ("take" if near else "leave_out")
+    lines = [line.model_dump(mode="json") for line in found.lines]
+    made = document(features=[ROAD], masks=[{"id": "m", "name": "M", "lines": lines}], layers=[], sheets=[])
+    mask = ev.engine.evaluation(parse_project(made)).map("mask:m")
+    at = [[mask[round(south / 4), round(east / 5)] for east, south in some] for some in marks]
+    assert min(at[0]) > max(at[1])
+
+
+def test_pointing_weighs_what_erosion_and_channels_left(tmp_path):
+    _, ev = evaluation(tmp_path, document())
+    laid = ev.map("reading:deposition")
+    order = np.argsort(laid[8:-8, 8:-8].ravel())
+    places = [divmod(int(k), 111) for k in (*order[-400::80], *order[500:3500:600])]
+    marks = [((col + 8) * 5.0, (row + 8) * 4.0) for row, col in places]
+    found = proposals(ev, marks[:5], marks[5:], most=6)
+    assert any(line.source.reading == "deposition" for p in found for line in p.lines)

@@ -2,9 +2,9 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Sequence
 from dataclasses import dataclass
-from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
@@ -13,8 +13,12 @@ from zigzag_meadow.core.errors import BadNumber
 from zigzag_meadow.core.evaluate.engine import Evaluation
 from zigzag_meadow.core.grid import reference_grid
 from zigzag_meadow.core.layers.scatter import sampled_at
-from zigzag_meadow.core.masks.lines.combining import KeepWithin, Take
+from zigzag_meadow.core.masks.lines.combining import KeepWithin, LeaveOut, Take
 from zigzag_meadow.core.masks.pointing import Candidate, Edge, Proposal, propose
+from zigzag_meadow.core.masks.shapes import metres_from
+from zigzag_meadow.core.masks.sources import FeatureUse
+from zigzag_meadow.core.project.features import Feature
+from zigzag_meadow.core.project.left import leavings
 from zigzag_meadow.core.project.readings import resolve
 from zigzag_meadow.core.project.recipe import Line
 from zigzag_meadow.core.readings.catalogue import READINGS
@@ -24,6 +28,10 @@ __all__ = ["Proposed", "proposals"]
 
 F64 = NDArray[np.float64]
 MOST_MARKS = 200
+MOST_DRAWN = 12
+"""So many drawn lines are weighed, the first ones."""
+_DRAWN = "drawn:"
+_DRAWN_COSTS, _LEFT_COSTS = 0.02, 0.03
 _SAMPLE = 97
 """Samples a side that stand for the whole ground when values are ranked."""
 
@@ -52,6 +60,36 @@ def _candidate(ev: Evaluation, reading: str, cost: float, places: F64, inside: i
     return Candidate(reading, at[:inside], at[inside:], ground, kind.scale == "log", kind.wraps, cost)
 
 
+def _beside(ev: Evaluation, feature: Feature, places: F64, inside: int) -> Candidate:
+    """How far marks, and a sample of the ground, lie from a drawn line."""
+    grid = reference_grid(ev.home)
+    rows, cols = (np.linspace(0, n - 1, min(n, _SAMPLE)).astype(int) for n in grid.shape)
+    everywhere = np.stack(np.meshgrid(cols * grid.dx, rows * grid.dy), -1).reshape(-1, 2)
+    points = np.array(feature.points, np.float64)
+    at = metres_from(points, feature.closed, places)
+    ground = metres_from(points, feature.closed, everywhere)
+    return Candidate(_DRAWN + feature.id, at[:inside], at[inside:], ground, cost=_DRAWN_COSTS)
+
+
+def _drawn_lines(ev: Evaluation, edge: Edge, first: bool, number: int) -> list[Line]:
+    """A band of distances from a drawn line: near it, away from it, or both."""
+    feature_id = edge.reading.removeprefix(_DRAWN)
+    feature = ev.project.feature(feature_id)
+    sides = 1 if feature is not None and feature.closed else 2
+    farthest = math.hypot(ev.home.width, ev.home.length)
+    made: list[Line] = []
+    if edge.high + edge.fade_high < farthest / 2:
+        use = FeatureUse(
+            feature=feature_id, width=round(edge.high * sides, 1), fade=round(edge.fade_high, 1)
+        )  # fmt: skip
+        made.append((Take if first else KeepWithin)(id=f"p{number}", source=use))
+    if edge.low > 0 or not made:
+        wide = max(edge.low - edge.fade_low, 0.0) * sides
+        use = FeatureUse(feature=feature_id, width=round(wide, 1), fade=round(edge.fade_low, 1))
+        made.append(LeaveOut(id=f"p{number}-away", source=use))
+    return made
+
+
 def _band(ev: Evaluation, edge: Edge) -> Band:
     kind = resolve(ev.project, edge.reading).kind
 
@@ -72,12 +110,14 @@ def _band(ev: Evaluation, edge: Edge) -> Band:
 
 
 def _proposed(ev: Evaluation, proposal: Proposal) -> Proposed:
-    kinds: tuple[type[Any], ...] = (Take, KeepWithin, KeepWithin)
-    lines = tuple(
-        kind(id=f"p{number}", source=_band(ev, edge))
-        for number, (kind, edge) in enumerate(zip(kinds, proposal.lines, strict=False))
-    )
-    return Proposed(lines, proposal.apart, proposal.wrong_in, proposal.wrong_out)
+    lines: list[Line] = []
+    for number, edge in enumerate(proposal.lines):
+        if edge.reading.startswith(_DRAWN):
+            lines += _drawn_lines(ev, edge, not lines, number)
+        else:
+            kind = Take if not lines else KeepWithin
+            lines.append(kind(id=f"p{number}", source=_band(ev, edge)))
+    return Proposed(tuple(lines), proposal.apart, proposal.wrong_in, proposal.wrong_out)
 
 
 def proposals(
@@ -99,8 +139,12 @@ def proposals(
     rough = ev.as_draft()
     candidates = []
     # Plain readings first: what an artist would name.
-    offered = sorted((kind.pointing, kind.name) for kind in READINGS if kind.pointing is not None)
+    offered = sorted(
+        [(kind.pointing, kind.name) for kind in READINGS if kind.pointing is not None]
+        + [(_LEFT_COSTS, item.id) for item in leavings(ev.project) if item.trouble is None]
+    )
     for cost, reading in offered:
         quick = ev.is_quick(ev.graph.reading(reading))
         candidates.append(_candidate(ev if quick else rough, reading, cost, places, len(inside)))
+    candidates += [_beside(ev, feature, places, len(inside)) for feature in ev.project.features[:MOST_DRAWN]]
     return [_proposed(ev, proposal) for proposal in propose(candidates, most)]

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from itertools import pairwise
+
 import numpy as np
 from numba import njit
 from numpy.typing import NDArray
@@ -9,7 +11,7 @@ from numpy.typing import NDArray
 from zigzag_meadow.core.arrays import readable
 from zigzag_meadow.core.grid import Grid, Window
 
-__all__ = ["cover_of", "shape_mask", "simplified"]
+__all__ = ["cover_of", "metres_from", "shape_mask", "simplified"]
 
 F32 = NDArray[np.float32]
 F64 = NDArray[np.float64]
@@ -91,6 +93,28 @@ def shape_mask(
     flat = np.column_stack([points, np.ones(len(points))])
     mask = cover_of(flat, grid, window, width if closed else width / 2, fade, closed)
     return mask * mask * (3 - 2 * mask) if smooth else mask
+
+
+def metres_from(points: F64, closed: bool, places: F64) -> F64:
+    """Metres from each of ``places`` (n, 2) to a drawn line, or to an area where ``closed`` (0 inside); float64 (n,).
+
+    ``points`` (m, 2) and ``places``: metres east and south.
+    """
+    ring = np.vstack([points, points[:1]]) if closed else points
+    near = np.full(len(places), np.inf)
+    for (ax, ay), (bx, by) in pairwise(ring):
+        dx, dy = bx - ax, by - ay
+        along = ((places[:, 0] - ax) * dx + (places[:, 1] - ay) * dy) / max(dx * dx + dy * dy, 1e-12)
+        t = np.clip(along, 0, 1)
+        near = np.minimum(near, np.hypot(places[:, 0] - ax - t * dx, places[:, 1] - ay - t * dy))
+    if closed:
+        inside = np.zeros(len(places), bool)
+        for (ax, ay), (bx, by) in pairwise(ring):
+            crosses = (ay > places[:, 1]) != (by > places[:, 1])
+            slope = (bx - ax) / (by - ay) if by != ay else 0.0
+            inside ^= crosses & (places[:, 0] < ax + (places[:, 1] - ay) * slope)
+        near[inside] = 0
+    return near
 
 
 def simplified(points: F64, tolerance: float) -> F64:

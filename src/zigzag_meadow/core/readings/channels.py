@@ -195,6 +195,7 @@ CHANNEL_DEPTH = Reading(
     "channel that drains one square kilometre.",
     good_for="Stream beds with soft banks, darker where they are deeper.",
     build=lambda asked: _channel(asked, "depth"), params=_SHAPE, at_other_sizes="home", ramp="depth",
+    pointing=0.04,
 )  # fmt: skip
 CHANNEL_WIDTH = Reading(
     name="channel_width", title="Channel width", family="water", unit="m", decimals=1, low=0.0, whole_ground=True,

@@ -77,13 +77,14 @@ SCOUR = Reading(
     sentence="Metres of earth that rain takes away in an erosion run.",
     good_for="Bare earth, gully walls, fresh rock.",
     build=lambda asked: _of(asked, "scour", "linear"), params=_RUN, at_other_sizes="home", ramp="scour", moves="rise",
+    pointing=0.04,
 )  # fmt: skip
 DEPOSITION = Reading(
     name="deposition", title="Deposition", family="erosion", unit="m", low=0.0, whole_ground=True,
     sentence="Metres of earth that an erosion run lays down.",
     good_for="Gravel fans, silt, soil that grows things.",
     build=lambda asked: _of(asked, "deposition", "linear"), params=_RUN, numbers_of="scour", at_other_sizes="home",
-    ramp="laid", moves="rise",
+    ramp="laid", moves="rise", pointing=0.04,
 )  # fmt: skip
 CARRIED_LOAD = Reading(
     name="carried_load", title="Carried load", family="erosion", unit="m", decimals=1, low=0.0, whole_ground=True,
@@ -96,7 +97,7 @@ RAIN_FLOW = Reading(
     sentence="How much rain runs through each place in an erosion run.",
     good_for="Fine wet lines on slopes, finer than flow.",
     build=lambda asked: _of(asked, "water", "log"), params=_RUN, numbers_of="scour", at_other_sizes="home",
-    ramp="flow",
+    ramp="flow", pointing=0.05,
 )  # fmt: skip
 ERODED_HEIGHT = Reading(
     name="eroded_height", title="Eroded height", family="erosion", unit="m", decimals=1, whole_ground=True,
