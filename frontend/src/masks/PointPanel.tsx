@@ -11,6 +11,7 @@ import { useTools, type Place } from "../state/tools";
 import { useView } from "../state/view";
 import { MONO, roles } from "../theme";
 import { short } from "./band";
+import { sourceName } from "./SourceTokens";
 
 /** Mark places that should be in and places that should not; take one of the recipes that tell them apart. */
 export function PointPanel({ mask, onDone }: { mask: Mask; onDone: () => void }) {
@@ -157,12 +158,24 @@ function useProposals(marks: { inside: Place[]; outside: Place[] }) {
 
 /** A proposal as it will read. */
 function Words({ lines }: { lines: Proposal["lines"] }) {
+  const { document } = useProject();
   const readings = useReadings();
   return (
     <>
       {lines.map((line, i) => {
-        if (!("source" in line) || line.source.kind !== "band") return null;
+        if (!("source" in line)) return null;
         const { source } = line;
+        if (source.kind === "feature")
+          return (
+            <span key={i} style={{ display: "block" }}>
+              <b>{line.verb === "leave_out" ? "Leave out" : i === 0 ? "Take" : "Keep only within"}</b>{" "}
+              {sourceName(source, document, readings)}{" "}
+              <span style={{ fontFamily: MONO, whiteSpace: "nowrap" }}>
+                {short(source.width ?? 0)} m wide, fading over {short(source.fade ?? 0)} m
+              </span>
+            </span>
+          );
+        if (source.kind !== "band") return null;
         const reading = readings.find((item) => item.name === source.reading);
         const unit = reading?.unit === "°" ? "°" : ` ${reading?.unit ?? ""}`;
         return (

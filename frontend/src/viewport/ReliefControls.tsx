@@ -1,29 +1,34 @@
-import { Box, Checkbox, FormControlLabel, Slider, Typography } from "@mui/material";
+import { Box, Checkbox, FormControlLabel } from "@mui/material";
+import { NumberToken } from "../parts/NumberToken";
 import { useView } from "../state/view";
 
-interface NamedSliderProps {
-  title: string;
+interface NumberProps {
   label: string;
+  unit: string;
   range: [number, number, number];
   value: number;
+  first: number;
   onChange: (value: number) => void;
 }
 
-function NamedSlider({ title, label, range: [min, max, step], value, onChange }: NamedSliderProps) {
+/** A number of the relief: dragged, stepped or typed; what is seen follows at once. */
+function ReliefNumber({ label, unit, range: [min, max, step], value, first, onChange }: NumberProps) {
   return (
-    <Box sx={{ flex: 1 }}>
-      <Typography variant="caption">{title}</Typography>
-      <Slider
-        size="small"
-        aria-label={label}
-        min={min}
-        max={max}
-        step={step}
-        value={value}
-        onChange={(_, moved) => onChange(moved as number)}
-        sx={{ display: "block", py: 0.8 }}
-      />
-    </Box>
+    <NumberToken
+      label={label}
+      value={value}
+      unit={unit}
+      min={min}
+      max={max}
+      step={step}
+      decimals={step < 1 ? 1 : 0}
+      first={first}
+      onPreview={(moved) => onChange(moved ?? value)}
+      onCommit={(kept) => {
+        onChange(kept);
+        return Promise.resolve(true);
+      }}
+    />
   );
 }
 
@@ -56,13 +61,36 @@ export function ReliefControls() {
         pt: 0.6,
       }}
     >
-      <NamedSlider
-        title={`Heights ${exaggeration.toFixed(1)}× as high`}
-        label="Exaggeration of heights"
-        range={[0.5, 4, 0.1]}
-        value={exaggeration}
-        onChange={(value) => set({ exaggeration: value })}
-      />
+      <Box sx={{ fontSize: 12.5, lineHeight: 2.1 }}>
+        Heights{" "}
+        <ReliefNumber
+          label="Exaggeration of heights"
+          unit="×"
+          range={[0.5, 10, 0.1]}
+          value={exaggeration}
+          first={1.5}
+          onChange={(value) => set({ exaggeration: value })}
+        />{" "}
+        as high, sun from{" "}
+        <ReliefNumber
+          label="Sun direction"
+          unit="°"
+          range={[0, 360, 5]}
+          value={sun.azimuth}
+          first={315}
+          onChange={(azimuth) => set({ sun: { ...sun, azimuth } })}
+        />{" "}
+        and{" "}
+        <ReliefNumber
+          label="Sun height"
+          unit="°"
+          range={[1, 90, 1]}
+          value={sun.altitude}
+          first={45}
+          onChange={(altitude) => set({ sun: { ...sun, altitude } })}
+        />{" "}
+        high
+      </Box>
       {painted && (
         <Box sx={{ display: "flex" }}>
           <Check label="Textures close by" on={near} onChange={(on) => set({ near: on })} />
@@ -71,22 +99,6 @@ export function ReliefControls() {
           )}
         </Box>
       )}
-      <Box sx={{ display: "flex", gap: 1.5 }}>
-        <NamedSlider
-          title={`Sun from ${sun.azimuth}°`}
-          label="Sun direction"
-          range={[0, 360, 5]}
-          value={sun.azimuth}
-          onChange={(azimuth) => set({ sun: { ...sun, azimuth } })}
-        />
-        <NamedSlider
-          title={`${sun.altitude}° high`}
-          label="Sun height"
-          range={[5, 85, 5]}
-          value={sun.altitude}
-          onChange={(altitude) => set({ sun: { ...sun, altitude } })}
-        />
-      </Box>
     </Box>
   );
 }

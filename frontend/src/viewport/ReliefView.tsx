@@ -6,6 +6,7 @@ import type { Subject } from "../state/view";
 import { onMap } from "../theme";
 import type { Picture } from "./paint";
 import { ReliefControls } from "./ReliefControls";
+import { ScaleBar } from "./ScaleBar";
 import { ToolShapes } from "./ToolShapes";
 import { useReliefScene } from "./useReliefScene";
 
@@ -18,8 +19,17 @@ const MOVES: Record<string, [number, number, number]> = {
   "-": [0, 0, -0.18],
 };
 
-export function ReliefView({ picture, subject }: { picture: Picture | null; subject: Subject }) {
-  const { canvas, scene, seen, trouble } = useReliefScene(picture, subject);
+interface ReliefViewProps {
+  picture: Picture | null;
+  subject: Subject;
+  /** What it shows, where several stand side by side. */
+  title?: string;
+  /** Whether it has the controls: of several only one does. */
+  controls?: boolean;
+}
+
+export function ReliefView({ picture, subject, title, controls = true }: ReliefViewProps) {
+  const { canvas, scene, seen, trouble, perMetre } = useReliefScene(picture, subject);
   const tool = useTools((tools) => tools.tool);
   const pressing = useRef(false);
 
@@ -74,7 +84,28 @@ export function ReliefView({ picture, subject }: { picture: Picture | null; subj
           {trouble}
         </Typography>
       )}
-      <ReliefControls />
+      {title && (
+        <Box
+          sx={{
+            position: "absolute",
+            top: 10,
+            left: 12,
+            px: 1.2,
+            py: 0.4,
+            borderRadius: 1.2,
+            bgcolor: onMap.veil,
+            color: onMap.light,
+            fontSize: 12.5,
+            pointerEvents: "none",
+          }}
+        >
+          {title}
+        </Box>
+      )}
+      <Box sx={{ position: "absolute", left: 12, bottom: 12, pointerEvents: "none" }}>
+        <ScaleBar pixelsPerMetre={perMetre} note="at the middle" />
+      </Box>
+      {controls && <ReliefControls />}
     </Box>
   );
 }

@@ -9,13 +9,22 @@ export function barLength(pixelsPerMetre: number): number {
   return (lead >= 5 ? 5 : lead >= 2 ? 2 : 1) * power;
 }
 
-export function ScaleBar({ pixelsPerMetre }: { pixelsPerMetre: number }) {
+interface ScaleBarProps {
+  pixelsPerMetre: number;
+  /** Where it holds, if not everywhere. */
+  note?: string;
+}
+
+export function ScaleBar({ pixelsPerMetre, note }: ScaleBarProps) {
   if (pixelsPerMetre <= 0) return null;
   const metres = barLength(pixelsPerMetre);
   const text = metres >= 1 ? `${metres} m` : `${Number((metres * 100).toPrecision(2))} cm`;
   return (
     <Box sx={{ color: onMap.light, fontFamily: MONO, fontSize: 11.5, textShadow: `0 0 3px ${onMap.dark}` }}>
-      <Box sx={{ pl: 0.5 }}>{text}</Box>
+      <Box sx={{ pl: 0.5, whiteSpace: "nowrap" }}>
+        {text}
+        {note && ` ${note}`}
+      </Box>
       <Box
         sx={{
           width: metres * pixelsPerMetre,

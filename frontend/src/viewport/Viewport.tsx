@@ -45,7 +45,9 @@ export function Viewport() {
   }, [maker, state, subject, readings, look, shore]);
 
   const many = (picture.picture?.panels.length ?? 1) > 1;
-  const shown: Mode = many ? "plan" : mode;
+  // Side by side, reliefs stand next to each other as plans do; wiped they cannot be.
+  const reliefs = together && compare === "beside" && mode === "relief" ? together.each : null;
+  const shown: Mode = many && !reliefs ? "plan" : mode;
   const overlay =
     (subject.kind === "mask" && (subject.style === "over" || subject.style === "wipe")) ||
     subject.kind === "band" ||
@@ -130,7 +132,33 @@ export function Viewport() {
             <PlanView picture={picture.picture} subject={subject} />
           </Box>
         )}
-        {shown !== "plan" && (
+        {reliefs && (
+          <Box
+            sx={{
+              flex: 1,
+              display: "grid",
+              gridTemplateColumns: reliefs.length > 1 ? "1fr 1fr" : "1fr",
+              gridAutoRows: "1fr",
+              gap: "2px",
+              minWidth: 0,
+              minHeight: 0,
+            }}
+          >
+            <Suspense fallback={<LinearProgress />}>
+              {reliefs.map((one, i) => (
+                <Box key={JSON.stringify(one.subject)} sx={{ position: "relative", minWidth: 0, minHeight: 0 }}>
+                  <ReliefView
+                    picture={one.picture}
+                    subject={one.subject}
+                    title={one.title}
+                    controls={i === reliefs.length - 1}
+                  />
+                </Box>
+              ))}
+            </Suspense>
+          </Box>
+        )}
+        {shown !== "plan" && !reliefs && (
           <Box
             sx={{
               flex: 1,

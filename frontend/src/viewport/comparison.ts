@@ -9,8 +9,13 @@ import { useLook } from "./useLook";
 
 const MOST = 4;
 
+export interface Compared extends PictureState {
+  /** What is compared, each with a picture of its own: reliefs side by side take them. */
+  each: { subject: Subject; title: string; picture: Picture | null }[];
+}
+
 /** Up to four subjects as one picture with a panel each; null while there is nothing to compare. */
-export function useComparison(subjects: Subject[]): PictureState | null {
+export function useComparison(subjects: Subject[]): Compared | null {
   const state = useProject();
   const readings = useReadings();
   const { compare } = useView();
@@ -62,6 +67,11 @@ export function useComparison(subjects: Subject[]): PictureState | null {
       draft: states.some((one) => one?.draft ?? false),
       trouble: states.find((one) => one?.trouble)?.trouble ?? null,
       version: 0,
+      each: shown.map((subject, i) => ({
+        subject,
+        title: title(subject, state, readings).join(" · "),
+        picture: states[i]?.picture ?? null,
+      })),
     };
     // The makers' pictures change without their names: the versions say when.
     // eslint-disable-next-line react-hooks/exhaustive-deps

@@ -28,6 +28,7 @@ import type { RawMap } from "../api/maps";
 import { groundMaterial } from "./groundMaterial";
 import { emptyArray, type NearGround } from "./nearGround";
 import type { Picture } from "./paint";
+import { reliefLink, type ReliefLook } from "./reliefLink";
 import { SCATTERED } from "../theme";
 
 /** Nearer than that (in parts of the ground's longer side) the view begins to follow the ground. */
@@ -71,6 +72,9 @@ export class ReliefScene {
   private frame = 0;
   private placed = false;
 
+  private readonly leave: () => void;
+  private following = false;
+
   constructor(canvas: HTMLCanvasElement, surround: string) {
     this.renderer = new WebGLRenderer({ canvas, antialias: true });
     this.scene.background = new Color(surround);
@@ -83,6 +87,7 @@ export class ReliefScene {
     this.controls.minDistance = 0.004;
     this.controls.maxDistance = 3;
     this.controls.addEventListener("change", this.ask);
+    this.leave = reliefLink.join(this, (look) => this.follow(look));
     this.material = groundMaterial(this.nothing);
   }
 
@@ -309,6 +314,23 @@ export class ReliefScene {
     this.ask();
   }
 
+  /** Look from where another relief looks from. */
+  private follow({ position, target }: ReliefLook): void {
+    this.camera.position.set(...position);
+    this.controls.target.set(...target);
+    this.camera.lookAt(this.controls.target);
+    this.following = true;
+    this.ask();
+  }
+
+  /** Pixels a metre at the middle of the view. */
+  get pixelsPerMetre(): number {
+    const size = this.renderer.getSize(new Vector2());
+    const distance = this.camera.position.distanceTo(this.controls.target);
+    const across = 2 * Math.tan(((this.camera.fov / 2) * Math.PI) / 180) * distance;
+    return this.ground ? size.y / (across * this.measure.span) : 0;
+  }
+
   /** Turn or approach without a mouse. */
   nudge(turn: number, tilt: number, nearer: number): void {
     const p = this.camera.position;
@@ -347,12 +369,19 @@ export class ReliefScene {
     this.frame = requestAnimationFrame(() => {
       this.frame = 0;
       this.keepAbove();
+      // Who follows does not tell in turn: two would chase each other.
+      if (!this.following) {
+        const [p, t] = [this.camera.position, this.controls.target];
+        reliefLink.tell(this, { position: [p.x, p.y, p.z], target: [t.x, t.y, t.z] });
+      }
+      this.following = false;
       if (this.mesh && this.colours) this.renderer.render(this.scene, this.camera);
       this.onFrame?.();
     });
   };
 
   dispose(): void {
+    this.leave();
     cancelAnimationFrame(this.frame);
     this.controls.dispose();
     this.mesh?.geometry.dispose();

@@ -33,6 +33,7 @@ export function useReliefScene(picture: Picture | null, subject: Subject) {
   // What lies over the canvas follows the camera: it is placed anew after every frame.
   const [seen, setSeen] = useState<ReliefScene | null>(null);
   const [, setFrame] = useState(0);
+  const [perMetre, setPerMetre] = useState(0);
   const scattered = subject.kind === "scatter" ? subject.id : null;
   const dots = useScatterPoints(scattered).data;
   const colour = state.document.scatters?.find((item) => item.id === scattered)?.colour ?? SCATTERED;
@@ -50,6 +51,8 @@ export function useReliefScene(picture: Picture | null, subject: Subject) {
     const counted = () => setFrame((count) => count + 1);
     made.onFrame = () => {
       setSeen(made);
+      // Two digits are enough for a bar: it is not drawn anew with every frame.
+      setPerMetre(Number(made.pixelsPerMetre.toPrecision(2)));
       if (isOverlaid()) counted();
     };
     const box = element.parentElement;
@@ -94,5 +97,5 @@ export function useReliefScene(picture: Picture | null, subject: Subject) {
   // A colour map has water of its own, painted by its coats.
   const flooded = water && typeof level === "number" && !overTextures ? level : null;
   useEffect(() => scene.current?.setWater(flooded), [flooded]);
-  return { canvas, scene, seen, trouble };
+  return { canvas, scene, seen, trouble, perMetre };
 }
