@@ -82,3 +82,5 @@ LOGGING = {
 }
 MEADOW_DATA = DATA
 """Everything the application writes lies below this folder."""
+MEADOW_FOLDERS = [folder for folder in os.environ.get("ZIGZAG_FOLDERS", "").split(os.pathsep) if folder]
+"""Folders that may be looked into, links resolved, as said when the application was started."""

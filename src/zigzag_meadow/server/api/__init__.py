@@ -17,6 +17,7 @@ from zigzag_meadow.core.errors import MeadowError
 from zigzag_meadow.server.api import (
     deliveries,
     features,
+    folders,
     ground,
     kits,
     maps,
@@ -53,7 +54,7 @@ api.add_router("", projects.router)
 api.add_router("", maps.router)
 api.add_router("", ground.router)
 api.add_router("", survey.router)
-for module in (recipes, features, outside, painting, kits, deliveries):
+for module in (recipes, features, folders, outside, painting, kits, deliveries):
     api.add_router("", module.router)
 
 

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from contextlib import ExitStack
 from dataclasses import asdict
-from typing import IO, Annotated, Any, cast
+from typing import IO, Annotated, Any, Literal, cast
 
 from django.http import HttpRequest
 from django.http.response import HttpResponseBase
@@ -162,11 +162,16 @@ def bring_tiles(request: HttpRequest, files: File[list[UploadedFile]]) -> dict[s
         return inspected(keep(out), inspection)
 
 
+def replacing(source: FileLayout, keep_what: Literal["extent", "spacing"]) -> ReplaceHeightmap:
+    """The edit that takes a heightmap over that was brought in."""
+    file = HeightmapFile.model_validate(file_fields(source.asset, _found(source)))
+    return ReplaceHeightmap(file=file, keep=keep_what)
+
+
 @router.post("/projects/{project_id}/replace", response={200: StateOut, **Refused}, operation_id="replace_heightmap")
 def replace_heightmap(request: HttpRequest, project_id: str, wanted: ReplaceIn) -> dict[str, Any]:
     """Another heightmap under the project; what is downstream is made anew from it."""
-    file = HeightmapFile.model_validate(file_fields(wanted.source.asset, _found(wanted.source)))
-    operation = ReplaceHeightmap(file=file, keep=wanted.keep)
+    operation = replacing(wanted.source, wanted.keep)
     return shown(projects.edit(project_id, wanted.base, [operation], wanted.tab, ""))
 
 
