@@ -225,6 +225,27 @@ export function useWhyMask(mask: string | null, place: { row: number; col: numbe
   });
 }
 
+/** The watched file of the heightmap; looked at every few seconds while there is one. */
+export function useWatch() {
+  return useGet("/api/projects/{project_id}/watch", {
+    options: {
+      staleTime: 0,
+      retry: false,
+      refetchInterval: (query) => (query.state.data?.file ? 3000 : false),
+    },
+  });
+}
+
+/** Files of this machine that may be watched. */
+export function useFolderFiles(wanted: boolean) {
+  return useQuery({
+    queryKey: ["folder-files"],
+    queryFn: () => ask(client.GET("/api/folder-files")),
+    enabled: wanted,
+    staleTime: 0,
+  });
+}
+
 /** What the newest comparison of draft and final found; asked again while one is being made. */
 export function useFinals() {
   const revision = useDocument((store) => store.state?.revision);

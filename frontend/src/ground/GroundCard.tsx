@@ -1,20 +1,21 @@
 import { Button } from "@mui/material";
-import { useEffect, useState } from "react";
+import { useEffect } from "react";
 import { useDiagnosis } from "../api/queries";
 import { Card, WhereItGoes } from "../parts/Card";
 import { formatTitle } from "../shelf/FileReading";
 import { useProject } from "../state/document";
+import { useReplacing } from "../state/replacing";
 import { useView } from "../state/view";
 import { trim } from "../viewport/subjects";
 import { Findings } from "./Findings";
 import { Measures } from "./Measures";
 import { Preparation } from "./Preparation";
-import { ReplaceDialog } from "./ReplaceDialog";
+import { WatchInset } from "./WatchInset";
 
 export function GroundCard() {
   const { document } = useProject();
   const show = useView((view) => view.show);
-  const [replacing, setReplacing] = useState(false);
+  const begin = useReplacing((store) => store.begin);
   const diagnosis = useDiagnosis();
   const { ground } = document;
   useEffect(() => show({ kind: "ground", style: "heights" }), [show]);
@@ -24,7 +25,7 @@ export function GroundCard() {
     <Card
       title="Ground"
       action={
-        <Button variant="outlined" color="inherit" onClick={() => setReplacing(true)}>
+        <Button variant="outlined" color="inherit" onClick={() => begin({ kind: "choose" })}>
           Replace…
         </Button>
       }
@@ -32,9 +33,9 @@ export function GroundCard() {
       foot={<WhereItGoes steps={["Ground", "readings", "masks", "height file"]} />}
     >
       <Measures diagnosis={diagnosis.data} />
+      <WatchInset />
       <Findings diagnosis={diagnosis.data} />
       <Preparation diagnosis={diagnosis.data} />
-      <ReplaceDialog open={replacing} onClose={() => setReplacing(false)} />
     </Card>
   );
 }

@@ -1,40 +1,57 @@
 import { Alert, Button, Dialog, DialogActions, DialogContent, DialogTitle, Typography } from "@mui/material";
 import { useState } from "react";
+import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { ask, client, sentence } from "../api/client";
 import type { Inspection } from "../api/types";
+import { percent } from "../parts/percent";
 import { Segments } from "../parts/Segments";
 import { ChooseHeightmap } from "../shelf/ChooseHeightmap";
 import { FileReading, InspectionLine, layoutOf } from "../shelf/FileReading";
 import { useDocument, useProject } from "../state/document";
+import { useReplacing, type Coming } from "../state/replacing";
 import { trim } from "../viewport/subjects";
 
 /** Another heightmap under the project, or the same file read again; what is downstream follows. */
-export function ReplaceDialog({ open, onClose }: { open: boolean; onClose: () => void }) {
+export function ReplaceDialog() {
+  const { coming, end } = useReplacing();
   return (
-    <Dialog open={open} onClose={onClose} fullWidth maxWidth="sm">
-      {open && <Steps onClose={onClose} />}
+    <Dialog open={coming !== null} onClose={end} fullWidth maxWidth="sm">
+      {coming && <Steps coming={coming} onClose={end} />}
     </Dialog>
   );
 }
 
-function Steps({ onClose }: { onClose: () => void }) {
-  const [found, setFound] = useState<Inspection | null>(null);
+function Steps({ coming, onClose }: { coming: Coming; onClose: () => void }) {
+  const [found, setFound] = useState<Inspection | null>(coming.kind === "watched" ? coming.found : null);
   const more = (
     <Typography variant="body2" color="textSecondary" sx={{ mt: 1.5 }}>
       Did the file change on disk? Choose it again: masks, layers and sheets stay, and are made anew from it.
     </Typography>
   );
-  if (!found) return <ChooseHeightmap title="Replace the heightmap" more={more} onFound={setFound} onClose={onClose} />;
-  return <Compare found={found} onFound={setFound} onClose={onClose} />;
+  if (!found)
+    return (
+      <ChooseHeightmap
+        title="Replace the heightmap"
+        more={more}
+        first={coming.kind === "files" ? coming.files : undefined}
+        onFound={setFound}
+        onClose={onClose}
+      />
+    );
+  return <Compare found={found} watched={coming.kind === "watched"} onFound={setFound} onClose={onClose} />;
 }
 
 interface CompareProps {
   found: Inspection;
+  /** It is the watched file: what is taken or left is known from then on. */
+  watched: boolean;
   onFound: (found: Inspection) => void;
   onClose: () => void;
 }
 
-function Compare({ found, onFound, onClose }: CompareProps) {
-  const { document } = useProject();
+function Compare({ found, watched, onFound, onClose }: CompareProps) {
+  const { document, id } = useProject();
+  const cache = useQueryClient();
   const replace = useDocument((store) => store.replaceHeightmap);
   const [keep, setKeep] = useState<"extent" | "spacing">("extent");
   const [trouble, setTrouble] = useState<string | null>(null);
@@ -49,7 +66,11 @@ function Compare({ found, onFound, onClose }: CompareProps) {
     const problem = await replace(layoutOf(found), keep);
     setBusy(false);
     if (problem) setTrouble(problem);
-    else onClose();
+    else {
+      if (watched) await client.POST("/api/projects/{project_id}/watch/seen", { params: { path: { project_id: id } } });
+      await cache.invalidateQueries({ queryKey: ["/api/projects/{project_id}/watch", id] });
+      onClose();
+    }
   };
   return (
     <>
@@ -98,6 +119,7 @@ function Compare({ found, onFound, onClose }: CompareProps) {
             </Typography>
           </>
         )}
+        <WhatChanges found={found} keep={keep} />
         {trouble && <Alert severity="error">{trouble}</Alert>}
       </DialogContent>
       <DialogActions>
@@ -109,5 +131,39 @@ function Compare({ found, onFound, onClose }: CompareProps) {
         </Button>
       </DialogActions>
     </>
+  );
+}
+
+/** How much of the ground another heightmap changes, by how much, and where most. */
+function WhatChanges({ found, keep }: { found: Inspection; keep: "extent" | "spacing" }) {
+  const { id, revision } = useProject();
+  const source = layoutOf(found);
+  const change = useQuery({
+    queryKey: ["height-change", id, revision, JSON.stringify(source), keep],
+    queryFn: () =>
+      ask(
+        client.POST("/api/projects/{project_id}/height-change", {
+          params: { path: { project_id: id } },
+          body: { source, keep },
+        }),
+      ),
+    retry: false,
+  });
+  const told = change.data;
+  return (
+    <Typography variant="body2" component="div" role="status" sx={{ mt: 1 }} data-testid="what-changes">
+      {change.isPending && "Comparing the heights…"}
+      {change.error && sentence(change.error)}
+      {told &&
+        (told.share === 0 ? (
+          "Its heights are the same everywhere."
+        ) : (
+          <>
+            <b>{percent(told.share, told.share < 0.1 ? 1 : 0)}</b> of the ground changes, by {trim(told.mean, 2)} m in
+            the mean and at most <b>{trim(told.largest, 1)} m</b>, {trim(told.east, 0)} m east and {trim(told.south, 0)}{" "}
+            m south of the north-west corner. It will reach from {trim(told.low, 1)} to {trim(told.high, 1)} m.
+          </>
+        ))}
+    </Typography>
   );
 }

@@ -10,7 +10,7 @@ import {
   Typography,
 } from "@mui/material";
 import UploadIcon from "@mui/icons-material/FileUploadOutlined";
-import { useState } from "react";
+import { useEffect, useEffectEvent, useState } from "react";
 import { Problem, sentence, upload, uploadAll } from "../api/client";
 import type { Inspection } from "../api/types";
 import { Segments } from "../parts/Segments";
@@ -36,12 +36,14 @@ const SAMPLES: { value: Sample; label: string }[] = [
 interface ChooseProps {
   title: string;
   more?: React.ReactNode;
+  /** Files that came already, dropped somewhere else. */
+  first?: File[] | undefined;
   onFound: (found: Inspection) => void;
   onClose: () => void;
 }
 
 /** Choose or drop a heightmap file, or a set of tiles; it is read and looked at. */
-export function ChooseHeightmap({ title, more, onFound, onClose }: ChooseProps) {
+export function ChooseHeightmap({ title, more, first, onFound, onClose }: ChooseProps) {
   const [busy, setBusy] = useState(false);
   const [trouble, setTrouble] = useState<string | null>(null);
   const [raw, setRaw] = useState<RawForm | null>(null);
@@ -75,6 +77,10 @@ export function ChooseHeightmap({ title, more, onFound, onClose }: ChooseProps) 
       setBusy(false);
     }
   };
+  const begin = useEffectEvent(() => {
+    if (first) void take(first);
+  });
+  useEffect(() => begin(), []);
   return (
     <>
       <DialogTitle>{title}</DialogTitle>

@@ -16,6 +16,7 @@ import { useTools } from "../state/tools";
 import { useView, WAYPOINTS, type Waypoint } from "../state/view";
 import { ThreadsPage } from "../threads/ThreadsPage";
 import { Viewport } from "../viewport/Viewport";
+import { ReplaceDialog } from "../ground/ReplaceDialog";
 import { ConflictDialog } from "./ConflictDialog";
 import { Keys } from "./Keys";
 import { TopBar } from "./TopBar";
@@ -90,6 +91,7 @@ export function ProjectPage() {
         )}
       </Box>
       <Keys />
+      <ReplaceDialog />
       <ConflictDialog />
       <Snackbar
         open={trouble !== null}

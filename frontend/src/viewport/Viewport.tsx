@@ -3,6 +3,8 @@ import WaterIcon from "@mui/icons-material/WaterOutlined";
 import { lazy, Suspense, useEffect, useState, useSyncExternalStore } from "react";
 import { useStats, useReadings } from "../api/queries";
 import { previews } from "../state/preview";
+import { WatchNotice } from "../ground/WatchInset";
+import { useReplacing } from "../state/replacing";
 import { useTools } from "../state/tools";
 import { useProject } from "../state/document";
 import { useView, type Mode } from "../state/view";
@@ -35,6 +37,7 @@ export function Viewport() {
   const readings = useReadings();
   const { mode, subject, tint, water, palette, compare, held, profile, shore, set, hold } = useView();
   const look = useLook();
+  const begin = useReplacing((store) => store.begin);
   const [maker] = useState(() => new PictureMaker());
   const own = useSyncExternalStore(maker.subscribe, maker.snapshot);
   const together = useComparison(compare === "off" ? [] : [subject, ...held]);
@@ -64,6 +67,15 @@ export function Viewport() {
     <Box
       component="section"
       aria-label="View"
+      onDragOver={(event: React.DragEvent) => {
+        if (event.dataTransfer.types.includes("Files")) event.preventDefault();
+      }}
+      onDrop={(event: React.DragEvent) => {
+        const files = [...event.dataTransfer.files];
+        if (files.length === 0) return;
+        event.preventDefault();
+        begin({ kind: "files", files });
+      }}
       sx={{
         display: "grid",
         gridTemplateRows: profile ? "44px 1fr auto auto" : "44px 1fr auto",
@@ -173,6 +185,7 @@ export function Viewport() {
           </Box>
         )}
         {!together && <ViewLabel />}
+        <WatchNotice />
         <PinnedInset />
         <ToolHint />
         <Working waiting={picture.updating} draft={picture.draft} />
