@@ -80,7 +80,11 @@ export function ChooseHeightmap({ title, more, first, onFound, onClose }: Choose
   const begin = useEffectEvent(() => {
     if (first) void take(first);
   });
-  useEffect(() => begin(), []);
+  useEffect(() => {
+    // After the effect, so that a mount that is undone at once sends nothing.
+    const soon = setTimeout(() => begin());
+    return () => clearTimeout(soon);
+  }, []);
   return (
     <>
       <DialogTitle>{title}</DialogTitle>
