@@ -7,7 +7,7 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from tests.support.ground import band, document, evaluation
+from tests.support.ground import band, document, evaluation, lay
 from zigzag_meadow.core.errors import NotFound
 from zigzag_meadow.core.evaluate.fitting import fitted
 from zigzag_meadow.core.project.check import parse_project
@@ -76,3 +76,12 @@ def test_a_mapping_of_flow_goes_from_one_cell_to_the_largest(ev):
     values = ev.map("reading:deposition")
     assert laid.black == 0
     assert laid.white == pytest.approx(np.quantile(values, 0.98), rel=0.05)
+
+
+def test_an_edge_keeps_off_a_value_that_much_of_the_ground_has(tmp_path):
+    _, ev = evaluation(tmp_path, document())
+    checks = np.indices(ev.home.shape).sum(0) // 8 % 2
+    lay(ev, ev.graph.stage(0).ground, np.where(checks, 230, 70).astype(np.float32))
+    found = fitted(ev, "reading:height")
+    assert 120 < found.low < 220
+    assert found.share == pytest.approx(0.5, abs=0.01)

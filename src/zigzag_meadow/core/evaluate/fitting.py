@@ -64,6 +64,20 @@ class _Spread:
             some = some[np.searchsorted(some, some[0], "right") :]
         return float(np.quantile(some, min(max(share, 0.0), 1.0)))
 
+    def edge(self, share: float, up: bool) -> float:
+        """:meth:`at`, but off the values that much of the ground has in common: midway to the next ones below (``up``:
+        above), so that the edge does not depend on how those were rounded.
+        """
+        value = self.at(share)
+        near = (self.values[-1] - self.values[0]) * 1e-3
+        beyond = (
+            np.searchsorted(self.values, value + near, "right") if up else np.searchsorted(self.values, value - near)
+        )
+        at = int(beyond) if up else int(beyond) - 1
+        if not 0 <= at < self.values.size or abs(self.values[at] - value) < 5 * near:
+            return value
+        return float(self.values[at] + value) / 2
+
     def tidy(self, value: float) -> float:
         return float(f"{value:.3g}") if self.kind.scale == "log" else round(value, self._digits)
 
@@ -122,8 +136,8 @@ def fitted(ev: Evaluation, name: str, before: Band | None = None, prefix: str = 
     if new.kind.wraps:
         half = round(180 * max(end - begin, 0.05))
         return Fitted((360 - half) % 360, half % 360, 15.0, 15.0, black, white, half / 180)
-    low = new.least if begin <= _FEW else new.tidy(new.at(begin))
-    high = new.open_end if end >= 1 - _FEW else new.tidy(new.at(end))
+    low = new.least if begin <= _FEW else new.tidy(new.edge(begin, False))
+    high = new.open_end if end >= 1 - _FEW else new.tidy(new.edge(end, True))
     if new.kind.scale == "log":
         low = max(low, 1e-3)
     low, high = min(low, high), max(low, high)
