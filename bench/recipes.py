@@ -44,7 +44,8 @@ BROKEN = [
 ]  # fmt: skip
 
 
-def _project(rest: list[dict[str, Any]], low: float, rows: int = 1009, final: int = 1009) -> Project:
+def eight_lines(rest: list[dict[str, Any]], low: float, rows: int = 1009, final: int = 1009) -> Project:
+    """The demo ground with a mask ``eight``: a band of slope from ``low`` degrees, and the lines of ``rest``."""
     data = lantern_moor().model_dump(mode="json")
     lines = [{"verb": "take", "source": _band("slope", low, 90, 6)}, *rest]
     data["masks"].append(
@@ -56,17 +57,17 @@ def _project(rest: list[dict[str, Any]], low: float, rows: int = 1009, final: in
     return parse_project(data)
 
 
-def _engine(stripes: Stripes) -> Engine:
+def engine_of(stripes: Stripes) -> Engine:
     crew = Crew(stripes.threads - 1)
     return Engine(stripes, TileCache(), lambda _: FOLDER / "lantern_moor.png", crew=crew)
 
 
 def _drag(stripes: Stripes, rest: list[dict[str, Any]], rows: int) -> float:
     """Median milliseconds from an unsaved band to the mask."""
-    engine = _engine(stripes)
-    first = engine.evaluation(_project(rest, 30, rows))
+    engine = engine_of(stripes)
+    first = engine.evaluation(eight_lines(rest, 30, rows))
     first.map("mask:eight", reference_grid(first.home))
-    moved = iter([_project(rest, 31 + k / 4, rows) for k in range(20)])
+    moved = iter([eight_lines(rest, 31 + k / 4, rows) for k in range(20)])
 
     def one() -> None:
         ev = engine.evaluation(next(moved), keep=False)
@@ -76,12 +77,12 @@ def _drag(stripes: Stripes, rest: list[dict[str, Any]], rows: int) -> float:
 
 
 def _final(stripes: Stripes) -> list[Row]:
-    ev = _engine(stripes).evaluation(_project(COMBINED, 30, final=FINAL))
+    ev = engine_of(stripes).evaluation(eight_lines(COMBINED, 30, final=FINAL))
     start = time.perf_counter()
     for row in range(0, FINAL, 512):
         ev.map("mask:eight", ev.project.final, Window(row, min(row + 512, FINAL), 0, FINAL))
     cold = time.perf_counter() - start
-    ev = _engine(stripes).evaluation(_project(COMBINED, 30, final=FINAL))
+    ev = engine_of(stripes).evaluation(eight_lines(COMBINED, 30, final=FINAL))
     ev.map("mask:eight", ev.project.final, Window(0, 512, 0, 512))
     windows = iter(
         Window(512 + 1024 * i, 1536 + 1024 * i, 1024 * j, 1024 * j + 1024) for i in range(3) for j in range(3)
@@ -138,6 +139,6 @@ def rows() -> list[Row]:
         Row("band drag under eight lines at 2017²", f"{1000 / large:.0f} a second", ">= 10 a second", large <= 100),
         *_final(stripes),
         *_areas(stripes),
-        _pointing(_engine(stripes).evaluation(lantern_moor())),
+        _pointing(engine_of(stripes).evaluation(lantern_moor())),
         Row(f"{many} points thrown 2 m apart", f"{thrown:.2f} s", "<= 2 s", thrown <= 2),
     ]

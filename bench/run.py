@@ -10,10 +10,11 @@ import kernels
 import memory
 import readings
 import recipes
+import trying
 
 if __name__ == "__main__":
     holds = True
-    for part in (kernels, readings, recipes, colours, memory, application):
+    for part in (kernels, readings, recipes, trying, colours, memory, application):
         for row in part.rows():
             print(row, flush=True)
             holds = holds and row.holds

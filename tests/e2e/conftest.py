@@ -14,8 +14,10 @@ from collections.abc import Iterator
 from pathlib import Path
 
 import pytest
-from playwright.sync_api import Browser, Page, sync_playwright
+from playwright.sync_api import Browser, Page, expect, sync_playwright
 
+from tests.support.ground import hills, png16
+from tests.support.pages import go
 from tests.support.site import ROOT, Site, free_port
 
 FLAGS = [
@@ -73,3 +75,20 @@ def page(browser: Browser, site: Site) -> Iterator[Page]:
     yield made
     context.close()
     assert broken == []
+
+
+@pytest.fixture
+def fell(page: Page, tmp_path: Path) -> Page:
+    """A project of its own on rolling ground with water in it, open at Masks."""
+    path = tmp_path / "fell.png"
+    path.write_bytes(png16(hills(253, 253)))
+    page.goto("/")
+    page.get_by_role("button", name="New from a heightmap").click()
+    page.get_by_test_id("heightmap").set_input_files(path)
+    page.get_by_label("High, m").fill("300")
+    page.get_by_label("Spacing east–west, m").fill("5")
+    page.get_by_label("Water level, m").fill("40")
+    page.get_by_role("button", name="Make the project").click()
+    expect(page.get_by_test_id("view-label")).to_contain_text("0 to 300 m")
+    go(page, "Masks")
+    return page

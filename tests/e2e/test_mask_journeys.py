@@ -9,74 +9,25 @@ from pathlib import Path
 import imagecodecs
 import numpy as np
 import pytest
-from playwright.sync_api import Locator, Page, expect
+from playwright.sync_api import Page, expect
 
 from tests.support.ground import hills, png16
-from tests.support.pages import drag_handle, go, make_mask, painted
+from tests.support.pages import (
+    between,
+    covers,
+    drag_handle,
+    go,
+    line,
+    make_mask,
+    number,
+    painted,
+    read,
+    recipe,
+    spot,
+    then,
+)
 
 pytestmark = pytest.mark.e2e
-
-
-@pytest.fixture
-def fell(page: Page, tmp_path: Path) -> Page:
-    """A project of its own on rolling ground with water in it, open at Masks."""
-    path = tmp_path / "fell.png"
-    path.write_bytes(png16(hills(253, 253)))
-    page.goto("/")
-    page.get_by_role("button", name="New from a heightmap").click()
-    page.get_by_test_id("heightmap").set_input_files(path)
-    page.get_by_label("High, m").fill("300")
-    page.get_by_label("Spacing east–west, m").fill("5")
-    page.get_by_label("Water level, m").fill("40")
-    page.get_by_role("button", name="Make the project").click()
-    expect(page.get_by_test_id("view-label")).to_contain_text("0 to 300 m")
-    go(page, "Masks")
-    return page
-
-
-def recipe(page: Page, name: str) -> Locator:
-    return page.get_by_role("list", name=f"Recipe of {name}")
-
-
-def line(page: Page, number: int) -> Locator:
-    return page.get_by_role("listitem", name=f"Line {number}", exact=True)
-
-
-def then(page: Page, verb: str) -> None:
-    lines = page.get_by_role("listitem", name=re.compile("^Line "))
-    count = lines.count()
-    page.get_by_role("button", name=re.compile(r"^\+ (Then|Take)…")).click()
-    page.get_by_role("menuitem", name=re.compile(f"^{verb}")).first.click()
-    expect(lines).to_have_count(count + 1)
-
-
-def read(scope: Locator, page: Page, choice: str, label: str = "What is read") -> None:
-    scope.get_by_label(label).click()
-    page.get_by_role("menuitem", name=choice, exact=True).click()
-    expect(page.get_by_role("menu")).to_be_hidden()
-
-
-def number(scope: Locator, page: Page, label: str, value: str) -> None:
-    scope.get_by_role("spinbutton", name=label, exact=True).click()
-    field = page.get_by_label(f"{label}, typed")
-    field.fill(value)
-    field.press("Enter")
-    expect(field).to_be_hidden()
-
-
-def covers(page: Page, name: str) -> float:
-    """The share of the ground that a mask covers, as its tile says."""
-    tile = page.get_by_role("button", name=re.compile(f"^{name} \\d"))
-    expect(tile).to_be_visible()
-    return float(re.findall(r"([\d.]+) %", tile.inner_text())[-1])
-
-
-def spot(page: Page, x: float, y: float) -> tuple[float, float]:
-    """A place on the plan by its share of the ground, the whole of which is in view."""
-    box = page.get_by_test_id("plan").bounding_box()
-    assert box
-    side = min(box["width"], box["height"]) - 36
-    return box["x"] + box["width"] / 2 + (x - 0.5) * side, box["y"] + box["height"] / 2 + (y - 0.5) * side
 
 
 def test_scree_a_reed_margin_and_grass_as_what_neither_takes(fell: Page) -> None:
@@ -87,12 +38,10 @@ def test_scree_a_reed_margin_and_grass_as_what_neither_takes(fell: Page) -> None
 
     make_mask(page, "Reeds")
     read(line(page, 1), page, "height over water")
-    number(line(page, 1), page, "Upper edge", "4")
-    number(line(page, 1), page, "Lower edge", "0")
+    between(line(page, 1), page, "0", "4")
     then(page, "Keep only within")
     read(line(page, 2), page, "distance to water")
-    number(line(page, 2), page, "Lower edge", "0")
-    number(line(page, 2), page, "Upper edge", "60")
+    between(line(page, 2), page, "0", "60")
     then(page, "Leave out")
     read(line(page, 3), page, "Scree")
 
@@ -335,9 +284,11 @@ def test_paths_are_drawn_followed_and_scattered_around(fell: Page, tmp_path: Pat
     dots = page.get_by_test_id("scatter-dots")
     expect(dots).to_have_attribute("data-dots", re.compile("[1-9]"))
     few = int(dots.get_attribute("data-dots") or 0)
-    number(page.get_by_role("region", name="Masks"), page, "Density", "5")
-    expect(stand).to_contain_text("leaves room for at most 3.75 on 100 m²")
+    number(page.get_by_role("region", name="Masks"), page, "Density", "20")
+    expect(dots).not_to_have_attribute("data-dots", str(few))
     assert int(dots.get_attribute("data-dots") or 0) > 2 * few
+    number(page.get_by_role("region", name="Masks"), page, "Least distance", "4")
+    expect(stand).to_contain_text("leaves room for at most 3.75 on 100 m²")
     page.get_by_role("radio", name="Relief").click()
     expect(page.get_by_test_id("relief")).to_be_visible()
     page.get_by_role("radio", name="Plan").click()

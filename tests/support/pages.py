@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import re
 
-from playwright.sync_api import Page, expect
+from playwright.sync_api import Locator, Page, expect
 
 
 def open_project(page: Page, name: str, waypoint: str = "Ground") -> None:
@@ -71,3 +71,56 @@ def undo_all(page: Page) -> None:
         with page.expect_response(re.compile("/undo$")):
             undo.click()
         expect(page.get_by_text("Saved", exact=True)).to_be_visible()
+
+
+def recipe(page: Page, name: str) -> Locator:
+    return page.get_by_role("list", name=f"Recipe of {name}")
+
+
+def line(page: Page, number: int) -> Locator:
+    return page.get_by_role("listitem", name=f"Line {number}", exact=True)
+
+
+def then(page: Page, verb: str) -> None:
+    lines = page.get_by_role("listitem", name=re.compile("^Line "))
+    count = lines.count()
+    page.get_by_role("button", name=re.compile(r"^\+ (Then|Take)…")).click()
+    page.get_by_role("menuitem", name=re.compile(f"^{verb}")).first.click()
+    expect(lines).to_have_count(count + 1)
+
+
+def read(scope: Locator, page: Page, choice: str, label: str = "What is read") -> None:
+    scope.get_by_label(label).click()
+    page.get_by_role("menuitem", name=choice, exact=True).click()
+    expect(page.get_by_role("menu")).to_be_hidden()
+
+
+def number(scope: Locator, page: Page, label: str, value: str) -> None:
+    scope.get_by_role("spinbutton", name=label, exact=True).click()
+    field = page.get_by_label(f"{label}, typed")
+    field.fill(value)
+    field.press("Enter")
+    expect(field).to_be_hidden()
+
+
+def between(scope: Locator, page: Page, low: str, high: str) -> None:
+    """A band with two edges."""
+    scope.get_by_role("button", name="Which side of the edge").click()
+    page.get_by_role("menuitem", name="between two edges").click()
+    number(scope, page, "Lower edge", low)
+    number(scope, page, "Upper edge", high)
+
+
+def covers(page: Page, name: str) -> float:
+    """The share of the ground that a mask covers, as its tile says."""
+    tile = page.get_by_role("button", name=re.compile(f"^{name} \\d"))
+    expect(tile).to_be_visible()
+    return float(re.findall(r"([\d.]+) %", tile.inner_text())[-1])
+
+
+def spot(page: Page, x: float, y: float) -> tuple[float, float]:
+    """A place on the plan by its share of the ground, the whole of which is in view."""
+    box = page.get_by_test_id("plan").bounding_box()
+    assert box
+    side = min(box["width"], box["height"]) - 36
+    return box["x"] + box["width"] / 2 + (x - 0.5) * side, box["y"] + box["height"] / 2 + (y - 0.5) * side
