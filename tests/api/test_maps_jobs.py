@@ -67,6 +67,11 @@ def test_previews_show_unsaved_positions_and_old_ones_stop(api, project):
     ask = {"tab": "t", "slot": "s", "map": "mask:steep", "operations": [low(10)]}
     saved = samples(api.get(f"/projects/{pid}/maps/mask:steep"))
     response = api.post(f"/projects/{pid}/preview", {**ask, "sequence": 5})
+    part = api.post(f"/projects/{pid}/preview", {**ask, "slot": "t", "sequence": 5, "part": [0.5, 0, 1, 0.25]})
+    assert (samples(part) == samples(response)[:32, 63:]).all()
+    corner = api.post(f"/projects/{pid}/preview", {**ask, "slot": "t", "sequence": 6, "part": [1, 1, 0, 0]})
+    assert (samples(corner) == samples(response)[-1:, -1:]).all()
+    api.post(f"/projects/{pid}/preview", {**ask, "slot": "t", "sequence": 7, "part": [0, 0, 1.1, 1]}, status=422)
     assert samples(response).mean() > saved.mean()
     assert float(response["X-Map-Mean"]) == pytest.approx(samples(response).mean() / 255, abs=2e-3)
     assert api.get(f"/projects/{pid}")["revision"] == project["revision"]

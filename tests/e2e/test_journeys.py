@@ -132,7 +132,7 @@ def test_looking(page: Page) -> None:
     open_project(page, "Lantern Moor", "Masks")
     over = painted(page)
     page.keyboard.press("m")
-    expect(page.get_by_role("radio", name="Mask alone")).to_be_checked()
+    expect(page.get_by_role("radio", name="Alone")).to_be_checked()
     assert painted(page) != over
     page.keyboard.press("w")
     expect(page.get_by_label("Where before ends and after begins")).to_be_visible()

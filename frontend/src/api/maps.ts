@@ -71,6 +71,7 @@ export async function fetchPreview(
     map: string;
     size?: number;
     draft?: boolean;
+    part?: number[];
   },
   signal: AbortSignal,
 ): Promise<RawMap> {

@@ -5336,7 +5336,8 @@ export interface components {
         /**
          * PreviewIn
          * @description A map as it would be after operations that are not saved. Older requests of a slot stop for newer ones. ``size``:
-         *     samples on the longer side; ``draft``: measured on a smaller ground, for pictures of what takes long.
+         *     samples on the longer side; ``draft``: measured on a smaller ground, for pictures of what takes long; ``part``: a
+         *     rectangle of the ground only, its west, north, east and south as shares of the whole.
          */
         PreviewIn: {
             /**
@@ -5348,6 +5349,8 @@ export interface components {
             map: string;
             /** Operations */
             operations: (components["schemas"]["RenameProject"] | components["schemas"]["SetGround"] | components["schemas"]["AddMask"] | components["schemas"]["RenameMask"] | components["schemas"]["CopyMask"] | components["schemas"]["MoveMask"] | components["schemas"]["DeleteMask"] | components["schemas"]["AddLine"] | components["schemas"]["SetLine"] | components["schemas"]["SetLines"] | components["schemas"]["MoveLine"] | components["schemas"]["DeleteLine"] | components["schemas"]["MakePiece"] | components["schemas"]["SetPiece"] | components["schemas"]["DeletePiece"] | components["schemas"]["TakeApart"] | components["schemas"]["AddFeature"] | components["schemas"]["SetFeature"] | components["schemas"]["DeleteFeature"] | components["schemas"]["AddScatter"] | components["schemas"]["SetScatter"] | components["schemas"]["DeleteScatter"] | components["schemas"]["ApplyKit"] | components["schemas"]["AddLayer"] | components["schemas"]["SetLayer"] | components["schemas"]["MoveLayer"] | components["schemas"]["DeleteLayer"] | components["schemas"]["SetBase"] | components["schemas"]["AddSheet"] | components["schemas"]["SetSheet"] | components["schemas"]["DeleteSheet"] | components["schemas"]["ProposeSheets"] | components["schemas"]["SetDelivery"] | components["schemas"]["AddStep"] | components["schemas"]["SetStep"] | components["schemas"]["MoveStep"] | components["schemas"]["DeleteStep"] | components["schemas"]["ReplaceHeightmap"] | components["schemas"]["AddReading"] | components["schemas"]["SetReading"] | components["schemas"]["DeleteReading"] | components["schemas"]["AddLayers"] | components["schemas"]["SetMixing"] | components["schemas"]["MergeLayers"] | components["schemas"]["TakeMergeApart"] | components["schemas"]["SetStrokes"] | components["schemas"]["DeleteStrokes"] | components["schemas"]["AddLook"] | components["schemas"]["SetLook"] | components["schemas"]["DeleteLook"] | components["schemas"]["AddCoat"] | components["schemas"]["SetCoat"] | components["schemas"]["MoveCoat"] | components["schemas"]["DeleteCoat"] | components["schemas"]["BeginColour"] | components["schemas"]["MakeCoatPiece"] | components["schemas"]["SetCoatPiece"] | components["schemas"]["DeleteCoatPiece"] | components["schemas"]["TakeCoatApart"] | components["schemas"]["SetSurface"])[];
+            /** Part */
+            part?: number[] | null;
             /** Sequence */
             sequence: number;
             /** Size */

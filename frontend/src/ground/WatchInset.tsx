@@ -105,7 +105,16 @@ export function WatchNotice() {
   return (
     <Alert
       severity="info"
-      sx={{ position: "absolute", left: "50%", bottom: 14, transform: "translateX(-50%)", zIndex: 3, py: 0 }}
+      sx={{
+        position: "absolute",
+        left: "50%",
+        bottom: 14,
+        transform: "translateX(-50%)",
+        width: "max-content",
+        maxWidth: "96%",
+        zIndex: 3,
+        py: 0,
+      }}
       action={
         <>
           <Button size="small" color="inherit" disabled={busy} onClick={() => void look()}>

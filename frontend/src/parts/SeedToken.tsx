@@ -1,4 +1,4 @@
-import { Box, Button, ButtonBase, IconButton, Popover, Tooltip } from "@mui/material";
+import { Box, Button, ButtonBase, IconButton, Popover, Tooltip, Typography } from "@mui/material";
 import DiceIcon from "@mui/icons-material/CasinoOutlined";
 import { useEffect, useRef, useState } from "react";
 import { MONO, roles, SURROUND } from "../theme";
@@ -71,9 +71,14 @@ function Tries({ label, value, max, picture, onChoose }: TriesProps) {
           <Try key={seed} seed={seed} slot={slot} picture={picture} onChoose={onChoose} />
         ))}
       </Box>
-      <Button size="small" color="inherit" sx={{ mt: 1 }} onClick={() => setFirst(first + TRIES)}>
-        Eight more
-      </Button>
+      <Box sx={{ display: "flex", justifyContent: "space-between", alignItems: "center", mt: 1 }}>
+        <Button size="small" color="inherit" onClick={() => setFirst(first + TRIES)}>
+          Eight more
+        </Button>
+        <Typography variant="caption" color="textSecondary">
+          a part of the ground, from near by
+        </Typography>
+      </Box>
     </Box>
   );
 }

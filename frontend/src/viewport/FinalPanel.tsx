@@ -1,5 +1,5 @@
 import { Box, Button, ButtonBase, LinearProgress, Typography } from "@mui/material";
-import { useState } from "react";
+import { useState, type ReactNode } from "react";
 import { ask, client, sentence } from "../api/client";
 import { useFinals } from "../api/queries";
 import { NumberToken } from "../parts/NumberToken";
@@ -11,7 +11,8 @@ import { trim } from "./subjects";
 
 /** Beside the final: which masks differ from the draft, where, and by how much; each place is one click away. */
 export function FinalPanel({ near }: { near: boolean }) {
-  const { id, document, final, home } = useProject();
+  const { id, document, final, home, view } = useProject();
+  const same = final.rows === view.rows && final.cols === view.cols;
   const { show, set } = useView();
   const finals = useFinals();
   const [least, setLeast] = useState(0.1);
@@ -32,6 +33,15 @@ export function FinalPanel({ near }: { near: boolean }) {
       setTrouble(sentence(error));
     }
   };
+  if (same)
+    return (
+      <Panel>
+        <Typography variant="body2">
+          The ground is delivered with as many samples as it is worked at: what is in view is what is delivered. Choose
+          another size at <b>Delivery</b> to compare.
+        </Typography>
+      </Panel>
+    );
   const goTo = (mask: string, east: number, south: number) => {
     // So near that some two hundred samples of the draft are in sight.
     const zoom = Math.min(Math.max(Math.max(home.cols, home.rows) / 200, 2), 60);
@@ -39,22 +49,7 @@ export function FinalPanel({ near }: { near: boolean }) {
     set({ mode: "plan", selectedMask: mask, camera: { x: east / home.width, y: south / home.length, zoom } });
   };
   return (
-    <Box
-      component="section"
-      aria-label="Draft and final"
-      sx={{
-        position: "absolute",
-        left: 12,
-        top: 48,
-        width: 262,
-        maxHeight: "56%",
-        overflowY: "auto",
-        bgcolor: "background.paper",
-        borderRadius: 1.5,
-        p: 1.2,
-        fontSize: 13,
-      }}
-    >
+    <Panel>
       <Typography variant="body2">
         {near ? (
           <>
@@ -120,6 +115,29 @@ export function FinalPanel({ near }: { near: boolean }) {
           onGo={goTo}
         />
       ))}
+    </Panel>
+  );
+}
+
+function Panel({ children }: { children: ReactNode }) {
+  return (
+    <Box
+      component="section"
+      aria-label="Draft and final"
+      sx={{
+        position: "absolute",
+        left: 12,
+        top: 48,
+        width: 262,
+        maxHeight: "56%",
+        overflowY: "auto",
+        bgcolor: "background.paper",
+        borderRadius: 1.5,
+        p: 1.2,
+        fontSize: 13,
+      }}
+    >
+      {children}
     </Box>
   );
 }

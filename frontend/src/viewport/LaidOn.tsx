@@ -1,3 +1,4 @@
+import { Box } from "@mui/material";
 import { ChoiceToken } from "../parts/ChoiceToken";
 import { useProject } from "../state/document";
 import { useView } from "../state/view";
@@ -13,19 +14,21 @@ export function LaidOn() {
   const mask = subject.kind === "mask" && (subject.style === "over" || subject.style === "wipe") ? subject : null;
   if (!mask && (pictures.length === 0 || !laidOver(subject))) return null;
   return (
-    <ChoiceToken
-      label="Laid over"
-      text={`over ${mask?.base === "colour" ? "layers" : (pictures.find((item) => item.name === backdrop)?.title ?? "shade")}`}
-      value={mask?.base === "colour" ? "colour" : (backdrop ?? "shade")}
-      choices={[
-        { value: "shade", label: "shade" },
-        ...(mask ? [{ value: "colour", label: "layers" }] : []),
-        ...pictures.map((item) => ({ value: item.name, label: item.title, group: "Pictures" })),
-      ]}
-      onChange={(value) => {
-        if (mask) show({ ...mask, base: value === "colour" ? "colour" : "shade" });
-        if (value !== "colour") set({ backdrop: value === "shade" ? null : value });
-      }}
-    />
+    <Box sx={{ flexShrink: 0, maxWidth: 140, whiteSpace: "nowrap", overflow: "hidden", borderRadius: 1 }}>
+      <ChoiceToken
+        label="Laid over"
+        text={`over ${mask?.base === "colour" ? "layers" : (pictures.find((item) => item.name === backdrop)?.title ?? "shade")}`}
+        value={mask?.base === "colour" ? "colour" : (backdrop ?? "shade")}
+        choices={[
+          { value: "shade", label: "shade" },
+          ...(mask ? [{ value: "colour", label: "layers" }] : []),
+          ...pictures.map((item) => ({ value: item.name, label: item.title, group: "Pictures" })),
+        ]}
+        onChange={(value) => {
+          if (mask) show({ ...mask, base: value === "colour" ? "colour" : "shade" });
+          if (value !== "colour") set({ backdrop: value === "shade" ? null : value });
+        }}
+      />
+    </Box>
   );
 }

@@ -40,7 +40,7 @@ export function SubjectChoices() {
           label="Mask as"
           options={[
             { value: "over", label: "Over" },
-            { value: "alone", label: "Mask alone" },
+            { value: "alone", label: "Alone" },
             { value: "bands", label: "Bands" },
             { value: "wipe", label: "Before | after" },
           ]}
@@ -56,7 +56,7 @@ export function SubjectChoices() {
           options={[
             { value: "this", label: subject.kind === "band" ? `Band ${subject.band + 1}` : "Difference" },
             { value: "over", label: "Over" },
-            { value: "alone", label: "Mask alone" },
+            { value: "alone", label: "Alone" },
             { value: "bands", label: "Bands" },
           ]}
           value="this"

@@ -102,7 +102,7 @@ export function Viewport() {
         <LaidOn />
         {overlay && (
           <Tooltip title="The colour and strength in which the mask is laid over">
-            <Box sx={{ display: "flex", alignItems: "center", gap: 1, width: 108 }}>
+            <Box sx={{ display: "flex", alignItems: "center", gap: 0.8, width: 100 }}>
               <TintButton />
               <Slider
                 size="small"

@@ -1,11 +1,16 @@
-import { fetchPoints, fetchPreview } from "../api/maps";
+import { fetchMap, fetchPoints, fetchPreview } from "../api/maps";
 import type { Operation, ProjectState } from "../api/types";
 import { TAB } from "../state/document";
 import type { Subject } from "../state/view";
+import { busiest, type Part } from "./busiest";
 import { paintDots } from "./ScatterDots";
 import { paint } from "./paint";
 
 const SIDE = 129;
+/** So many samples across a trial picture shows: from afar one seed looks like another. */
+const NEAR = 96;
+/** Samples on the longer side of the smaller ground on which long work is tried. */
+const DRAFT = 513;
 let sequence = 0;
 
 /** How many requests for trial pictures are under way at once: there are two cores, and the view wants one of them. */
@@ -25,6 +30,23 @@ async function inTurn<T>(signal: AbortSignal, work: () => Promise<T>): Promise<T
   }
 }
 
+let looked: { key: string; part: Promise<Part> } | null = null;
+
+/** Where the saved map differs most; asked for once for all eight. */
+function placeOf(state: ProjectState, trial: Trial): Promise<Part> {
+  const key = [state.id, state.revision, trial.map].join();
+  if (looked?.key !== key) {
+    const long = Math.max(state.view.rows, state.view.cols);
+    const share = Math.min(NEAR / (trial.draft ? Math.min(long, DRAFT) : long), 1);
+    const part = fetchMap(state.id, trial.map, { size: SIDE, draft: trial.draft ?? false }).then((map) =>
+      busiest(map, share),
+    );
+    looked = { key, part };
+    part.catch(() => (looked = null));
+  }
+  return looked.part;
+}
+
 export interface Trial {
   operations: Operation[];
   /** The map that is looked at, and the subject that says how it is painted. */
@@ -34,7 +56,7 @@ export interface Trial {
   draft?: boolean;
 }
 
-/** A small picture of a map as it would be after operations that are not saved. */
+/** A near picture of a map, where it differs most, as it would be after operations that are not saved. */
 export function trialPicture(state: ProjectState, trial: Trial, slot: number, signal: AbortSignal): Promise<ImageData> {
   return inTurn(signal, async () => {
     const body = {
@@ -43,8 +65,8 @@ export function trialPicture(state: ProjectState, trial: Trial, slot: number, si
       sequence: ++sequence,
       operations: trial.operations,
       map: trial.map,
-      size: SIDE,
       draft: trial.draft ?? false,
+      part: await placeOf(state, trial),
     };
     const map = await fetchPreview(state.id, body, signal);
     const picture = paint(trial.subject, state, state.readings, () => map, { tint: 1, water: false, lift: true });
@@ -67,7 +89,6 @@ export function trialPoints(
     const { view } = state;
     const image = new ImageData(SIDE, Math.max(Math.round((SIDE * view.length) / view.width), 1));
     new Uint32Array(image.data.buffer).fill(0xff73716f);
-    // A part of the ground from near by: from afar one seed looks like another.
     const zoom = 4;
     paintDots(image, points.values, scatter.colour, view, { x: 0.5, y: 0.5, zoom }, (SIDE / view.width) * zoom);
     return image;

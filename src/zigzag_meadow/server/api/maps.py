@@ -111,6 +111,15 @@ def _window(text: str, grid: Grid) -> Window:
     return window
 
 
+def _part(shares: list[float], grid: Grid) -> Window:
+    """The samples that lie in a rectangle, at least one, whose sides are shares of the ground."""
+    west, north, east, south = shares
+    row, col = min(int(north * grid.rows), grid.rows - 1), min(int(west * grid.cols), grid.cols - 1)
+    return Window(
+        row, max(math.ceil(south * grid.rows), row + 1), col, max(math.ceil(east * grid.cols), col + 1)
+    )  # fmt: skip
+
+
 @router.post("/projects/{project_id}/preview", operation_id="preview_map")
 def preview_map(request: HttpRequest, project_id: str, wanted: PreviewIn) -> HttpResponse:
     """A map after unsaved operations; answers 409 ``cancelled`` when a newer request of the slot came in."""
@@ -133,9 +142,10 @@ def preview_map(request: HttpRequest, project_id: str, wanted: PreviewIn) -> Htt
         sums.append(float(tile.sum(dtype=np.float64)))
         return as_bytes(document, wanted.map, tile)
 
-    values = evaluation.map(wanted.map, grid, encode=measured)
+    window = _part(wanted.part, grid) if wanted.part else Window(0, grid.rows, 0, grid.cols)
+    values = evaluation.map(wanted.map, grid, window, encode=measured)
     key = evaluation.key(wanted.map, grid)
-    return raw_response(values, grid, key, X_Map_Mean=f"{math.fsum(sums) / (grid.rows * grid.cols):.6f}")
+    return raw_response(values, grid, key, X_Map_Mean=f"{math.fsum(sums) / (window.rows * window.cols):.6f}")
 
 
 @router.get("/projects/{project_id}/stats", response={200: StatsOut, **Refused}, operation_id="get_stats")

@@ -411,7 +411,8 @@ class EditIn(Schema):
 
 class PreviewIn(Schema):
     """A map as it would be after operations that are not saved. Older requests of a slot stop for newer ones. ``size``:
-    samples on the longer side; ``draft``: measured on a smaller ground, for pictures of what takes long."""
+    samples on the longer side; ``draft``: measured on a smaller ground, for pictures of what takes long; ``part``: a
+    rectangle of the ground only, its west, north, east and south as shares of the whole."""
 
     tab: Annotated[str, Field(max_length=64)]
     slot: Annotated[str, Field(max_length=40)]
@@ -420,6 +421,7 @@ class PreviewIn(Schema):
     map: Annotated[str, Field(max_length=200)]
     size: Annotated[int | None, Field(ge=16, le=1025)] = None
     draft: bool = False
+    part: Annotated[list[Annotated[float, Field(ge=0, le=1)]], Field(min_length=4, max_length=4)] | None = None
 
 
 class StatsOut(Schema):
