@@ -108,7 +108,7 @@ export function WatchNotice() {
       sx={{
         position: "absolute",
         left: "50%",
-        bottom: 14,
+        top: 48,
         transform: "translateX(-50%)",
         width: "max-content",
         maxWidth: "96%",

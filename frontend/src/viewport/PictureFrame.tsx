@@ -18,7 +18,7 @@ interface PictureFrameProps {
 
 type How = "move" | "resize" | "turn";
 
-/** A picture's outline on the plan: its inside moves it, corners resize it, the knob above turns it; keys nudge it. */
+/** A picture's outline on the plan: its inside moves it, corners resize it, the knob below its upper edge turns it; keys nudge it. */
 export function PictureFrame({ reading, at, place }: PictureFrameProps) {
   const { home, outer, document, id } = useProject();
   const edit = useDocument((store) => store.edit);
@@ -97,7 +97,8 @@ export function PictureFrame({ reading, at, place }: PictureFrameProps) {
   };
   const corners = [spot(-1, -1), spot(1, -1), spot(1, 1), spot(-1, 1)];
   const top = spot(0, -1);
-  const knob = spot(0, -1.12);
+  // Inside, so that it is in reach when the picture fills the view.
+  const knob = spot(0, -0.86);
   return (
     <svg
       data-testid="picture-frame"

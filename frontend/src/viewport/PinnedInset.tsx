@@ -47,7 +47,7 @@ export function PinnedInset() {
     () => (pins.current?.name === name ? (pins.current?.mean ?? null) : null),
   );
   if (!pinned || !there) return null;
-  const [first, rest] = title(pinned, state, readings);
+  const [first, rest] = title(pinned, state, readings, look.backdrop);
   const mean = live ?? stats.data?.mean ?? null;
   const share = picture?.panels[0] ? picture.panels[0].image.height / picture.panels[0].image.width : 1;
   return (

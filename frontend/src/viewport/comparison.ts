@@ -48,7 +48,7 @@ export function useComparison(subjects: Subject[]): Compared | null {
     const states = shown.map((_, i) => makers[i]?.state);
     const panels: Panel[] = shown.flatMap((subject, i) => {
       const image = states[i]?.picture?.panels[0]?.image;
-      const [name, how] = title(subject, state, readings);
+      const [name, how] = title(subject, state, readings, look.backdrop);
       return image ? [{ title: `${name} · ${how}`, image, subject }] : [];
     });
     const all = panels.length === shown.length;
@@ -69,11 +69,11 @@ export function useComparison(subjects: Subject[]): Compared | null {
       version: 0,
       each: shown.map((subject, i) => ({
         subject,
-        title: title(subject, state, readings).join(" · "),
+        title: title(subject, state, readings, look.backdrop).join(" · "),
         picture: states[i]?.picture ?? null,
       })),
     };
     // The makers' pictures change without their names: the versions say when.
     // eslint-disable-next-line react-hooks/exhaustive-deps
-  }, [shown, makers, state, readings, versions, compare]);
+  }, [shown, makers, state, readings, look, versions, compare]);
 }
