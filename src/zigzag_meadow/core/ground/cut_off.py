@@ -7,6 +7,7 @@ from numpy.typing import NDArray
 from scipy import ndimage
 
 from zigzag_meadow.core.blur import blur
+from zigzag_meadow.core.errors import Cancelled
 from zigzag_meadow.core.grid import Grid
 from zigzag_meadow.core.readings.distance import distance_to
 from zigzag_meadow.core.readings.slope import slope
@@ -17,6 +18,8 @@ __all__ = ["rounded_off"]
 F32 = NDArray[np.float32]
 _SMALLEST = 4
 """Places of fewer samples were not cut off: one sample is always the highest."""
+_AROUND = 8
+"""Samples around a place that its dome is made with: the blur reaches so far."""
 
 
 def rounded_off(
@@ -28,30 +31,40 @@ def rounded_off(
     off to level where it is furthest from the border: by how much it rises is a guess, where it was cut is not.
     """
     sign = np.float32(1 if side == "top" else -1)
-    z = heights * sign
-    cut = z == z.max()
-    labels, count = ndimage.label(cut, np.ones((3, 3), np.int8))
-    if count == 0:
-        return heights
-    sizes = np.bincount(labels.ravel(), minlength=count + 1)
-    large = sizes >= _SMALLEST
-    large[0] = False
-    if not large.any():
-        return heights
-    inward = distance_to(~cut, grid, stripes, cancel)
-    rises = np.tan(np.radians(slope(heights, grid, stripes=stripes, cancel=cancel)))
-    # The slope beside a place is read two samples outside: nearer by, it is measured half on the level part.
-    rim = ndimage.binary_dilation(cut, np.ones((3, 3)), 3) & ~ndimage.binary_dilation(cut, np.ones((3, 3)), 1)
-    _, (row, col) = ndimage.distance_transform_edt(~cut, sampling=(grid.dy, grid.dx), return_indices=True)
-    beside = np.where(rim, labels[row, col], 0)
-    index = np.arange(count + 1)
-    mean = np.nan_to_num(ndimage.mean(rises, beside, index)).astype(np.float32) * np.float32(steepness)
-    furthest = np.maximum(ndimage.maximum(inward, labels, index), 1e-6).astype(np.float32)
-    keep = large[labels]
-    d, far = np.where(keep, inward, 0).astype(np.float32), furthest[labels]
-    dome: F32 = np.where(keep, mean[labels] * (d - d * d / (2 * far)), 0).astype(np.float32)
+    cut = heights == (heights.max() if side == "top" else heights.min())
+    labels, _ = ndimage.label(cut, np.ones((3, 3), np.int8))
+    made = heights.copy()
+    # One place after another: each needs room for its own rectangle only.
+    for label, box in enumerate(ndimage.find_objects(labels), 1):
+        if cancel is not None and cancel():
+            raise Cancelled()
+        rows, cols = (slice(max(part.start - _AROUND, 0), part.stop + _AROUND) for part in box)
+        place = labels[rows, cols] == label
+        if np.count_nonzero(place) >= _SMALLEST:
+            z = np.ascontiguousarray(heights[rows, cols])
+            tan = _slope_beside(z, place, cut[rows, cols], grid) * steepness
+            made[rows, cols] += sign * _dome(
+                place, tan, Grid(z.shape[0], z.shape[1], grid.dy, grid.dx), stripes, cancel
+            )
+    return made
+
+
+def _slope_beside(z: F32, place: NDArray[np.bool_], cut: NDArray[np.bool_], grid: Grid) -> float:
+    """The mean rise over run beside a place; nearer than two samples, it is measured half on the level part."""
+    here = Grid(z.shape[0], z.shape[1], grid.dy, grid.dx)
+    square = np.ones((3, 3))
+    rim = ndimage.binary_dilation(place, square, 3) & ~ndimage.binary_dilation(cut, square, 1)
+    return float(np.tan(np.radians(slope(z, here)[rim])).mean()) if rim.any() else 0.0
+
+
+def _dome(place: NDArray[np.bool_], tan: float, grid: Grid, stripes: Stripes, cancel: Cancel | None) -> F32:
+    """Metres that a dome rises over a place: by ``tan`` at its border, level where it is furthest from it."""
+    d: F32 = np.where(place, distance_to(~place, grid, stripes, cancel), np.float32(0))
+    far = np.float32(max(float(d.max()), 1e-6))
+    dome = np.float32(tan) * (d - d * d / (2 * far))
     soft = blur(dome, grid, 2 * max(grid.dy, grid.dx), stripes, cancel)
     # Creases where two borders are equally far are eased; at the border itself nothing changes.
-    share = np.clip(d / np.maximum(far, 1e-6), 0, 1)
-    made: F32 = heights + sign * np.where(keep, dome + (soft - dome) * share, 0).astype(np.float32)
-    return made
+    soft -= dome
+    soft *= d / far
+    dome += soft
+    return np.where(place, dome, np.float32(0))

@@ -125,6 +125,6 @@ def _mixed(here: Here, numbers: Numbers, before: F32, after: F32, limit: F32 | N
 
 
 MIX = WholeGround(
-    name="mix", grid=own_grid, needs=_mix_needs, make=_mixed, cost=lambda node, grid: Cost(light=True)
+    name="step_mix", grid=own_grid, needs=_mix_needs, make=_mixed, cost=lambda node, grid: Cost(light=True)
 )  # fmt: skip
 """Between the ground before a step and after it: so far as the step's strength says, and where it is let."""

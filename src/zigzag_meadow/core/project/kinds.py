@@ -132,7 +132,7 @@ def _number(name: str, info: FieldInfo, told: Told, home: Grid, lowest: float) -
     if told.of == "spacing":
         high = max(min(high, max(round(max(home.width, home.length) / 2, 1), 4 * max(home.dy, home.dx))), low)
     if told.of == "cell":
-        high = min(high, home.width * home.length)
+        high = max(min(high, home.width * home.length), low)
     value = info.default
     whole = info.annotation is int
     if told.first is not None and not told.none:

@@ -18,7 +18,7 @@ class RoundOff(BaseStep):
 
     title, hint = "Round off", "tops or bottoms that were cut off"
     sentence = "**Round off** what was cut off at the {side}, by {steepness} of the slope beside it"
-    slow, bytes_each = "Rounding off", 60
+    slow, bytes_each = "Rounding off", 39
     kind: Literal["round_off"] = "round_off"
     side: Annotated[Literal["top", "bottom"], Told("Which end", choices=(("top", "top"), ("bottom", "bottom")))] = "top"
     steepness: Annotated[float, Field(ge=0, le=3), Told("Steepness of the domes", "%")] = 0.6
