@@ -18,12 +18,11 @@ from pydantic import ValidationError
 from rich.console import Console
 from rich.progress import BarColumn, Progress, TextColumn, TimeRemainingColumn
 
-from zigzag_meadow.core.crew import Crew
 from zigzag_meadow.core.delivery.plan import make_plan
 from zigzag_meadow.core.delivery.run import deliver as run_delivery
 from zigzag_meadow.core.errors import BadNumber, MeadowError, NotFound, TooLarge
 from zigzag_meadow.core.evaluate.cache import TileCache
-from zigzag_meadow.core.evaluate.engine import Engine, Evaluation
+from zigzag_meadow.core.evaluate.engine import Engine
 from zigzag_meadow.core.evaluate.painted_file import DEPTHS, Depth, painted_grid, write_painted
 from zigzag_meadow.core.fit.check import check_delivery
 from zigzag_meadow.core.fit.rehearsal import Rehearsal
@@ -37,15 +36,15 @@ from zigzag_meadow.core.formats.write import write_map
 from zigzag_meadow.core.grid import Grid
 from zigzag_meadow.core.ground.diagnose import Inspection, inspect_file
 from zigzag_meadow.core.project.adopt import file_fields
-from zigzag_meadow.core.project.archive import open_archive
 from zigzag_meadow.core.project.check import parse_project, read_back
-from zigzag_meadow.core.project.document import Delivery, Project
+from zigzag_meadow.core.project.document import Delivery
 from zigzag_meadow.core.project.wrong import told
 from zigzag_meadow.core.readings.catalogue import READINGS
 from zigzag_meadow.core.readings.catalogue import reading as kind_named
 from zigzag_meadow.core.readings.table import readings_table
 from zigzag_meadow.core.stripes import Stripes
 from zigzag_meadow.demo import write_demos
+from zigzag_meadow.opened import Opened, ids_in
 
 app = typer.Typer(no_args_is_help=True, add_completion=False, pretty_exceptions_enable=False)
 errors = Console(stderr=True)
@@ -85,55 +84,6 @@ def _fail(error: Exception, as_json: bool) -> NoReturn:
 
 def _print(data: dict[str, Any], lines: list[str], as_json: bool) -> None:
     print(json.dumps(data, indent=2) if as_json else "\n".join(lines))
-
-
-class _Opened:
-    """An open project file, ready to evaluate; closes with the context."""
-
-    def __init__(self, path: Path) -> None:
-        self._folder = tempfile.TemporaryDirectory(prefix="zigzag-")
-        self.stripes = Stripes()
-        place = Path(self._folder.name)
-        with path.open("rb") as file:
-            opened = open_archive(file, place, safe_file_name(path.name))
-        self.project = opened.project
-        self.engine = Engine(
-            self.stripes, TileCache(384 * 2**20), lambda key: place / key, crew=Crew(self.stripes.threads - 1)
-        )
-
-    def __enter__(self) -> _Opened:
-        return self
-
-    def __exit__(self, *_: object) -> None:
-        self.stripes.close()
-        self._folder.cleanup()
-
-    def evaluation(self, project: Project | None = None) -> Evaluation:
-        return self.engine.evaluation(project or self.project)
-
-
-def _ids(project: Project, name: str) -> str:
-    """A map's name with ids in place of names: names are looked up only here, at the edge."""
-    kind, _, rest = name.partition(":")
-    things: dict[str, list[tuple[str, str]]] = {
-        "mask": [(m.name, m.id) for m in project.masks],
-        "weight": [(item.name, item.id) for item in project.outcomes]
-        + [(item.name, item.id) for item in project.layers],
-        "strength": [(item.name, item.id) for item in project.layers],
-        "layers": [(item.name, item.id) for item in project.layers],
-        "sheet": [(s.name, s.id) for s in project.sheets],
-        "band": [(m.name, m.id) for m in project.masks],
-        "final": [(m.name, m.id) for m in project.masks],
-        "scatter": [(s.name, s.id) for s in project.scatters],
-    }
-    if kind not in things or not rest:
-        return name
-    rest, _, tail = rest.partition(":")
-    for title, thing_id in things[kind]:
-        if rest.casefold() in (title.casefold(), thing_id):
-            return f"{kind}:{thing_id}" + (f":{tail}" if tail else "")
-    known = ", ".join(title for title, _ in things[kind]) or "none"
-    raise NotFound(f"There is no {kind} called {rest!r}. There are: {known}.")
 
 
 def _one_of(option: str, value: str | None, known: Sequence[str]) -> Any:
@@ -267,15 +217,15 @@ def map_(
 ) -> None:
     """Write one map of a project file."""
     try:
-        with _Opened(project) as opened:
+        with Opened(project) as opened:
             grid = opened.project.ground.home
             if _is_painted(name):
-                told, lines = _write_painted(opened, _ids(opened.project, name), out, depth, size)
+                told, lines = _write_painted(opened, ids_in(opened.project, name), out, depth, size)
                 _print(told, lines, as_json)
                 return
             if size is not None:
                 grid = grid.resized(*_sized(grid, size))
-            values = opened.evaluation().map(_ids(opened.project, name), grid)
+            values = opened.evaluation().map(ids_in(opened.project, name), grid)
             if values.ndim != 2:
                 raise NotFound(f"{name} has several channels; deliver the project to get it as an image.")
             written = write_map(out, np.ascontiguousarray(values, dtype=np.float32), opened.stripes)
@@ -293,7 +243,7 @@ def _is_painted(name: str) -> bool:
 
 
 def _write_painted(
-    opened: _Opened, name: str, out: Path, depth: str, size: int | None
+    opened: Opened, name: str, out: Path, depth: str, size: int | None
 ) -> tuple[dict[str, Any], list[str]]:
     """Write a colour or surface map; what was written, as data and in words. A power of two lies on cells, any other
     size on vertices."""
@@ -351,7 +301,7 @@ def deliver(
     try:
         if out.exists() and (not out.is_dir() or any(out.iterdir())):
             raise BadNumber(f"{out} is not empty. Name another folder, so that nothing is overwritten.")
-        with _Opened(project) as opened:
+        with Opened(project) as opened:
             wanted = opened.project.delivery.model_copy(update={"target": target})
             if size is not None:
                 rows, cols = _sized(opened.project.ground.home, size)
@@ -389,7 +339,7 @@ def fit(
         if project is None:
             report, _ = check_delivery(folder)
         else:
-            with _Opened(project) as opened:
+            with Opened(project) as opened:
                 report, _ = check_delivery(folder, ProjectTruth(opened.evaluation(), Rehearsal(folder)))
     except TROUBLES as error:
         _fail(error, as_json)

@@ -14,7 +14,8 @@ from zigzag_meadow.core.errors import BadNumber, NotFound
 from zigzag_meadow.core.evaluate.ground_report import ground_report
 from zigzag_meadow.core.targets.rules import TARGETS
 from zigzag_meadow.server import projects
-from zigzag_meadow.server.api.schemas import DiagnosisOut, FileSampleOut, ProblemOut, TaskOut
+from zigzag_meadow.server.api.ground_schemas import DiagnosisOut, FileSampleOut
+from zigzag_meadow.server.api.schemas import ProblemOut, TaskOut
 from zigzag_meadow.server.engine import engine
 from zigzag_meadow.server.gone import gone
 

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from datetime import datetime
-from typing import Annotated, Any, Literal
+from typing import Annotated, Literal
 
 from ninja import Schema
 from pydantic import Field
@@ -12,8 +12,6 @@ from zigzag_meadow.core.formats.layout import FileFormat, RgbCode, SampleType
 from zigzag_meadow.core.parts import AssetId, Name
 from zigzag_meadow.core.project.document import Project
 from zigzag_meadow.core.project.operations import Operation
-from zigzag_meadow.core.survey.desk import Practice
-from zigzag_meadow.core.survey.service import Weather
 
 
 class ProblemOut(Schema):
@@ -262,54 +260,6 @@ class ReplaceIn(Schema):
     keep: Literal["extent", "spacing"] = "extent"
 
 
-class FileSampleOut(Schema):
-    """A sample of the heightmap's file: what is stored there, and the metres that it stands for."""
-
-    row: int
-    col: int
-    stored: float
-    metres: float
-
-
-class GroundFinding(Schema):
-    """One oddity of the prepared ground. ``mend``: the step that takes it away; ``where``: whether there is a map."""
-
-    code: str
-    severity: Literal["note", "attention"]
-    title: str
-    message: str
-    mend: dict[str, Any] | None
-    where: bool
-
-
-class StepEffect(Schema):
-    """What a step of preparation did: the share of ground stretched beyond 2× before and after it."""
-
-    id: str
-    stretched_before: float
-    stretched_after: float
-    low: float
-    high: float
-    rows: int
-    cols: int
-    says: str | None
-
-
-class LegalOut(Schema):
-    target: str
-    legal: bool
-    message: str
-    mend: dict[str, Any] | None
-
-
-class DiagnosisOut(Schema):
-    low: float
-    high: float
-    findings: list[GroundFinding]
-    legal: list[LegalOut]
-    steps: list[StepEffect]
-
-
 class TaskOut(Schema):
     """A long computation under way; ``bytes``: memory that it may use."""
 
@@ -356,37 +306,6 @@ class NewProject(Schema):
     spacing_y: float
     samples: Literal["border", "cells"] = "border"
     water: float | None = None
-
-
-class WorldOut(Schema):
-    """The survey's world: metres a side and levels of tiles."""
-
-    side: float
-    levels: int
-
-
-class SquareIn(Schema):
-    """A square of the survey. ``practice``: an aerial image with a known mistake; ``weather``: troubles to try."""
-
-    tab: Annotated[str, Field(max_length=64)]
-    west: float
-    north: float
-    side: float
-    samples: int
-    practice: Practice = "right"
-    weather: Weather = "fair"
-
-
-class SurveyedOut(Schema):
-    """What the survey desk sent: a heightmap with its measures, and an aerial image of the same place."""
-
-    inspection: InspectionOut
-    heights: Literal["stored", "range"]
-    low: float
-    high: float
-    spacing: float
-    aerial: str
-    notes: list[str]
 
 
 class StepIn(Schema):

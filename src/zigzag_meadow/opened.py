@@ -1,0 +1,69 @@
+"""A project file opened without a server."""
+
+from __future__ import annotations
+
+import tempfile
+from pathlib import Path
+
+from zigzag_meadow.core.crew import Crew
+from zigzag_meadow.core.errors import NotFound
+from zigzag_meadow.core.evaluate.cache import TileCache
+from zigzag_meadow.core.evaluate.engine import Engine, Evaluation
+from zigzag_meadow.core.formats.names import safe_file_name
+from zigzag_meadow.core.project.archive import open_archive
+from zigzag_meadow.core.project.document import Project
+from zigzag_meadow.core.stripes import Stripes
+
+__all__ = ["Opened", "ids_in"]
+
+
+class Opened:
+    """An open project file, ready to evaluate; closes with the context."""
+
+    def __init__(self, path: Path) -> None:
+        self._folder = tempfile.TemporaryDirectory(prefix="zigzag-")
+        self.stripes = Stripes()
+        place = Path(self._folder.name)
+        with path.open("rb") as file:
+            opened = open_archive(file, place, safe_file_name(path.name))
+        self.project = opened.project
+        self.engine = Engine(
+            self.stripes, TileCache(384 * 2**20), lambda key: place / key, crew=Crew(self.stripes.threads - 1)
+        )
+
+    def __enter__(self) -> Opened:
+        return self
+
+    def __exit__(self, *_: object) -> None:
+        self.stripes.close()
+        self._folder.cleanup()
+
+    def evaluation(self, project: Project | None = None) -> Evaluation:
+        return self.engine.evaluation(project or self.project)
+
+
+def ids_in(project: Project, name: str) -> str:
+    """A map's name with ids in place of names: names are looked up only here, at the edge.
+
+    Raises :class:`NotFound` with what there is.
+    """
+    kind, _, rest = name.partition(":")
+    things: dict[str, list[tuple[str, str]]] = {
+        "mask": [(m.name, m.id) for m in project.masks],
+        "weight": [(item.name, item.id) for item in project.outcomes]
+        + [(item.name, item.id) for item in project.layers],
+        "strength": [(item.name, item.id) for item in project.layers],
+        "layers": [(item.name, item.id) for item in project.layers],
+        "sheet": [(s.name, s.id) for s in project.sheets],
+        "band": [(m.name, m.id) for m in project.masks],
+        "final": [(m.name, m.id) for m in project.masks],
+        "scatter": [(s.name, s.id) for s in project.scatters],
+    }
+    if kind not in things or not rest:
+        return name
+    rest, _, tail = rest.partition(":")
+    for title, thing_id in things[kind]:
+        if rest.casefold() in (title.casefold(), thing_id):
+            return f"{kind}:{thing_id}" + (f":{tail}" if tail else "")
+    known = ", ".join(title for title, _ in things[kind]) or "none"
+    raise NotFound(f"There is no {kind} called {rest!r}. There are: {known}.")
