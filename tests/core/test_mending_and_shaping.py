@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import tracemalloc
+
 import numpy as np
 import pytest
 
@@ -11,6 +13,7 @@ from zigzag_meadow.core.ground.carving import cut_away
 from zigzag_meadow.core.ground.cut_off import rounded_off
 from zigzag_meadow.core.ground.findings import find, find_all
 from zigzag_meadow.core.ground.rows import fitted_rows
+from zigzag_meadow.core.ground.steps.round_off import RoundOff
 from zigzag_meadow.core.readings.slope import slope
 from zigzag_meadow.core.stripes import Stripes
 
@@ -39,6 +42,18 @@ def test_a_top_that_was_cut_off_is_found_and_rises_again_from_its_border():
 
 def test_ground_without_a_level_top_is_left_alone():
     np.testing.assert_array_equal(rounded_off(DOME, GRID, "top", 1.0, ONE), DOME)
+
+
+def test_rounding_off_needs_no_more_memory_than_it_says():
+    y, x = np.mgrid[0:512, 0:512]
+    wide = np.minimum(600 - np.hypot(y - 256, x - 256), 360).astype(np.float32)
+    grid = Grid(512, 512, 1.0, 1.0)
+    rounded_off(wide, grid, "top", 0.5, ONE)
+    tracemalloc.start()
+    rounded_off(wide, grid, "top", 0.5, ONE)
+    used = tracemalloc.get_traced_memory()[1] / wide.size
+    tracemalloc.stop()
+    assert RoundOff.bytes_each / 2 < used <= RoundOff.bytes_each
 
 
 def test_rows_that_jump_are_put_back_and_damaged_ones_filled():

@@ -303,10 +303,10 @@ def test_another_heightmap_keeps_extent_or_spacing():
 
 
 def test_a_draft_is_quick_to_know_of_and_like_the_real_thing(tmp_path):
-    project, ev = evaluation(tmp_path, with_steps({"kind": "erode"}))
+    _, ev = evaluation(tmp_path, with_steps({"kind": "erode"}))
     scour = ev.graph.reading("scour")
     assert not ev.is_quick(scour)
-    rough = ev.engine.evaluation(project, draft=True)
+    rough = ev.as_draft()
     assert rough.map("reading:height", ev.home) == pytest.approx(ev.map("reading:height"), abs=30)
     assert ev.is_quick(ev.graph.reading("height"))
     ev.map("reading:scour")
