@@ -5,8 +5,11 @@ cd "$(dirname "$0")/.."
 export ZIGZAG_DATA
 ZIGZAG_DATA=$(mktemp -d)
 said=$(mktemp)
+# What computes is done before what clicks: these browser tests are taken off the longer side.
+late="tests/e2e/test_kills.py tests/e2e/test_load.py tests/e2e/test_recovery.py"
 # A group of its own, so that all of it ends when this does.
-setsid sh -c '.venv/bin/pytest -m "not e2e" && cd frontend && npx vitest run' >"$said" 2>&1 &
+setsid sh -c '.venv/bin/pytest -m "not e2e" && (cd frontend && npx vitest run) &&
+  .venv/bin/pytest -m e2e '"$late" >"$said" 2>&1 &
 computed=$!
 finish() {
   [ -z "$computed" ] || { kill -- "-$computed" && wait "$computed"; } 2>/dev/null || true
@@ -15,9 +18,9 @@ finish() {
 trap finish EXIT
 
 failed=0
-{ ./tests/check.sh && .venv/bin/pytest -m e2e; } || failed=1
+{ ./tests/check.sh && .venv/bin/pytest -m e2e ${late//tests/--ignore=tests}; } || failed=1
 wait "$computed" || failed=1
 computed=
-echo "• core, server and components"
+echo "• core, server, components and bad moments"
 cat "$said"
 exit "$failed"

@@ -115,7 +115,7 @@ def test_a_seed_is_chosen_among_eight(fell: Page) -> None:
     before = painted(page)
     line(page, 2).get_by_label("Try seeds for seed").click()
     tries = page.get_by_role("group", name="Seeds for seed")
-    expect(tries.locator("[data-state=there]")).to_have_count(8)
+    expect(tries.locator("[data-state=there]")).to_have_count(8, timeout=20000)
     pictures = tries.locator("canvas").evaluate_all("all => all.map((one) => one.toDataURL())")
     assert len(set(pictures)) == 8
     fifth = tries.get_by_role("button", name=re.compile("^Seed ")).nth(4)
@@ -157,7 +157,7 @@ def test_the_final_is_looked_at_and_a_difference_is_mended(page: Page, tmp_path:
     )
     panel.get_by_role("button", name="Compare all").click()
     place = panel.get_by_role("button", name=re.compile("m E, ")).first
-    expect(place).to_be_visible()
+    expect(place).to_be_visible(timeout=30000)
     differs = page.get_by_role("region", name="Masks").get_by_title("Looks different at the delivered size")
     expect(differs).to_be_visible()
     place.click()
@@ -166,11 +166,12 @@ def test_the_final_is_looked_at_and_a_difference_is_mended(page: Page, tmp_path:
     )
     final = painted(page)
     page.get_by_role("switch", name=re.compile("^Final size")).click()
-    assert painted(page) != final
+    differs_from = "was => document.querySelector('[data-testid=plan]').toDataURL() !== was"
+    page.wait_for_function(differs_from, arg=final)
     for fade in ("Lower fade", "Upper fade"):
         number(line(page, 1), page, fade, "40")
     page.get_by_role("switch", name=re.compile("^Final size")).click()
     expect(panel).to_contain_text("changed since; compare again")
     panel.get_by_role("button", name="Compare all").click()
-    expect(panel).to_contain_text("looks the same")
+    expect(panel).to_contain_text("looks the same", timeout=30000)
     expect(differs).to_be_hidden()
