@@ -15,6 +15,7 @@ from tests.support.ground import png16
 from tests.support.pages import between, go, line, make_mask, number, painted, read, recipe, spot, then
 
 pytestmark = pytest.mark.e2e
+REPAINTED = "was => document.querySelector('[data-testid=plan]').toDataURL() !== was"
 
 
 def mask_on_ground(page: Page) -> np.ndarray:
@@ -84,7 +85,10 @@ def test_a_road_is_drawn_over_an_aerial_image_and_kept_clear_of_plants(fell: Pag
     assert field[160:, 160:].max() < 0.1
 
     page.get_by_label("Laid over").click()
+    shaded = painted(page)
     page.get_by_role("menuitem", name="aerial").click()
+    expect(page.get_by_test_id("view-label")).to_contain_text("over aerial")
+    page.wait_for_function(REPAINTED, arg=shaded)
     page.get_by_role("radio", name="Drawn").click()
     page.get_by_label("Kind of line").click()
     page.get_by_role("menuitem", name="road").click()
@@ -166,8 +170,7 @@ def test_the_final_is_looked_at_and_a_difference_is_mended(page: Page, tmp_path:
     )
     final = painted(page)
     page.get_by_role("switch", name=re.compile("^Final size")).click()
-    differs_from = "was => document.querySelector('[data-testid=plan]').toDataURL() !== was"
-    page.wait_for_function(differs_from, arg=final)
+    page.wait_for_function(REPAINTED, arg=final)
     for fade in ("Lower fade", "Upper fade"):
         number(line(page, 1), page, fade, "40")
     page.get_by_role("switch", name=re.compile("^Final size")).click()

@@ -3,6 +3,7 @@ import DiceIcon from "@mui/icons-material/CasinoOutlined";
 import { useEffect, useRef, useState } from "react";
 import { MONO, roles, SURROUND } from "../theme";
 import { NumberToken, type NumberTokenProps } from "./NumberToken";
+import { showImage } from "./showImage";
 
 export const TRIES = 8;
 
@@ -100,9 +101,7 @@ function Try({ seed, slot, picture, onChoose }: TryProps) {
       (image) => {
         const element = canvas.current;
         if (!element || stop.signal.aborted) return;
-        element.width = image.width;
-        element.height = image.height;
-        element.getContext("2d")?.putImageData(image, 0, 0);
+        showImage(element, image);
         setState("there");
       },
       () => !stop.signal.aborted && setState("failed"),

@@ -167,6 +167,12 @@ function FoundMask({ name, entry, onGo }: FoundMaskProps) {
           {entry.reason}
         </Typography>
       )}
+      {fresh && entry.places.length > 0 && (
+        <Box sx={{ display: "flex", justifyContent: "space-between", px: 0.6, fontSize: 12, color: "text.secondary" }}>
+          <span>where</span>
+          <span>by · of the ground</span>
+        </Box>
+      )}
       {fresh &&
         entry.places.map((place, i) => (
           <ButtonBase

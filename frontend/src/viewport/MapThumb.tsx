@@ -4,6 +4,7 @@ import { useReadings } from "../api/queries";
 import { useProject } from "../state/document";
 import type { Subject } from "../state/view";
 import { PictureMaker } from "./pictures";
+import { showImage } from "../parts/showImage";
 import { SURROUND } from "../theme";
 
 interface MapThumbProps {
@@ -49,9 +50,7 @@ export function MapThumb({ subject, width = 82, height = 56, tint = 0.8, lazy = 
     const image = picture?.panels[0]?.image;
     const element = canvas.current;
     if (!image || !element) return;
-    element.width = image.width;
-    element.height = image.height;
-    element.getContext("2d")?.putImageData(image, 0, 0);
+    showImage(element, image);
   }, [picture]);
 
   return (

@@ -6,6 +6,7 @@ import { useTools } from "../state/tools";
 import { useView } from "../state/view";
 import { onMap, roles } from "../theme";
 import { moved, nudged, placeIn, resized, turned, type Lie, type Spot } from "./frame";
+import { overPlan } from "./overPlan";
 import { needs } from "./subjects";
 
 interface PictureFrameProps {
@@ -100,17 +101,7 @@ export function PictureFrame({ reading, at, place }: PictureFrameProps) {
   // Inside, so that it is in reach when the picture fills the view.
   const knob = spot(0, -0.86);
   return (
-    <svg
-      data-testid="picture-frame"
-      style={{
-        position: "absolute",
-        inset: 0,
-        width: "100%",
-        height: "100%",
-        pointerEvents: "none",
-        overflow: "hidden",
-      }}
-    >
+    <svg data-testid="picture-frame" style={overPlan}>
       <g
         role="application"
         tabIndex={0}

@@ -3,6 +3,7 @@ import CloseIcon from "@mui/icons-material/Close";
 import { useEffect, useRef, useState, useSyncExternalStore } from "react";
 import { useReadings, useStats } from "../api/queries";
 import { percent } from "../parts/percent";
+import { showImage } from "../parts/showImage";
 import { useProject } from "../state/document";
 import { pins } from "../state/preview";
 import { useView } from "../state/view";
@@ -34,9 +35,7 @@ export function PinnedInset() {
     const image = picture?.panels[0]?.image;
     const element = canvas.current;
     if (!image || !element) return;
-    element.width = image.width;
-    element.height = image.height;
-    element.getContext("2d")?.putImageData(image, 0, 0);
+    showImage(element, image);
     element.dataset.painted = String(version);
   }, [picture, version]);
 

@@ -4,6 +4,7 @@ import { useKept } from "../parts/useKept";
 import { useDocument, useProject } from "../state/document";
 import { isBrush, useTools, type Place } from "../state/tools";
 import { useView } from "../state/view";
+import { overPlan } from "./overPlan";
 import { DRAWN, onMap, roles } from "../theme";
 
 export interface Spot {
@@ -44,17 +45,7 @@ export function ToolShapes({ at, place, pixels, middle, pointer }: ToolShapesPro
   const wide = brushing && brush.shape !== "area" && pixels !== null ? Math.max(brush.size * pixels, 1.5) : 2.5;
   const colour = brushing && brush.mode === "take_away" ? roles.amber : onMap.brush;
   return (
-    <svg
-      data-testid="tool-shapes"
-      style={{
-        position: "absolute",
-        inset: 0,
-        width: "100%",
-        height: "100%",
-        pointerEvents: "none",
-        overflow: "hidden",
-      }}
-    >
+    <svg data-testid="tool-shapes" style={overPlan}>
       {(document.features ?? [])
         .filter((feature) => drawn || tool?.kind === "draw" || tool?.kind === "trace" || clear.has(feature.id))
         .map((feature) => {

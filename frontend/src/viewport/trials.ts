@@ -34,15 +34,17 @@ let looked: { key: string; part: Promise<Part> } | null = null;
 
 /** Where the saved map differs most; asked for once for all eight. */
 function placeOf(state: ProjectState, trial: Trial): Promise<Part> {
-  const key = [state.id, state.revision, trial.map].join();
+  const key = [state.id, state.revision, trial.map, trial.draft].join();
   if (looked?.key !== key) {
     const long = Math.max(state.view.rows, state.view.cols);
     const share = Math.min(NEAR / (trial.draft ? Math.min(long, DRAFT) : long), 1);
     const part = fetchMap(state.id, trial.map, { size: SIDE, draft: trial.draft ?? false }).then((map) =>
       busiest(map, share),
     );
-    looked = { key, part };
-    part.catch(() => (looked = null));
+    const mine = (looked = { key, part });
+    part.catch(() => {
+      if (looked === mine) looked = null;
+    });
   }
   return looked.part;
 }
