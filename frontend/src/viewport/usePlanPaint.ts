@@ -13,6 +13,8 @@ interface Detail {
   maker: PictureMaker;
   painter: PlanPainter;
   rect: { row0: number; row1: number; col0: number; col1: number };
+  /** The grid that the rectangle counts the samples of: another one may be shown by the time it is painted over. */
+  grid: GridInfo;
 }
 
 const RESTS_MS = 160;
@@ -39,7 +41,7 @@ export function usePlanPaint(picture: Picture | null, subject: Subject) {
   const draw = useEffectEvent(() => {
     if (!canvas.current || !picture) return;
     painter.current.take(picture);
-    painter.current.draw(canvas.current, view, camera, wipe, SURROUND, detail.current, fine);
+    painter.current.draw(canvas.current, view, camera, wipe, SURROUND, detail.current, detail.current?.grid ?? fine);
     canvas.current.dataset.painted = String(Number(canvas.current.dataset.painted ?? 0) + 1);
   });
   // Paint in the same task as the picture arrives: a dragged slider must not wait for another frame.
@@ -57,7 +59,11 @@ export function usePlanPaint(picture: Picture | null, subject: Subject) {
     const rect = panelRects(panels, size.width, size.height)[0];
     const coarse = final || fine.cols > view.cols || fine.rows > view.rows;
     if (!rect || !coarse || scale(rect, view, camera) * fine.spacing_x < NEAREST) {
-      detail.current = null;
+      // What was shown of a finer grid does not stay when that one is no longer looked at.
+      if (detail.current) {
+        detail.current = null;
+        draw();
+      }
       return;
     }
     let end: () => void = () => undefined;
@@ -76,7 +82,7 @@ export function usePlanPaint(picture: Picture | null, subject: Subject) {
       const large = part.row1 - part.row0 > MOST_SAMPLES || part.col1 - part.col0 > MOST_SAMPLES;
       if (large || subject.kind === "fit" || compare !== "off") return;
       const maker = new PictureMaker();
-      const made: Detail = { maker, painter: new PlanPainter(), rect: part };
+      const made: Detail = { maker, painter: new PlanPainter(), rect: part, grid: fine };
       end = maker.subscribe(() => {
         const picture = maker.state.picture;
         if (!picture || maker.state.updating) return;
