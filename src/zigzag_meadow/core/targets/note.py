@@ -1,0 +1,243 @@
+"""The import note as data: everything a rehearsal, or a person at the destination, may know of a delivery."""
+
+from __future__ import annotations
+
+from typing import Annotated, Any, Literal
+
+import orjson
+from pydantic import BaseModel, ConfigDict, Field, ValidationError
+
+from zigzag_meadow.core.errors import BadFile
+from zigzag_meadow.core.grid import Registration
+
+__all__ = [
+    "NOTE_VERSION", "BlockNote", "ChannelNote", "CheckPoint", "Extent", "FileKind", "FileNote", "GroundNote",
+    "HeightNote", "ImportNote", "LegendNote", "SettingNote", "StepNote", "StoredHeights", "TileNote", "WeightsNote",
+    "parse_note",
+]  # fmt: skip
+
+NOTE_VERSION = 2
+FileKind = Literal["height", "sheet", "map", "colour", "surface", "classes", "density", "points", "look"]
+Count = Annotated[int, Field(ge=1, le=1 << 20)]
+
+
+class NotePart(BaseModel):
+    model_config = ConfigDict(extra="forbid", allow_inf_nan=False, frozen=True)
+
+
+class Extent(NotePart):
+    """Where something lies there, in metres: its south-west corner, and how wide and long it is."""
+
+    west: float
+    south: float
+    width: Annotated[float, Field(gt=0)]
+    length: Annotated[float, Field(gt=0)]
+
+    @property
+    def centre(self) -> tuple[float, float]:
+        """Metres (east, north)."""
+        return self.west + self.width / 2, self.south + self.length / 2
+
+
+class BlockNote(NotePart):
+    """``cells`` along a block side, and how many blocks."""
+
+    cells: Count
+    across: Count
+    down: Count
+
+
+class GroundNote(NotePart):
+    """The height as one piece. ``anchor``: the place of it that lies at ``position`` (metres east, north, up).
+    ``zero``: the height in the project, in metres, that is 0 there."""
+
+    columns: Count
+    rows: Count
+    registration: Registration
+    spacing_x: Annotated[float, Field(gt=0)]
+    spacing_y: Annotated[float, Field(gt=0)]
+    extent: Extent
+    anchor: Literal["corner", "centre"]
+    up: Literal["z", "y"]
+    zero: float
+    blocks: BlockNote | None = None
+
+
+class StoredHeights(NotePart):
+    """What stored values stand for: metres = ``at_zero`` + stored · ``step``.
+
+    ``base_step``, ``multiplier``: where steps of a given size are multiplied.
+    """
+
+    step: Annotated[float, Field(gt=0)]
+    at_zero: float
+    middle: int
+    at_middle: float
+    full: int
+    at_full: float
+    base_step: Annotated[float, Field(gt=0)] | None = None
+    multiplier: Annotated[float, Field(gt=0)] | None = None
+
+
+class HeightNote(NotePart):
+    """Metres. ``lowest``, ``highest``: of the delivered file; those of the project may lie further apart.
+    ``stored`` is None where the file holds metres."""
+
+    coding: str
+    stored: StoredHeights | None
+    lowest: float
+    highest: float
+    project_lowest: float
+    project_highest: float
+    water: float | None = None
+    clipped: int = 0
+
+
+class ChannelNote(NotePart):
+    """What one channel carries. ``of``: the map in the project; ``black``, ``white``: what the ends stand for."""
+
+    channel: Literal["r", "g", "b", "a"]
+    kind: str
+    title: str
+    of: str = ""
+    layer: str = ""
+    colour: str = ""
+    unit: str = ""
+    mapping: str = ""
+    black: float | None = None
+    white: float | None = None
+    turned: bool = False
+
+
+class TileNote(NotePart):
+    """Which part of the whole map a file is: ``x`` from the west, ``y`` from the north, and its first sample there."""
+
+    x: Annotated[int, Field(ge=0)]
+    y: Annotated[int, Field(ge=0)]
+    first_row: Annotated[int, Field(ge=0)]
+    first_column: Annotated[int, Field(ge=0)]
+
+
+class FileNote(NotePart):
+    """One file. ``of``: the item it belongs to; ``extent``: what it is laid over; ``whole_rows``, ``whole_columns``: of
+    the whole map, of which a tile is a part. ``count``: of points."""
+
+    file: str
+    title: str
+    of: str
+    kind: FileKind
+    form: str
+    reads: str
+    format: str
+    bits: int
+    floats: bool = False
+    rows: int = 0
+    columns: int = 0
+    whole_rows: int = 0
+    whole_columns: int = 0
+    registration: Registration = "vertex"
+    spacing_x: float = 0.0
+    spacing_y: float = 0.0
+    extent: Extent
+    first_row: Literal["north", "south"] = "north"
+    first_column: Literal["west", "east"] = "west"
+    tile: TileNote | None = None
+    colour_space: Literal["sRGB", "linear", "data"] = "data"
+    tagged: bool = False
+    alpha: Literal["straight data", "none"] = "none"
+    byte_order: Literal["little", "big"] | None = None
+    resampled: str = ""
+    remark: str = ""
+    channels: tuple[ChannelNote, ...] = ()
+    count: int | None = None
+    fields: tuple[str, ...] = ()
+    stored: StoredHeights | None = None
+
+
+class LegendNote(NotePart):
+    """Which ground is where: ``texture`` and ``size`` (metres) of what it wears, and how rough it is, 0–1."""
+
+    layer: str
+    title: str
+    colour: str
+    file: str = ""
+    channel: str = ""
+    texture: str = ""
+    size: float | None = None
+    turn: float = 0.0
+    roughness: float | None = None
+
+
+class WeightsNote(NotePart):
+    """``full``: what all weights add up to at every sample; None where that is not promised."""
+
+    full: int | None
+    base_implied: bool
+    mixing: Literal["sum", "chain"]
+    sentence: str
+
+
+class SettingNote(NotePart):
+    setting: str
+    to: str
+    because: str
+
+
+class StepNote(NotePart):
+    do: str
+    because: str = ""
+
+
+class CheckPoint(NotePart):
+    """A place to look at there: metres east, north and up in its own coordinates, and the strongest layer."""
+
+    title: str
+    east: float
+    north: float
+    height: float
+    strongest: str = ""
+
+
+class TargetNote(NotePart):
+    id: str
+    title: str
+    sentence: str
+
+
+class ImportNote(NotePart):
+    """``trial``: only a part of the ground was delivered, to try."""
+
+    note: Literal[2] = 2
+    project: str
+    target: TargetNote
+    ground: GroundNote
+    height: HeightNote | None
+    weights: WeightsNote
+    files: tuple[FileNote, ...]
+    legend: tuple[LegendNote, ...] = ()
+    neutral: tuple[SettingNote, ...] = ()
+    after: tuple[StepNote, ...] = ()
+    expect: tuple[str, ...] = ()
+    check_points: tuple[CheckPoint, ...] = ()
+    trial: bool = False
+
+    @property
+    def images(self) -> tuple[FileNote, ...]:
+        return tuple(file for file in self.files if file.kind != "points")
+
+
+def parse_note(data: bytes, name: str) -> ImportNote:
+    """The note in a file. Raises :class:`BadFile` where it is none, or of another version."""
+    try:
+        plain: Any = orjson.loads(data)
+    except orjson.JSONDecodeError as error:
+        raise BadFile(f"{name} is not JSON: {error}. Deliver again.") from None
+    version = plain.get("note") if isinstance(plain, dict) else None
+    if version != NOTE_VERSION:
+        raise BadFile(f"{name} is of another version ({version}; this one reads {NOTE_VERSION}). Deliver again.")
+    try:
+        return ImportNote.model_validate(plain)
+    except ValidationError as error:
+        first = error.errors()[0]
+        place = ".".join(str(part) for part in first["loc"])
+        raise BadFile(f"{name}: {place}: {first['msg']}: it was changed by hand or is damaged.") from None
