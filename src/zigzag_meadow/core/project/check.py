@@ -2,22 +2,18 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Mapping
+from collections.abc import Mapping
 from dataclasses import dataclass
 from typing import Any
 
 from pydantic import ValidationError
 
-from zigzag_meadow.core.errors import BadDocument, BadNumber, Cycle, NameTaken, NotFound, TooLarge
+from zigzag_meadow.core.errors import BadDocument, BadNumber, Cycle, NotFound, TooLarge
 from zigzag_meadow.core.formats.limits import LONGEST_SIDE, SHORTEST_SIDE
-from zigzag_meadow.core.masks.sources import Band, FeatureUse, MaskUse, ReadingUse, Source
-from zigzag_meadow.core.project.document import (
-    MaskSource,
-    Project,
-    ReadingSource,
-    ScatterSource,
-    WeightSource,
-)
+from zigzag_meadow.core.masks.sources import MaskUse
+from zigzag_meadow.core.project.check_delivery import check_delivery, check_sheets
+from zigzag_meadow.core.project.check_parts import check_source, unique
+from zigzag_meadow.core.project.document import Project
 from zigzag_meadow.core.project.left import leavings
 from zigzag_meadow.core.project.painting import BASE, Coat
 from zigzag_meadow.core.project.pieces import exposed_value, lines_with
@@ -28,7 +24,6 @@ from zigzag_meadow.core.project.upgrade import made_by_another, upgraded
 from zigzag_meadow.core.project.uses import below, uses
 from zigzag_meadow.core.project.wrong import told
 from zigzag_meadow.core.readings.catalogue import READINGS
-from zigzag_meadow.core.targets.rules import target
 
 __all__ = ["MOST_DOCUMENT_BYTES", "check_project", "parse_project", "read_back"]
 
@@ -66,53 +61,6 @@ def read_back(project: Project) -> Project:
     return again
 
 
-def _unique(kind: str, things: Iterable[tuple[str, str]]) -> None:
-    ids: set[str] = set()
-    names: set[str] = set()
-    for thing_id, name in things:
-        if thing_id in ids:
-            raise BadDocument(f"Two {kind}s have the id {thing_id!r}.")
-        if name.casefold() in names:
-            raise NameTaken(f"There is already a {kind} called {name}. Choose another name.", field="name")
-        ids.add(thing_id)
-        names.add(name.casefold())
-
-
-def _check_band(project: Project, source: Band, place: str) -> None:
-    declared = kind_of(project, source.reading)
-    if source.low > source.high and not declared.wraps:
-        raise BadNumber(
-            f"{place}: the lower edge {source.low:g} must not be above the upper edge {source.high:g}.",
-            field="low",
-        )
-    if declared.scale == "log" and source.low <= 0:
-        raise BadNumber(f"{place}: {declared.title} starts above 0, got {source.low:g}.", field="low")
-
-
-def _check_reading_use(project: Project, source: ReadingUse, place: str) -> None:
-    declared = kind_of(project, source.reading)
-    if source.black == source.white:
-        raise BadNumber(f"{place}: black and white must stand for different values.", field="white")
-    if declared.scale == "log" and min(source.black, source.white) <= 0:
-        raise BadNumber(f"{place}: {declared.title} starts above 0.", field="black")
-
-
-def _check_source(project: Project, source: Source, place: str) -> None:
-    if isinstance(source, Band):
-        _check_band(project, source, place)
-    elif isinstance(source, ReadingUse):
-        _check_reading_use(project, source, place)
-    elif isinstance(source, FeatureUse) and project.feature(source.feature) is None:
-        raise NotFound(f"{place} reads a drawn line that is not there.", field="feature")
-    elif isinstance(source, MaskUse):
-        other = project.mask(source.mask)
-        if other is None:
-            raise NotFound(f"{place} reads a mask that is not there.", field="mask")
-        if source.band is not None and source.band >= (other.bands or 0):
-            has = f"is cut into {other.bands}" if other.bands else "is not cut into bands"
-            raise NotFound(f"{place} reads band {source.band + 1} of {other.name}, which {has}.", field="band")
-
-
 @dataclass(frozen=True, slots=True)
 class _PiecesOf:
     """What lines may ask of the document while they are checked."""
@@ -137,7 +85,7 @@ class _PiecesOf:
 def _check_line(project: Project, line: Line, place: str) -> None:
     line.checked(place, _PiecesOf(project))
     for _, source in line.sources():
-        _check_source(project, source, place)
+        check_source(project, source, place)
 
 
 def _check_recipes(project: Project) -> None:
@@ -156,11 +104,11 @@ def _check_recipes(project: Project) -> None:
 
 
 def _check_features(project: Project) -> None:
-    _unique("drawn line", ((f.id, f.name) for f in project.features))
+    unique("drawn line", ((f.id, f.name) for f in project.features))
     for feature in project.features:
         if feature.closed and len(feature.points) < 3:
             raise BadNumber(f"The area {feature.name} needs three points or more.", field="points")
-    _unique("scatter", ((s.id, s.name) for s in project.scatters))
+    unique("scatter", ((s.id, s.name) for s in project.scatters))
     for scatter in project.scatters:
         for mask_id in (scatter.mask, *scatter.keep_out):
             if mask_id is not None and project.mask(mask_id) is None:
@@ -278,22 +226,14 @@ def _check_step(project: Project, step: Step, place: str, number: int) -> None:
                               field="where")  # fmt: skip
 
 
-def _check_weight(project: Project, layer: str, place: str) -> None:
-    if project.layer(layer) is None and all(merge.id != layer for merge in project.merges):
-        raise NotFound(f"{place} reads a layer that is not there.")
-    merge = project.merge_of(layer)
-    if merge is not None:
-        raise BadDocument(f"{place} reads a layer that is merged into {merge.name}. Let it carry {merge.name}.")
-
-
 def _check_layers(project: Project) -> None:
     named = [(item.id, item.name) for item in project.layers] + [(item.id, item.name) for item in project.merges]
-    _unique("layer", [(BASE, project.base.name), *named])
-    _unique("look", ((look.id, look.name) for look in project.looks))
+    unique("layer", [(BASE, project.base.name), *named])
+    unique("look", ((look.id, look.name) for look in project.looks))
     for layer in project.layers:
         if layer.mask is not None:
             use = MaskUse(mask=layer.mask, band=layer.band)
-            _check_source(project, use, f"The layer {layer.name}")
+            check_source(project, use, f"The layer {layer.name}")
     inside: set[str] = set()
     for merge in project.merges:
         twice = inside & set(merge.layers) or len(set(merge.layers)) < len(merge.layers)
@@ -307,7 +247,7 @@ def _check_layers(project: Project) -> None:
         if item.layer != BASE and project.layer(item.layer) is None:
             raise NotFound("Brush strokes are on a layer that is not there.", field="strokes")
         if item.only is not None:
-            _check_source(project, item.only, "The layer brush")
+            check_source(project, item.only, "The layer brush")
 
 
 def _unique_ids(kind: str, ids: list[str]) -> None:
@@ -317,13 +257,13 @@ def _unique_ids(kind: str, ids: list[str]) -> None:
 
 def _check_coats(project: Project) -> None:
     _unique_ids("coats", [coat.id for coat in project.coats])
-    _unique("piece of coats", ((piece.id, piece.name) for piece in project.coat_pieces))
+    unique("piece of coats", ((piece.id, piece.name) for piece in project.coat_pieces))
     holders = [("", project.coats), *((f" of {piece.name}", piece.coats) for piece in project.coat_pieces)]
     for where, coats in holders:
         for coat in coats:
             place = f"The coat {coat.title}{where}"
             for _, source in coat.sources():
-                _check_source(project, source, place)
+                check_source(project, source, place)
             if coat.picture_id is not None and kind_of(project, coat.picture_id).name != "picture":
                 raise BadDocument(f"{place} must lay a picture.", field="picture")
             if coat.piece_id is not None:
@@ -346,35 +286,17 @@ def _check_coat_piece(project: Project, coat: Coat, where: str, place: str) -> N
         raise told(error, place) from None
 
 
-def _check_sheets(project: Project) -> None:
-    for sheet in project.sheets:
-        sources = [(channel, sheet.source(channel)) for channel in sheet.channels]
-        if sum(1 for _, s in sources if s is not None and s.kind == "rest") > 1:
-            raise BadDocument(f"The sheet {sheet.name} can have the rest of this sheet in one channel only.")
-        for channel, source in sources:
-            place = f"Channel {channel.upper()} of {sheet.name}"
-            if isinstance(source, WeightSource):
-                _check_weight(project, source.layer, place)
-            if isinstance(source, MaskSource) and project.mask(source.mask) is None:
-                raise NotFound(f"{place} reads a mask that is not there.")
-            if isinstance(source, ScatterSource) and project.scatter(source.scatter) is None:
-                raise NotFound(f"{place} reads something scattered that is not there.")
-            if isinstance(source, ReadingSource):
-                use = ReadingUse(reading=source.reading, black=source.black, white=source.white)
-                _check_reading_use(project, use, place)
-
-
 def check_project(project: Project) -> None:
     """Raise the first thing that does not hold together (a :class:`MeadowError` with the place in words)."""
     _check_ground(project)
     _check_readings(project)
-    _unique("mask", ((m.id, m.name) for m in project.masks))
-    _unique("sheet", ((s.id, s.name) for s in project.sheets))
-    _unique("piece", ((p.id, p.name) for p in project.pieces))
+    unique("mask", ((m.id, m.name) for m in project.masks))
+    unique("sheet", ((s.id, s.name) for s in project.sheets))
+    unique("piece", ((p.id, p.name) for p in project.pieces))
     _check_features(project)
     _check_recipes(project)
     _check_circles(project)
     _check_layers(project)
     _check_coats(project)
-    _check_sheets(project)
-    target(project.delivery.target)
+    check_sheets(project)
+    check_delivery(project)

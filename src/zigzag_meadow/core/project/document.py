@@ -7,10 +7,11 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
-from zigzag_meadow.core.colour.surface import Surface, SurfaceMap
+from zigzag_meadow.core.colour.surface import Surface
 from zigzag_meadow.core.grid import Grid
 from zigzag_meadow.core.looks.model import Look
-from zigzag_meadow.core.parts import AssetId, Id, Name, Number, Part, ReadingId
+from zigzag_meadow.core.parts import AssetId, Id, Name, Part
+from zigzag_meadow.core.project.delivery import Delivery
 from zigzag_meadow.core.project.features import Feature, Scatter
 from zigzag_meadow.core.project.ground import Ground
 from zigzag_meadow.core.project.painting import (
@@ -24,109 +25,11 @@ from zigzag_meadow.core.project.painting import (
     Mixing,
 )
 from zigzag_meadow.core.project.recipe import Mask, Piece
+from zigzag_meadow.core.project.sheets import Sheet
+from zigzag_meadow.core.targets.catalogue import target
+from zigzag_meadow.core.targets.model import Target
 
-__all__ = [
-    "BaseSource", "Channel", "ChannelSource", "Delivery", "MapPart", "MaskSource", "Outcome", "PaintedSource",
-    "Project", "ReadingSetting", "ReadingSource", "RestSource", "ScatterSource", "Sheet", "SheetLayout", "WeightSource",
-]  # fmt: skip
-
-
-class WeightSource(Part):
-    kind: Literal["weight"] = "weight"
-    layer: Id
-
-
-class BaseSource(Part):
-    """The weight of the base over all layers."""
-
-    kind: Literal["base"] = "base"
-
-
-class RestSource(Part):
-    """Full scale minus the other channels of this sheet."""
-
-    kind: Literal["rest"] = "rest"
-
-
-class MaskSource(Part):
-    kind: Literal["mask"] = "mask"
-    mask: Id
-
-
-class ReadingSource(Part):
-    """A reading between what black and what white stand for, in its own unit; log as the reading says."""
-
-    kind: Literal["reading"] = "reading"
-    reading: ReadingId
-    black: Number
-    white: Number
-
-
-class ScatterSource(Part):
-    """How densely something is scattered, white where it is densest."""
-
-    kind: Literal["scatter"] = "scatter"
-    scatter: Id
-
-
-MapPart = Literal["r", "g", "b"]
-
-
-class PaintedSource(Part):
-    """One part of the colour map (*near* or *far*), or of a surface map; those of one part have it as red. *strongest*:
-    the number of the layer that is strongest."""
-
-    kind: Literal["painted"] = "painted"
-    map: Literal["colour", "colour_far", "strongest"] | SurfaceMap
-    part: MapPart = "r"
-
-
-ChannelSource = Annotated[
-    WeightSource | BaseSource | RestSource | MaskSource | ReadingSource | ScatterSource | PaintedSource,
-    Field(discriminator="kind"),
-]
-Channel = Literal["r", "g", "b", "a"]
-SheetLayout = Literal["rgba", "rgb", "grey"]
-
-
-class Sheet(Part):
-    id: Id
-    name: Name
-    layout: SheetLayout = "rgba"
-    r: ChannelSource | None = None
-    g: ChannelSource | None = None
-    b: ChannelSource | None = None
-    a: ChannelSource | None = None
-
-    @property
-    def channels(self) -> tuple[Channel, ...]:
-        """The channels this sheet has, in file order; grey uses r."""
-        table: dict[SheetLayout, tuple[Channel, ...]] = {
-            "rgba": ("r", "g", "b", "a"),
-            "rgb": ("r", "g", "b"),
-            "grey": ("r",),
-        }
-        return table[self.layout]
-
-    @property
-    def holds_colours(self) -> bool:
-        """Whether red, green and blue are those of a colour map: the file is then tagged sRGB."""
-        return self.layout == "rgb" and all(
-            isinstance(source, PaintedSource) and source.map.startswith("colour") for source in (self.r, self.g, self.b)
-        )
-
-    def source(self, channel: Channel) -> ChannelSource | None:
-        return {"r": self.r, "g": self.g, "b": self.b, "a": self.a}[channel]
-
-
-class Delivery(Part):
-    """Where the maps go and at what size; ``pattern`` names the files."""
-
-    target: Id = "block-grid"
-    rows: Annotated[int, Field(ge=8, le=8193)]
-    cols: Annotated[int, Field(ge=8, le=8193)]
-    height_format: Literal["png16", "raw16"] = "png16"
-    pattern: Annotated[str, Field(min_length=1, max_length=80, pattern=r"^[A-Za-z0-9_{}-]+$")] = "{project}_{map}"
+__all__ = ["Outcome", "Project", "ReadingSetting"]
 
 
 class ReadingSetting(Part):
@@ -153,9 +56,9 @@ class Outcome:
 
 
 class Project(Part):
-    """Everything an artist decided; what can be computed from it is not in it."""
+    """Everything an artist decided; what can be computed from it is not in it. ``targets``: its own ones."""
 
-    version: Literal[4] = 4
+    version: Literal[5] = 5
     name: Name
     ground: Ground
     readings: Annotated[tuple[ReadingSetting, ...], Field(max_length=200)] = ()
@@ -173,6 +76,7 @@ class Project(Part):
     coat_pieces: Annotated[tuple[CoatPiece, ...], Field(max_length=100)] = ()
     surface: Surface = Surface()
     sheets: Annotated[tuple[Sheet, ...], Field(max_length=64)] = ()
+    targets: Annotated[tuple[Target, ...], Field(max_length=32)] = ()
     delivery: Delivery
 
     def setting(self, reading_id: str) -> ReadingSetting | None:
@@ -244,9 +148,14 @@ class Project(Part):
         return next((s for s in self.sheets if s.id == sheet_id), None)
 
     @property
+    def target(self) -> Target:
+        """Where it is delivered to: one of the project's own targets, or a built-in one."""
+        return target(self.delivery.target, self.targets)
+
+    @property
     def final(self) -> Grid:
-        """The grid that is delivered: the ground's extent at the delivery's size."""
-        return self.ground.home.resized(self.delivery.rows, self.delivery.cols, "vertex")
+        """The grid of the delivered height: the ground's extent at the delivery's size."""
+        return self.target.height_grid(self.ground.home, self.delivery.rows, self.delivery.cols)
 
     @property
     def shown_layers(self) -> tuple[Layer, ...]:

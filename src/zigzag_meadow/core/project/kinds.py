@@ -35,7 +35,7 @@ __all__ = [
 
 SlotKind = Literal[
     "number", "choice", "optional", "source", "curve", "edges", "strokes", "piece", "spacing", "colour", "stops",
-    "picture",
+    "picture", "numbers", "rule",
 ]  # fmt: skip
 
 

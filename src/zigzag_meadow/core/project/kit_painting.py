@@ -10,18 +10,20 @@ from zigzag_meadow.core.errors import BadDocument
 from zigzag_meadow.core.looks.model import Dressing
 from zigzag_meadow.core.masks.sources import Band, FeatureUse, MaskUse, ReadingUse, Source
 from zigzag_meadow.core.parts import Part
-from zigzag_meadow.core.project.document import (
+from zigzag_meadow.core.project.document import Project
+from zigzag_meadow.core.project.layer_proposals import free_name
+from zigzag_meadow.core.project.painting import BaseLayer, Coat, CoatPiece, Layer, Merge, Mixing
+from zigzag_meadow.core.project.sheets import (
+    BandSource,
     ChannelSource,
     MaskSource,
     PaintedSource,
-    Project,
     ReadingSource,
     ScatterSource,
     Sheet,
+    StepSource,
     WeightSource,
 )
-from zigzag_meadow.core.project.layer_proposals import free_name
-from zigzag_meadow.core.project.painting import BaseLayer, Coat, CoatPiece, Layer, Merge, Mixing
 
 __all__ = ["KitPainting", "Wanted", "coats_with", "painting_into", "painting_out"]
 
@@ -57,7 +59,7 @@ class KitPainting(Part):
         """Masks that it needs."""
         used = [layer.mask for layer in self.layers if layer.mask is not None]
         used += [source.mask for source in self.sources if isinstance(source, MaskUse)]
-        used += [source.mask for source in self._channels() if isinstance(source, MaskSource)]
+        used += [source.mask for source in self._channels() if isinstance(source, MaskSource | BandSource)]
         return list(dict.fromkeys(used))
 
     @property
@@ -123,7 +125,7 @@ def _movable(coat: Coat, filed: Set[str]) -> bool:
 
 def _sheet_out(sheet: Sheet, wanted: Wanted, filed: Set[str]) -> Sheet:
     def keeps(source: ChannelSource | None) -> bool:
-        if isinstance(source, WeightSource):
+        if isinstance(source, WeightSource | StepSource):
             return wanted.layers
         if isinstance(source, ReadingSource):
             return source.reading not in filed
@@ -199,14 +201,14 @@ def painting_into(
 
 def _sheet_in(sheet: Sheet, new: str, name: str, layers: Mapping[str, str], ids: Mapping[str, str]) -> Sheet:
     def moved(source: ChannelSource | None) -> ChannelSource | None:
-        if isinstance(source, WeightSource):
+        if isinstance(source, WeightSource | StepSource):
             if source.layer not in layers:
                 raise BadDocument("The kit is not whole: a sheet carries a layer that is not in it.", field="kit")
-            return WeightSource(layer=layers[source.layer])
-        if isinstance(source, MaskSource):
+            return source.model_copy(update={"layer": layers[source.layer]})
+        if isinstance(source, MaskSource | BandSource):
             if f"mask:{source.mask}" not in ids:
                 raise BadDocument("The kit is not whole: a sheet carries a mask that is not in it.", field="kit")
-            return MaskSource(mask=ids[f"mask:{source.mask}"])
+            return source.model_copy(update={"mask": ids[f"mask:{source.mask}"]})
         if isinstance(source, ReadingSource):
             return source.model_copy(update={"reading": ids.get(source.reading, source.reading)})
         return source

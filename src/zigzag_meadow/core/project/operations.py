@@ -7,11 +7,10 @@ from typing import Annotated, Any, Literal
 
 from pydantic import Field, TypeAdapter, ValidationError
 
-from zigzag_meadow.core.errors import NotFound
-from zigzag_meadow.core.parts import Id, Name
+from zigzag_meadow.core.parts import Name
 from zigzag_meadow.core.project.check import read_back
-from zigzag_meadow.core.project.document import Delivery, Project, Sheet
-from zigzag_meadow.core.project.ops_base import Op, replaced, with_changes, without
+from zigzag_meadow.core.project.document import Project
+from zigzag_meadow.core.project.ops_base import Op, with_changes
 from zigzag_meadow.core.project.ops_coats import (
     AddCoat,
     BeginColour,
@@ -23,6 +22,19 @@ from zigzag_meadow.core.project.ops_coats import (
     SetCoatPiece,
     SetSurface,
     TakeCoatApart,
+)
+from zigzag_meadow.core.project.ops_delivery import (
+    AddSheet,
+    ChooseTarget,
+    DeleteSheet,
+    DeleteTarget,
+    ProposeDataSheets,
+    ProposeSheets,
+    SetDelivery,
+    SetItems,
+    SetSheet,
+    SetTarget,
+    without_gone_items,
 )
 from zigzag_meadow.core.project.ops_features import (
     AddFeature,
@@ -70,7 +82,6 @@ from zigzag_meadow.core.project.ops_masks import (
 )
 from zigzag_meadow.core.project.ops_pieces import ApplyKit, DeletePiece, MakePiece, SetPiece, TakeApart
 from zigzag_meadow.core.project.ops_readings import AddReading, DeleteReading, SetReading
-from zigzag_meadow.core.project.propose import proposed_sheets
 from zigzag_meadow.core.project.wrong import told
 
 __all__ = ["Operation", "apply_operations", "parse_operations"]
@@ -84,52 +95,6 @@ class RenameProject(Op):
         return with_changes(project, name=self.name), f"rename to {self.name}"
 
 
-class AddSheet(Op):
-    op: Literal["add_sheet"] = "add_sheet"
-    sheet: Sheet
-
-    def apply(self, project: Project) -> tuple[Project, str]:
-        return with_changes(project, sheets=(*project.sheets, self.sheet)), f"new sheet {self.sheet.name}"
-
-
-class SetSheet(Op):
-    op: Literal["set_sheet"] = "set_sheet"
-    sheet: Sheet
-
-    def apply(self, project: Project) -> tuple[Project, str]:
-        if project.sheet(self.sheet.id) is None:
-            raise NotFound("That sheet is no longer there. Undo brings it back.", field="sheet")
-        return with_changes(project, sheets=replaced(project.sheets, self.sheet)), f"change {self.sheet.name}"
-
-
-class DeleteSheet(Op):
-    op: Literal["delete_sheet"] = "delete_sheet"
-    sheet: Id
-
-    def apply(self, project: Project) -> tuple[Project, str]:
-        sheet = project.sheet(self.sheet)
-        if sheet is None:
-            raise NotFound("That sheet is no longer there.", field="sheet")
-        return with_changes(project, sheets=without(project.sheets, self.sheet)), f"delete {sheet.name}"
-
-
-class ProposeSheets(Op):
-    """Replace the sheets that carry weights by as few as hold every layer and the base."""
-
-    op: Literal["propose_sheets"] = "propose_sheets"
-
-    def apply(self, project: Project) -> tuple[Project, str]:
-        return with_changes(project, sheets=proposed_sheets(project)), "propose sheets"
-
-
-class SetDelivery(Op):
-    op: Literal["set_delivery"] = "set_delivery"
-    delivery: Delivery
-
-    def apply(self, project: Project) -> tuple[Project, str]:
-        return with_changes(project, delivery=self.delivery), "change the delivery"
-
-
 Operation = Annotated[
     RenameProject | SetGround | AddMask | RenameMask | CopyMask | MoveMask | DeleteMask | AddLine | SetLine | SetLines
     | MoveLine | DeleteLine | MakePiece | SetPiece | DeletePiece | TakeApart | AddFeature | SetFeature
@@ -138,7 +103,7 @@ Operation = Annotated[
     | MoveStep | DeleteStep | ReplaceHeightmap | AddReading | SetReading | DeleteReading | AddLayers | SetMixing
     | MergeLayers | TakeMergeApart | SetStrokes | DeleteStrokes | AddLook | SetLook | DeleteLook | AddCoat | SetCoat
     | MoveCoat | DeleteCoat | BeginColour | MakeCoatPiece | SetCoatPiece | DeleteCoatPiece | TakeCoatApart
-    | SetSurface,
+    | SetSurface | ProposeDataSheets | SetItems | ChooseTarget | SetTarget | DeleteTarget,
     Field(discriminator="op"),
 ]  # fmt: skip
 _ADAPTER: TypeAdapter[list[Operation]] = TypeAdapter(list[Operation])
@@ -161,4 +126,4 @@ def apply_operations(project: Project, operations: Sequence[Operation]) -> tuple
     label = "no change"
     for operation in operations:
         project, label = operation.apply(project)
-    return read_back(project), label
+    return read_back(without_gone_items(project)), label

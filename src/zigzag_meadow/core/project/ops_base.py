@@ -7,7 +7,8 @@ from typing import Annotated, Any, Protocol, TypeVar
 
 from pydantic import BaseModel, ConfigDict, Field
 
-from zigzag_meadow.core.project.document import ChannelSource, Project, Sheet
+from zigzag_meadow.core.project.document import Project
+from zigzag_meadow.core.project.sheets import ChannelSource, Sheet
 
 __all__ = ["Index", "Op", "inserted", "moved", "replaced", "sheets_with", "with_changes", "without"]
 

@@ -6,9 +6,10 @@ from typing import Literal
 
 from zigzag_meadow.core.errors import BadDocument, NotFound
 from zigzag_meadow.core.parts import Id
-from zigzag_meadow.core.project.document import Project, ScatterSource
+from zigzag_meadow.core.project.document import Project
 from zigzag_meadow.core.project.features import Feature, Scatter
 from zigzag_meadow.core.project.ops_base import Op, inserted, replaced, sheets_with, with_changes, without
+from zigzag_meadow.core.project.sheets import ScatterSource
 from zigzag_meadow.core.project.uses import words_for
 
 __all__ = ["AddFeature", "AddScatter", "DeleteFeature", "DeleteScatter", "SetFeature", "SetScatter"]

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Set
 from typing import Annotated, Literal
 
 import numpy as np
@@ -12,9 +12,10 @@ from zigzag_meadow.core.errors import BadDocument, NotFound
 from zigzag_meadow.core.layers.sharing import SHARINGS
 from zigzag_meadow.core.looks.model import Dressing, Look
 from zigzag_meadow.core.parts import Id, Name, Unit
-from zigzag_meadow.core.project.document import Project, WeightSource
-from zigzag_meadow.core.project.ops_base import Index, Op, inserted, moved, replaced, sheets_with, with_changes, without
+from zigzag_meadow.core.project.document import Project
+from zigzag_meadow.core.project.ops_base import Index, Op, inserted, moved, replaced, with_changes, without
 from zigzag_meadow.core.project.painting import BASE, BaseLayer, HowShared, Layer, LayerStrokes, Merge, Mixing
+from zigzag_meadow.core.project.sheets import StepSource, WeightSource
 from zigzag_meadow.core.project.uses import words_for
 from zigzag_meadow.core.srgb import hex_of, linear_of
 
@@ -102,7 +103,7 @@ class DeleteLayer(Op):
             elif len(left) > 1:
                 merges.append(_merge(project, merge.id, merge.name, *zip(*left, strict=True)))
             else:
-                project = _carrying(project, merge.id, WeightSource(layer=left[0][0]))
+                project = _carrying(project, merge.id, left[0][0])
         new = with_changes(
             _carrying(project, self.layer, None), layers=without(project.layers, self.layer), merges=tuple(merges),
             strokes=tuple(item for item in project.strokes if item.layer != self.layer),
@@ -130,10 +131,23 @@ class SetMixing(Op):
         return with_changes(project, mixing=self.mixing), label
 
 
-def _carrying(project: Project, weight: str, instead: WeightSource | None) -> Project:
-    """The channels that carry a weight carry another, or nothing."""
-    sheets = sheets_with(project, lambda s: isinstance(s, WeightSource) and s.layer == weight, instead)
-    return with_changes(project, sheets=sheets)
+def _carrying(project: Project, weight: str, instead: str | None) -> Project:
+    """The channels that carry a weight (or its blend step) carry that of another layer, or nothing."""
+    return _recarried(project, {weight}, lambda told: instead)
+
+
+def _recarried(project: Project, gone: Set[str], instead: Callable[[bool], str | None]) -> Project:
+    """Channels with a weight that is ``gone`` carry the one that ``instead`` says, told whether it was asked before."""
+    sheets, told = [], False
+    for sheet in project.sheets:
+        for channel in sheet.channels:
+            source = sheet.source(channel)
+            if isinstance(source, WeightSource | StepSource) and source.layer in gone:
+                layer = instead(told)
+                new = None if layer is None else source.model_copy(update={"layer": layer})
+                sheet, told = sheet.model_copy(update={channel: new}), True
+        sheets.append(sheet)
+    return with_changes(project, sheets=tuple(sheets))
 
 
 def _merge(project: Project, merge_id: str, name: str, layers: tuple[str, ...], shares: tuple[float, ...]) -> Merge:
@@ -158,22 +172,8 @@ class MergeLayers(Op):
         if len(self.layers) != len(self.shares):
             raise BadDocument(f"{len(self.layers)} layers need as many shares, got {len(self.shares)}.", field="shares")
         merge = _merge(project, self.id, self.name, self.layers, self.shares)
-        sheets = _with_first(project, self.layers, WeightSource(layer=self.id))
+        sheets = _recarried(project, set(self.layers), lambda told: None if told else self.id)
         return with_changes(sheets, merges=(*project.merges, merge)), f"merge into {self.name}"
-
-
-def _with_first(project: Project, gone: tuple[str, ...], instead: WeightSource) -> Project:
-    """The first channel that carries one of some weights carries another; the rest of them become empty."""
-    sheets = list(project.sheets)
-    told = False
-    for at, sheet in enumerate(sheets):
-        for channel in sheet.channels:
-            source = sheet.source(channel)
-            if isinstance(source, WeightSource) and source.layer in gone:
-                sheet = sheet.model_copy(update={channel: None if told else instead})
-                told = True
-        sheets[at] = sheet
-    return with_changes(project, sheets=tuple(sheets))
 
 
 class TakeMergeApart(Op):
@@ -186,7 +186,7 @@ class TakeMergeApart(Op):
         merge = next((item for item in project.merges if item.id == self.merge), None)
         if merge is None:
             raise NotFound("Those layers are not merged any more.", field="merge")
-        left = _carrying(project, merge.id, WeightSource(layer=merge.layers[0]))
+        left = _carrying(project, merge.id, merge.layers[0])
         return with_changes(left, merges=without(project.merges, self.merge)), f"part {merge.name}"
 
 

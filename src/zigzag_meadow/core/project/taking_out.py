@@ -10,10 +10,11 @@ from collections.abc import Callable
 
 from zigzag_meadow.core.errors import BadDocument
 from zigzag_meadow.core.masks.sources import MaskUse, Plain, Source
-from zigzag_meadow.core.project.document import MaskSource, Project
+from zigzag_meadow.core.project.document import Project
 from zigzag_meadow.core.project.ops_base import sheets_with, with_changes
 from zigzag_meadow.core.project.painting import Coat
 from zigzag_meadow.core.project.recipe import Line
+from zigzag_meadow.core.project.sheets import BandSource, MaskSource
 
 __all__ = ["with_mask_taken_out"]
 
@@ -71,9 +72,16 @@ def _of_coats(project: Project, gone: str, to: str | None) -> Project:
 
 
 def _of_sheets(project: Project, gone: str, to: str | None) -> Project:
+    """Channels that carried it; one that carried a band carries the whole of another mask, which may have none."""
     instead = None if to is None else MaskSource(mask=to)
-    sheets = sheets_with(project, lambda source: isinstance(source, MaskSource) and source.mask == gone, instead)
+    sheets = sheets_with(project, lambda s: isinstance(s, MaskSource | BandSource) and s.mask == gone, instead)
     return with_changes(project, sheets=sheets)
+
+
+def _of_delivery(project: Project, gone: str, to: str | None) -> Project:
+    """A file of its own goes with its mask."""
+    kept = tuple(x for x in project.delivery.items if x.of != f"mask:{gone}" and not x.of.startswith(f"band:{gone}:"))
+    return with_changes(project, delivery=project.delivery.model_copy(update={"items": kept}))
 
 
 def _of_scatters(project: Project, gone: str, to: str | None) -> Project:
@@ -118,6 +126,7 @@ TAKERS: list[Callable[[Project, str, str | None], Project]] = [
     _of_scatters,
     _of_readings,
     _of_steps,
+    _of_delivery,
 ]
 
 

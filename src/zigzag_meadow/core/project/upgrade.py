@@ -6,7 +6,7 @@ from typing import Any
 
 __all__ = ["made_by_another", "upgraded"]
 
-NEWEST = 4
+NEWEST = 5
 
 
 def upgraded(data: Any) -> Any:
@@ -14,12 +14,24 @@ def upgraded(data: Any) -> Any:
 
     1 → 2: the width of slope was a measure of the ground and became a number of the reading; raw files name their
     sample type. 2 → 3: layers got strength, bands and what they wear, and coats came; nothing that was there changed.
-    3 → 4: where a step of preparation acts was a list of bands and became a recipe.
+    3 → 4: where a step of preparation acts was a list of bands and became a recipe. 4 → 5: what is chosen of the height
+    file became a choice like that of any other file.
     """
     if not isinstance(data, dict) or data.get("version", NEWEST) not in range(1, NEWEST):
         return data
     second = _first(data) if data["version"] == 1 else data
-    return {**_third(second), "version": NEWEST}
+    third = _third(second) if data["version"] < 4 else second
+    return {**_fourth(third), "version": NEWEST}
+
+
+def _fourth(data: dict[str, Any]) -> dict[str, Any]:
+    delivery = data.get("delivery")
+    if not isinstance(delivery, dict):
+        return data
+    form = delivery.get("height_format", "png16")
+    kept = {name: value for name, value in delivery.items() if name != "height_format"}
+    items = [] if form == "png16" else [{"of": "height", "form": form}]
+    return {**data, "delivery": {"pattern": "{project}_{map}", **kept, "items": items}}
 
 
 def _third(data: dict[str, Any]) -> dict[str, Any]:

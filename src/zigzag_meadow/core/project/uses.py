@@ -3,7 +3,8 @@ and files. Deletion, circles, kits, warnings and the pages' "where it goes" all 
 
 Things are named by kind and id: ``mask:ID``, ``reading:ID``, ``piece:ID``, ``feature:ID``, ``layer:ID`` (or
 ``layer:base``), ``look:ID``, ``strokes:ID``, ``coat:ID``, ``coat_piece:ID``, ``colour``, ``surface``, ``sheet:ID``,
-``scatter:ID``, ``step:ID``, ``file:CHECKSUM``, and ``ground``, the heightmap itself.
+``scatter:ID``, ``step:ID``, ``item:MAP`` (a file of the delivery), ``file:CHECKSUM``, and ``ground``, the heightmap
+itself.
 """
 
 from __future__ import annotations
@@ -13,21 +14,23 @@ from dataclasses import dataclass
 
 from zigzag_meadow.core.masks.lines.base import BaseLine
 from zigzag_meadow.core.masks.sources import Band, FeatureUse, MaskUse, ReadingUse, Source
-from zigzag_meadow.core.project.document import (
+from zigzag_meadow.core.project.document import Project
+from zigzag_meadow.core.project.left import leavings
+from zigzag_meadow.core.project.painting import BASE, Coat
+from zigzag_meadow.core.project.readings import kind_of
+from zigzag_meadow.core.project.sheets import (
+    BandSource,
     BaseSource,
     Channel,
     ChannelSource,
     MaskSource,
     PaintedSource,
-    Project,
     ReadingSource,
     ScatterSource,
     Sheet,
+    StepSource,
     WeightSource,
 )
-from zigzag_meadow.core.project.left import leavings
-from zigzag_meadow.core.project.painting import BASE, Coat
-from zigzag_meadow.core.project.readings import kind_of
 from zigzag_meadow.core.readings.catalogue import READINGS
 
 __all__ = ["USERS", "Use", "below", "line_uses", "uses", "uses_of", "words_for"]
@@ -65,7 +68,9 @@ def line_uses(lines: Iterable[BaseLine], user: str, words: str) -> Iterator[Use]
 
 
 def _channel_use(source: ChannelSource) -> str | None:
-    if isinstance(source, WeightSource):
+    if isinstance(source, BandSource):
+        return f"mask:{source.mask}"
+    if isinstance(source, WeightSource | StepSource):
         return f"layer:{source.layer}"
     if isinstance(source, BaseSource):
         return "layer:base"
@@ -88,8 +93,9 @@ def _sheet_uses(project: Project) -> Iterator[Use]:
         for channel in sheet.channels:
             source = sheet.source(channel)
             used = None if source is None else _channel_use(source)
+            band = source.band if isinstance(source, BandSource) else None
             if used is not None:
-                yield Use(f"sheet:{sheet.id}", used, channel_words(sheet, channel))
+                yield Use(f"sheet:{sheet.id}", used, channel_words(sheet, channel), band)
 
 
 def _reading_uses(project: Project) -> Iterator[Use]:
@@ -179,6 +185,20 @@ def _coat_uses(project: Project) -> Iterator[Use]:
         yield from _coat_parts(piece.coats, f"coat_piece:{piece.id}", f"the piece {piece.name}")
 
 
+_USED = {"mask": "mask", "band": "mask", "reading": "reading", "scatter": "scatter", "points": "scatter",
+         "coat": "coat", "weight": "layer", "sheet": "sheet", "look": "look"}  # fmt: skip
+
+
+def _delivery_uses(project: Project) -> Iterator[Use]:
+    """What goes out as a file of its own."""
+    for item in project.delivery.items:
+        kind, _, rest = item.of.partition(":")
+        used, _, at = rest.partition(":")
+        if item.deliver and kind in _USED and kind != "sheet":
+            band = int(at) if kind == "band" else None
+            yield Use(f"item:{item.of}", f"{_USED[kind]}:{used}", "the delivery, as its own file", band)
+
+
 USERS: list[Callable[[Project], Iterable[Use]]] = [
     _ground_uses,
     _reading_uses,
@@ -187,6 +207,7 @@ USERS: list[Callable[[Project], Iterable[Use]]] = [
     _coat_uses,
     _sheet_uses,
     _scatter_uses,
+    _delivery_uses,
 ]
 
 

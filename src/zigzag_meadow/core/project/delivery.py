@@ -1,0 +1,75 @@
+"""What is to be delivered, in the document: the target, the size, names, and what is chosen of single files."""
+
+from __future__ import annotations
+
+from typing import Annotated, Literal
+
+from pydantic import Field
+
+from zigzag_meadow.core.formats.raw import ByteOrder
+from zigzag_meadow.core.parts import Id, Number, Part
+from zigzag_meadow.core.targets.map_sizes import FormId
+from zigzag_meadow.core.targets.model import NAMES
+
+__all__ = ["ITEM_OF", "Delivery", "ItemChoice", "Region", "Resampling", "Turn"]
+
+Side = Annotated[int, Field(ge=8, le=8193)]
+Turn = Literal["none", "north_south", "east_west", "both"]
+Resampling = Literal["box", "sharp"]
+ITEM_OF = (
+    r"^(height|colour|colour_far|strongest|"
+    r"(sheet|mask|reading|scatter|points|coat|weight|surface|band|look):[a-z0-9_-]{1,60}(:[a-z0-9_]{1,12})?)$"
+)
+
+
+class Region(Part):
+    """A part of the ground, for a quick trial: metres east and south of the north-west corner."""
+
+    east: Annotated[float, Field(ge=0, le=1e6)]
+    south: Annotated[float, Field(ge=0, le=1e6)]
+    width: Annotated[float, Field(gt=0, le=1e6)]
+    length: Annotated[float, Field(gt=0, le=1e6)]
+
+
+class ItemChoice(Part):
+    """What is chosen of one item; what is None is as the target has it.
+
+    ``of``: the map. ``deliver``: None where the target decides. ``file``: its name without an ending. ``form``: how it
+    is written. ``rows``, ``cols``: a size of its own. ``ending``, ``order``: of raw files. ``packed``: compressed where
+    the form can. ``blocks``: side of tiles inside the file. ``black``, ``white``: metres (or the reading's unit) at the
+    ends of whole numbers. ``turn``: flips, beyond the target's own. ``alpha``: False strips it. ``whole``: in one file
+    where the target has tiles.
+    """
+
+    of: Annotated[str, Field(pattern=ITEM_OF)]
+    deliver: bool | None = None
+    file: Annotated[str, Field(min_length=1, max_length=80, pattern=r"^[A-Za-z0-9_-]+$")] | None = None
+    form: FormId | None = None
+    rows: Side | None = None
+    cols: Side | None = None
+    ending: Annotated[str, Field(pattern=r"^[A-Za-z0-9]{1,12}$")] | None = None
+    order: ByteOrder | None = None
+    packed: bool = True
+    blocks: Literal[0, 128, 256, 512] = 0
+    black: Number | None = None
+    white: Number | None = None
+    turn: Turn = "none"
+    resampling: Resampling = "box"
+    alpha: bool = True
+    whole: bool = False
+
+
+class Delivery(Part):
+    """Where the maps go and at what size. ``pattern``: how files are named, as the target has it when left out;
+    ``items``: what is chosen of single ones; ``region``: only a part of the ground is written."""
+
+    target: Id = "block-grid"
+    rows: Side
+    cols: Side
+    pattern: Annotated[str, Field(min_length=1, max_length=80, pattern=NAMES)] | None = None
+    items: Annotated[tuple[ItemChoice, ...], Field(max_length=400)] = ()
+    region: Region | None = None
+
+    def choice(self, of: str) -> ItemChoice:
+        """What is chosen of an item."""
+        return next((item for item in self.items if item.of == of), ItemChoice(of=of))
