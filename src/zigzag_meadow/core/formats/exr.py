@@ -21,7 +21,7 @@ from zigzag_meadow.core.formats.layout import Layout
 from zigzag_meadow.core.formats.limits import check_memory, check_size
 from zigzag_meadow.core.formats.stored import Stored
 
-__all__ = ["EXR_SIGNATURE", "read_exr"]
+__all__ = ["EXR_SIGNATURE", "read_exr", "read_exr_pixels"]
 
 EXR_SIGNATURE = b"\x76\x2f\x31\x01"
 Bytes = bytes | mmap.mmap
@@ -110,6 +110,18 @@ def _channel(path: Path, data: Bytes, header: _Header, title: str, name: str) ->
     finally:
         file.close()
     return np.frombuffer(plain, np.dtype(code).newbyteorder("<")).reshape(header.rows, header.cols)
+
+
+def read_exr_pixels(path: Path, name: str) -> NDArray[np.float32]:
+    """Up to four channels of an OpenEXR image as float32 (rows, columns, channels): red, green, blue, alpha where it
+    has them, else as they are listed. Raises what :func:`read_exr` raises."""
+    first = read_exr(path, name, Layout())
+    known = {title.lower(): title for title in first.channels}
+    wanted = [known[letter] for letter in "rgba" if letter in known] if "r" in known else []
+    wanted = wanted or [known[letter] for letter in "ya" if letter in known] or list(first.channels[:4])
+    check_memory(8 * len(wanted) * first.samples.size, name)
+    planes = [read_exr(path, name, Layout(channel=title)).samples for title in wanted]
+    return np.stack(planes, axis=-1).astype(np.float32, copy=False)
 
 
 def read_exr(path: Path, name: str, layout: Layout) -> Stored:
