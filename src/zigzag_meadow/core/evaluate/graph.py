@@ -9,7 +9,9 @@ from __future__ import annotations
 import math
 from collections.abc import Callable, Sequence
 
+from zigzag_meadow.core.colour.whole import bytes_of
 from zigzag_meadow.core.errors import NotFound
+from zigzag_meadow.core.evaluate.packed import Packing
 from zigzag_meadow.core.evaluate.painted import Painting
 from zigzag_meadow.core.evaluate.recipe_nodes import Recipes
 from zigzag_meadow.core.evaluate.stages import first_stage, next_stage
@@ -24,24 +26,14 @@ from zigzag_meadow.core.masks.lines.widen import Widen
 from zigzag_meadow.core.masks.sources import Band, FeatureUse, Source, constant
 from zigzag_meadow.core.nodes.ground import VOID, Stage
 from zigzag_meadow.core.nodes.node import Node
-from zigzag_meadow.core.packing.sheets import mask_bytes, reading_bytes, rest_node, sheet_node
-from zigzag_meadow.core.project.document import (
-    BaseSource,
-    Channel,
-    MaskSource,
-    PaintedSource,
-    Project,
-    ReadingSource,
-    RestSource,
-    ScatterSource,
-    Sheet,
-    WeightSource,
-)
+from zigzag_meadow.core.project.document import Project
 from zigzag_meadow.core.project.features import Clear
 from zigzag_meadow.core.project.ground import turning_back
 from zigzag_meadow.core.project.left import Leaving
-from zigzag_meadow.core.project.painting import BASE
-from zigzag_meadow.core.project.readings import kind_of, resolve
+from zigzag_meadow.core.project.readings import resolve
+from zigzag_meadow.core.project.sheets import (
+    Channel,
+)
 from zigzag_meadow.core.project.steps import Step
 from zigzag_meadow.core.readings.asked import Asked
 from zigzag_meadow.core.readings.colours import coloured, to_look_at
@@ -60,6 +52,7 @@ class Graph:
         self.draft = draft
         self.recipes = Recipes(self)
         self.painting = Painting(self)
+        self.packing = Packing(self)
         self._stages: dict[int, Stage] = {}
         self._recipes: dict[int, Recipes] = {}
 
@@ -224,36 +217,14 @@ class Graph:
         return self.painting.weight(layer_id)
 
     def sheet(self, sheet_id: str) -> Node:
-        sheet = self._sheet(sheet_id)
-        return sheet_node([self.channel(sheet_id, channel) for channel in sheet.channels])
+        return self.packing.sheet(sheet_id)
 
     def channel(self, sheet_id: str, channel: Channel) -> Node:
-        sheet = self._sheet(sheet_id)
-        if channel not in sheet.channels:
-            raise NotFound(f"The sheet {sheet.name} has no channel {channel.upper()}.", field="channel")
-        source = sheet.source(channel)
-        if isinstance(source, RestSource):
-            return rest_node([self.channel(sheet_id, other) for other in sheet.channels if other != channel])
-        if isinstance(source, WeightSource | BaseSource):
-            made = self.painting.weight_bytes(source.layer if isinstance(source, WeightSource) else BASE)
-            if made is not None:
-                return made
-        if isinstance(source, PaintedSource):
-            return self.painting.channel(source)
-        if isinstance(source, MaskSource):
-            return mask_bytes(self.mask(source.mask))
-        if isinstance(source, ScatterSource):
-            return mask_bytes(self.scattered(source.scatter))
-        if isinstance(source, ReadingSource):
-            log = kind_of(self.project, source.reading).scale == "log"
-            return reading_bytes(self.reading(source.reading), source.black, source.white, log)
-        return mask_bytes(constant(0.0, self.stage().home))
+        return self.packing.channel(sheet_id, channel)
 
-    def _sheet(self, sheet_id: str) -> Sheet:
-        sheet = self.project.sheet(sheet_id)
-        if sheet is None:
-            raise NotFound(f"There is no sheet with the id {sheet_id!r}.", field="sheet")
-        return sheet
+    def cut_band(self, mask_id: str, band: int) -> Node:
+        """One band, from 0, of a mask that is cut into bands."""
+        return self.recipes.band(mask_id, band)
 
     def named(self, name: str) -> Node:
         """The node of a map by its name.
@@ -267,7 +238,8 @@ class Graph:
         (which layer), ``layers`` (in plain colours), ``layers:ID`` (one alone), ``colour``,
         ``colour_far``, ``colour:COUNT`` (after the first coats), ``coat:ID`` (how strongly it lies),
         ``surface:normal`` …, ``sheet:ID``,
-        ``channel:SHEET:r``. Raises :class:`NotFound` for anything else.
+        ``channel:SHEET:r``, ``sums`` (whether weights in sheets add up), ``mixed:sum`` or ``mixed:chain`` (the grounds
+        put together of the sheets). Raises :class:`NotFound` for anything else.
         """
         kind, _, rest = name.partition(":")
         first, _, second = rest.partition(":")
@@ -288,9 +260,10 @@ class Graph:
             **dict.fromkeys(("layers", "colour", "colour_far", "surface"), lambda: self.painting.shown(name)),
             "sheet": lambda: self.sheet(rest),
             "channel": lambda: self.channel(first, _channel(second)),
+            "mixed": lambda: bytes_of(self.packing.mixed("chain" if rest == "chain" else "sum"), coded=True),
         }
-        if name == "strongest":
-            return self.painting.strongest()
+        if name in ("strongest", "sums"):
+            return self.painting.strongest() if name == "strongest" else self.packing.sums()
         if kind not in makers or not (rest or kind in ("layers", "colour", "colour_far")):
             raise NotFound(f"There is no map called {name!r}.", field="name")
         return makers[kind]()

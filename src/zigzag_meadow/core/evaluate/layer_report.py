@@ -16,7 +16,6 @@ from zigzag_meadow.core.project.document import Project
 from zigzag_meadow.core.project.painting import BASE
 from zigzag_meadow.core.rounding import quantise_weights
 from zigzag_meadow.core.srgb import hex_of
-from zigzag_meadow.core.targets.rules import target
 
 __all__ = [
     "Blocks", "CoatHere", "LayerHere", "LayerReport", "LayerShare", "WhyHere", "adds_up", "layer_report", "why_here",
@@ -80,7 +79,7 @@ def layer_report(evaluation: Evaluation) -> LayerReport:
         after = float(weights[at].mean(dtype=np.float64))
         shares.append(LayerShare(outcome.id, outcome.name, outcome.colour, before, after, float(winners[at])))
     error = float(np.abs(weights.sum(axis=0, dtype=np.float64) - 1).max())
-    chosen = target(project.delivery.target)
+    chosen = project.target
     return LayerReport(
         tuple(shares), float((meet > 1).mean()), len(project.outcomes), chosen.most_layers, error,
         _blocks(evaluation, weights, grid),
@@ -89,19 +88,13 @@ def layer_report(evaluation: Evaluation) -> LayerReport:
 
 def _blocks(evaluation: Evaluation, weights: np.ndarray, grid: Grid) -> Blocks | None:
     """Layers with any weight left in bytes, per block of the size that is delivered; None where that is no legal
-    size."""
+    size, or blocks have no limit."""
     project = evaluation.project
-    chosen = target(project.delivery.target)
-    across, down = chosen.layouts(project.final.cols), chosen.layouts(project.final.rows)
-    if not across or not down:
+    most = project.target.most_per_block
+    layout = project.target.sizes.layout(project.delivery.rows, project.delivery.cols)
+    if layout is None or most is None:
         return None
-    sides = {(item.patch, item.patches): item for item in down}
-    pair = next(
-        ((item, sides[item.patch, item.patches]) for item in across if (item.patch, item.patches) in sides), None
-    )
-    if pair is None:
-        return None
-    rows, cols = pair[1].blocks, pair[0].blocks
+    rows, cols = layout.down, layout.across
     present = quantise_weights(weights) > 0
     counts = []
     for i in range(rows):
@@ -109,7 +102,6 @@ def _blocks(evaluation: Evaluation, weights: np.ndarray, grid: Grid) -> Blocks |
         for j in range(cols):
             c0, c1 = _span(j, cols, grid.cols)
             counts.append(int(present[:, r0:r1, c0:c1].any(axis=(1, 2)).sum()))
-    most = chosen.most_per_block
     return Blocks(rows, cols, tuple(counts), most, sum(1 for count in counts if count > most))
 
 

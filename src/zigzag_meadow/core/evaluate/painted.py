@@ -34,7 +34,7 @@ from zigzag_meadow.core.looks.texture import Texture, Worn, made_texture, read_t
 from zigzag_meadow.core.masks.sources import MaskUse, Source, constant
 from zigzag_meadow.core.nodes.ground import Stage
 from zigzag_meadow.core.nodes.node import Node
-from zigzag_meadow.core.project.document import Outcome, PaintedSource, Project
+from zigzag_meadow.core.project.document import Outcome, Project
 from zigzag_meadow.core.project.painting import BASE, Layer
 from zigzag_meadow.core.project.pieces import lines_with
 
@@ -136,10 +136,10 @@ class Painting:
         place = self.place(layer_id)
         return constant(0.0, self._around.stage().home) if place is None else weight_of(self.leaves(), place)
 
-    def weight_bytes(self, layer_id: str) -> Node | None:
-        """The weight in bytes that add up to 255 with all others; None where it takes no part."""
+    def weight_bytes(self, layer_id: str, bits: int = 8) -> Node | None:
+        """The weight in whole numbers that add up to full scale with all others; None where it takes no part."""
         at = self._outcome(layer_id)
-        return None if at is None else share_bytes(self.outcomes(), at)
+        return None if at is None else share_bytes(self.outcomes(), at, bits)
 
     def _outcome(self, layer_id: str) -> int | None:
         return next((at for at, item in enumerate(self.project.outcomes) if item.id == layer_id), None)
@@ -221,14 +221,6 @@ class Painting:
         """The same as bytes: uint8 (rows, columns, 3), or (rows, columns) for surface maps of one part."""
         node, coded = self.light(name)
         return bytes_of(node, coded)
-
-    def channel(self, source: PaintedSource) -> Node:
-        """What a channel of a sheet carries: uint8 (rows, columns)."""
-        if source.map == "strongest":
-            return self.strongest()
-        colour = source.map in ("colour", "colour_far")
-        node = self.shown(source.map if colour else f"surface:{source.map}")
-        return bytes_of(node, False, "rgb".index(source.part)) if colour or source.map == "normal" else node
 
 
 def _count(text: str) -> int:

@@ -45,6 +45,8 @@ def as_bytes(project: Project, name: str, values: NDArray[Any]) -> NDArray[Any]:
     """A map as it goes to a screen: readings as float32, everything that is 0–1, light or a byte already as uint8."""
     if values.dtype == np.uint8:
         return values
+    if values.dtype == np.uint16:
+        return (values >> 8).astype(np.uint8)
     kind = _declared(project, name)
     if kind is None:
         return quantise_mask(values)
@@ -58,6 +60,7 @@ def map_stats(evaluation: Evaluation, name: str) -> MapStats:
     """
     grid = reference_grid(evaluation.graph.home_of(name))
     values = evaluation.map(name, grid)
+    values = (values / 257).astype(np.float32) if values.dtype == np.uint16 else values
     if values.ndim != 2:
         raise BadNumber(f"{name} has several channels; ask for one of them.", field="name")
     kind = _declared(evaluation.project, name)
