@@ -2,185 +2,326 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-from typing import Literal
+from collections.abc import Collection
+from dataclasses import dataclass, replace
 
-from zigzag_meadow.core.errors import BadDocument, BadNumber, IllegalSize, MeadowError, WrongFormat
-from zigzag_meadow.core.formats.names import file_stem
-from zigzag_meadow.core.grid import Grid
+from zigzag_meadow.core.delivery.naming import file_names
+from zigzag_meadow.core.delivery.trial import trial_extent, window_over
+from zigzag_meadow.core.errors import BadDocument, BadNumber, IllegalSize, WrongFormat
+from zigzag_meadow.core.formats.writing.forms import Form, form
+from zigzag_meadow.core.grid import Grid, Window
 from zigzag_meadow.core.layers.scatter import densest
-from zigzag_meadow.core.project.document import Project, Sheet
-from zigzag_meadow.core.project.features import Scatter
-from zigzag_meadow.core.project.painting import BASE
-from zigzag_meadow.core.project.uses import uses
-from zigzag_meadow.core.targets.encode import SignedStep, signed_step
-from zigzag_meadow.core.targets.rules import BlockLayout, Target, target
+from zigzag_meadow.core.looks.catalogue import LOOKS
+from zigzag_meadow.core.looks.texture import SIDE
+from zigzag_meadow.core.project.delivery import ItemChoice
+from zigzag_meadow.core.project.document import Project
+from zigzag_meadow.core.project.items import Deliverable, deliverables, delivered
+from zigzag_meadow.core.project.sheets import Channel, Sheet
+from zigzag_meadow.core.targets.codings import FULL, Scale, over_range
+from zigzag_meadow.core.targets.model import Target
+from zigzag_meadow.core.targets.tiles import OneFile, Tile
 
-__all__ = ["Caution", "Item", "Plan", "block_layout", "cautions", "make_plan"]
+__all__ = ["Plan", "PlannedFile", "PlannedItem", "ends_are_free", "lost_in", "make_plan", "sharpens"]
+
+_LETTERS: dict[int, tuple[Channel, ...]] = {1: ("r",), 3: ("r", "g", "b")}
+SMALL = 65536
 
 
 @dataclass(frozen=True, slots=True)
-class Item:
-    """One file to be written."""
+class PlannedFile:
+    """One file: its name, and which part of the whole map it holds (of a map that is one file, all of it)."""
 
-    kind: Literal["height", "sheet", "density", "points"]
-    title: str
-    file: str
-    format: Literal["png", "raw", "csv", "geojson", "ply"]
-    bits: int
-    channels: int
+    name: str
+    tile: Tile
+    single: bool
+
+
+@dataclass(frozen=True, slots=True)
+class PlannedItem:
+    """One map and its files. ``channels``: letters in file order; ``scale``: of heights in whole numbers; ``ends``:
+    what black and white stand for, where they are typed; ``rows_up``, ``cols_back``: files begin in the south or east.
+    """
+
+    thing: Deliverable
+    choice: ItemChoice
+    form: Form
+    grid: Grid
+    window: Window
+    channels: tuple[Channel, ...]
+    scale: Scale | None
+    rows_up: bool
+    cols_back: bool
+    files: tuple[PlannedFile, ...]
     sheet: Sheet | None = None
-    scatter: Scatter | None = None
 
     @property
-    def is_image(self) -> bool:
-        return self.kind != "points"
+    def is_picture(self) -> bool:
+        return self.form.takes == "raster"
 
-    def bytes_at_most(self, grid: Grid) -> int:
-        if self.scatter is not None and self.kind == "points":
-            many = grid.width * grid.length / 100 * min(self.scatter.density, densest(self.scatter.distance))
-            return int(many * (140 if self.format == "geojson" else 60)) + 65536
-        return grid.rows * grid.cols * self.channels * self.bits // 8 + 65536
+    @property
+    def full(self) -> float:
+        """What stored full scale is."""
+        return 1.0 if self.form.floats else float(2**self.form.bits - 1)
+
+    def bytes_at_most(self, project: Project) -> int:
+        """Room that its files may need."""
+        if self.is_picture:
+            each = len(self.channels) * self.form.bits // 8
+            text = 14 if self.form.id == "asc" else each
+            windows = (file.tile.window for file in self.files)
+            return sum(w.rows * w.cols * text + SMALL for w in windows)
+        scatter = project.scatter(self.thing.of.partition(":")[2])
+        assert scatter is not None  # points are of something scattered
+        home = project.ground.home
+        many = home.width * home.length / 100 * min(scatter.density, densest(scatter.distance))
+        return int(many * (140 if self.form.id == "geojson" else 60)) + SMALL
 
 
 @dataclass(frozen=True, slots=True)
 class Plan:
-    """A delivery ready to run."""
+    """A delivery ready to run. ``grid``: of the height as a whole; ``part``: what of it is written; ``ends``: lowest
+    and highest height of the prepared ground; ``zero``: the height that is 0 there, all in the project's metres."""
 
     project: Project
     target: Target
     grid: Grid
-    layout_x: BlockLayout
-    layout_y: BlockLayout
-    coding: SignedStep
+    part: Window
     ends: tuple[float, float]
-    items: tuple[Item, ...]
+    zero: float
+    items: tuple[PlannedItem, ...]
+
+    @property
+    def trial(self) -> bool:
+        return self.part != self.grid.whole
 
     @property
     def bytes_needed(self) -> int:
         """Room on disk for the files."""
-        return sum(item.bytes_at_most(self.grid) for item in self.items)
+        return sum(item.bytes_at_most(self.project) for item in self.items)
+
+    def item(self, of: str) -> PlannedItem | None:
+        return next((item for item in self.items if item.thing.of == of), None)
 
 
-@dataclass(frozen=True, slots=True)
-class Caution:
-    """Something that does not stop a delivery but should be known before."""
-
-    waypoint: str
-    message: str
-    short: str
-
-
-def block_layout(chosen: Target, rows: int, cols: int) -> tuple[BlockLayout, BlockLayout]:
-    """(layout across, layout down) with the same patches on both axes and the fewest blocks.
-
-    Raises :class:`IllegalSize` with the nearest sizes that are legal.
-    """
-    down = {(item.patch, item.patches): item for item in chosen.layouts(rows)}
-    for across in chosen.layouts(cols):
-        match = down.get((across.patch, across.patches))
-        if match is not None:
-            return across, match
-    for side, size in (("columns", cols), ("rows", rows)):
-        if not chosen.is_legal(size):
-            near = ", ".join(str(n) for n in chosen.nearest_sizes(size))
-            raise IllegalSize(f"{chosen.title} does not take {size} {side}. Nearest: {near}.", field=side)
-    raise IllegalSize(f"{chosen.title} takes {cols} and {rows}, but no patch size serves both.", field="rows")
-
-
-def _file_name(project: Project, size: str, map_name: str, ending: str) -> str:
-    text = project.delivery.pattern
-    for token, value in (("{project}", project.name), ("{map}", map_name), ("{size}", size)):
-        text = text.replace(token, value)
-    if "{" in text or "}" in text:
-        raise BadNumber("A name pattern may hold {project}, {map} and {size} and no other braces.", field="pattern")
-    return f"{file_stem(text)}.{ending}"
-
-
-def _scatter_items(project: Project, scatter: Scatter, size: str) -> list[Item]:
-    density = _file_name(project, size, f"{scatter.name}_density", "png")
-    items = [Item("density", f"{scatter.name}, density", density, "png", scatter.bits, 1, scatter=scatter)]
-    if scatter.points_format != "none":
-        name = _file_name(project, size, f"{scatter.name}_points", scatter.points_format)
-        items.append(Item("points", f"{scatter.name}, points", name, scatter.points_format, 0, 0, scatter=scatter))
-    return items
-
-
-def make_plan(project: Project, ends: tuple[float, float] | None = None) -> Plan:
+def make_plan(project: Project, ends: tuple[float, float] | None = None, only: Collection[str] | None = None) -> Plan:
     """Plan the delivery of a project.
 
     ``ends``: lowest and highest height of the prepared ground in metres; without them those of the file stand in,
-    which is right as long as no step of preparation changes heights. Raises :class:`IllegalSize`,
-    :class:`BadNumber` for names that collide, :class:`BadDocument` where the ground has gaps.
+    which is right as long as no step of preparation changes heights. ``only``: of the items these alone. Raises
+    :class:`IllegalSize`, :class:`WrongFormat`, :class:`BadNumber` for names that collide, :class:`BadDocument` where
+    the ground has gaps or nothing is chosen.
     """
     if project.ground.keeps_voids:
         raise BadDocument(
             "The ground has samples without a height: no target takes gaps. Fill them as a step of preparation.",
             field="steps",
         )
-    chosen = target(project.delivery.target)
-    grid = project.final
-    across, down = block_layout(chosen, grid.rows, grid.cols)
+    chosen, grid = project.target, project.final
+    _check_size(chosen, grid)
     low, high = ends or project.ground.file_ends
     # Level ground has no range to divide: a metre of it does.
-    coding = signed_step(low, max(high, low + 1) if high - low < 1e-6 else high, chosen.base_step)
-    if project.delivery.height_format not in chosen.height_formats:
-        takes = ", ".join(chosen.height_formats)
-        raise WrongFormat(f"{chosen.title} does not take {project.delivery.height_format}. It takes: {takes}.")
-    raw = project.delivery.height_format == "raw16"
-    size = f"{grid.cols}x{grid.rows}"
-    ending = "r16" if raw else "png"
-    items = [Item("height", "Height", _file_name(project, size, "height", ending), "raw" if raw else "png", 16, 1)]
-    for sheet in project.sheets:
-        name = _file_name(project, size, sheet.name, "png")
-        items.append(Item("sheet", sheet.name, name, "png", 8, len(sheet.channels), sheet))
-    for scatter in project.scatters:
-        if scatter.deliver:
-            items += _scatter_items(project, scatter, size)
-    names = [item.file for item in items]
-    twice = next((name for name in names if names.count(name) > 1), None)
+    high = max(high, low + 1) if high - low < 1e-6 else high
+    water = project.ground.water
+    zero = water if chosen.position.heights == "water" and water is not None else 0.0
+    part = grid.whole if project.delivery.region is None else trial_extent(project, grid)
+    plan = Plan(project, chosen, grid, part, (low, high), zero, ())
+    wanted = [t for t in deliverables(project) if (delivered(project, t) if only is None else t.of in only)]
+    if not wanted:
+        raise BadDocument("Nothing is chosen to be delivered. Choose a file.", field="items")
+    planned = [_planned(plan, thing) for thing in wanted]
+    named = file_names(project, [(item.thing, item.choice, item.form, item.grid) for item in planned])
+    items = tuple(_with_files(plan, item, stem) for item, stem in zip(planned, named, strict=True))
+    _check_clashes(items)
+    return replace(plan, items=items)
+
+
+def _check_size(chosen: Target, grid: Grid) -> None:
+    for side, size in (("columns", grid.cols), ("rows", grid.rows)):
+        if not chosen.sizes.legal(size):
+            near = ", ".join(str(n) for n in chosen.sizes.nearest(size))
+            raise IllegalSize(f"{chosen.title} does not take {size} {side}. Nearest: {near}.", field=side)
+    if not chosen.sizes.fits(grid.rows, grid.cols):
+        raise IllegalSize(
+            f"{chosen.title} takes {grid.cols} and {grid.rows}, but not together. {chosen.sizes.read()}", field="rows"
+        )
+
+
+def _check_clashes(items: tuple[PlannedItem, ...]) -> None:
+    names = [file.name for item in items for file in item.files]
+    folded = [name.casefold() for name in names]
+    twice = next((name for name in names if folded.count(name.casefold()) > 1), None)
     if twice is not None:
-        raise BadNumber(f"Two files would be called {twice}. Put {{map}} into the name pattern.", field="pattern")
-    return Plan(project, chosen, grid, across, down, coding, (low, high), tuple(items))
+        raise BadNumber(f"Two files would be called {twice}. Name one of them, or put {{map}} into the name pattern.",
+                        field="pattern")  # fmt: skip
+    own = next((name for name in names if name in _KEPT), None)
+    if own is not None:
+        raise BadNumber(f"{own} is the name of a file that every delivery writes. Choose another.", field="file")
 
 
-_SHORT: dict[type[MeadowError], str] = {
-    IllegalSize: "size not legal", BadDocument: "gaps to fill", BadNumber: "file names to mend",
-    WrongFormat: "format not taken",
-}  # fmt: skip
-"""What a refused plan is called in short, by its cause."""
+_KEPT = {"import_note.html", "import_note.txt", "import_note.json", "manifest.json", "shading_recipe.txt",
+         "shading_recipe.glsl", "shading_recipe.mtlx"}  # fmt: skip
 
 
-def cautions(project: Project) -> list[Caution]:
-    """What an artist should know before delivering: empty channels, weights nobody packed, too many layers."""
-    told: list[Caution] = []
-    packed = {
-        use.used.partition(":")[2] for use in uses(project) if use.user.startswith("sheet:") and "layer:" in use.used
-    }
-    for sheet in project.sheets:
-        for channel in sheet.channels:
-            source = sheet.source(channel)
-            if source is None:
-                text = f"Channel {channel.upper()} of {sheet.name} is empty: whoever reads it finds black."
-                told.append(Caution("packing", text, "empty channels"))
-            elif source.kind == "rest":
-                packed.add("base")
-    told += [
-        Caution("packing", f"The weight of {item.name} is in no channel.", "weights unpacked")
-        for item in project.outcomes
-        if item.id not in packed and item.id != BASE
-    ]
-    if project.sheets and BASE not in packed:
-        text = f"The base, {project.base.name}, is in no channel: the target must imply it."
-        told.append(Caution("packing", text, "base unpacked"))
-    chosen = target(project.delivery.target)
-    if len(project.outcomes) > chosen.most_layers:
-        text = f"{len(project.outcomes)} layers with the base; {chosen.title} takes {chosen.most_layers}. Merge some."
-        told.append(Caution("layers", text, "too many layers"))
-    if not project.sheets:
-        told.append(Caution("packing", "There are no sheets: only the height would be delivered.", "no sheets"))
-    try:
-        make_plan(project)
-    except MeadowError as error:
-        told.append(Caution("delivery", error.message, _SHORT.get(type(error), "cannot run yet")))
-    return told
+def _planned(plan: Plan, thing: Deliverable) -> PlannedItem:
+    project, chosen = plan.project, plan.target
+    choice = project.delivery.choice(thing.of)
+    sheet = project.sheet(thing.of.partition(":")[2]) if thing.kind == "sheet" else None
+    written = _form(plan, thing, choice, sheet)
+    channels = _channels(thing, choice, sheet)
+    _check_form(plan, thing, written, channels, sheet)
+    grid = _grid(plan, thing, choice)
+    whole = plan.part == plan.grid.whole or thing.kind in ("look", "points")
+    window = grid.whole if whole else window_over(grid, plan.grid, plan.part)
+    flips = thing.kind != "look"
+    up = flips and (chosen.first_row == "south") != (choice.turn in ("north_south", "both"))
+    back = flips and (chosen.first_column == "east") != (choice.turn in ("east_west", "both"))
+    scale = _scale(plan, choice, written) if thing.kind == "height" else None
+    return PlannedItem(thing, choice, written, grid, window, channels, scale, up, back, (), sheet)
+
+
+def _form(plan: Plan, thing: Deliverable, choice: ItemChoice, sheet: Sheet | None) -> Form:
+    if thing.kind == "points":
+        scatter = plan.project.scatter(thing.of.partition(":")[2])
+        kind = "csv" if scatter is None or scatter.points_format == "none" else scatter.points_format
+        return form(choice.form or kind)
+    taken = plan.target.height.forms if thing.rule is None else plan.target.kind(thing.rule).forms
+    if choice.form is not None:
+        if choice.form not in taken:
+            them = ", ".join(form(item).title for item in taken)
+            raise WrongFormat(
+                f"{plan.target.title} does not take {thing.title} as {form(choice.form).title}. It takes: {them}.",
+                field="form",
+            )
+        return form(choice.form)
+    forms = [form(item) for item in taken]
+    bits = _bits(plan, thing, sheet)
+    channels = _channels(thing, choice, sheet)
+    good = [item for item in forms if lost_in(plan, thing, item, channels, sheet) is None]
+    first = (good or forms)[0]
+    if bits is None:
+        return first
+    return next((item for item in good if item.bits == bits and not item.floats), first)
+
+
+def _bits(plan: Plan, thing: Deliverable, sheet: Sheet | None) -> int | None:
+    """The depth that something asks for; None for what is as good in any."""
+    if sheet is not None:
+        return sheet.bits
+    scatter = plan.project.scatter(thing.of.partition(":")[2]) if thing.kind == "density" else None
+    return None if scatter is None else scatter.bits
+
+
+def _channels(thing: Deliverable, choice: ItemChoice, sheet: Sheet | None) -> tuple[Channel, ...]:
+    if sheet is not None:
+        return tuple(c for c in sheet.channels if choice.alpha or c != "a")
+    three = thing.kind == "colour" or thing.of == "surface:normal" or thing.of.endswith((":albedo", ":normal"))
+    return _LETTERS[3 if three else 1] if thing.kind != "points" else ()
+
+
+def lost_in(
+    plan: Plan, thing: Deliverable, written: Form, channels: tuple[Channel, ...], sheet: Sheet | None
+) -> str | None:
+    """What of a map a form cannot hold, in a sentence; None where it holds all of it."""
+    colours = thing.kind == "colour" or (sheet is not None and sheet.holds_colours) or thing.of.endswith(":albedo")
+    return written.losses(channels, _bits(plan, thing, sheet) or 8, colours, thing.title)
+
+
+def sharpens(item: PlannedItem) -> bool:
+    """Whether a sharper reduction can be chosen: not where numbers are heights, add up, or stand for something."""
+    return item.thing.kind in ("map", "density", "colour", "surface")
+
+
+def ends_are_free(plan: Plan, item: PlannedItem) -> bool:
+    """Whether black and white can be chosen: of readings and heights in whole numbers, unless the target fixes them."""
+    if item.form.floats:
+        return False
+    if item.thing.kind == "height":
+        return plan.target.height.coding.kind in ("range", "metres")
+    return item.thing.of.startswith("reading:")
+
+
+def _check_form(
+    plan: Plan, thing: Deliverable, written: Form, channels: tuple[Channel, ...], sheet: Sheet | None
+) -> None:
+    if thing.kind == "points":
+        if written.takes != "points":
+            raise WrongFormat(f"{thing.title} are points: {written.title} holds pictures.", field="form")
+        return
+    if written.takes != "raster":
+        raise WrongFormat(f"{thing.title} is a picture: {written.title} holds points.", field="form")
+    lost = lost_in(plan, thing, written, channels, sheet)
+    if lost is not None:
+        raise WrongFormat(f"{lost} Choose another format.", field="form")
+    if plan.target.alpha == "none" and "a" in channels:
+        raise WrongFormat(
+            f"{plan.target.title} takes no alpha: A of {thing.title} would be lost. Propose sheets for it."
+        )
+    if sheet is not None and thing.group == "weights" and len(channels) > plan.target.sheets.most_channels:
+        raise WrongFormat(
+            f"{plan.target.title} takes {plan.target.sheets.most_channels} weights in one file; {thing.title} has "
+            f"{len(channels)} channels. Propose sheets for it."
+        )
+
+
+def _grid(plan: Plan, thing: Deliverable, choice: ItemChoice) -> Grid:
+    if thing.kind == "height":
+        return plan.grid
+    if thing.kind == "look":
+        return _look_grid(plan.project, thing)
+    rule = plan.target.kind(thing.rule or "masks")
+    grid = plan.target.far_grid(plan.grid) if thing.of == "colour_far" else None
+    grid = grid or rule.grid(plan.grid)
+    if choice.rows is None or choice.cols is None:
+        return grid
+    free = rule.size if thing.of != "colour_far" else plan.target.distances.far_size
+    if free is not None and free.kind != "free":
+        raise IllegalSize(
+            f"{plan.target.title} fixes the size of {thing.title}: {grid.cols} × {grid.rows}. {free.read()}",
+            field="rows",
+        )
+    return plan.grid.resized(choice.rows, choice.cols, rule.registration)
+
+
+def _look_grid(project: Project, thing: Deliverable) -> Grid:
+    name = thing.of.split(":")[1]
+    own = project.look(name)
+    if own is not None:
+        return Grid(own.rows, own.cols, own.size / own.cols, own.size / own.cols, "area")
+    size = next(look.size for look in LOOKS if look.id == name)
+    return Grid(SIDE, SIDE, size / SIDE, size / SIDE, "area")
+
+
+def _scale(plan: Plan, choice: ItemChoice, written: Form) -> Scale | None:
+    """How heights become whole numbers; None where metres are written."""
+    if written.floats:
+        return None
+    full = 2**written.bits - 1
+    if choice.black is not None and choice.white is not None:
+        if plan.target.height.coding.kind not in ("range", "metres"):
+            raise BadNumber(f"{plan.target.title} fixes its steps: black and white cannot be chosen.", field="black")
+        return over_range(choice.black, choice.white, full)
+    low, high = (h - plan.zero for h in plan.ends)
+    scale = plan.target.height.coding.scale(low, high)
+    return over_range(low, high, full) if scale is None or full != FULL else scale
+
+
+def _with_files(plan: Plan, item: PlannedItem, stem: str) -> PlannedItem:
+    ending = (item.choice.ending or item.form.ending) if item.form.endings else item.form.ending
+    rule = OneFile() if item.choice.whole or plan.trial or not _tiled(item) else plan.target.tiles
+    w = item.window
+    tiles = rule.tiles(w.rows, w.cols, item.grid.registration) if item.is_picture else [Tile(0, 0, w)]
+    single = len(tiles) == 1
+    files = []
+    down, across = max(t.y for t in tiles), max(t.x for t in tiles)
+    for tile in tiles:
+        x = across - tile.x if item.cols_back else tile.x
+        y = down - tile.y if item.rows_up else tile.y
+        t = tile.window
+        moved = Window(t.row0 + w.row0, t.row1 + w.row0, t.col0 + w.col0, t.col1 + w.col0)
+        name = f"{stem}.{ending}" if single else f"{stem}_x{x}_y{y}.{ending}"
+        files.append(PlannedFile(name, Tile(x, y, moved), single))
+    return replace(item, files=tuple(files))
+
+
+def _tiled(item: PlannedItem) -> bool:
+    return item.thing.kind not in ("look", "points") and item.thing.of != "colour_far"

@@ -1,13 +1,12 @@
-"""Write a delivery: every file in one pass over the ground, tile row by tile row, then the note and manifest."""
+"""Write a delivery: every file band by band over the ground, then the note, the recipe and the manifest."""
 
 from __future__ import annotations
 
-import base64
 import hashlib
 import shutil
-import tempfile
 from collections.abc import Callable, Iterator
 from contextlib import ExitStack
+from dataclasses import dataclass, field
 from pathlib import Path
 from typing import Any
 
@@ -15,202 +14,242 @@ import numpy as np
 import orjson
 from numpy.typing import NDArray
 
-from zigzag_meadow.core.delivery.note import CheckPoint, import_note
-from zigzag_meadow.core.delivery.note_text import note_as_html, note_as_text
-from zigzag_meadow.core.delivery.plan import Item, Plan
-from zigzag_meadow.core.delivery.points import points_as
-from zigzag_meadow.core.delivery.summaries import Summariser, packed
+from zigzag_meadow.core.delivery.content import Content, content_of
+from zigzag_meadow.core.delivery.earlier import Earlier
+from zigzag_meadow.core.delivery.heights import HeightLooker, check_places
+from zigzag_meadow.core.delivery.manifest import MANIFEST, Entry, Looker, Manifest, checksum
+from zigzag_meadow.core.delivery.notes import import_note
+from zigzag_meadow.core.delivery.plan import Plan, PlannedFile, PlannedItem
+from zigzag_meadow.core.delivery.raster import file_key, raster_of, source_reference
+from zigzag_meadow.core.delivery.scattering import points_file_key, write_points
+from zigzag_meadow.core.delivery.writing_notes import write_notes
 from zigzag_meadow.core.errors import TooLarge
 from zigzag_meadow.core.evaluate.engine import Evaluation
-from zigzag_meadow.core.evaluate.scattered import points_key, scatter_points
-from zigzag_meadow.core.formats.png_stream import PngWriter
+from zigzag_meadow.core.formats.georeference import GeoReference
+from zigzag_meadow.core.formats.writing.raster import Raster
 from zigzag_meadow.core.formats.zip_stream import ZipEntry, zip_pieces
 from zigzag_meadow.core.grid import TILE, Window
-from zigzag_meadow.core.rounding import quantise_mask
 from zigzag_meadow.core.stripes import Stripes
 
-__all__ = ["MANIFEST", "NOTE_JSON", "deliver", "delivery_pieces"]
+__all__ = ["deliver", "delivery_pieces", "planned_keys"]
 
-NOTE_JSON = "import_note.json"
-NOTE_TEXT = "import_note.txt"
-NOTE_HTML = "import_note.html"
-MANIFEST = "manifest.json"
 Progress = Callable[[float, str], None]
-_DATE = (2000, 1, 1, 0, 0, 0)
+_NOTES_FROM = 0.97
 
 
-class _RawWriter:
-    def __init__(self, path: Path, order: str) -> None:
-        self._file = path.open("wb")
-        self._dtype = "<u2" if order == "little" else ">u2"
+@dataclass
+class _Open:
+    """A file while it is written."""
 
-    def __enter__(self) -> _RawWriter:
-        return self
-
-    def __exit__(self, *_: object) -> None:
-        self._file.close()
-
-    def write(self, block: NDArray[Any]) -> None:
-        self._file.write(block.astype(self._dtype).tobytes())
-
-
-class _Points:
-    """Check points gathered on the way: corners, middle, highest and lowest sample, as they will be read back."""
-
-    def __init__(self, plan: Plan) -> None:
-        self.plan = plan
-        rows, cols = plan.grid.shape
-        self._wanted = {
-            "North-west corner": (0, 0),
-            "South-east corner": (rows - 1, cols - 1),
-            "Middle": (rows // 2, cols // 2),
-        }
-        self._found: dict[str, tuple[int, int, int]] = {}
-
-    def add(self, row0: int, values: NDArray[np.uint16]) -> None:
-        for title, (row, col) in self._wanted.items():
-            if row0 <= row < row0 + values.shape[0]:
-                self._found[title] = (row, col, int(values[row - row0, col]))
-        for title, at, sign in (
-            ("Highest sample", int(values.argmax()), 1),
-            ("Lowest sample", int(values.argmin()), -1),
-        ):
-            value = int(values.flat[at])
-            if title not in self._found or sign * value > sign * self._found[title][2]:
-                row, col = divmod(at, values.shape[1])
-                self._found[title] = (row0 + row, col, value)
-
-    def all(self) -> list[CheckPoint]:
-        grid, coding = self.plan.grid, self.plan.coding
-        return [
-            {
-                "title": title,
-                "east": round(col * grid.dx, 3),
-                "north": round((grid.rows - 1 - row) * grid.dy, 3),
-                "height": (value - 32768) * coding.step + coding.position,
-            }
-            for title, (row, col, value) in sorted(self._found.items())
-        ]
+    file: PlannedFile
+    raster: Raster
+    key: str
+    looker: Looker
+    heights: HeightLooker | None
+    writer: Any = None
+    closing: ExitStack = field(default_factory=ExitStack)
+    rows_left: int = 0
 
 
-def _check_room(plan: Plan, folder: Path) -> None:
+@dataclass
+class _Work:
+    """An item with those of its files that must be written."""
+
+    item: PlannedItem
+    content: Content
+    files: list[_Open] = field(default_factory=list)
+
+
+@dataclass
+class _Run:
+    evaluation: Evaluation
+    plan: Plan
+    folder: Path
+    stripes: Stripes
+    progress: Progress
+    entries: dict[str, Entry] = field(default_factory=dict)
+    means: dict[str, NDArray[np.float64]] = field(default_factory=dict)
+    rows: int = 0
+    done: int = 0
+
+    def tell(self, rows: int, text: str) -> None:
+        self.done += rows
+        self.progress(_NOTES_FROM * self.done / max(self.rows, 1), text)
+
+
+def deliver(
+    evaluation: Evaluation, plan: Plan, folder: Path, stripes: Stripes, progress: Progress,
+    earlier: Earlier | None = None,
+) -> list[str]:  # fmt: skip
+    """Write all files of ``plan`` into ``folder`` (which exists and is empty); returns their names.
+
+    Files that an ``earlier`` delivery wrote of the same samples in the same way are taken from there.
+    ``progress(share, sentence)`` is called after every band of rows. Raises :class:`TooLarge` when the disk is too
+    full and :class:`Cancelled` when the evaluation's cancel turns true; the caller throws the folder away.
+    """
     free = shutil.disk_usage(folder).free
     if plan.bytes_needed > free:
         raise TooLarge(
             f"This delivery may need {plan.bytes_needed / 2**20:.0f} MiB and {free / 2**20:.0f} MiB are free. "
             "Make room or choose a smaller size."
         )
-
-
-def deliver(evaluation: Evaluation, plan: Plan, folder: Path, stripes: Stripes, progress: Progress) -> list[str]:
-    """Write all files of ``plan`` into ``folder`` (which exists and is empty); returns their names.
-
-    ``progress(share, sentence)`` is called after every band of rows. Raises :class:`TooLarge` when the disk is too
-    full and :class:`Cancelled` when the evaluation's cancel turns true; the caller throws the folder away.
-    """
-    _check_room(plan, folder)
-    grid = plan.grid
-    points = _Points(plan)
-    images = [item for item in plan.items if item.is_image]
-    summaries = [Summariser(grid.rows, grid.cols, item.channels, 2**item.bits - 1) for item in images]
-    clipped = 0
-    with ExitStack() as stack:
-        writers = [stack.enter_context(_open(plan, item, folder, stripes)) for item in images]
-        for row0 in range(0, grid.rows, TILE):
-            band = Window(row0, min(row0 + TILE, grid.rows), 0, grid.cols)
-            for item, writer, small in zip(images, writers, summaries, strict=True):
-                block, lost = _block(evaluation, plan, item, band)
-                clipped += lost
-                if item.kind == "height":
-                    points.add(row0, block)
-                writer.write(block)
-                small.add(block)
-                done = (row0 + band.rows * (images.index(item) + 1) / len(images)) / grid.rows
-                progress(0.96 * done, f"{item.file}: row {band.row1} of {grid.rows}")
+    run = _Run(evaluation, plan, folder, stripes, progress)
+    source = _reference(evaluation, plan)
+    works = [_work(run, item, source, earlier) for item in plan.items if item.is_picture]
+    works = [work for work in works if work.files]
+    run.rows = sum(len(list(_bands(work.item))) * TILE for work in works)
+    for group in _grouped(works):
+        _write_group(run, group)
     for item in plan.items:
-        if not item.is_image:
-            _write_points(evaluation, item, folder)
-    note = import_note(plan, points.all())
-    note["height"]["clipped_samples"] = clipped
-    means = [small.means() for small in summaries]
-    _write_notes(folder, note, plan, means, stripes)
-    _write_manifest(folder, evaluation, plan, means)
+        if not item.is_picture:
+            run.entries[item.files[0].name] = _points(run, item, earlier)
+    note = import_note(evaluation, plan, run.entries)
+    manifest = _manifest(run)
+    write_notes(folder, note, manifest, run.means, stripes)
+    noted = [path for path in sorted(folder.iterdir()) if path.name not in run.entries and path.name != MANIFEST]
+    listed = [Entry(file=p.name, bytes=p.stat().st_size, sha256=checksum(p)) for p in noted]
+    whole = manifest.model_copy(update={"files": (*manifest.files, *listed)})
+    (folder / MANIFEST).write_bytes(orjson.dumps(whole.model_dump(mode="json"), option=orjson.OPT_INDENT_2))
     progress(1.0, "done")
     return sorted(path.name for path in folder.iterdir())
 
 
-def _open(plan: Plan, item: Item, folder: Path, stripes: Stripes) -> Any:
-    path = folder / item.file
-    if item.format == "raw":
-        return _RawWriter(path, plan.target.byte_order)
-    colours = item.sheet is not None and item.sheet.holds_colours
-    return PngWriter(path, plan.grid.rows, plan.grid.cols, item.channels, item.bits, stripes, srgb=colours)
-
-
-def _block(evaluation: Evaluation, plan: Plan, item: Item, band: Window) -> tuple[NDArray[Any], int]:
-    if item.scatter is not None:
-        return quantise_mask(evaluation.map(f"scatter:{item.scatter.id}", plan.grid, band), item.bits), 0
-    if item.sheet is None:
-        return plan.coding.encode(evaluation.above_base(plan.grid, band), evaluation.project.ground.base)
-    block = evaluation.map(f"sheet:{item.sheet.id}", plan.grid, band)
-    return (block[:, :, 0] if item.channels == 1 else block), 0
-
-
-def _write_points(evaluation: Evaluation, item: Item, folder: Path) -> None:
-    assert item.scatter is not None  # only what is scattered has points
-    scattered = scatter_points(evaluation, item.scatter.id)
-    data = points_as(item.format, scattered.points, evaluation.home.length, item.scatter.name)
-    (folder / item.file).write_bytes(data)
-
-
-def _write_notes(
-    folder: Path, note: dict[str, Any], plan: Plan, means: list[NDArray[np.float64]], stripes: Stripes
-) -> None:
-    pictures: dict[tuple[str, str], str] = {}
-    for item, small in zip((item for item in plan.items if item.is_image), means, strict=True):
-        for index, channel in enumerate(item.sheet.channels if item.sheet else ("r",) if item.scatter else ()):
-            pictures[item.file, channel] = _picture(small[:, :, index], stripes)
-    (folder / NOTE_JSON).write_bytes(orjson.dumps(note, option=orjson.OPT_INDENT_2))
-    (folder / NOTE_TEXT).write_text(note_as_text(note), encoding="utf-8")
-    (folder / NOTE_HTML).write_text(note_as_html(note, pictures), encoding="utf-8")
-
-
-def _picture(means: NDArray[np.float64], stripes: Stripes) -> str:
-    with tempfile.TemporaryDirectory() as place:
-        path = Path(place) / "legend.png"
-        with PngWriter(path, means.shape[0], means.shape[1], 1, 8, stripes) as png:
-            png.write(quantise_mask(means.astype(np.float32)))
-        return "data:image/png;base64," + base64.b64encode(path.read_bytes()).decode("ascii")
-
-
-def _write_manifest(folder: Path, evaluation: Evaluation, plan: Plan, means: list[NDArray[np.float64]]) -> None:
-    files = []
-    summaries = iter(means)
+def planned_keys(evaluation: Evaluation, plan: Plan) -> dict[str, str]:
+    """What every file of a plan would be known by."""
+    source = _reference(evaluation, plan)
+    keys = {}
     for item in plan.items:
-        path = folder / item.file
-        channels = item.sheet.channels if item.sheet else ("r",) if item.scatter else ("height",)
-        name = f"sheet:{item.sheet.id}" if item.sheet else "reading:height"
-        name = f"scatter:{item.scatter.id}" if item.scatter else name
-        small = next(summaries) if item.is_image else None
-        files.append(
-            {
-                "file": item.file,
-                "bytes": path.stat().st_size,
-                "sha256": _checksum(path),
-                "key": evaluation.key(name, plan.grid) if item.is_image else points_key(evaluation, name[8:]),
-                "summary": {} if small is None else {c: packed(small[:, :, i]) for i, c in enumerate(channels)},
-            }
-        )
-    (folder / MANIFEST).write_bytes(orjson.dumps({"manifest": 1, "files": files}, option=orjson.OPT_INDENT_2))
+        for file in item.files:
+            if item.is_picture:
+                content = content_of(evaluation, plan, item)
+                keys[file.name] = file_key(plan, item, content, file, raster_of(plan, item, file, source))
+            else:
+                keys[file.name] = points_file_key(evaluation, plan, item)
+    return keys
 
 
-def _checksum(path: Path) -> str:
-    with path.open("rb") as file:
-        return hashlib.file_digest(file, "sha256").hexdigest()
+def _reference(evaluation: Evaluation, plan: Plan) -> GeoReference | None:
+    wanted = any(item.form.id.startswith("geotiff") for item in plan.items)
+    return source_reference(evaluation) if wanted else None
+
+
+def _work(run: _Run, item: PlannedItem, source: GeoReference | None, earlier: Earlier | None) -> _Work:
+    """An item with the files that are not there already."""
+    plan = run.plan
+    work = _Work(item, content_of(run.evaluation, plan, item))
+    for file in item.files:
+        raster = raster_of(plan, item, file, source)
+        key = file_key(plan, item, work.content, file, raster)
+        kept = None if earlier is None else earlier.take(key, run.folder / file.name)
+        if kept is not None:
+            # The same samples may have gone out under another map before.
+            run.entries[file.name] = kept.model_copy(update={"of": item.thing.of})
+            continue
+        heights = HeightLooker(check_places(plan), plan, item, file) if item.thing.kind == "height" else None
+        zero, span = (plan.ends[0] - plan.zero, plan.ends[1] - plan.ends[0]) if heights is not None else (0.0, 1.0)
+        looker = Looker(item, raster.rows, raster.cols, *((zero, span) if item.form.floats else (0.0, 1.0)))
+        work.files.append(_Open(file, raster, key, looker, heights, rows_left=raster.rows))
+    return work
+
+
+def _grouped(works: list[_Work]) -> list[list[_Work]]:
+    """Items that go over the same samples in the same order go together: what they share is made once."""
+    groups: dict[tuple[Any, ...], list[_Work]] = {}
+    for work in works:
+        item = work.item
+        groups.setdefault((item.grid.key, item.window, item.rows_up, item.thing.kind == "look"), []).append(work)
+    return list(groups.values())
+
+
+def _bands(item: PlannedItem) -> Iterator[Window]:
+    """Bands of a window on the rows of tiles, in the order in which files want them."""
+    w = item.window
+    starts = sorted({w.row0, *range((w.row0 // TILE + 1) * TILE, w.row1, TILE)}, reverse=item.rows_up)
+    for row0 in starts:
+        yield Window(row0, min((row0 // TILE + 1) * TILE, w.row1), w.col0, w.col1)
+
+
+def _write_group(run: _Run, works: list[_Work]) -> None:
+    with ExitStack() as stack:
+        for band in _bands(works[0].item):
+            for work in works:
+                if any(_meets(open_file.file, band) for open_file in work.files):
+                    block, lost = work.content.block(run.evaluation, work.item, band)
+                    _spread(run, stack, work, band, block, lost)
+                run.tell(TILE, f"{work.item.files[0].name}: row {band.row1} of {work.item.window.row1}")
+
+
+def _meets(file: PlannedFile, band: Window) -> bool:
+    return file.tile.window.row0 < band.row1 and band.row0 < file.tile.window.row1
+
+
+def _spread(run: _Run, stack: ExitStack, work: _Work, band: Window, block: NDArray[Any], lost: int) -> None:
+    """Give every file its part of a band, turned the way it wants it."""
+    for out in work.files:
+        w = out.file.tile.window
+        row0, row1 = max(w.row0, band.row0), min(w.row1, band.row1)
+        if row0 >= row1:
+            continue
+        part = block[row0 - band.row0 : row1 - band.row0, w.col0 - band.col0 : w.col1 - band.col0]
+        if out.heights is not None:
+            out.heights.add(row0, part, lost)
+        part = part[::-1] if work.item.rows_up else part
+        part = np.ascontiguousarray(part[:, ::-1] if work.item.cols_back else part)
+        if out.writer is None:
+            # A stack of its own: what is finished is closed at once, what is not is given up with all others.
+            out.closing = stack.enter_context(ExitStack())
+            opened = work.item.form.open(run.folder / out.file.name, out.raster, run.stripes)
+            out.writer = out.closing.enter_context(opened)
+        out.writer.write(part)
+        out.looker.add(part)
+        out.rows_left -= len(part)
+        if out.rows_left == 0:
+            out.closing.close()
+            _finish(run, work.item, out)
+
+
+def _finish(run: _Run, item: PlannedItem, out: _Open) -> None:
+    path = run.folder / out.file.name
+    run.means[out.file.name] = out.looker.means()
+    run.entries[out.file.name] = Entry(
+        file=out.file.name, bytes=path.stat().st_size, sha256=checksum(path), key=out.key, of=item.thing.of,
+        zero=out.looker.zero, span=out.looker.span, summary=out.looker.summary(),
+        seen=None if out.heights is None else out.heights.seen(),
+    )  # fmt: skip
+
+
+def _points(run: _Run, item: PlannedItem, earlier: Earlier | None) -> Entry:
+    name = item.files[0].name
+    key = points_file_key(run.evaluation, run.plan, item)
+    kept = None if earlier is None else earlier.take(key, run.folder / name)
+    if kept is not None:
+        return kept
+    count = write_points(run.evaluation, run.plan, item, run.folder / name)
+    path = run.folder / name
+    return Entry(file=name, bytes=path.stat().st_size, sha256=checksum(path), key=key, of=item.thing.of, count=count)
+
+
+def _manifest(run: _Run) -> Manifest:
+    plan = run.plan
+    height = plan.item("height")
+    coding = None if height is None or height.scale is None else {
+        "step": height.scale.step, "at_zero": height.scale.at_zero, "full": height.scale.full,
+    }  # fmt: skip
+    names = [file.name for item in plan.items for file in item.files]
+    return Manifest(
+        document=document_checksum(plan), target=plan.target.id, grid=plan.grid.as_json(), range=plan.ends,
+        coding=coding, files=tuple(run.entries[name] for name in names),
+    )  # fmt: skip
+
+
+def document_checksum(plan: Plan) -> str:
+    """What the project document is known by."""
+    return hashlib.sha256(plan.project.model_dump_json().encode()).hexdigest()
 
 
 def delivery_pieces(folder: Path) -> Iterator[bytes]:
     """Every file of a delivery as one zip, piece by piece; images are packed already."""
+    packed = {".png", ".tif", ".exr", ".jpg"}
     return zip_pieces(
-        ZipEntry(path.name, path, packed=path.suffix != ".png") for path in sorted(folder.iterdir())
+        ZipEntry(path.name, path, packed=path.suffix not in packed) for path in sorted(folder.iterdir())
     )  # fmt: skip

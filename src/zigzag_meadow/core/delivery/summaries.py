@@ -14,8 +14,8 @@ __all__ = ["Summariser", "packed"]
 class Summariser:
     """Means over square cells of a map that arrives in blocks of rows; up to 128 cells a side."""
 
-    def __init__(self, rows: int, cols: int, channels: int, full: int) -> None:
-        self.side = max(side for side in (128, 64, 32, 16, 8) if side <= min(rows, cols))
+    def __init__(self, rows: int, cols: int, channels: int, full: float) -> None:
+        self.side = max(side for side in (128, 64, 32, 16, 8, 4, 2, 1) if side <= min(rows, cols))
         self._row_cell = np.arange(rows) * self.side // rows
         starts = np.searchsorted(np.arange(cols) * self.side // cols, np.arange(self.side))
         self._starts = starts
@@ -25,7 +25,7 @@ class Summariser:
         self._at = 0
 
     def add(self, block: NDArray[Any]) -> None:
-        """Add rows: unsigned integers of shape (n, columns) or (n, columns, channels)."""
+        """Add rows: numbers of shape (n, columns) or (n, columns, channels)."""
         cells = np.add.reduceat(block.reshape(*block.shape[:2], -1), self._starts, axis=1, dtype=np.float64)
         np.add.at(self._sums, self._row_cell[self._at : self._at + block.shape[0]], cells)
         self._at += block.shape[0]

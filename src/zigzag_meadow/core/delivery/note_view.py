@@ -1,0 +1,198 @@
+"""The import note for people: rows of numbers in the order in which they are needed, as text and as a page."""
+
+from __future__ import annotations
+
+import base64
+from collections.abc import Mapping
+from dataclasses import dataclass
+from functools import cache
+from pathlib import Path
+
+from jinja2 import Environment, FileSystemLoader, StrictUndefined
+
+from zigzag_meadow.core.targets.note import ChannelNote, FileNote, ImportNote, LegendNote, StoredHeights
+
+__all__ = ["Row", "carried", "ground_rows", "height_rows", "note_page", "note_text", "number"]
+
+_HERE = Path(__file__).parent
+
+
+@dataclass(frozen=True, slots=True)
+class Row:
+    """What is asked for, the value, and what it is for."""
+
+    title: str
+    value: str
+    why: str = ""
+
+
+def number(value: float) -> str:
+    """As many digits as tell it apart, and no more."""
+    return f"{value:.10g}"
+
+
+def _metres(value: float) -> str:
+    return f"{number(round(value, 6))} m"
+
+
+def ground_rows(note: ImportNote) -> list[Row]:
+    """Size, spacing and place of the ground."""
+    g = note.ground
+    less = 1 if g.registration == "vertex" else 0
+    lie = "points, the outermost on the border" if less else "cells"
+    rows = [
+        Row("Samples", f"{g.columns} × {g.rows}", f"columns × rows of the height; they are {lie}"),
+        Row("Cells", f"{g.columns - less} × {g.rows - less}", "where cells are asked for"),
+    ]
+    if g.blocks is not None:
+        rows += [
+            Row("Cells along a block side", str(g.blocks.cells), "on both axes"),
+            Row("Blocks", f"{g.blocks.across} × {g.blocks.down}", "east–west × north–south"),
+        ]
+    rows += [
+        Row("Metres between samples", f"{_metres(g.spacing_x)} × {_metres(g.spacing_y)}", "east–west × north–south"),
+        Row("Width × length", f"{_metres(g.extent.width)} × {_metres(g.extent.length)}", "of the whole"),
+        Row("It lies", _place(note), f"by its {'centre' if g.anchor == 'centre' else 'south-west corner'}"),
+        Row("Up is", g.up, "and north is " + ("y" if g.up == "z" else "z")),
+    ]
+    if g.zero:
+        rows.append(Row("0 m there", _metres(g.zero), "in the project: heights count from the water level"))
+    return rows
+
+
+def _place(note: ImportNote) -> str:
+    e = note.ground.extent
+    east, north = e.centre if note.ground.anchor == "centre" else (e.west, e.south)
+    return f"{_metres(east)} east, {_metres(north)} north"
+
+
+def _stored_rows(stored: StoredHeights) -> list[Row]:
+    rows = [
+        Row("Metres a step", _metres(stored.step), "between one stored value and the next"),
+        Row("Metres at stored 0", _metres(stored.at_zero)),
+        Row(f"Metres at stored {stored.middle}", _metres(stored.at_middle), "the middle"),
+        Row(f"Metres at stored {stored.full}", _metres(stored.at_full), "full scale"),
+    ]
+    if stored.base_step is not None and stored.multiplier is not None:
+        text = f"if it asks for a multiplier of steps of {number(stored.base_step)} m"
+        rows.append(Row("Multiplier of a step", number(stored.multiplier), text))
+    return rows
+
+
+def height_rows(note: ImportNote) -> list[Row]:
+    """Heights in every form that is asked for."""
+    h = note.height
+    if h is None:
+        return []
+    rows = _stored_rows(h.stored) if h.stored is not None else [Row("Metres", "as stored", "floating numbers")]
+    apart = (h.project_lowest - note.ground.zero, h.project_highest - note.ground.zero)
+    rows += [
+        Row("Lowest", _metres(h.lowest), f"of this file; {_metres(apart[0])} in the project"),
+        Row("Highest", _metres(h.highest), f"of this file; {_metres(apart[1])} in the project"),
+        Row("Range", _metres(h.highest - h.lowest), "highest minus lowest"),
+        Row("Water level", "none" if h.water is None else _metres(h.water), "where a water surface is placed"),
+    ]
+    return rows
+
+
+def _ends(channel: ChannelNote) -> str:
+    unit = f" {channel.unit}" if channel.unit else ""
+    if channel.black is None or channel.white is None:
+        return ""
+    even = ", even on the logarithm" if channel.mapping == "log" else ""
+    return f": black is {number(channel.black)}{unit}, white is {number(channel.white)}{unit}{even}"
+
+
+def carried(channel: ChannelNote) -> str:
+    """What a channel carries, in words."""
+    words = {"weight": ", weight", "base": ", base weight", "step": ", blend step over what is below", "mask": ", mask"}
+    text = channel.title + words.get(channel.kind, "")
+    if channel.kind == "density" and channel.white is not None:
+        text += f", density: white is {number(channel.white)} on 100 m²"
+    elif channel.kind == "reading":
+        text += _ends(channel) or (f", in {channel.unit}" if channel.unit else "")
+    return text + (", turned over" if channel.turned else "")
+
+
+def facts(file: FileNote) -> str:
+    """How a file is written, in words."""
+    if file.kind == "points":
+        return f"{file.format}, {file.count} points: {', '.join(file.fields)}; metres, degrees clockwise from north"
+    told = [file.format, f"{file.columns} × {file.rows}"]
+    told += [f"{file.byte_order} end first, no header"] if file.byte_order else []
+    told += ["no header"] if file.reads == "raw" and not file.byte_order else []
+    space = {"sRGB": "sRGB", "linear": "linear light", "data": "data, linear"}[file.colour_space]
+    told.append(space if file.colour_space != "sRGB" else f"sRGB, {'tagged' if file.tagged else 'not tagged'}")
+    told += ["alpha is straight data"] if file.alpha == "straight data" else []
+    told += [f"begins in the {file.first_row}-{file.first_column}"]
+    told += [f"tile {file.tile.x}, {file.tile.y}"] if file.tile is not None else []
+    return ", ".join(told)
+
+
+def laid(file: FileNote) -> str:
+    """What a file is laid over, in words."""
+    e = file.extent
+    size = f"{_metres(e.width)} × {_metres(e.length)}"
+    middle = f"{number(e.centre[0])}, {number(e.centre[1])}"
+    return f"{size} from {_metres(e.west)} east, {_metres(e.south)} north; centre {middle}"
+
+
+def _address(path: Path, kind: str) -> str:
+    return f"data:{kind};base64,{base64.b64encode(path.read_bytes()).decode('ascii')}"
+
+
+@cache
+def _pages() -> Environment:
+    made = Environment(
+        loader=FileSystemLoader(_HERE / "templates"), autoescape=True, undefined=StrictUndefined, trim_blocks=True,
+        lstrip_blocks=True,
+    )  # fmt: skip
+    made.filters |= {"number": number, "metres": _metres, "carried": carried, "facts": facts, "laid": laid}
+    return made
+
+
+def note_text(note: ImportNote) -> str:
+    """The note in plain text."""
+    lines = [f"Import note: {note.project} for {note.target.title}", ""]
+    for heading, rows in (("The ground", ground_rows(note)), ("Heights", height_rows(note))):
+        if rows:
+            lines += [heading, *(f"  {r.title:<28} {r.value:<28} {r.why}".rstrip() for r in rows), ""]
+    lines.append("Files")
+    for file in note.files:
+        lines.append(f"  {file.file}  ({facts(file)})")
+        if file.kind != "points":
+            lines.append(f"    laid over {laid(file)}; {file.resampled}")
+        lines += [f"    {c.channel.upper()}  {carried(c)}" for c in file.channels]
+    if note.weights.full is not None:
+        lines += ["", f"The weights of all sheets together add up to {note.weights.full} at every sample."]
+    if note.legend:
+        lines += ["", f"Grounds. {note.weights.sentence}"]
+        lines += [f"  {_legend_line(item)}" for item in note.legend]
+    if note.neutral:
+        lines += ["", "Switch off, or set to"]
+        lines += [f"  [ ] {item.setting}: {item.to}. {item.because}" for item in note.neutral]
+    if note.after:
+        lines += ["", "After the import", *(f"  [ ] {item.do} {item.because}".rstrip() for item in note.after)]
+    lines += ["", "Look there, and read off"]
+    lines += [
+        f"  [ ] {p.title}: {number(p.east)} m east, {number(p.north)} m north: {p.height:.2f} m, mostly {p.strongest}"
+        for p in note.check_points
+    ]
+    lines += ["", "What it should look like", *(f"  {text}" for text in note.expect)]
+    return "\n".join(lines) + "\n"
+
+
+def _legend_line(item: LegendNote) -> str:
+    place = f"{item.file} {item.channel}" if item.file else "what is left of the others"
+    wears = f", {item.texture}, {number(item.size)} m across" if item.texture and item.size else ""
+    rough = f", roughness × {number(item.roughness)}" if item.roughness is not None else ""
+    return f"{item.title}: {place}{wears}{rough}"
+
+
+def note_page(note: ImportNote, pictures: Mapping[tuple[str, str], str]) -> str:
+    """The note as one page, fonts inside. ``pictures``: data addresses of thumbnails by (file, channel)."""
+    fonts = {name: _address(_HERE / "fonts" / f"{name}.woff2", "font/woff2") for name in ("text", "heading", "numbers")}
+    return _pages().get_template("import_note.html").render(
+        note=note, fonts=fonts, pictures=dict(pictures), ground=ground_rows(note), heights=height_rows(note),
+        colours={item.layer: item for item in note.legend},
+    )  # fmt: skip

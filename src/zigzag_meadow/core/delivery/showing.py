@@ -1,0 +1,86 @@
+"""A plan as pages show it."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from zigzag_meadow.core.delivery.channel_notes import file_colour_space
+from zigzag_meadow.core.delivery.content import reading_ends
+from zigzag_meadow.core.delivery.notes import resampled_words
+from zigzag_meadow.core.delivery.plan import Plan, PlannedItem, ends_are_free, lost_in, sharpens
+from zigzag_meadow.core.evaluate.engine import Evaluation
+from zigzag_meadow.core.formats.writing.forms import FORMS, form
+from zigzag_meadow.core.project.readings import kind_of
+
+__all__ = ["planned_item", "trial_place"]
+
+
+def planned_item(evaluation: Evaluation, plan: Plan, item: PlannedItem) -> dict[str, Any]:
+    """One map of a plan, with everything that can be chosen of it."""
+    tiles = [file.tile for file in item.files]
+    return {
+        "of": item.thing.of, "title": item.thing.title, "group": item.thing.group, "kind": item.thing.kind,
+        "name": item.files[0].name, "files": len(item.files), "form": item.form.id, "format": item.form.title,
+        "bits": item.form.bits, "channels": list(item.channels), "rows": item.window.rows, "cols": item.window.cols,
+        "bytes": item.bytes_at_most(plan.project), "space": file_colour_space(plan, item), "ends": _ends(item),
+        "typed": _typed(evaluation, plan, item), "sharpens": sharpens(item) and item.is_picture,
+        "resampled": resampled_words(plan, item) if item.is_picture else "", "registration": item.grid.registration,
+        "tiles": [max(t.x for t in tiles) + 1, max(t.y for t in tiles) + 1], "free_size": _free(plan, item),
+        "choice": item.choice, "forms": _forms(plan, item),
+    }  # fmt: skip
+
+
+def _free(plan: Plan, item: PlannedItem) -> bool:
+    if item.thing.rule is None or item.thing.kind in ("look", "points"):
+        return False
+    if item.thing.of == "colour_far":
+        far = plan.target.distances.far_size
+        return far is not None and far.kind == "free"
+    return plan.target.kind(item.thing.rule).size.kind == "free"
+
+
+def _ends(item: PlannedItem) -> str:
+    scale = item.scale
+    if scale is not None:
+        return f"black {scale.at_zero:.6g} m, white {scale.at_zero + scale.full * scale.step:.6g} m"
+    return "metres" if item.thing.kind == "height" else ""
+
+
+def _typed(evaluation: Evaluation, plan: Plan, item: PlannedItem) -> dict[str, Any] | None:
+    """What black and white stand for, where that can be chosen."""
+    if not ends_are_free(plan, item):
+        return None
+    scale = item.scale
+    if scale is not None:
+        return {"black": scale.at_zero, "white": scale.at_zero + scale.full * scale.step, "unit": "m", "log": False}
+    kind = kind_of(plan.project, item.thing.of.partition(":")[2])
+    black, white = reading_ends(evaluation, item)
+    return {"black": black, "white": white, "unit": kind.unit, "log": kind.scale == "log"}
+
+
+def _forms(plan: Plan, item: PlannedItem) -> list[dict[str, Any]]:
+    if item.thing.kind == "points":
+        taken = [one for one in FORMS if one.takes == "points"]
+    else:
+        rule = item.thing.rule
+        taken = [form(one) for one in (plan.target.height.forms if rule is None else plan.target.kind(rule).forms)]
+    return [
+        {
+            "id": one.id, "title": one.title, "remark": one.lacks, "endings": one.endings, "orders": one.orders,
+            "packs": one.packs, "tiled": one.tiled,
+            "loss": None if one.takes == "points" else lost_in(plan, item.thing, one, item.channels, item.sheet),
+        }
+        for one in taken
+    ]  # fmt: skip
+
+
+def trial_place(plan: Plan) -> dict[str, Any] | None:
+    """Where the part lies that is written, where only a part is."""
+    if not plan.trial:
+        return None
+    part, grid = plan.part, plan.grid
+    less = 1 if grid.registration == "vertex" else 0
+    return {
+        "east": part.col0 * grid.dx, "south": part.row0 * grid.dy, "width": (part.cols - less) * grid.dx,
+        "length": (part.rows - less) * grid.dy, "rows": part.rows, "cols": part.cols,
+    }  # fmt: skip
