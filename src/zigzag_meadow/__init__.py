@@ -1,9 +1,24 @@
 """Zigzag Meadow: terrain masks, weights and packed maps that line up with the imported terrain."""
 
+from __future__ import annotations
+
 import os
 from pathlib import Path
+from typing import TYPE_CHECKING
+
+if TYPE_CHECKING:
+    from zigzag_meadow.pipeline import Pipeline
 
 # Compiled kernels are kept in the data folder, so that set-up compiles them once for server, worker and command
 # line alike. This must be known before the first kernel is defined.
 DATA = Path(os.environ.get("ZIGZAG_DATA") or Path(__file__).resolve().parents[2] / "data")
 os.environ.setdefault("NUMBA_CACHE_DIR", str(DATA / "kernels"))
+
+__all__ = ["open_project"]
+
+
+def open_project(path: str | os.PathLike[str]) -> Pipeline:
+    """A project file, ready to make maps of: see :class:`zigzag_meadow.pipeline.Pipeline`."""
+    from zigzag_meadow.pipeline import open_project as opened  # only here: whoever asks for less need not load all
+
+    return opened(path)

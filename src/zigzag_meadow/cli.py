@@ -2,53 +2,38 @@
 
 from __future__ import annotations
 
-import json
 import os
-import shutil
 import sys
-import tempfile
-from collections.abc import Callable, Sequence
+from collections.abc import Sequence
 from dataclasses import asdict
 from pathlib import Path
-from typing import Annotated, Any, NoReturn
+from typing import Annotated, Any
 
 import numpy as np
 import typer
-from pydantic import ValidationError
-from rich.console import Console
-from rich.progress import BarColumn, Progress, TextColumn, TimeRemainingColumn
 
-from zigzag_meadow.core.delivery.plan import make_plan
-from zigzag_meadow.core.delivery.run import deliver as run_delivery
-from zigzag_meadow.core.errors import BadNumber, MeadowError, NotFound, TooLarge
+from zigzag_meadow import cli_deliver  # its commands are registered by being there
+from zigzag_meadow.cli_common import TROUBLES, AsJson, app, fail, print_out
+from zigzag_meadow.core.errors import BadNumber, MeadowError, NotFound
 from zigzag_meadow.core.evaluate.cache import TileCache
 from zigzag_meadow.core.evaluate.engine import Engine
 from zigzag_meadow.core.evaluate.painted_file import DEPTHS, Depth, painted_grid, write_painted
-from zigzag_meadow.core.fit.check import check_delivery
-from zigzag_meadow.core.fit.rehearsal import Rehearsal
-from zigzag_meadow.core.fit.truth import ProjectTruth
 from zigzag_meadow.core.formats.header import header_beside
 from zigzag_meadow.core.formats.layout import Layout
-from zigzag_meadow.core.formats.limits import LONGEST_SIDE, SHORTEST_SIDE
 from zigzag_meadow.core.formats.names import safe_file_name
 from zigzag_meadow.core.formats.raw import BYTES
 from zigzag_meadow.core.formats.write import write_map
-from zigzag_meadow.core.grid import Grid
 from zigzag_meadow.core.ground.diagnose import Inspection, inspect_file
 from zigzag_meadow.core.project.adopt import file_fields
-from zigzag_meadow.core.project.check import parse_project, read_back
-from zigzag_meadow.core.project.document import Delivery
-from zigzag_meadow.core.project.wrong import told
+from zigzag_meadow.core.project.check import parse_project
 from zigzag_meadow.core.readings.catalogue import READINGS
 from zigzag_meadow.core.readings.catalogue import reading as kind_named
 from zigzag_meadow.core.readings.table import readings_table
 from zigzag_meadow.core.stripes import Stripes
 from zigzag_meadow.demo import write_demos
 from zigzag_meadow.opened import Opened, ids_in
+from zigzag_meadow.pipeline import sized
 
-app = typer.Typer(no_args_is_help=True, add_completion=False, pretty_exceptions_enable=False)
-errors = Console(stderr=True)
-AsJson = Annotated[bool, typer.Option("--json", help="Print JSON for scripts.")]
 Rows = Annotated[int | None, typer.Option(help="Rows of a raw file.")]
 Columns = Annotated[int | None, typer.Option(help="Columns of a raw file.")]
 Sample = Annotated[str | None, typer.Option(help=f"Sample type of a raw file: {', '.join(BYTES)}")]
@@ -56,34 +41,6 @@ Order = Annotated[str | None, typer.Option("--byte-order", help="Of a raw file: 
 Skip = Annotated[int, typer.Option(help="Bytes to skip at the beginning of a raw file.")]
 Channel = Annotated[str | None, typer.Option(help="The channel that holds the heights, where there are several")]
 NoData = Annotated[float | None, typer.Option("--no-data", help="The stored value that stands for no height")]
-
-
-def _told(error: Exception) -> tuple[str, str]:
-    """(code, sentence) of what a command may end with; anything else is a mistake of ours and shows as one."""
-    if isinstance(error, MeadowError):
-        return error.code, error.message
-    if isinstance(error, OSError):
-        return "file-system", f"{error.strerror or error}: {safe_file_name(str(error.filename))}"
-    if isinstance(error, ValidationError):
-        return BadNumber.code, told(error, "The delivery").message
-    return TooLarge.code, "This needs more memory than there is. Ask for fewer samples."
-
-
-TROUBLES = (MeadowError, OSError, ValidationError, MemoryError)
-"""What every command tells in a sentence, with exit code 2."""
-
-
-def _fail(error: Exception, as_json: bool) -> NoReturn:
-    code, message = _told(error)
-    if as_json:
-        print(json.dumps({"error": code, "message": message}))
-    else:
-        errors.print(f"zigzag: {message}", markup=False, highlight=False)
-    raise typer.Exit(2)
-
-
-def _print(data: dict[str, Any], lines: list[str], as_json: bool) -> None:
-    print(json.dumps(data, indent=2) if as_json else "\n".join(lines))
 
 
 def _one_of(option: str, value: str | None, known: Sequence[str]) -> Any:
@@ -120,14 +77,14 @@ def inspect(
     try:
         file_told = _looked_at(file, rows, columns, sample, byte_order, skip, channel, no_data)
     except TROUBLES as error:
-        _fail(error, as_json)
+        fail(error, as_json)
     data = asdict(file_told)
     lines = [
         f"{file_told.name}: {file_told.format}, {file_told.columns} × {file_told.rows}, {file_told.depth} bits, "
         f"{file_told.low:g} to {file_told.high:g}, {file_told.levels} levels",
         *(f"  {item.severity}: {item.message}" for item in file_told.findings),
     ]
-    _print(data, lines, as_json)
+    print_out(data, lines, as_json)
 
 
 def _pair(text: str) -> tuple[float, float]:
@@ -184,10 +141,10 @@ def reading(
         values = Engine(stripes, TileCache(), lambda _: file).evaluation(project).map(f"reading:{name}")
         written = write_map(out, np.ascontiguousarray(values), stripes)
     except TROUBLES as error:
-        _fail(error, as_json)
+        fail(error, as_json)
     data = {"reading": name, "rows": values.shape[0], "columns": values.shape[1], "low": float(np.nanmin(values)),
             "high": float(np.nanmax(values)), "out": str(out)}  # fmt: skip
-    _print(data, [f"{name}: {np.nanmin(values):g} to {np.nanmax(values):g}, written to {out} ({written})"], as_json)
+    print_out(data, [f"{name}: {np.nanmin(values):g} to {np.nanmax(values):g}, written to {out} ({written})"], as_json)
 
 
 @app.command()
@@ -197,7 +154,7 @@ def readings(as_json: AsJson = False) -> None:
         {"name": r.name, "title": r.title, "unit": r.unit, "numbers": [p.name for p in r.params], "is": r.sentence}
         for r in READINGS
     ]
-    _print({"readings": plain}, [readings_table().rstrip()], as_json)
+    print_out({"readings": plain}, [readings_table().rstrip()], as_json)
 
 
 @app.command("map")
@@ -217,22 +174,24 @@ def map_(
 ) -> None:
     """Write one map of a project file."""
     try:
+        if not out.parent.is_dir():  # said before anything is computed
+            raise NotFound(f"There is no folder {out.parent} to write into. Make it first, or name another one.")
         with Opened(project) as opened:
             grid = opened.project.ground.home
             if _is_painted(name):
                 told, lines = _write_painted(opened, ids_in(opened.project, name), out, depth, size)
-                _print(told, lines, as_json)
+                print_out(told, lines, as_json)
                 return
             if size is not None:
-                grid = grid.resized(*_sized(grid, size))
+                grid = grid.resized(*sized(grid, size))
             values = opened.evaluation().map(ids_in(opened.project, name), grid)
             if values.ndim != 2:
                 raise NotFound(f"{name} has several channels; deliver the project to get it as an image.")
             written = write_map(out, np.ascontiguousarray(values, dtype=np.float32), opened.stripes)
     except TROUBLES as error:
-        _fail(error, as_json)
+        fail(error, as_json)
     data = {"map": name, "rows": grid.rows, "columns": grid.cols, "mean": float(values.mean()), "out": str(out)}
-    _print(data, [f"{name}: {grid.cols} × {grid.rows}, mean {values.mean():.4f}, {written}, {out}"], as_json)
+    print_out(data, [f"{name}: {grid.cols} × {grid.rows}, mean {values.mean():.4f}, {written}, {out}"], as_json)
 
 
 _PAINTED = ("colour", "colour_far", "layers", "surface", "strongest")
@@ -257,7 +216,7 @@ def _write_painted(
     grid = home
     if size is not None:
         cells = size & (size - 1) == 0
-        rows, cols = _sized(home, size)
+        rows, cols = sized(home, size)
         short = round(size * min(home.length, home.width) / max(home.length, home.width))
         pair = (size, short) if home.length > home.width else (short, size)
         grid = painted_grid(home, *(pair if cells else (rows, cols)), "area" if cells else "vertex")
@@ -272,84 +231,6 @@ def _write_painted(
     return told, [f"{name}: {grid.cols} × {grid.rows} ({grid.registration}), {written}, {out}"]
 
 
-def _sized(home: Grid, size: int) -> tuple[int, int]:
-    """(rows, columns) of a ground with ``size`` samples on its longer side. Raises :class:`BadNumber`."""
-    if not SHORTEST_SIDE <= size <= LONGEST_SIDE:
-        raise BadNumber(f"--size is {SHORTEST_SIDE} to {LONGEST_SIDE} samples on the longer side, got {size}.")
-    share = (size - 1) / (max(home.rows, home.cols) - 1)
-    return max(round((home.rows - 1) * share), 1) + 1, max(round((home.cols - 1) * share), 1) + 1
-
-
-def _with_progress(as_json: bool, work: Callable[[Callable[[float, str], None]], list[str]]) -> list[str]:
-    if as_json or not errors.is_terminal:
-        return work(lambda share, text: None)
-    columns = (TextColumn("{task.description}"), BarColumn(), TimeRemainingColumn())
-    with Progress(*columns, console=errors) as bar:
-        task = bar.add_task("", total=1.0)
-        return work(lambda share, text: bar.update(task, completed=share, description=text))
-
-
-@app.command()
-def deliver(
-    project: Path,
-    out: Annotated[Path, typer.Option(help="A folder that is not there yet, or is empty")],
-    target: Annotated[str, typer.Option(help="The id of a target")] = "block-grid",
-    size: Annotated[int | None, typer.Option(help="Samples on the longer side, instead of the project's")] = None,
-    as_json: AsJson = False,
-) -> None:
-    """Write every file of a project for a target, with its import note and manifest."""
-    try:
-        if out.exists() and (not out.is_dir() or any(out.iterdir())):
-            raise BadNumber(f"{out} is not empty. Name another folder, so that nothing is overwritten.")
-        with Opened(project) as opened:
-            wanted = opened.project.delivery.model_copy(update={"target": target})
-            if size is not None:
-                rows, cols = _sized(opened.project.ground.home, size)
-                wanted = Delivery.model_validate({**wanted.model_dump(), "rows": rows, "cols": cols})
-            document = read_back(opened.project.model_copy(update={"delivery": wanted}))
-            make_plan(document)
-            evaluation = opened.evaluation(document)
-            plan = make_plan(document, evaluation.ends())
-            out.parent.mkdir(parents=True, exist_ok=True)
-            staging = Path(tempfile.mkdtemp(prefix=f".{out.name}-", dir=out.parent))
-            try:
-                files = _with_progress(
-                    as_json, lambda tell: run_delivery(evaluation, plan, staging, opened.stripes, tell)
-                )
-                if out.exists():
-                    out.rmdir()
-                os.chmod(staging, 0o755)
-                staging.rename(out)
-            except BaseException:
-                shutil.rmtree(staging, ignore_errors=True)
-                raise
-    except TROUBLES as error:
-        _fail(error, as_json)
-    _print({"out": str(out), "files": files}, [f"{out}:", *(f"  {name}" for name in files)], as_json)
-
-
-@app.command()
-def fit(
-    folder: Path,
-    project: Annotated[Path | None, typer.Option(help="Compare in full with this project file")] = None,
-    as_json: AsJson = False,
-) -> None:
-    """Read a delivery back as its target would. Exit code 0: fits; 1: findings; 2: wrong use."""
-    try:
-        if project is None:
-            report, _ = check_delivery(folder)
-        else:
-            with Opened(project) as opened:
-                report, _ = check_delivery(folder, ProjectTruth(opened.evaluation(), Rehearsal(folder)))
-    except TROUBLES as error:
-        _fail(error, as_json)
-    lines = [f"{'ok ' if fact.good else 'NOT'} {fact.title}: {fact.result}, {fact.detail}" for fact in report.facts]
-    lines += [f"{item.severity}: {item.message} {item.fix}" for item in report.findings]
-    lines.append("Everything fits." if report.fits else "It does not fit.")
-    _print(report.as_json(), lines, as_json)
-    raise typer.Exit(0 if report.fits else 1)
-
-
 @app.command()
 def demo(
     out: Annotated[Path, typer.Option(help="Folder for the project files")] = Path("demo_projects"),
@@ -359,8 +240,8 @@ def demo(
     try:
         written = write_demos(out)
     except TROUBLES as error:
-        _fail(error, as_json)
-    _print({"files": [str(path) for path in written]}, [str(path) for path in written], as_json)
+        fail(error, as_json)
+    print_out({"files": [str(path) for path in written]}, [str(path) for path in written], as_json)
 
 
 def _allowed(folder: Path) -> str:
@@ -386,10 +267,13 @@ def serve(
     try:
         os.environ["ZIGZAG_FOLDERS"] = os.pathsep.join(_allowed(path) for path in folder)
     except MeadowError as error:
-        _fail(error, False)
+        fail(error, False)
     from zigzag_meadow.server.supervise import serve as run  # the command line works without a server otherwise
 
     raise typer.Exit(run(port, demo, host))
+
+
+__all__ = ["app", "cli_deliver", "main"]
 
 
 def main() -> None:

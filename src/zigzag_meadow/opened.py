@@ -23,7 +23,7 @@ class Opened:
     def __init__(self, path: Path) -> None:
         self._folder = tempfile.TemporaryDirectory(prefix="zigzag-")
         self.stripes = Stripes()
-        place = Path(self._folder.name)
+        place = self._place = Path(self._folder.name)
         with path.open("rb") as file:
             opened = open_archive(file, place, safe_file_name(path.name))
         self.project = opened.project
@@ -37,6 +37,10 @@ class Opened:
     def __exit__(self, *_: object) -> None:
         self.stripes.close()
         self._folder.cleanup()
+
+    def asset(self, asset: str) -> Path:
+        """Where a file of the project lies, by its checksum."""
+        return self._place / asset
 
     def evaluation(self, project: Project | None = None) -> Evaluation:
         return self.engine.evaluation(project or self.project)

@@ -81,10 +81,13 @@ class Edited:
     *source*: what is read, ``start`` says with what a new one begins, ``none`` what stands there without one, ``lead``
     what goes before one. *curve*: points of a curve. *edges*: inner edges of bands, where the field named first in
     ``where`` has the value named second. *strokes*: a brush. *piece*: a piece and its numbers. *spacing*: rows and
-    columns by the metres between them.
+    columns by the metres between them. *numbers*: whole numbers, in order. *rule*: one of the
+    classes of a target's rule.
     """
 
-    kind: Literal["source", "curve", "edges", "strokes", "piece", "spacing", "colour", "stops", "picture"]
+    kind: Literal[
+        "source", "curve", "edges", "strokes", "piece", "spacing", "colour", "stops", "picture", "numbers", "rule"
+    ]
     title: str
     start: Literal["", "band", "mapped", "full"] = ""
     none: str = ""

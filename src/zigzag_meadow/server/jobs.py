@@ -39,12 +39,14 @@ def delivery_folder(delivery: Delivery) -> Path:
     return folder
 
 
-def request_delivery(project_id: str) -> Job:
-    """Queue a delivery of the newest revision. Raises what planning raises, so that a bad plan never runs."""
+def request_delivery(project_id: str, only: list[str] | None = None) -> Job:
+    """Queue a delivery of the newest revision, or ``only`` of some of its items. Raises what planning raises, so that a
+    bad plan never runs."""
     state = head(project_id)
-    make_plan(state.document)
+    make_plan(state.document, only=only)
+    params = {} if only is None else {"only": only}
     with transaction.atomic():
-        job = Job.objects.create(project=state.row, kind="delivery", message="waiting for the worker")
+        job = Job.objects.create(project=state.row, kind="delivery", params=params, message="waiting for the worker")
         last = Delivery.objects.filter(project=state.row).aggregate(last=Max("number"))["last"] or 0
         Delivery.objects.create(project=state.row, number=last + 1, revision=state.revision.number, job=job)
     return job

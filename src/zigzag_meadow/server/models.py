@@ -99,7 +99,8 @@ class Job(models.Model):
 
 
 class Delivery(models.Model):
-    """Files of one delivery, made from one revision; ``fit`` is the newest fit check."""
+    """Files of one delivery, made from one revision; ``fit`` is the newest fit check, ``placed`` what came of putting
+    the files into a folder of the artist's own."""
 
     project = models.ForeignKey(Project, on_delete=models.CASCADE, related_name="deliveries")
     number = models.IntegerField()
@@ -107,6 +108,7 @@ class Delivery(models.Model):
     job = models.OneToOneField(Job, on_delete=models.CASCADE, related_name="delivery")
     files = models.JSONField(default=list)
     keys = models.JSONField(default=dict)
+    placed = models.JSONField(null=True)
     fit = models.JSONField(null=True)
     fit_at = models.DateTimeField(null=True)
     created_at = models.DateTimeField(auto_now_add=True)

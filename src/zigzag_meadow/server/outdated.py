@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
-from zigzag_meadow.core.evaluate.scattered import points_key
+from zigzag_meadow.core.delivery.plan import make_plan
+from zigzag_meadow.core.delivery.run import planned_keys
+from zigzag_meadow.core.errors import MeadowError
 from zigzag_meadow.core.project.document import Project
 from zigzag_meadow.server.engine import engine
 
@@ -10,9 +12,9 @@ __all__ = ["written_keys"]
 
 
 def written_keys(document: Project) -> set[str]:
-    """The keys of every map that a delivery of this document would hold: equal keys, equal bytes."""
-    evaluation = engine().evaluation(document)
-    names = ["reading:height", *(f"sheet:{sheet.id}" for sheet in document.sheets)]
-    names += [f"scatter:{scatter.id}" for scatter in document.scatters]
-    keys = {evaluation.key(name, document.final) for name in names}
-    return keys | {points_key(evaluation, scatter.id) for scatter in document.scatters}
+    """The keys of every file that a delivery of this document would hold: equal keys, equal bytes. None where none
+    could be made."""
+    try:
+        return set(planned_keys(engine().evaluation(document), make_plan(document)).values())
+    except (MeadowError, OSError):
+        return set()

@@ -19,7 +19,6 @@ from django.db.models.functions import Cast
 from django.utils import timezone
 from pydantic import ValidationError
 
-from zigzag_meadow.core.delivery.sizes import nearest_pair
 from zigzag_meadow.core.errors import Conflict, NotFound
 from zigzag_meadow.core.ground.diagnose import Inspection
 from zigzag_meadow.core.project.adopt import file_fields
@@ -29,7 +28,7 @@ from zigzag_meadow.core.project.document import Project as Document
 from zigzag_meadow.core.project.operations import Operation, apply_operations
 from zigzag_meadow.core.project.upgrade import made_by_another, upgraded
 from zigzag_meadow.core.project.wrong import told
-from zigzag_meadow.core.targets.rules import target
+from zigzag_meadow.core.targets.sizes import nearest_pair
 from zigzag_meadow.server.assets import adopt, asset_path, check_held, incoming, keep
 from zigzag_meadow.server.models import Project, Revision
 
@@ -220,7 +219,7 @@ def create_on(name: str, ground: dict[str, Any]) -> State:
     """A project on a ground that is fully described."""
     size = {"rows": ground["rows"], "cols": ground["cols"]}
     draft = parse_project({"name": name, "ground": ground, "delivery": size})
-    rows, cols = nearest_pair(target(draft.delivery.target), draft.ground.home)
+    rows, cols = nearest_pair(draft.target.sizes, draft.ground.home)
     document = draft.model_copy(update={"delivery": draft.delivery.model_copy(update={"rows": rows, "cols": cols})})
     return _new(document, "new project")
 

@@ -12,13 +12,16 @@ import orjson
 from django.db import DatabaseError
 from django.utils import timezone
 
+from zigzag_meadow.core.delivery.earlier import Earlier
+from zigzag_meadow.core.delivery.manifest import read_manifest
 from zigzag_meadow.core.delivery.plan import make_plan
-from zigzag_meadow.core.delivery.run import MANIFEST, deliver
+from zigzag_meadow.core.delivery.run import deliver
 from zigzag_meadow.core.errors import Cancelled, MeadowError
 from zigzag_meadow.core.evaluate.finals import check_final
 from zigzag_meadow.core.fit.check import Pictures, check_delivery
 from zigzag_meadow.core.fit.rehearsal import Rehearsal
 from zigzag_meadow.core.fit.truth import ProjectTruth
+from zigzag_meadow.server.destinations import put_into_place
 from zigzag_meadow.server.engine import engine
 from zigzag_meadow.server.jobs import Claim, delivery_folder, finals_file
 from zigzag_meadow.server.models import Delivery
@@ -38,22 +41,32 @@ def _deliver(claim: Claim) -> None:
     shared = engine()
     evaluation = shared.evaluation(document, cancel=claim.cancelled)
     claim.tell(0.01, "measuring the ground")
-    plan = make_plan(document, evaluation.ends())
-    names = deliver(evaluation, plan, files, shared.stripes, claim.tell)
+    plan = make_plan(document, evaluation.ends(), claim.job.params.get("only"))
+    earlier = _earlier(delivery)
+    names = deliver(evaluation, plan, files, shared.stripes, claim.tell, earlier)
     if claim.cancelled():
         raise Cancelled()
-    manifest = orjson.loads((files / MANIFEST).read_bytes())
     sizes = [{"file": name, "bytes": (files / name).stat().st_size} for name in names]
-    keys = {entry["file"]: entry["key"] for entry in manifest["files"]}
+    keys = {entry.file: entry.key for entry in read_manifest(files).files if entry.key}
+    kept = 0 if earlier is None else earlier.taken
 
     def move() -> None:
         folder = delivery_folder(delivery)
         folder.parent.mkdir(parents=True, exist_ok=True)
         shutil.rmtree(folder, ignore_errors=True)
         claim.staging.rename(folder)
-        Delivery.objects.filter(id=delivery.id).update(files=sizes, keys=keys)
+        Delivery.objects.filter(id=delivery.id).update(files=sizes, keys=keys, placed=None)
 
-    claim.publish(move, f"{len(names)} files written")
+    told = f", {kept} of them unchanged" if kept else ""
+    claim.publish(move, f"{len(keys)} files{told}, with note and manifest")
+    put_into_place(delivery.project_id, delivery.number)
+
+
+def _earlier(delivery: Delivery) -> Earlier | None:
+    """The newest finished delivery before this one."""
+    rows = Delivery.objects.filter(project_id=delivery.project_id, number__lt=delivery.number, job__state="done")
+    last = rows.order_by("-number").first()
+    return None if last is None else Earlier(delivery_folder(last) / "files")
 
 
 def _fit(claim: Claim) -> None:

@@ -13,6 +13,7 @@ from PIL import Image
 
 from zigzag_meadow.core.errors import BadFile, TooLarge, WrongFormat
 from zigzag_meadow.core.formats.decoding import decoding
+from zigzag_meadow.core.formats.exr import EXR_SIGNATURE, read_exr_pixels
 from zigzag_meadow.core.formats.limits import check_bytes, check_memory, check_size
 from zigzag_meadow.core.formats.pictures import is_tga
 from zigzag_meadow.core.formats.png import PNG_SIGNATURE, read_png
@@ -42,6 +43,8 @@ __all__ = [
     "placed",
     "read_channel",
     "read_colours",
+    "read_pixels",
+    "unit_ends",
     "upright",
 ]
 
@@ -53,7 +56,7 @@ _ROWS = 256
 _LUMA = (0.2126, 0.7152, 0.0722)
 
 
-def _pixels(path: Path, name: str) -> NDArray[Any]:
+def read_pixels(path: Path, name: str) -> NDArray[Any]:
     """A picture at its stored depth, (rows, columns) or (rows, columns, channels): PNG 8/16, JPEG, BMP, TIFF, TGA,
     or any heightmap."""
     check_bytes(path.stat().st_size, name)
@@ -65,6 +68,8 @@ def _pixels(path: Path, name: str) -> NDArray[Any]:
         return _by_pillow(path, name)
     if head.startswith((b"II", b"MM")):
         return read_tiff_pixels(path, name)
+    if head.startswith(EXR_SIGNATURE):
+        return read_exr_pixels(path, name)
     try:
         return read_stored(path, name).samples
     except (BadFile, WrongFormat):
@@ -93,7 +98,7 @@ def _unit(samples: NDArray[Any], low: float, span: float) -> F32:
     return out
 
 
-def _ends(samples: NDArray[Any]) -> tuple[float, float]:
+def unit_ends(samples: NDArray[Any]) -> tuple[float, float]:
     """Whole numbers over what their type holds, floats from 0 to 1 as they are, other floats over their own range."""
     if np.issubdtype(samples.dtype, np.unsignedinteger):
         return 0.0, float(np.iinfo(samples.dtype).max)
@@ -106,7 +111,7 @@ def check_picture(path: Path, name: str) -> tuple[int, int, int]:
 
     Raises :class:`BadFile`, :class:`WrongFormat` or :class:`TooLarge`.
     """
-    shape = _pixels(path, name).shape
+    shape = read_pixels(path, name).shape
     return shape[0], shape[1], shape[2] if len(shape) == 3 else 1
 
 
@@ -115,10 +120,10 @@ def read_channel(path: Path, channel: str, name: str = "The picture") -> F32:
 
     Raises :class:`BadFile`, :class:`WrongFormat` or :class:`TooLarge`.
     """
-    pixels = _pixels(path, name)
+    pixels = read_pixels(path, name)
     if pixels.ndim == 2:
         pixels = pixels[..., None]
-    low, high = _ends(pixels)
+    low, high = unit_ends(pixels)
     count = pixels.shape[2]
     if channel == "luma" and count >= 3:
         luma = np.zeros(pixels.shape[:2], np.float32)
@@ -138,10 +143,10 @@ def read_colours(path: Path, name: str = "The picture") -> NDArray[np.uint8]:
 
     Raises :class:`BadFile`, :class:`WrongFormat` or :class:`TooLarge`.
     """
-    pixels = _pixels(path, name)
+    pixels = read_pixels(path, name)
     if pixels.ndim == 2:
         pixels = pixels[..., None]
-    low, high = _ends(pixels)
+    low, high = unit_ends(pixels)
     count = pixels.shape[2]
     out = np.full((*pixels.shape[:2], 4), 255, np.uint8)
     parts = (0, 1, 2) if count >= 3 else (0, 0, 0)

@@ -26,6 +26,7 @@ from zigzag_meadow.server.api import (
     projects,
     recipes,
     survey,
+    targets,
 )
 from zigzag_meadow.server.problems import no_room, problem, problem_of, store_problem
 from zigzag_meadow.server.projects import StaleEdit
@@ -54,7 +55,7 @@ api.add_router("", projects.router)
 api.add_router("", maps.router)
 api.add_router("", ground.router)
 api.add_router("", survey.router)
-for module in (recipes, features, folders, outside, painting, kits, deliveries):
+for module in (recipes, features, folders, outside, painting, kits, deliveries, targets):
     api.add_router("", module.router)
 
 

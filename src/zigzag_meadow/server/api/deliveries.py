@@ -5,15 +5,24 @@ from __future__ import annotations
 from typing import Any
 
 import numpy as np
+from django.conf import settings
 from django.http import FileResponse, HttpRequest, HttpResponse
 from django.http.response import HttpResponseBase
 from ninja import Router, Status
 
 from zigzag_meadow.core.delivery.run import delivery_pieces
-from zigzag_meadow.core.errors import NotFound
+from zigzag_meadow.core.errors import Conflict, NotFound
 from zigzag_meadow.core.formats.names import file_stem, safe_file_name
-from zigzag_meadow.server import projects
-from zigzag_meadow.server.api.delivery_schemas import DeliveryOut, JobOut
+from zigzag_meadow.server import destinations, projects
+from zigzag_meadow.server.api.delivery_schemas import (
+    DeliverIn,
+    DeliveryOut,
+    DestinationOut,
+    JobOut,
+    PlacedOut,
+    PlaceIn,
+    PlaceName,
+)
 from zigzag_meadow.server.api.maps import raw_response
 from zigzag_meadow.server.api.schemas import ProblemOut
 from zigzag_meadow.server.api.sending import sent
@@ -23,7 +32,7 @@ from zigzag_meadow.server.models import Delivery, Job
 router = Router(tags=["deliveries"])
 Refused = {404: ProblemOut, 409: ProblemOut, 413: ProblemOut, 422: ProblemOut}
 TYPES = {".html": "text/html; charset=utf-8", ".json": "application/json", ".txt": "text/plain; charset=utf-8",
-         ".png": "image/png"}  # fmt: skip
+         ".png": "image/png", ".glsl": "text/plain; charset=utf-8", ".mtlx": "text/plain; charset=utf-8"}  # fmt: skip
 
 
 def job_out(job: Job) -> dict[str, Any]:
@@ -39,7 +48,9 @@ def _shown(delivery: Delivery) -> dict[str, Any]:
     files = [{**item, "key": delivery.keys.get(item["file"], "")} for item in delivery.files]
     return {
         "number": delivery.number, "revision": delivery.revision, "job": job_out(delivery.job),
-        "files": files, "folder": str(folder / "files"), "fit": delivery.fit, "fit_at": delivery.fit_at,
+        "files": files, "maps": len(delivery.keys), "placed": delivery.placed,
+        "only": delivery.job.params.get("only", []), "folder": str(folder / "files"), "fit": delivery.fit,
+        "fit_at": delivery.fit_at,
         "has_difference": (folder / "fit" / "difference.npy").is_file(),
     }  # fmt: skip
 
@@ -63,8 +74,52 @@ def list_deliveries(request: HttpRequest, project_id: str) -> list[dict[str, Any
 
 
 @router.post("/projects/{project_id}/deliveries", response={202: JobOut, **Refused}, operation_id="start_delivery")
-def start_delivery(request: HttpRequest, project_id: str) -> Status[Any]:
-    return Status(202, job_out(request_delivery(project_id)))
+def start_delivery(request: HttpRequest, project_id: str, wanted: DeliverIn | None = None) -> Status[Any]:
+    """All that is chosen, or only some of it: ``["height"]`` to look at the ground first."""
+    return Status(202, job_out(request_delivery(project_id, wanted.only if wanted is not None else None)))
+
+
+@router.post("/projects/{project_id}/deliveries/{number}/place", response={200: PlacedOut, **Refused},
+             operation_id="place_delivery")  # fmt: skip
+def place(request: HttpRequest, project_id: str, number: int, wanted: PlaceIn) -> dict[str, Any]:
+    """Put the files of a delivery into the project's folder (again); ``over``: these although they are not ours."""
+    delivery = _find(project_id, number)
+    if delivery.job.state != "done":
+        raise Conflict(f"Delivery {number} is not finished: there are no files to put anywhere yet.")
+    told = destinations.put_into_place(project_id, number, wanted.over)
+    if told is None:
+        raise NotFound("This project has no folder to deliver into. Choose one first.")
+    return told
+
+
+def _destination(project_id: str) -> dict[str, Any]:
+    chosen = destinations.destination(project_id)
+    there = None if chosen is None else {"folder": chosen.folder, "name": chosen.name}
+    return {"allowed": bool(settings.MEADOW_FOLDERS), "chosen": there, "places": destinations.places()}
+
+
+@router.get("/projects/{project_id}/destination", response={200: DestinationOut, **Refused},
+            operation_id="get_destination")  # fmt: skip
+def get_destination(request: HttpRequest, project_id: str) -> dict[str, Any]:
+    """Where files also go on this machine, and where they could."""
+    projects.find(project_id)
+    return _destination(project_id)
+
+
+@router.post("/projects/{project_id}/destination", response={200: DestinationOut, **Refused},
+             operation_id="choose_destination")  # fmt: skip
+def choose_destination(request: HttpRequest, project_id: str, wanted: PlaceName) -> dict[str, Any]:
+    projects.find(project_id)
+    destinations.choose(project_id, wanted.folder, wanted.name)
+    return _destination(project_id)
+
+
+@router.delete("/projects/{project_id}/destination", response={200: DestinationOut, **Refused},
+               operation_id="forget_destination")  # fmt: skip
+def forget_destination(request: HttpRequest, project_id: str) -> dict[str, Any]:
+    projects.find(project_id)
+    destinations.forget(project_id)
+    return _destination(project_id)
 
 
 @router.post("/projects/{project_id}/deliveries/{number}/fit", response={202: JobOut, **Refused},
@@ -93,7 +148,7 @@ def get_file(request: HttpRequest, project_id: str, number: int, file: str) -> H
         raise NotFound(f"There is no file {safe_file_name(file)} in delivery {number}.")
     kind = TYPES.get(path.suffix, "application/octet-stream")
     response = FileResponse(path.open("rb"), content_type=kind)
-    response["Content-Security-Policy"] = "default-src 'none'; style-src 'unsafe-inline'; img-src data:"
+    response["Content-Security-Policy"] = "default-src 'none'; style-src 'unsafe-inline'; img-src data:; font-src data:"
     return response
 
 

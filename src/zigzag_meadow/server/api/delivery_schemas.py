@@ -3,9 +3,10 @@
 from __future__ import annotations
 
 from datetime import datetime
-from typing import Any, Literal
+from typing import Annotated, Any, Literal
 
 from ninja import Schema
+from pydantic import Field
 
 
 class JobOut(Schema):
@@ -51,6 +52,55 @@ class CheckPointOut(Schema):
     east: float
     north: float
     height: float
+    strongest: str = ""
+
+
+class DeliverIn(Schema):
+    """``only``: of the items these alone."""
+
+    only: Annotated[list[Annotated[str, Field(max_length=120)]], Field(min_length=1, max_length=400)] | None = None
+
+
+class PlaceIn(Schema):
+    """``over``: names of files that may be replaced although they are not ours, as the person was asked."""
+
+    over: tuple[str, ...] = ()
+
+
+class PlaceName(Schema):
+    """A folder below one of those allowed at the start, by that one's number."""
+
+    folder: Annotated[int, Field(ge=0)]
+    name: Annotated[str, Field(max_length=400)]
+
+
+class PlaceOut(Schema):
+    folder: int
+    name: str
+    root: str
+
+
+class ChosenPlaceOut(Schema):
+    folder: int
+    name: str
+
+
+class DestinationOut(Schema):
+    """``allowed``: whether there is a folder to deliver into."""
+
+    allowed: bool
+    chosen: ChosenPlaceOut | None
+    places: list[PlaceOut]
+
+
+class PlacedOut(Schema):
+    """What came of putting files into a folder; ``way``: names that are not ours there."""
+
+    folder: str
+    written: int
+    same: int
+    trouble: str | None
+    way: list[str]
 
 
 class FitOut(Schema):
@@ -65,12 +115,15 @@ class FitOut(Schema):
 
 
 class DeliveryOut(Schema):
-    """A delivery."""
+    """A delivery; ``maps``: how many of its files are maps; ``only``: the items it was limited to."""
 
     number: int
     revision: int
     job: JobOut
     files: list[FileOut]
+    maps: int
+    only: list[str]
+    placed: PlacedOut | None
     folder: str
     fit: FitOut | None
     fit_at: datetime | None

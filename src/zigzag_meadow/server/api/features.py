@@ -9,7 +9,7 @@ from django.http import HttpRequest, HttpResponse
 from ninja import File, Router
 from ninja.files import UploadedFile
 
-from zigzag_meadow.core.delivery.points import points_as
+from zigzag_meadow.core.delivery.scattering import points_file
 from zigzag_meadow.core.errors import Cancelled, NotFound, TooLarge
 from zigzag_meadow.core.evaluate.scattered import Scattered, scatter_points
 from zigzag_meadow.core.formats.names import file_stem, safe_file_name
@@ -92,7 +92,7 @@ def get_scatter_points(request: HttpRequest, project_id: str, scatter_id: str, f
     scattered = scatter_points(evaluation, scatter_id)
     scatter = document.scatter(scatter_id)
     if form in ("csv", "geojson", "ply") and scatter is not None:
-        data = points_as(form, scattered.points, evaluation.home.length, scatter.name)
+        data = points_file(form, scattered.points, evaluation.home.length, scatter.name)
         return _file(data, f"{file_stem(document.name)}_{file_stem(scatter.name)}.{form}", "application/octet-stream")
     if form != "raw":
         raise NotFound(f"Points come as csv, geojson or ply, not {form!r}.", field="form")

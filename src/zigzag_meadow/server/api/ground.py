@@ -12,7 +12,7 @@ from ninja import Query, Router, Status
 from zigzag_meadow.core.delivery.sizes import fits_size
 from zigzag_meadow.core.errors import BadNumber, NotFound
 from zigzag_meadow.core.evaluate.ground_report import ground_report
-from zigzag_meadow.core.targets.rules import TARGETS
+from zigzag_meadow.core.targets.catalogue import built_in
 from zigzag_meadow.server import projects
 from zigzag_meadow.server.api.ground_schemas import DiagnosisOut, FileSampleOut
 from zigzag_meadow.server.api.schemas import ProblemOut, TaskOut
@@ -36,7 +36,7 @@ def diagnosis(request: HttpRequest, project_id: str) -> dict[str, Any]:
     ]  # fmt: skip
     return {
         "low": report.low, "high": report.high, "findings": plain, "steps": [asdict(step) for step in report.steps],
-        "legal": [asdict(fits_size(item, evaluation.home)) for item in TARGETS],
+        "legal": [asdict(fits_size(item, evaluation.home)) for item in (*evaluation.project.targets, *built_in())],
     }  # fmt: skip
 
 

@@ -11,15 +11,15 @@ from django.http.response import HttpResponseBase
 from ninja import File, Query, Router, Status
 from ninja.files import UploadedFile
 
-from zigzag_meadow.core.delivery.plan import cautions, make_plan
-from zigzag_meadow.core.delivery.sizes import legal_pairs
-from zigzag_meadow.core.errors import MeadowError, NotFound
+from zigzag_meadow.core.delivery.cautions import cautions
+from zigzag_meadow.core.errors import NotFound
 from zigzag_meadow.core.evaluate.graph import Graph
 from zigzag_meadow.core.formats.layout import Layout, RgbCode, SampleType
 from zigzag_meadow.core.formats.names import file_stem, safe_file_name
 from zigzag_meadow.core.formats.tiles import assemble
 from zigzag_meadow.core.grid import reference_grid
 from zigzag_meadow.core.ground.diagnose import Inspection, inspect_file
+from zigzag_meadow.core.packing.apart import apart
 from zigzag_meadow.core.project.adopt import file_fields
 from zigzag_meadow.core.project.document import Project
 from zigzag_meadow.core.project.from_elsewhere import lie_as, lying
@@ -28,26 +28,24 @@ from zigzag_meadow.core.project.ops_ground import HeightmapFile, ReplaceHeightma
 from zigzag_meadow.core.project.readings import resolve
 from zigzag_meadow.core.project.uses import uses
 from zigzag_meadow.core.readings.picture import PICTURE, Samples, check_picture
-from zigzag_meadow.core.targets.rules import TARGETS
 from zigzag_meadow.server import projects
 from zigzag_meadow.server.api.schemas import (
+    ApartOut,
     EditIn,
     FileLayout,
     InspectionOut,
     NewProject,
     PictureOut,
-    PlanOut,
     ProblemOut,
     ProjectCard,
     ReplaceIn,
     StateOut,
     StepIn,
-    TargetOut,
 )
 from zigzag_meadow.server.api.sending import sent
 from zigzag_meadow.server.api.shown import readings_of
 from zigzag_meadow.server.assets import asset_path, incoming, keep, taken_in
-from zigzag_meadow.server.engine import desk, engine
+from zigzag_meadow.server.engine import desk
 from zigzag_meadow.server.gone import gone
 from zigzag_meadow.server.models import Asset
 from zigzag_meadow.server.outdated import written_keys
@@ -187,6 +185,18 @@ def bring_picture(request: HttpRequest, project_id: str, file: File[UploadedFile
     return _picture_told(document, asset, name, found, samples)
 
 
+@router.post("/projects/{project_id}/take-apart", response={200: ApartOut, **Refused}, operation_id="take_apart")
+def take_apart(request: HttpRequest, project_id: str, file: File[UploadedFile]) -> dict[str, Any]:
+    """A packed image, channel by channel; it is kept aside until readings use its channels."""
+    document = projects.head(project_id).document
+    name = safe_file_name(file.name or "", "picture")
+    with taken_in(store_upload(file, name)) as path:
+        found = desk()(apart, path, name, cancel=gone(request))
+        asset = keep(path, project_id)
+    samples = lie_as(document.ground.home, document.final, found.rows, found.cols)
+    return {**asdict(found), "asset": asset, "name": name, "samples": samples}
+
+
 def _picture_told(
     document: Project, asset: str, name: str, found: tuple[int, int, int], samples: Samples
 ) -> dict[str, Any]:
@@ -267,42 +277,3 @@ def undo(request: HttpRequest, project_id: str, now: StepIn) -> dict[str, Any]:
 @router.post("/projects/{project_id}/redo", response={200: StateOut, **Refused}, operation_id="redo")
 def redo(request: HttpRequest, project_id: str, now: StepIn) -> dict[str, Any]:
     return shown(projects.step(project_id, "redo", now.base))
-
-
-@router.get("/projects/{project_id}/plan", response={200: PlanOut, **Refused}, operation_id="get_plan")
-def get_plan(request: HttpRequest, project_id: str) -> dict[str, Any]:
-    """What a delivery would write now, or why it is refused."""
-    document = projects.head(project_id).document
-    nothing: dict[str, Any] = dict.fromkeys(PlanOut.model_fields)
-    evaluation = engine().evaluation(document, cancel=gone(request), owner=project_id)
-    try:
-        make_plan(document)
-        plan = make_plan(document, evaluation.ends())
-    except MeadowError as error:
-        return {**nothing, "refused": error.message, "items": []}
-    items = [
-        {
-            "kind": i.kind, "title": i.title, "file": i.file, "format": i.format, "bits": i.bits,
-            "channels": i.channels, "bytes": i.bytes_at_most(plan.grid),
-        }
-        for i in plan.items
-    ]  # fmt: skip
-    return {
-        **nothing, "items": items, "patch_cells": plan.layout_x.patch,
-        "patches_per_block_side": plan.layout_x.patches, "blocks_x": plan.layout_x.blocks,
-        "blocks_y": plan.layout_y.blocks, "step": plan.coding.step, "vertical_scale": plan.coding.scale,
-        "vertical_position": plan.coding.position,
-    }  # fmt: skip
-
-
-@router.get("/projects/{project_id}/targets", response={200: list[TargetOut], **Refused}, operation_id="list_targets")
-def list_targets(request: HttpRequest, project_id: str) -> list[dict[str, Any]]:
-    """Targets with the sizes they take for a ground of these proportions."""
-    home = projects.head(project_id).document.ground.home
-    return [
-        {
-            "id": item.id, "title": item.title, "sentence": item.sentence, "neutral": item.neutral,
-            "sizes": [{"rows": rows, "columns": cols} for rows, cols in legal_pairs(item, home)],
-        }
-        for item in TARGETS
-    ]  # fmt: skip

@@ -64,36 +64,28 @@ class Caution(Schema):
     short: str
 
 
-class TargetOut(Schema):
-    id: str
-    title: str
-    sentence: str
-    sizes: list[SizeOut]
-    neutral: list[tuple[str, str, str]]
+class ChannelSeenOut(Schema):
+    """One channel of an image: 0–1, the earlier channel that holds the same, a small picture."""
+
+    channel: Literal["r", "g", "b", "a"]
+    low: float
+    high: float
+    mean: float
+    same: str
+    picture: str
 
 
-class PlanItem(Schema):
-    kind: Literal["height", "sheet", "density", "points"]
-    title: str
-    file: str
-    format: str
+class ApartOut(Schema):
+    """A packed image: what its channels hold, what alpha does to them, and what its samples are taken for."""
+
+    asset: str
+    name: str
+    rows: int
+    cols: int
     bits: int
-    channels: int
-    bytes: int
-
-
-class PlanOut(Schema):
-    """What a delivery would write, or why it cannot."""
-
-    refused: str | None
-    items: list[PlanItem]
-    patch_cells: int | None
-    patches_per_block_side: int | None
-    blocks_x: int | None
-    blocks_y: int | None
-    step: float | None
-    vertical_scale: float | None
-    vertical_position: float | None
+    channels: list[ChannelSeenOut]
+    alpha: str
+    samples: Literal["border", "cells"]
 
 
 class ChoiceOut(Schema):

@@ -22,7 +22,6 @@ from zigzag_meadow.core.project.kinds import Slot, coat_kinds, surface_slots
 from zigzag_meadow.core.project.painting import BASE
 from zigzag_meadow.core.project.readings import Resolved, all_readings
 from zigzag_meadow.core.readings.declare import Param
-from zigzag_meadow.core.targets.rules import target
 
 __all__ = ["painting_of", "readings_of", "slots_out"]
 
@@ -136,10 +135,10 @@ def painting_of(evaluation: Evaluation, asset_path: Callable[[str], Path]) -> di
 
 
 def _far(project: Project) -> list[PaintedSize]:
-    """The sizes that the target names: near, and far with fewer cells."""
-    final, chosen = project.final, target(project.delivery.target)
-    rows, cols = (max((n - 1) // chosen.far_share, 1) + 1 for n in (final.rows, final.cols))
-    return [
-        PaintedSize(final.rows, final.cols, "vertex", f"near, as {chosen.title} takes it"),
-        PaintedSize(rows, cols, "vertex", f"far, as {chosen.title} takes it"),
-    ]
+    """The sizes that the target names: near, and far where it wants that."""
+    chosen = project.target
+    near, far = chosen.colour.grid(project.final), chosen.far_grid(project.final)
+    made = [PaintedSize(near.rows, near.cols, near.registration, f"near, as {chosen.title} takes it")]
+    if far is not None:
+        made.append(PaintedSize(far.rows, far.cols, far.registration, f"far, as {chosen.title} takes it"))
+    return made

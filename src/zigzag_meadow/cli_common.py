@@ -1,0 +1,59 @@
+"""What all commands of ``zigzag`` share: the application, errors as sentences, progress."""
+
+from __future__ import annotations
+
+import json
+from collections.abc import Callable
+from typing import Annotated, Any, NoReturn
+
+import typer
+from pydantic import ValidationError
+from rich.console import Console
+from rich.progress import BarColumn, Progress, TextColumn, TimeRemainingColumn
+
+from zigzag_meadow.core.errors import BadNumber, MeadowError, TooLarge
+from zigzag_meadow.core.formats.names import safe_file_name
+from zigzag_meadow.core.project.wrong import told
+
+__all__ = ["TROUBLES", "AsJson", "app", "fail", "print_out", "with_progress"]
+
+app = typer.Typer(no_args_is_help=True, add_completion=False, pretty_exceptions_enable=False)
+errors = Console(stderr=True)
+AsJson = Annotated[bool, typer.Option("--json", help="Print JSON for scripts.")]
+
+
+def _told(error: Exception) -> tuple[str, str]:
+    """(code, sentence) of what a command may end with; anything else is a mistake of ours and shows as one."""
+    if isinstance(error, MeadowError):
+        return error.code, error.message
+    if isinstance(error, OSError):
+        return "file-system", f"{error.strerror or error}: {safe_file_name(str(error.filename))}"
+    if isinstance(error, ValidationError):
+        return BadNumber.code, told(error, "The delivery").message
+    return TooLarge.code, "This needs more memory than there is. Ask for fewer samples."
+
+
+TROUBLES = (MeadowError, OSError, ValidationError, MemoryError)
+"""What every command tells in a sentence, with exit code 2."""
+
+
+def fail(error: Exception, as_json: bool) -> NoReturn:
+    code, message = _told(error)
+    if as_json:
+        print(json.dumps({"error": code, "message": message}))
+    else:
+        errors.print(f"zigzag: {message}", markup=False, highlight=False)
+    raise typer.Exit(2)
+
+
+def print_out(data: dict[str, Any], lines: list[str], as_json: bool) -> None:
+    print(json.dumps(data, indent=2) if as_json else "\n".join(lines))
+
+
+def with_progress(as_json: bool, work: Callable[[Callable[[float, str], None]], list[str]]) -> list[str]:
+    if as_json or not errors.is_terminal:
+        return work(lambda share, text: None)
+    columns = (TextColumn("{task.description}"), BarColumn(), TimeRemainingColumn())
+    with Progress(*columns, console=errors) as bar:
+        task = bar.add_task("", total=1.0)
+        return work(lambda share, text: bar.update(task, completed=share, description=text))

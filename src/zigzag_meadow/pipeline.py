@@ -1,0 +1,216 @@
+"""A project as a library: maps with their grid, and deliveries, without a server."""
+
+from __future__ import annotations
+
+import hashlib
+import os
+import shutil
+import tempfile
+from collections.abc import Callable, Collection
+from dataclasses import dataclass
+from pathlib import Path
+from types import TracebackType
+from typing import Any, Self
+
+from numpy.typing import NDArray
+
+from zigzag_meadow.core.delivery.earlier import Earlier
+from zigzag_meadow.core.delivery.manifest import MANIFEST, read_manifest
+from zigzag_meadow.core.delivery.plan import make_plan
+from zigzag_meadow.core.delivery.run import deliver as write_delivery
+from zigzag_meadow.core.errors import BadNumber, MeadowError, NotFound
+from zigzag_meadow.core.fit.check import check_delivery
+from zigzag_meadow.core.fit.rehearsal import Rehearsal
+from zigzag_meadow.core.fit.report import FitReport
+from zigzag_meadow.core.fit.truth import ProjectTruth
+from zigzag_meadow.core.formats.limits import LONGEST_SIDE, SHORTEST_SIDE
+from zigzag_meadow.core.grid import Grid
+from zigzag_meadow.core.ground.diagnose import inspect_file
+from zigzag_meadow.core.project.adopt import file_fields
+from zigzag_meadow.core.project.document import Project
+from zigzag_meadow.core.project.operations import Operation, apply_operations
+from zigzag_meadow.core.project.ops_delivery import ChooseTarget, SetDelivery
+from zigzag_meadow.core.project.ops_ground import HeightmapFile, ReplaceHeightmap
+from zigzag_meadow.core.project.ops_readings import SetReading
+from zigzag_meadow.core.readings.picture import check_picture
+from zigzag_meadow.core.targets.sizes import size_pairs
+from zigzag_meadow.opened import Opened, ids_in
+
+__all__ = ["GridArray", "Pipeline", "open_project", "sized"]
+
+Progress = Callable[[float, str], None]
+
+
+@dataclass(frozen=True, slots=True)
+class GridArray:
+    """An array and where its samples lie; ``values``: (rows, columns) or (rows, columns, parts), row 0 north."""
+
+    values: NDArray[Any]
+    grid: Grid
+
+
+def sized(home: Grid, size: int) -> tuple[int, int]:
+    """(rows, columns) of a ground with ``size`` samples on its longer side. Raises :class:`BadNumber`."""
+    if not SHORTEST_SIDE <= size <= LONGEST_SIDE:
+        raise BadNumber(f"A size is {SHORTEST_SIDE} to {LONGEST_SIDE} samples on the longer side, got {size}.")
+    share = (size - 1) / (max(home.rows, home.cols) - 1)
+    return max(round((home.rows - 1) * share), 1) + 1, max(round((home.cols - 1) * share), 1) + 1
+
+
+def open_project(path: str | os.PathLike[str]) -> Pipeline:
+    """A project file, ready to make maps of; close it, or use it as a context manager.
+
+    Raises :class:`zigzag_meadow.core.errors.MeadowError` for a file that is none.
+    """
+    return Pipeline(Opened(Path(path)))
+
+
+class Pipeline:
+    """A project file opened: maps and deliveries of it."""
+
+    def __init__(self, opened: Opened) -> None:
+        self._opened = opened
+        self.project: Project = opened.project
+
+    def __enter__(self) -> Self:
+        return self
+
+    def __exit__(
+        self, kind: type[BaseException] | None, error: BaseException | None, trace: TracebackType | None
+    ) -> None:
+        self.close()
+
+    def close(self) -> None:
+        """Give back threads and what was unpacked."""
+        self._opened.__exit__()
+
+    # Maps ---------------------------------------------------------------------------------------------------------
+
+    def map(self, name: str, size: int | None = None) -> GridArray:
+        """A map by its name (``mask:Scree``, ``weight:Scree``, ``surface:normal`` …), at home size or with ``size``
+        samples on the longer side. Raises :class:`NotFound`, :class:`BadNumber`."""
+        home = self.project.ground.home
+        grid = home if size is None else home.resized(*sized(home, size))
+        return GridArray(self._opened.evaluation(self.project).map(ids_in(self.project, name), grid), grid)
+
+    def reading(self, name: str, size: int | None = None) -> GridArray:
+        """A reading, float32 in its own unit, NaN where there is no height."""
+        return self.map(f"reading:{name}", size)
+
+    def mask(self, name: str, size: int | None = None) -> GridArray:
+        """A mask by its name, float32 from 0 to 1."""
+        return self.map(f"mask:{name}", size)
+
+    # Changes ------------------------------------------------------------------------------------------------------
+
+    def change(self, *operations: Operation) -> None:
+        """Apply edits to the project in memory; the file stays as it is. Raises what does not hold together."""
+        self.project, _ = apply_operations(self.project, operations)
+
+    def replace_heightmap(self, path: str | os.PathLike[str]) -> None:
+        """Another heightmap under the same project, over the same extent."""
+        asset = self._taken(Path(path))
+        fields = file_fields(asset, inspect_file(self._opened.asset(asset), Path(path).name))
+        self.change(ReplaceHeightmap(file=HeightmapFile.model_validate(fields)))
+
+    def replace_picture(self, reading: str, path: str | os.PathLike[str]) -> None:
+        """Another file under a reading that lays a picture, by the reading's name or id. Raises :class:`NotFound`."""
+        found = next((r for r in self.project.readings if r.kind == "picture"
+                      and reading.casefold() in (r.id.casefold(), (r.name or "").casefold())), None)  # fmt: skip
+        if found is None:
+            raise NotFound(f"No reading called {reading!r} lays a picture.")
+        asset = self._taken(Path(path))
+        check_picture(self._opened.asset(asset), Path(path).name)
+        changed = found.model_copy(update={"numbers": {**found.numbers, "asset": asset}})
+        self.change(SetReading(setting=changed))
+
+    def _taken(self, path: Path) -> str:
+        """A file under its checksum."""
+        with path.open("rb") as file:
+            asset = hashlib.file_digest(file, "sha256").hexdigest()
+        shutil.copyfile(path, self._opened.asset(asset))
+        return asset
+
+    # Deliveries ---------------------------------------------------------------------------------------------------
+
+    def aim(self, target: str | None = None, size: int | None = None) -> None:
+        """Choose a target (its nearest size, its way to pack weights), and a size with so many samples on the longer
+        side. Raises :class:`NotFound`, :class:`IllegalSize`."""
+        if target is not None and target != self.project.delivery.target:
+            self.change(ChooseTarget(target=target))
+        if size is not None:
+            self.change(SetDelivery(delivery=self.project.delivery.model_copy(update=self._size(size))))
+
+    def _size(self, size: int) -> dict[str, int]:
+        pairs = size_pairs(self.project.target.sizes, self.project.ground.home)
+        rows, cols = next((pair for pair in pairs if max(pair) == size), sized(self.project.ground.home, size))
+        return {"rows": rows, "cols": cols}
+
+    def deliver(
+        self, out: str | os.PathLike[str], *, target: str | None = None, size: int | None = None,
+        only: Collection[str] | None = None, progress: Progress = lambda share, text: None,
+    ) -> list[str]:  # fmt: skip
+        """Write every file into ``out``, a folder that is not there yet, is empty, or holds an earlier delivery of
+        ours: then files that would come out the same are kept, and all of it takes its place at once.
+
+        Returns names of files. ``only``: of the items these alone (``height``, ``sheet:ID`` …). Raises
+        :class:`BadNumber` where something else lies in the folder.
+        """
+        self.aim(target, size)
+        folder = Path(out)
+        ours = folder.is_dir() and any(folder.iterdir())
+        if folder.exists() and not folder.is_dir():
+            raise BadNumber(f"{folder} is no folder. Name another one.")
+        others = _not_ours(folder) if ours else []
+        if others:
+            raise BadNumber(
+                f"{folder} holds {others[0]}, which no delivery of ours put there. Name another folder, so that "
+                "nothing is overwritten."
+            )
+        make_plan(self.project, only=only)
+        evaluation = self._opened.evaluation(self.project)
+        plan = make_plan(self.project, evaluation.ends(), only)
+        folder.parent.mkdir(parents=True, exist_ok=True)
+        staging = Path(tempfile.mkdtemp(prefix=f".{folder.name}-", dir=folder.parent))
+        try:
+            earlier = Earlier(folder) if ours else None
+            names = write_delivery(evaluation, plan, staging, self._opened.stripes, progress, earlier)
+            os.chmod(staging, 0o755)
+            _take_place(staging, folder)
+        except BaseException:
+            shutil.rmtree(staging, ignore_errors=True)
+            raise
+        return names
+
+    def fit(self, folder: str | os.PathLike[str]) -> FitReport:
+        """Read a delivery back as its target would, and compare it with this project."""
+        truth = ProjectTruth(self._opened.evaluation(self.project), Rehearsal(Path(folder)))
+        return check_delivery(Path(folder), truth)[0]
+
+
+def _not_ours(folder: Path) -> list[str]:
+    """What lies in a folder that is not listed in a manifest of ours there, as it is listed."""
+    try:
+        listed = {entry.file: entry.bytes for entry in read_manifest(folder).files}
+    except MeadowError:
+        listed = {}
+    ours = {MANIFEST} if listed else set()
+    return sorted(
+        path.name for path in folder.iterdir()
+        if path.name not in ours and not (path.is_file() and listed.get(path.name) == path.stat().st_size)
+    )  # fmt: skip
+
+
+def _take_place(staging: Path, folder: Path) -> None:
+    """Put a finished folder where another one may lie, which then goes."""
+    if not folder.exists():
+        staging.rename(folder)
+        return
+    old = staging.with_name(staging.name + "-old")
+    folder.rename(old)
+    try:
+        staging.rename(folder)
+    except OSError:
+        old.rename(folder)
+        raise
+    shutil.rmtree(old, ignore_errors=True)
