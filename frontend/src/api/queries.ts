@@ -78,9 +78,40 @@ export function usePlan() {
   });
 }
 
+/** Built-in targets, then the project's own. */
 export function useTargets() {
-  const ground = useDocument((store) => store.state?.document.ground);
-  return useGet("/api/projects/{project_id}/targets", { stamp: [ground?.rows, ground?.cols] });
+  const own = useDocument((store) => store.state?.document.targets);
+  return useGet("/api/projects/{project_id}/targets", { stamp: [JSON.stringify(own)] });
+}
+
+/** Classes of rules, formats, and usual sheets for data. */
+export function useRules() {
+  return useQuery({
+    queryKey: ["/api/target-rules"],
+    queryFn: () => ask(client.GET("/api/target-rules")),
+    staleTime: Infinity,
+  });
+}
+
+/** Sizes that the chosen target takes, nearest to the ground's own first. */
+export function useSizes(wanted: boolean) {
+  const revision = useDocument((store) => store.state?.revision);
+  return useGet("/api/projects/{project_id}/sizes", { stamp: [revision], options: { enabled: wanted } });
+}
+
+/** What choosing another target would change. */
+export function useTargetChange(target: string | null) {
+  const revision = useDocument((store) => store.state?.revision);
+  return useGet("/api/projects/{project_id}/target-change", {
+    query: { target: target ?? "" },
+    stamp: [revision],
+    options: { enabled: target !== null, staleTime: 0 },
+  });
+}
+
+/** Where files also go on this machine. */
+export function useDestination() {
+  return useGet("/api/projects/{project_id}/destination", { options: { staleTime: 0 } });
 }
 
 /** Files of a delivery that the project would write otherwise now: a comparison of keys. */
@@ -126,9 +157,13 @@ export function useJobActions() {
     ]);
   return {
     look,
-    deliver: async () => {
+    /** Everything that is chosen, or only some of it. */
+    deliver: async (only: string[] | null = null) => {
       const job = await ask(
-        client.POST("/api/projects/{project_id}/deliveries", { params: { path: { project_id: id } } }),
+        client.POST("/api/projects/{project_id}/deliveries", {
+          params: { path: { project_id: id } },
+          body: { only },
+        }),
       );
       await look();
       return job;

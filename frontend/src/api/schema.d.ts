@@ -330,7 +330,10 @@ export interface paths {
          */
         get: operations["list_deliveries"];
         put?: never;
-        /** Start Delivery */
+        /**
+         * Start Delivery
+         * @description All that is chosen, or only some of it: ``["height"]`` to look at the ground first.
+         */
         post: operations["start_delivery"];
         delete?: never;
         options?: never;
@@ -395,6 +398,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{project_id}/deliveries/{number}/place": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Place
+         * @description Put the files of a delivery into the project's folder (again); ``over``: these although they are not ours.
+         */
+        post: operations["place_delivery"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{project_id}/deliveries/{number}/zip": {
         parameters: {
             query?: never;
@@ -410,6 +433,28 @@ export interface paths {
         put?: never;
         post?: never;
         delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/destination": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Destination
+         * @description Where files also go on this machine, and where they could.
+         */
+        get: operations["get_destination"];
+        put?: never;
+        /** Choose Destination */
+        post: operations["choose_destination"];
+        /** Forget Destination */
+        delete: operations["forget_destination"];
         options?: never;
         head?: never;
         patch?: never;
@@ -1158,6 +1203,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{project_id}/sizes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Sizes
+         * @description Sizes that the chosen target takes for this ground, nearest to its own first.
+         */
+        get: operations["list_sizes"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{project_id}/stats": {
         parameters: {
             query?: never;
@@ -1238,6 +1303,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{project_id}/take-apart": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Take Apart
+         * @description A packed image, channel by channel; it is kept aside until readings use its channels.
+         */
+        post: operations["take_apart"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{project_id}/take-back/{mask_id}": {
         parameters: {
             query?: never;
@@ -1278,6 +1363,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{project_id}/target-change": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Target Change
+         * @description What choosing another target would change.
+         */
+        get: operations["target_change"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{project_id}/targets": {
         parameters: {
             query?: never;
@@ -1287,9 +1392,49 @@ export interface paths {
         };
         /**
          * List Targets
-         * @description Targets with the sizes they take for a ground of these proportions.
+         * @description Built-in targets, then the project's own.
          */
         get: operations["list_targets"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/targets/check": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Check
+         * @description An own target, before it is kept: what is wrong, or what it would make of this project.
+         */
+        post: operations["check_target"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/targets/{target_id}/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Target File
+         * @description A target as a JSON file.
+         */
+        get: operations["get_target_file"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1565,6 +1710,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/target-rules": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Rules
+         * @description Classes of rules, for the editor of targets.
+         */
+        get: operations["target_rules"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -1830,6 +1995,62 @@ export interface components {
             within?: (components["schemas"]["Band"] | components["schemas"]["MaskUse"] | components["schemas"]["ReadingUse"] | components["schemas"]["Plain"] | components["schemas"]["FeatureUse"]) | null;
         };
         /**
+         * After
+         * @description Something to do there after the import.
+         */
+        After: {
+            /**
+             * Because
+             * @default
+             */
+            because: string;
+            /** Do */
+            do: string;
+        };
+        /** AnySize */
+        AnySize: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "any";
+            /**
+             * Least
+             * @default 8
+             */
+            least: number;
+            /**
+             * Most
+             * @default 8193
+             */
+            most: number;
+        };
+        /**
+         * ApartOut
+         * @description A packed image: what its channels hold, what alpha does to them, and what its samples are taken for.
+         */
+        ApartOut: {
+            /** Alpha */
+            alpha: string;
+            /** Asset */
+            asset: string;
+            /** Bits */
+            bits: number;
+            /** Channels */
+            channels: components["schemas"]["ChannelSeenOut"][];
+            /** Cols */
+            cols: number;
+            /** Name */
+            name: string;
+            /** Rows */
+            rows: number;
+            /**
+             * Samples
+             * @enum {string}
+             */
+            samples: "border" | "cells";
+        };
+        /**
          * ApplyKit
          * @description Masks, pieces and readings of a kit; ``heights``: those of this ground, to which ranges are moved.
          *
@@ -1881,6 +2102,26 @@ export interface components {
              */
             smooth: boolean;
         };
+        /**
+         * BandSource
+         * @description One band, from 0, of a mask that is cut into bands.
+         */
+        BandSource: {
+            /** Band */
+            band: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "band";
+            /** Mask */
+            mask: string;
+            /**
+             * Turned
+             * @default false
+             */
+            turned: boolean;
+        };
         /** BandsOut */
         BandsOut: {
             /** Edges */
@@ -1926,6 +2167,11 @@ export interface components {
              * @enum {string}
              */
             kind: "base";
+            /**
+             * Turned
+             * @default false
+             */
+            turned: boolean;
         };
         /**
          * Bed
@@ -2130,6 +2376,27 @@ export interface components {
              * @enum {string}
              */
             verb: "blend";
+        };
+        /** BlockSizes */
+        BlockSizes: {
+            /**
+             * Cells
+             * @default [
+             *       63,
+             *       126
+             *     ]
+             */
+            cells: number[];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "blocks";
+            /**
+             * Most
+             * @default 32
+             */
+            most: number;
         };
         /**
          * BlocksOut
@@ -2347,6 +2614,44 @@ export interface components {
             /** Since */
             since: number | null;
         };
+        /**
+         * ChannelSeenOut
+         * @description One channel of an image: 0–1, the earlier channel that holds the same, a small picture.
+         */
+        ChannelSeenOut: {
+            /**
+             * Channel
+             * @enum {string}
+             */
+            channel: "r" | "g" | "b" | "a";
+            /** High */
+            high: number;
+            /** Low */
+            low: number;
+            /** Mean */
+            mean: number;
+            /** Picture */
+            picture: string;
+            /** Same */
+            same: string;
+        };
+        /**
+         * CheckOut
+         * @description An own target looked at: its rules in full, what is wrong with it, or an example of sizes, names and numbers.
+         */
+        CheckOut: {
+            /** Names */
+            names: string[];
+            /** Numbers */
+            numbers: components["schemas"]["RowOut"][];
+            rules: components["schemas"]["Target"] | null;
+            /** Sentences */
+            sentences: components["schemas"]["SentenceOut"][];
+            /** Sizes */
+            sizes: string[];
+            /** Trouble */
+            trouble: string | null;
+        };
         /** CheckPointOut */
         CheckPointOut: {
             /** East */
@@ -2355,6 +2660,11 @@ export interface components {
             height: number;
             /** North */
             north: number;
+            /**
+             * Strongest
+             * @default
+             */
+            strongest: string;
             /** Title */
             title: string;
         };
@@ -2364,6 +2674,34 @@ export interface components {
             label: string;
             /** Value */
             value: string;
+        };
+        /**
+         * ChooseTarget
+         * @description Deliver to another target: its nearest size, its names, its way to pack weights.
+         */
+        ChooseTarget: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "choose_target";
+            /** Target */
+            target: string;
+        };
+        /** ChosenPlaceOut */
+        ChosenPlaceOut: {
+            /** Folder */
+            folder: number;
+            /** Name */
+            name: string;
+        };
+        /** Classes */
+        Classes: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "classes";
         };
         /**
          * Clear
@@ -2444,6 +2782,27 @@ export interface components {
              * @default
              */
             note: string;
+        };
+        /**
+         * ConstantSource
+         * @description The same number everywhere.
+         */
+        ConstantSource: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "constant";
+            /**
+             * Turned
+             * @default false
+             */
+            turned: boolean;
+            /**
+             * Value
+             * @default 1
+             */
+            value: number;
         };
         /** Contrast */
         Contrast: {
@@ -2728,24 +3087,40 @@ export interface components {
             /** Strokes */
             strokes: string;
         };
+        /** DeleteTarget */
+        DeleteTarget: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "delete_target";
+            /** Target */
+            target: string;
+        };
+        /**
+         * DeliverIn
+         * @description ``only``: of the items these alone.
+         */
+        DeliverIn: {
+            /** Only */
+            only?: string[] | null;
+        };
         /**
          * Delivery
-         * @description Where the maps go and at what size; ``pattern`` names the files.
+         * @description Where the maps go and at what size. ``pattern``: how files are named, as the target has it when left out;
+         *     ``items``: what is chosen of single ones; ``region``: only a part of the ground is written.
          */
         Delivery: {
             /** Cols */
             cols: number;
             /**
-             * Height Format
-             * @default png16
-             * @enum {string}
+             * Items
+             * @default []
              */
-            height_format: "png16" | "raw16";
-            /**
-             * Pattern
-             * @default {project}_{map}
-             */
-            pattern: string;
+            items: components["schemas"]["ItemChoice"][];
+            /** Pattern */
+            pattern?: string | null;
+            region?: components["schemas"]["Region"] | null;
             /** Rows */
             rows: number;
             /**
@@ -2756,7 +3131,7 @@ export interface components {
         };
         /**
          * DeliveryOut
-         * @description A delivery.
+         * @description A delivery; ``maps``: how many of its files are maps; ``only``: the items it was limited to.
          */
         DeliveryOut: {
             /** Files */
@@ -2769,10 +3144,26 @@ export interface components {
             /** Has Difference */
             has_difference: boolean;
             job: components["schemas"]["JobOut"];
+            /** Maps */
+            maps: number;
             /** Number */
             number: number;
+            /** Only */
+            only: string[];
+            placed: components["schemas"]["PlacedOut"] | null;
             /** Revision */
             revision: number;
+        };
+        /**
+         * DestinationOut
+         * @description ``allowed``: whether there is a folder to deliver into.
+         */
+        DestinationOut: {
+            /** Allowed */
+            allowed: boolean;
+            chosen: components["schemas"]["ChosenPlaceOut"] | null;
+            /** Places */
+            places: components["schemas"]["PlaceOut"][];
         };
         /** DiagnosisOut */
         DiagnosisOut: {
@@ -2914,7 +3305,7 @@ export interface components {
              */
             merge: string;
             /** Operations */
-            operations: (components["schemas"]["RenameProject"] | components["schemas"]["SetGround"] | components["schemas"]["AddMask"] | components["schemas"]["RenameMask"] | components["schemas"]["CopyMask"] | components["schemas"]["MoveMask"] | components["schemas"]["DeleteMask"] | components["schemas"]["AddLine"] | components["schemas"]["SetLine"] | components["schemas"]["SetLines"] | components["schemas"]["MoveLine"] | components["schemas"]["DeleteLine"] | components["schemas"]["MakePiece"] | components["schemas"]["SetPiece"] | components["schemas"]["DeletePiece"] | components["schemas"]["TakeApart"] | components["schemas"]["AddFeature"] | components["schemas"]["SetFeature"] | components["schemas"]["DeleteFeature"] | components["schemas"]["AddScatter"] | components["schemas"]["SetScatter"] | components["schemas"]["DeleteScatter"] | components["schemas"]["ApplyKit"] | components["schemas"]["AddLayer"] | components["schemas"]["SetLayer"] | components["schemas"]["MoveLayer"] | components["schemas"]["DeleteLayer"] | components["schemas"]["SetBase"] | components["schemas"]["AddSheet"] | components["schemas"]["SetSheet"] | components["schemas"]["DeleteSheet"] | components["schemas"]["ProposeSheets"] | components["schemas"]["SetDelivery"] | components["schemas"]["AddStep"] | components["schemas"]["SetStep"] | components["schemas"]["MoveStep"] | components["schemas"]["DeleteStep"] | components["schemas"]["ReplaceHeightmap"] | components["schemas"]["AddReading"] | components["schemas"]["SetReading"] | components["schemas"]["DeleteReading"] | components["schemas"]["AddLayers"] | components["schemas"]["SetMixing"] | components["schemas"]["MergeLayers"] | components["schemas"]["TakeMergeApart"] | components["schemas"]["SetStrokes"] | components["schemas"]["DeleteStrokes"] | components["schemas"]["AddLook"] | components["schemas"]["SetLook"] | components["schemas"]["DeleteLook"] | components["schemas"]["AddCoat"] | components["schemas"]["SetCoat"] | components["schemas"]["MoveCoat"] | components["schemas"]["DeleteCoat"] | components["schemas"]["BeginColour"] | components["schemas"]["MakeCoatPiece"] | components["schemas"]["SetCoatPiece"] | components["schemas"]["DeleteCoatPiece"] | components["schemas"]["TakeCoatApart"] | components["schemas"]["SetSurface"])[];
+            operations: (components["schemas"]["RenameProject"] | components["schemas"]["SetGround"] | components["schemas"]["AddMask"] | components["schemas"]["RenameMask"] | components["schemas"]["CopyMask"] | components["schemas"]["MoveMask"] | components["schemas"]["DeleteMask"] | components["schemas"]["AddLine"] | components["schemas"]["SetLine"] | components["schemas"]["SetLines"] | components["schemas"]["MoveLine"] | components["schemas"]["DeleteLine"] | components["schemas"]["MakePiece"] | components["schemas"]["SetPiece"] | components["schemas"]["DeletePiece"] | components["schemas"]["TakeApart"] | components["schemas"]["AddFeature"] | components["schemas"]["SetFeature"] | components["schemas"]["DeleteFeature"] | components["schemas"]["AddScatter"] | components["schemas"]["SetScatter"] | components["schemas"]["DeleteScatter"] | components["schemas"]["ApplyKit"] | components["schemas"]["AddLayer"] | components["schemas"]["SetLayer"] | components["schemas"]["MoveLayer"] | components["schemas"]["DeleteLayer"] | components["schemas"]["SetBase"] | components["schemas"]["AddSheet"] | components["schemas"]["SetSheet"] | components["schemas"]["DeleteSheet"] | components["schemas"]["ProposeSheets"] | components["schemas"]["SetDelivery"] | components["schemas"]["AddStep"] | components["schemas"]["SetStep"] | components["schemas"]["MoveStep"] | components["schemas"]["DeleteStep"] | components["schemas"]["ReplaceHeightmap"] | components["schemas"]["AddReading"] | components["schemas"]["SetReading"] | components["schemas"]["DeleteReading"] | components["schemas"]["AddLayers"] | components["schemas"]["SetMixing"] | components["schemas"]["MergeLayers"] | components["schemas"]["TakeMergeApart"] | components["schemas"]["SetStrokes"] | components["schemas"]["DeleteStrokes"] | components["schemas"]["AddLook"] | components["schemas"]["SetLook"] | components["schemas"]["DeleteLook"] | components["schemas"]["AddCoat"] | components["schemas"]["SetCoat"] | components["schemas"]["MoveCoat"] | components["schemas"]["DeleteCoat"] | components["schemas"]["BeginColour"] | components["schemas"]["MakeCoatPiece"] | components["schemas"]["SetCoatPiece"] | components["schemas"]["DeleteCoatPiece"] | components["schemas"]["TakeCoatApart"] | components["schemas"]["SetSurface"] | components["schemas"]["ProposeDataSheets"] | components["schemas"]["SetItems"] | components["schemas"]["ChooseTarget"] | components["schemas"]["SetTarget"] | components["schemas"]["DeleteTarget"])[];
             /** Tab */
             tab: string;
         };
@@ -3101,6 +3492,19 @@ export interface components {
         FeaturesOut: {
             /** Features */
             features: components["schemas"]["Feature"][];
+        };
+        /** FewerCells */
+        FewerCells: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "fewer";
+            /**
+             * Over
+             * @default 2
+             */
+            over: number;
         };
         /**
          * FileLayout
@@ -3423,6 +3827,24 @@ export interface components {
             /** White */
             white: number;
         };
+        /** FixedStep */
+        FixedStep: {
+            /**
+             * At Zero
+             * @default 0
+             */
+            at_zero: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "fixed_step";
+            /**
+             * Step
+             * @default 0.03125
+             */
+            step: number;
+        };
         /**
          * FlatGround
          * @description A ground without a heightmap: level, at 0 m.
@@ -3484,6 +3906,14 @@ export interface components {
              */
             where: (components["schemas"]["Take"] | components["schemas"]["Add"] | components["schemas"]["LeaveOut"] | components["schemas"]["KeepWithin"] | components["schemas"]["Strongest"] | components["schemas"]["Weakest"] | components["schemas"]["Multiply"] | components["schemas"]["Difference"] | components["schemas"]["Blend"] | components["schemas"]["TurnOver"] | components["schemas"]["Levels"] | components["schemas"]["Gamma"] | components["schemas"]["Contrast"] | components["schemas"]["Bend"] | components["schemas"]["Stretch"] | components["schemas"]["Equalise"] | components["schemas"]["Threshold"] | components["schemas"]["Cut"] | components["schemas"]["Blur"] | components["schemas"]["Sharpen"] | components["schemas"]["Widen"] | components["schemas"]["Narrow"] | components["schemas"]["RemoveSpecks"] | components["schemas"]["FillHoles"] | components["schemas"]["Fray"] | components["schemas"]["Drift"] | components["schemas"]["Trickle"] | components["schemas"]["TouchUp"] | components["schemas"]["LayOver"] | components["schemas"]["PieceLine"])[];
         };
+        /** FloatMetres */
+        FloatMetres: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "metres";
+        };
         /**
          * FolderFile
          * @description A file below one of the folders that may be looked into, by the folder's number.
@@ -3502,6 +3932,29 @@ export interface components {
             folder: number;
             /** Name */
             name: string;
+        };
+        /**
+         * FormOut
+         * @description A form that an item may have; ``loss``: what would be lost in it; ``endings``, ``orders``, ``packs``, ``tiled``:
+         *     what else can be chosen.
+         */
+        FormOut: {
+            /** Endings */
+            endings: boolean;
+            /** Id */
+            id: string;
+            /** Loss */
+            loss: string | null;
+            /** Orders */
+            orders: boolean;
+            /** Packs */
+            packs: boolean;
+            /** Remark */
+            remark: string;
+            /** Tiled */
+            tiled: boolean;
+            /** Title */
+            title: string;
         };
         /** Fray */
         Fray: {
@@ -3538,6 +3991,14 @@ export interface components {
              */
             verb: "fray";
         };
+        /** FreeSize */
+        FreeSize: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "free";
+        };
         /** Gamma */
         Gamma: {
             /**
@@ -3562,6 +4023,20 @@ export interface components {
              * @enum {string}
              */
             verb: "gamma";
+        };
+        /** GreyFiles */
+        GreyFiles: {
+            /**
+             * Base
+             * @default written
+             * @enum {string}
+             */
+            base: "written" | "implied";
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "grey_files";
         };
         /** GridOut */
         GridOut: {
@@ -3701,6 +4176,15 @@ export interface components {
             /** Where */
             where: boolean;
         };
+        /** GroupOut */
+        GroupOut: {
+            /** Id */
+            id: string;
+            /** Items */
+            items: components["schemas"]["PlanItem"][];
+            /** Title */
+            title: string;
+        };
         /**
          * HeightChangeOut
          * @description What another heightmap changes: the share of the ground, metres in the mean and at most, and where.
@@ -3720,6 +4204,22 @@ export interface components {
             share: number;
             /** South */
             south: number;
+        };
+        /**
+         * HeightRule
+         * @description The height file: where its samples lie, how heights are stored, in which forms.
+         */
+        HeightRule: {
+            /** Coding */
+            coding: components["schemas"]["UnsignedRange"] | components["schemas"]["SignedStep"] | components["schemas"]["FixedStep"] | components["schemas"]["WholeMetres"] | components["schemas"]["FloatMetres"];
+            /** Forms */
+            forms: string[];
+            /**
+             * Registration
+             * @default vertex
+             * @enum {string}
+             */
+            registration: "vertex" | "area";
         };
         /**
          * HeightmapFile
@@ -3823,6 +4323,71 @@ export interface components {
             /** Voids */
             voids: number;
         };
+        /**
+         * ItemChoice
+         * @description What is chosen of one item; what is None is as the target has it.
+         *
+         *     ``of``: the map. ``deliver``: None where the target decides. ``file``: its name without an ending. ``form``: how it
+         *     is written. ``rows``, ``cols``: a size of its own. ``ending``, ``order``: of raw files. ``packed``: compressed where
+         *     the form can. ``blocks``: side of tiles inside the file. ``black``, ``white``: metres (or the reading's unit) at the
+         *     ends of whole numbers. ``turn``: flips, beyond the target's own. ``alpha``: False strips it. ``whole``: in one file
+         *     where the target has tiles.
+         */
+        ItemChoice: {
+            /**
+             * Alpha
+             * @default true
+             */
+            alpha: boolean;
+            /** Black */
+            black?: number | null;
+            /**
+             * Blocks
+             * @default 0
+             * @enum {integer}
+             */
+            blocks: 0 | 128 | 256 | 512;
+            /** Cols */
+            cols?: number | null;
+            /** Deliver */
+            deliver?: boolean | null;
+            /** Ending */
+            ending?: string | null;
+            /** File */
+            file?: string | null;
+            /** Form */
+            form?: string | null;
+            /** Of */
+            of: string;
+            /** Order */
+            order?: ("little" | "big") | null;
+            /**
+             * Packed
+             * @default true
+             */
+            packed: boolean;
+            /**
+             * Resampling
+             * @default box
+             * @enum {string}
+             */
+            resampling: "box" | "sharp";
+            /** Rows */
+            rows?: number | null;
+            /**
+             * Turn
+             * @default none
+             * @enum {string}
+             */
+            turn: "none" | "north_south" | "east_west" | "both";
+            /** White */
+            white?: number | null;
+            /**
+             * Whole
+             * @default false
+             */
+            whole: boolean;
+        };
         /** JobOut */
         JobOut: {
             /** Attempt */
@@ -3887,6 +4452,28 @@ export interface components {
              * @enum {string}
              */
             verb: "keep_within";
+        };
+        /**
+         * KindRule
+         * @description One kind of map: on *vertex* or *area* samples, how large, in which forms; the first is written unless another
+         *     is chosen.
+         */
+        KindRule: {
+            /** Forms */
+            forms: string[];
+            /**
+             * Registration
+             * @default vertex
+             * @enum {string}
+             */
+            registration: "vertex" | "area";
+            /**
+             * Size
+             * @default {
+             *       "kind": "same"
+             *     }
+             */
+            size: components["schemas"]["SameCells"] | components["schemas"]["FewerCells"] | components["schemas"]["MoreCells"] | components["schemas"]["PowerOfTwoCells"] | components["schemas"]["FreeSize"];
         };
         /** Kit */
         Kit: {
@@ -4314,6 +4901,14 @@ export interface components {
             /** Target */
             target: string;
         };
+        /** LerpChain */
+        LerpChain: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "chain";
+        };
         /** Levels */
         Levels: {
             /** Id */
@@ -4611,6 +5206,11 @@ export interface components {
             kind: "mask";
             /** Mask */
             mask: string;
+            /**
+             * Turned
+             * @default false
+             */
+            turned: boolean;
         };
         /**
          * MaskUse
@@ -4758,6 +5358,19 @@ export interface components {
              */
             sharing: "cover" | "by_strength" | "relief_led";
         };
+        /** MoreCells */
+        MoreCells: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "more";
+            /**
+             * Times
+             * @default 2
+             */
+            times: number;
+        };
         /** MoveCoat */
         MoveCoat: {
             /** Coat */
@@ -4820,6 +5433,25 @@ export interface components {
             /** To */
             to: number;
         };
+        /** Multiples */
+        Multiples: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "multiples";
+            /**
+             * Of
+             * @default 512
+             */
+            of: number;
+            /**
+             * Plus
+             * @default 0
+             * @enum {integer}
+             */
+            plus: 0 | 1;
+        };
         /** Multiply */
         Multiply: {
             /** Id */
@@ -4876,6 +5508,34 @@ export interface components {
              * @enum {string}
              */
             verb: "narrow";
+        };
+        /** NearAndFar */
+        NearAndFar: {
+            /**
+             * Far
+             * @default {
+             *       "kind": "fewer",
+             *       "over": 4
+             *     }
+             */
+            far: components["schemas"]["SameCells"] | components["schemas"]["FewerCells"] | components["schemas"]["MoreCells"] | components["schemas"]["PowerOfTwoCells"] | components["schemas"]["FreeSize"];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "near_far";
+        };
+        /**
+         * Neutral
+         * @description A setting there that would spoil a correct map: what it must be, and why.
+         */
+        Neutral: {
+            /** Because */
+            because: string;
+            /** Setting */
+            setting: string;
+            /** To */
+            to: string;
         };
         /**
          * NewProject
@@ -4937,6 +5597,35 @@ export interface components {
             /** Value */
             value: number;
         };
+        /** OneColour */
+        OneColour: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "one";
+        };
+        /** OneFile */
+        OneFile: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "one";
+        };
+        /**
+         * OtherOut
+         * @description Something that could be delivered and is not.
+         */
+        OtherOut: {
+            choice: components["schemas"]["ItemChoice"];
+            /** Group */
+            group: string;
+            /** Of */
+            of: string;
+            /** Title */
+            title: string;
+        };
         /**
          * OutcomeOut
          * @description What comes out of sharing under one name; ``index``: its number in the index map of the strongest.
@@ -4952,6 +5641,26 @@ export interface components {
             members: string[];
             /** Name */
             name: string;
+        };
+        /** PackedChannels */
+        PackedChannels: {
+            /**
+             * Base
+             * @default written
+             * @enum {string}
+             */
+            base: "written" | "implied";
+            /**
+             * Channels
+             * @default 4
+             * @enum {integer}
+             */
+            channels: 3 | 4;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "packed";
         };
         /**
          * PaintedQuery
@@ -5011,6 +5720,11 @@ export interface components {
              * @enum {string}
              */
             part: "r" | "g" | "b";
+            /**
+             * Turned
+             * @default false
+             */
+            turned: boolean;
         };
         /**
          * PaintingOut
@@ -5197,6 +5911,52 @@ export interface components {
             verb: "piece";
         };
         /**
+         * PlaceIn
+         * @description ``over``: names of files that may be replaced although they are not ours, as the person was asked.
+         */
+        PlaceIn: {
+            /**
+             * Over
+             * @default []
+             */
+            over: string[];
+        };
+        /**
+         * PlaceName
+         * @description A folder below one of those allowed at the start, by that one's number.
+         */
+        PlaceName: {
+            /** Folder */
+            folder: number;
+            /** Name */
+            name: string;
+        };
+        /** PlaceOut */
+        PlaceOut: {
+            /** Folder */
+            folder: number;
+            /** Name */
+            name: string;
+            /** Root */
+            root: string;
+        };
+        /**
+         * PlacedOut
+         * @description What came of putting files into a folder; ``way``: names that are not ours there.
+         */
+        PlacedOut: {
+            /** Folder */
+            folder: string;
+            /** Same */
+            same: number;
+            /** Trouble */
+            trouble: string | null;
+            /** Way */
+            way: string[];
+            /** Written */
+            written: number;
+        };
+        /**
          * PlacementOut
          * @description What a file says about the real world.
          */
@@ -5275,49 +6035,86 @@ export interface components {
             /** Within */
             within?: (components["schemas"]["Band"] | components["schemas"]["MaskUse"] | components["schemas"]["ReadingUse"] | components["schemas"]["Plain"] | components["schemas"]["FeatureUse"]) | null;
         };
-        /** PlanItem */
+        /**
+         * PlanItem
+         * @description One map and its files: ``name`` of the first, how many ``files``; ``rows``, ``cols`` of the whole; ``tiles``
+         *     across and down; ``ends``: what black and white of a height stand for; ``sharpens``: a sharper reduction can be
+         *     chosen.
+         */
         PlanItem: {
             /** Bits */
             bits: number;
             /** Bytes */
             bytes: number;
             /** Channels */
-            channels: number;
-            /** File */
-            file: string;
+            channels: string[];
+            choice: components["schemas"]["ItemChoice"];
+            /** Cols */
+            cols: number;
+            /** Ends */
+            ends: string;
+            /** Files */
+            files: number;
+            /** Form */
+            form: string;
             /** Format */
             format: string;
+            /** Forms */
+            forms: components["schemas"]["FormOut"][];
+            /** Free Size */
+            free_size: boolean;
+            /** Group */
+            group: string;
+            /** Kind */
+            kind: string;
+            /** Name */
+            name: string;
+            /** Of */
+            of: string;
             /**
-             * Kind
+             * Registration
              * @enum {string}
              */
-            kind: "height" | "sheet" | "density" | "points";
+            registration: "vertex" | "area";
+            /** Resampled */
+            resampled: string;
+            /** Rows */
+            rows: number;
+            /** Sharpens */
+            sharpens: boolean;
+            /**
+             * Space
+             * @enum {string}
+             */
+            space: "sRGB" | "linear" | "data";
+            /** Tiles */
+            tiles: number[];
             /** Title */
             title: string;
+            typed: components["schemas"]["TypedEndsOut"] | null;
         };
         /**
          * PlanOut
-         * @description What a delivery would write, or why it cannot.
+         * @description What a delivery would write, or why it cannot. ``numbers``: what is typed in there.
          */
         PlanOut: {
-            /** Blocks X */
-            blocks_x: number | null;
-            /** Blocks Y */
-            blocks_y: number | null;
-            /** Items */
-            items: components["schemas"]["PlanItem"][];
-            /** Patch Cells */
-            patch_cells: number | null;
-            /** Patches Per Block Side */
-            patches_per_block_side: number | null;
+            /** Bytes */
+            bytes: number;
+            /** Files */
+            files: number;
+            /** Groups */
+            groups: components["schemas"]["GroupOut"][];
+            /** Numbers */
+            numbers: components["schemas"]["RowOut"][];
+            /** Others */
+            others: components["schemas"]["OtherOut"][];
+            /** Pattern */
+            pattern: string;
             /** Refused */
             refused: string | null;
-            /** Step */
-            step: number | null;
-            /** Vertical Position */
-            vertical_position: number | null;
-            /** Vertical Scale */
-            vertical_scale: number | null;
+            /** Tokens */
+            tokens: string[];
+            trial: components["schemas"]["TrialOut"] | null;
         };
         /**
          * PointsPreviewIn
@@ -5325,13 +6122,81 @@ export interface components {
          */
         PointsPreviewIn: {
             /** Operations */
-            operations: (components["schemas"]["RenameProject"] | components["schemas"]["SetGround"] | components["schemas"]["AddMask"] | components["schemas"]["RenameMask"] | components["schemas"]["CopyMask"] | components["schemas"]["MoveMask"] | components["schemas"]["DeleteMask"] | components["schemas"]["AddLine"] | components["schemas"]["SetLine"] | components["schemas"]["SetLines"] | components["schemas"]["MoveLine"] | components["schemas"]["DeleteLine"] | components["schemas"]["MakePiece"] | components["schemas"]["SetPiece"] | components["schemas"]["DeletePiece"] | components["schemas"]["TakeApart"] | components["schemas"]["AddFeature"] | components["schemas"]["SetFeature"] | components["schemas"]["DeleteFeature"] | components["schemas"]["AddScatter"] | components["schemas"]["SetScatter"] | components["schemas"]["DeleteScatter"] | components["schemas"]["ApplyKit"] | components["schemas"]["AddLayer"] | components["schemas"]["SetLayer"] | components["schemas"]["MoveLayer"] | components["schemas"]["DeleteLayer"] | components["schemas"]["SetBase"] | components["schemas"]["AddSheet"] | components["schemas"]["SetSheet"] | components["schemas"]["DeleteSheet"] | components["schemas"]["ProposeSheets"] | components["schemas"]["SetDelivery"] | components["schemas"]["AddStep"] | components["schemas"]["SetStep"] | components["schemas"]["MoveStep"] | components["schemas"]["DeleteStep"] | components["schemas"]["ReplaceHeightmap"] | components["schemas"]["AddReading"] | components["schemas"]["SetReading"] | components["schemas"]["DeleteReading"] | components["schemas"]["AddLayers"] | components["schemas"]["SetMixing"] | components["schemas"]["MergeLayers"] | components["schemas"]["TakeMergeApart"] | components["schemas"]["SetStrokes"] | components["schemas"]["DeleteStrokes"] | components["schemas"]["AddLook"] | components["schemas"]["SetLook"] | components["schemas"]["DeleteLook"] | components["schemas"]["AddCoat"] | components["schemas"]["SetCoat"] | components["schemas"]["MoveCoat"] | components["schemas"]["DeleteCoat"] | components["schemas"]["BeginColour"] | components["schemas"]["MakeCoatPiece"] | components["schemas"]["SetCoatPiece"] | components["schemas"]["DeleteCoatPiece"] | components["schemas"]["TakeCoatApart"] | components["schemas"]["SetSurface"])[];
+            operations: (components["schemas"]["RenameProject"] | components["schemas"]["SetGround"] | components["schemas"]["AddMask"] | components["schemas"]["RenameMask"] | components["schemas"]["CopyMask"] | components["schemas"]["MoveMask"] | components["schemas"]["DeleteMask"] | components["schemas"]["AddLine"] | components["schemas"]["SetLine"] | components["schemas"]["SetLines"] | components["schemas"]["MoveLine"] | components["schemas"]["DeleteLine"] | components["schemas"]["MakePiece"] | components["schemas"]["SetPiece"] | components["schemas"]["DeletePiece"] | components["schemas"]["TakeApart"] | components["schemas"]["AddFeature"] | components["schemas"]["SetFeature"] | components["schemas"]["DeleteFeature"] | components["schemas"]["AddScatter"] | components["schemas"]["SetScatter"] | components["schemas"]["DeleteScatter"] | components["schemas"]["ApplyKit"] | components["schemas"]["AddLayer"] | components["schemas"]["SetLayer"] | components["schemas"]["MoveLayer"] | components["schemas"]["DeleteLayer"] | components["schemas"]["SetBase"] | components["schemas"]["AddSheet"] | components["schemas"]["SetSheet"] | components["schemas"]["DeleteSheet"] | components["schemas"]["ProposeSheets"] | components["schemas"]["SetDelivery"] | components["schemas"]["AddStep"] | components["schemas"]["SetStep"] | components["schemas"]["MoveStep"] | components["schemas"]["DeleteStep"] | components["schemas"]["ReplaceHeightmap"] | components["schemas"]["AddReading"] | components["schemas"]["SetReading"] | components["schemas"]["DeleteReading"] | components["schemas"]["AddLayers"] | components["schemas"]["SetMixing"] | components["schemas"]["MergeLayers"] | components["schemas"]["TakeMergeApart"] | components["schemas"]["SetStrokes"] | components["schemas"]["DeleteStrokes"] | components["schemas"]["AddLook"] | components["schemas"]["SetLook"] | components["schemas"]["DeleteLook"] | components["schemas"]["AddCoat"] | components["schemas"]["SetCoat"] | components["schemas"]["MoveCoat"] | components["schemas"]["DeleteCoat"] | components["schemas"]["BeginColour"] | components["schemas"]["MakeCoatPiece"] | components["schemas"]["SetCoatPiece"] | components["schemas"]["DeleteCoatPiece"] | components["schemas"]["TakeCoatApart"] | components["schemas"]["SetSurface"] | components["schemas"]["ProposeDataSheets"] | components["schemas"]["SetItems"] | components["schemas"]["ChooseTarget"] | components["schemas"]["SetTarget"] | components["schemas"]["DeleteTarget"])[];
             /** Sequence */
             sequence: number;
             /** Slot */
             slot: string;
             /** Tab */
             tab: string;
+        };
+        /**
+         * Position
+         * @description Where the ground lies there. ``anchor``: the place that its position names. ``up``: the axis that points up.
+         *     ``heights``: counted as in the project, or from its water level.
+         */
+        Position: {
+            /**
+             * Anchor
+             * @default corner
+             * @enum {string}
+             */
+            anchor: "corner" | "centre";
+            /**
+             * Heights
+             * @default project
+             * @enum {string}
+             */
+            heights: "project" | "water";
+            /**
+             * Up
+             * @default z
+             * @enum {string}
+             */
+            up: "z" | "y";
+        };
+        /** PowerOfTwoCells */
+        PowerOfTwoCells: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "power";
+            /**
+             * Most
+             * @default 8192
+             */
+            most: number;
+        };
+        /** PowersOfTwo */
+        PowersOfTwo: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "powers";
+            /**
+             * Least
+             * @default 32
+             */
+            least: number;
+            /**
+             * Most
+             * @default 8192
+             */
+            most: number;
+            /**
+             * Plus
+             * @default 1
+             * @enum {integer}
+             */
+            plus: 0 | 1;
+            /**
+             * Sides
+             * @default equal
+             * @enum {string}
+             */
+            sides: "equal" | "free";
         };
         /**
          * PreviewIn
@@ -5348,7 +6213,7 @@ export interface components {
             /** Map */
             map: string;
             /** Operations */
-            operations: (components["schemas"]["RenameProject"] | components["schemas"]["SetGround"] | components["schemas"]["AddMask"] | components["schemas"]["RenameMask"] | components["schemas"]["CopyMask"] | components["schemas"]["MoveMask"] | components["schemas"]["DeleteMask"] | components["schemas"]["AddLine"] | components["schemas"]["SetLine"] | components["schemas"]["SetLines"] | components["schemas"]["MoveLine"] | components["schemas"]["DeleteLine"] | components["schemas"]["MakePiece"] | components["schemas"]["SetPiece"] | components["schemas"]["DeletePiece"] | components["schemas"]["TakeApart"] | components["schemas"]["AddFeature"] | components["schemas"]["SetFeature"] | components["schemas"]["DeleteFeature"] | components["schemas"]["AddScatter"] | components["schemas"]["SetScatter"] | components["schemas"]["DeleteScatter"] | components["schemas"]["ApplyKit"] | components["schemas"]["AddLayer"] | components["schemas"]["SetLayer"] | components["schemas"]["MoveLayer"] | components["schemas"]["DeleteLayer"] | components["schemas"]["SetBase"] | components["schemas"]["AddSheet"] | components["schemas"]["SetSheet"] | components["schemas"]["DeleteSheet"] | components["schemas"]["ProposeSheets"] | components["schemas"]["SetDelivery"] | components["schemas"]["AddStep"] | components["schemas"]["SetStep"] | components["schemas"]["MoveStep"] | components["schemas"]["DeleteStep"] | components["schemas"]["ReplaceHeightmap"] | components["schemas"]["AddReading"] | components["schemas"]["SetReading"] | components["schemas"]["DeleteReading"] | components["schemas"]["AddLayers"] | components["schemas"]["SetMixing"] | components["schemas"]["MergeLayers"] | components["schemas"]["TakeMergeApart"] | components["schemas"]["SetStrokes"] | components["schemas"]["DeleteStrokes"] | components["schemas"]["AddLook"] | components["schemas"]["SetLook"] | components["schemas"]["DeleteLook"] | components["schemas"]["AddCoat"] | components["schemas"]["SetCoat"] | components["schemas"]["MoveCoat"] | components["schemas"]["DeleteCoat"] | components["schemas"]["BeginColour"] | components["schemas"]["MakeCoatPiece"] | components["schemas"]["SetCoatPiece"] | components["schemas"]["DeleteCoatPiece"] | components["schemas"]["TakeCoatApart"] | components["schemas"]["SetSurface"])[];
+            operations: (components["schemas"]["RenameProject"] | components["schemas"]["SetGround"] | components["schemas"]["AddMask"] | components["schemas"]["RenameMask"] | components["schemas"]["CopyMask"] | components["schemas"]["MoveMask"] | components["schemas"]["DeleteMask"] | components["schemas"]["AddLine"] | components["schemas"]["SetLine"] | components["schemas"]["SetLines"] | components["schemas"]["MoveLine"] | components["schemas"]["DeleteLine"] | components["schemas"]["MakePiece"] | components["schemas"]["SetPiece"] | components["schemas"]["DeletePiece"] | components["schemas"]["TakeApart"] | components["schemas"]["AddFeature"] | components["schemas"]["SetFeature"] | components["schemas"]["DeleteFeature"] | components["schemas"]["AddScatter"] | components["schemas"]["SetScatter"] | components["schemas"]["DeleteScatter"] | components["schemas"]["ApplyKit"] | components["schemas"]["AddLayer"] | components["schemas"]["SetLayer"] | components["schemas"]["MoveLayer"] | components["schemas"]["DeleteLayer"] | components["schemas"]["SetBase"] | components["schemas"]["AddSheet"] | components["schemas"]["SetSheet"] | components["schemas"]["DeleteSheet"] | components["schemas"]["ProposeSheets"] | components["schemas"]["SetDelivery"] | components["schemas"]["AddStep"] | components["schemas"]["SetStep"] | components["schemas"]["MoveStep"] | components["schemas"]["DeleteStep"] | components["schemas"]["ReplaceHeightmap"] | components["schemas"]["AddReading"] | components["schemas"]["SetReading"] | components["schemas"]["DeleteReading"] | components["schemas"]["AddLayers"] | components["schemas"]["SetMixing"] | components["schemas"]["MergeLayers"] | components["schemas"]["TakeMergeApart"] | components["schemas"]["SetStrokes"] | components["schemas"]["DeleteStrokes"] | components["schemas"]["AddLook"] | components["schemas"]["SetLook"] | components["schemas"]["DeleteLook"] | components["schemas"]["AddCoat"] | components["schemas"]["SetCoat"] | components["schemas"]["MoveCoat"] | components["schemas"]["DeleteCoat"] | components["schemas"]["BeginColour"] | components["schemas"]["MakeCoatPiece"] | components["schemas"]["SetCoatPiece"] | components["schemas"]["DeleteCoatPiece"] | components["schemas"]["TakeCoatApart"] | components["schemas"]["SetSurface"] | components["schemas"]["ProposeDataSheets"] | components["schemas"]["SetItems"] | components["schemas"]["ChooseTarget"] | components["schemas"]["SetTarget"] | components["schemas"]["DeleteTarget"])[];
             /** Part */
             part?: number[] | null;
             /** Sequence */
@@ -5412,7 +6277,7 @@ export interface components {
         };
         /**
          * Project
-         * @description Everything an artist decided; what can be computed from it is not in it.
+         * @description Everything an artist decided; what can be computed from it is not in it. ``targets``: its own ones.
          */
         Project: {
             /**
@@ -5518,11 +6383,16 @@ export interface components {
              */
             surface: components["schemas"]["Surface"];
             /**
+             * Targets
+             * @default []
+             */
+            targets: components["schemas"]["Target"][];
+            /**
              * Version
-             * @default 4
+             * @default 5
              * @constant
              */
-            version: 4;
+            version: 5;
         };
         /**
          * ProjectCard
@@ -5567,8 +6437,24 @@ export interface components {
             wrong_out: number[];
         };
         /**
+         * ProposeDataSheets
+         * @description One more sheet (or several) of a usual kind for data.
+         */
+        ProposeDataSheets: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "propose_data_sheets";
+            /**
+             * What
+             * @enum {string}
+             */
+            what: "water" | "direction" | "surface" | "attributes";
+        };
+        /**
          * ProposeSheets
-         * @description Replace the sheets that carry weights by as few as hold every layer and the base.
+         * @description Replace the sheets that carry weights by as few as hold every layer, the way the target takes them.
          */
         ProposeSheets: {
             /**
@@ -5793,7 +6679,7 @@ export interface components {
         };
         /**
          * ReadingSource
-         * @description A reading between what black and what white stand for, in its own unit; log as the reading says.
+         * @description A reading between what black and what white stand for, in its own unit.
          */
         ReadingSource: {
             /** Black */
@@ -5803,8 +6689,19 @@ export interface components {
              * @enum {string}
              */
             kind: "reading";
+            /**
+             * Mapping
+             * @default own
+             * @enum {string}
+             */
+            mapping: "own" | "even" | "log" | "stretch" | "signed" | "east" | "north";
             /** Reading */
             reading: string;
+            /**
+             * Turned
+             * @default false
+             */
+            turned: boolean;
             /** White */
             white: number;
         };
@@ -5884,6 +6781,33 @@ export interface components {
              * @default []
              */
             where: (components["schemas"]["Take"] | components["schemas"]["Add"] | components["schemas"]["LeaveOut"] | components["schemas"]["KeepWithin"] | components["schemas"]["Strongest"] | components["schemas"]["Weakest"] | components["schemas"]["Multiply"] | components["schemas"]["Difference"] | components["schemas"]["Blend"] | components["schemas"]["TurnOver"] | components["schemas"]["Levels"] | components["schemas"]["Gamma"] | components["schemas"]["Contrast"] | components["schemas"]["Bend"] | components["schemas"]["Stretch"] | components["schemas"]["Equalise"] | components["schemas"]["Threshold"] | components["schemas"]["Cut"] | components["schemas"]["Blur"] | components["schemas"]["Sharpen"] | components["schemas"]["Widen"] | components["schemas"]["Narrow"] | components["schemas"]["RemoveSpecks"] | components["schemas"]["FillHoles"] | components["schemas"]["Fray"] | components["schemas"]["Drift"] | components["schemas"]["Trickle"] | components["schemas"]["TouchUp"] | components["schemas"]["LayOver"] | components["schemas"]["PieceLine"])[];
+        };
+        /**
+         * Region
+         * @description A part of the ground, for a quick trial: metres east and south of the north-west corner.
+         */
+        Region: {
+            /** East */
+            east: number;
+            /** Length */
+            length: number;
+            /** South */
+            south: number;
+            /** Width */
+            width: number;
+        };
+        /** Regions */
+        Regions: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "regions";
+            /**
+             * Side
+             * @default 512
+             */
+            side: number;
         };
         /** RemoveSpecks */
         RemoveSpecks: {
@@ -6009,6 +6933,11 @@ export interface components {
              * @enum {string}
              */
             kind: "rest";
+            /**
+             * Turned
+             * @default false
+             */
+            turned: boolean;
         };
         /**
          * RoundOff
@@ -6048,6 +6977,71 @@ export interface components {
              * @default []
              */
             where: (components["schemas"]["Take"] | components["schemas"]["Add"] | components["schemas"]["LeaveOut"] | components["schemas"]["KeepWithin"] | components["schemas"]["Strongest"] | components["schemas"]["Weakest"] | components["schemas"]["Multiply"] | components["schemas"]["Difference"] | components["schemas"]["Blend"] | components["schemas"]["TurnOver"] | components["schemas"]["Levels"] | components["schemas"]["Gamma"] | components["schemas"]["Contrast"] | components["schemas"]["Bend"] | components["schemas"]["Stretch"] | components["schemas"]["Equalise"] | components["schemas"]["Threshold"] | components["schemas"]["Cut"] | components["schemas"]["Blur"] | components["schemas"]["Sharpen"] | components["schemas"]["Widen"] | components["schemas"]["Narrow"] | components["schemas"]["RemoveSpecks"] | components["schemas"]["FillHoles"] | components["schemas"]["Fray"] | components["schemas"]["Drift"] | components["schemas"]["Trickle"] | components["schemas"]["TouchUp"] | components["schemas"]["LayOver"] | components["schemas"]["PieceLine"])[];
+        };
+        /** RowOut */
+        RowOut: {
+            /** Title */
+            title: string;
+            /** Value */
+            value: string;
+            /** Why */
+            why: string;
+        };
+        /** RuleFieldOut */
+        RuleFieldOut: {
+            /** Choices */
+            choices: components["schemas"]["ChoiceOut"][];
+            /** Decimals */
+            decimals: number;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "number" | "choice" | "numbers" | "rule";
+            /** Name */
+            name: string;
+            /** Title */
+            title: string;
+            /** Unit */
+            unit: string;
+        };
+        /** RuleKindOut */
+        RuleKindOut: {
+            /** Fields */
+            fields: components["schemas"]["RuleFieldOut"][];
+            /** Fresh */
+            fresh: {
+                [key: string]: unknown;
+            };
+            /** Kind */
+            kind: string;
+            /** Sentence */
+            sentence: string;
+            /** Title */
+            title: string;
+        };
+        /**
+         * RulesOut
+         * @description Every class of every rule by the place where it stands, forms that files may have, and plain choices of a
+         *     target.
+         */
+        RulesOut: {
+            /** Data Sheets */
+            data_sheets: components["schemas"]["ChoiceOut"][];
+            /** Forms */
+            forms: components["schemas"]["ChoiceOut"][];
+            /** Places */
+            places: {
+                [key: string]: components["schemas"]["RuleKindOut"][];
+            };
+        };
+        /** SameCells */
+        SameCells: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "same";
         };
         /** SavedKitOut */
         SavedKitOut: {
@@ -6155,6 +7149,21 @@ export interface components {
             kind: "scatter";
             /** Scatter */
             scatter: string;
+            /**
+             * Turned
+             * @default false
+             */
+            turned: boolean;
+        };
+        /**
+         * SentenceOut
+         * @description What a rule is about, and how it reads.
+         */
+        SentenceOut: {
+            /** Sentence */
+            sentence: string;
+            /** Title */
+            title: string;
         };
         /** SetBase */
         SetBase: {
@@ -6234,6 +7243,19 @@ export interface components {
             spacing_y?: number | null;
             /** Water */
             water?: number | null;
+        };
+        /**
+         * SetItems
+         * @description Choose of one item or of many at once.
+         */
+        SetItems: {
+            /** Items */
+            items: components["schemas"]["ItemChoice"][];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "set_items";
         };
         /** SetLayer */
         SetLayer: {
@@ -6366,6 +7388,31 @@ export interface components {
             surface: components["schemas"]["Surface"];
         };
         /**
+         * SetTarget
+         * @description Keep a target of the project's own, new or changed.
+         */
+        SetTarget: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "set_target";
+            target: components["schemas"]["Target"];
+        };
+        /** SharedTiles */
+        SharedTiles: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "shared";
+            /**
+             * Side
+             * @default 513
+             */
+            side: number;
+        };
+        /**
          * SharingOut
          * @description A way in which layers share. ``by_relief``: by the relief of their textures, over a depth.
          */
@@ -6412,11 +7459,17 @@ export interface components {
         /** Sheet */
         Sheet: {
             /** A */
-            a?: (components["schemas"]["WeightSource"] | components["schemas"]["BaseSource"] | components["schemas"]["RestSource"] | components["schemas"]["MaskSource"] | components["schemas"]["ReadingSource"] | components["schemas"]["ScatterSource"] | components["schemas"]["PaintedSource"]) | null;
+            a?: (components["schemas"]["WeightSource"] | components["schemas"]["BaseSource"] | components["schemas"]["RestSource"] | components["schemas"]["StepSource"] | components["schemas"]["MaskSource"] | components["schemas"]["BandSource"] | components["schemas"]["ReadingSource"] | components["schemas"]["ScatterSource"] | components["schemas"]["ConstantSource"] | components["schemas"]["PaintedSource"]) | null;
             /** B */
-            b?: (components["schemas"]["WeightSource"] | components["schemas"]["BaseSource"] | components["schemas"]["RestSource"] | components["schemas"]["MaskSource"] | components["schemas"]["ReadingSource"] | components["schemas"]["ScatterSource"] | components["schemas"]["PaintedSource"]) | null;
+            b?: (components["schemas"]["WeightSource"] | components["schemas"]["BaseSource"] | components["schemas"]["RestSource"] | components["schemas"]["StepSource"] | components["schemas"]["MaskSource"] | components["schemas"]["BandSource"] | components["schemas"]["ReadingSource"] | components["schemas"]["ScatterSource"] | components["schemas"]["ConstantSource"] | components["schemas"]["PaintedSource"]) | null;
+            /**
+             * Bits
+             * @default 8
+             * @enum {integer}
+             */
+            bits: 8 | 16;
             /** G */
-            g?: (components["schemas"]["WeightSource"] | components["schemas"]["BaseSource"] | components["schemas"]["RestSource"] | components["schemas"]["MaskSource"] | components["schemas"]["ReadingSource"] | components["schemas"]["ScatterSource"] | components["schemas"]["PaintedSource"]) | null;
+            g?: (components["schemas"]["WeightSource"] | components["schemas"]["BaseSource"] | components["schemas"]["RestSource"] | components["schemas"]["StepSource"] | components["schemas"]["MaskSource"] | components["schemas"]["BandSource"] | components["schemas"]["ReadingSource"] | components["schemas"]["ScatterSource"] | components["schemas"]["ConstantSource"] | components["schemas"]["PaintedSource"]) | null;
             /** Id */
             id: string;
             /**
@@ -6424,11 +7477,42 @@ export interface components {
              * @default rgba
              * @enum {string}
              */
-            layout: "rgba" | "rgb" | "grey";
+            layout: "rgba" | "rgb" | "grey_alpha" | "grey";
             /** Name */
             name: string;
             /** R */
-            r?: (components["schemas"]["WeightSource"] | components["schemas"]["BaseSource"] | components["schemas"]["RestSource"] | components["schemas"]["MaskSource"] | components["schemas"]["ReadingSource"] | components["schemas"]["ScatterSource"] | components["schemas"]["PaintedSource"]) | null;
+            r?: (components["schemas"]["WeightSource"] | components["schemas"]["BaseSource"] | components["schemas"]["RestSource"] | components["schemas"]["StepSource"] | components["schemas"]["MaskSource"] | components["schemas"]["BandSource"] | components["schemas"]["ReadingSource"] | components["schemas"]["ScatterSource"] | components["schemas"]["ConstantSource"] | components["schemas"]["PaintedSource"]) | null;
+        };
+        /** SignedStep */
+        SignedStep: {
+            /**
+             * Base Step
+             * @default 0.0078125
+             */
+            base_step: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "signed_step";
+        };
+        /**
+         * SizeOfferOut
+         * @description A size: metres between samples, bytes on disk at most, whether it is the ground's own.
+         */
+        SizeOfferOut: {
+            /** Bytes */
+            bytes: number;
+            /** Cols */
+            cols: number;
+            /** Own */
+            own: boolean;
+            /** Rows */
+            rows: number;
+            /** Spacing X */
+            spacing_x: number;
+            /** Spacing Y */
+            spacing_y: number;
         };
         /** SizeOut */
         SizeOut: {
@@ -6452,7 +7536,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "number" | "choice" | "optional" | "source" | "curve" | "edges" | "strokes" | "piece" | "spacing" | "colour" | "stops" | "picture";
+            kind: "number" | "choice" | "optional" | "source" | "curve" | "edges" | "strokes" | "piece" | "spacing" | "colour" | "stops" | "picture" | "numbers" | "rule";
             /** Lead */
             lead: string;
             /** Low */
@@ -6801,6 +7885,24 @@ export interface components {
             tool: "" | "rectangle";
         };
         /**
+         * StepSource
+         * @description The blend step of a layer, for a target that lays one ground over the other.
+         */
+        StepSource: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "step";
+            /** Layer */
+            layer: string;
+            /**
+             * Turned
+             * @default false
+             */
+            turned: boolean;
+        };
+        /**
          * Stop
          * @description A colour at a place along a ramp, 0–1.
          */
@@ -7107,20 +8209,145 @@ export interface components {
             /** Turn */
             turn: number;
         };
-        /** TargetOut */
+        /**
+         * Target
+         * @description The import rules of a destination.
+         *
+         *     ``first_row``, ``first_column``: where a file begins. ``most_layers``: in all, the base counted; ``most_per_block``:
+         *     in one block. ``colour_space``: how colour files are coded. ``names``: how files are named unless the project says
+         *     otherwise. ``required``: maps without which it takes nothing.
+         */
+        Target: {
+            /**
+             * After
+             * @default []
+             */
+            after: components["schemas"]["After"][];
+            /**
+             * Alpha
+             * @default data
+             * @enum {string}
+             */
+            alpha: "data" | "none";
+            colour: components["schemas"]["KindRule"];
+            /**
+             * Colour Space
+             * @default sRGB
+             * @enum {string}
+             */
+            colour_space: "sRGB" | "linear";
+            detail: components["schemas"]["KindRule"];
+            /**
+             * Distances
+             * @default {
+             *       "kind": "one"
+             *     }
+             */
+            distances: components["schemas"]["OneColour"] | components["schemas"]["NearAndFar"];
+            /**
+             * First Column
+             * @default west
+             * @enum {string}
+             */
+            first_column: "west" | "east";
+            /**
+             * First Row
+             * @default north
+             * @enum {string}
+             */
+            first_row: "north" | "south";
+            height: components["schemas"]["HeightRule"];
+            /** Id */
+            id: string;
+            masks: components["schemas"]["KindRule"];
+            /**
+             * Mixing
+             * @default {
+             *       "kind": "sum"
+             *     }
+             */
+            mixing: components["schemas"]["WeightedSum"] | components["schemas"]["LerpChain"];
+            /**
+             * Most Layers
+             * @default 16
+             */
+            most_layers: number;
+            /** Most Per Block */
+            most_per_block?: number | null;
+            /**
+             * Names
+             * @default {project}_{map}
+             */
+            names: string;
+            /**
+             * Neutral
+             * @default []
+             */
+            neutral: components["schemas"]["Neutral"][];
+            /**
+             * @default {
+             *       "anchor": "corner",
+             *       "heights": "project",
+             *       "up": "z"
+             *     }
+             */
+            position: components["schemas"]["Position"];
+            /**
+             * Required
+             * @default []
+             */
+            required: ("weights" | "colour" | "colour_far" | "occlusion" | "normal" | "roughness" | "classes")[];
+            /** Sentence */
+            sentence: string;
+            /**
+             * Sheets
+             * @default {
+             *       "base": "written",
+             *       "channels": 4,
+             *       "kind": "packed"
+             *     }
+             */
+            sheets: components["schemas"]["GreyFiles"] | components["schemas"]["PackedChannels"] | components["schemas"]["Classes"];
+            /** Sizes */
+            sizes: components["schemas"]["BlockSizes"] | components["schemas"]["PowersOfTwo"] | components["schemas"]["Multiples"] | components["schemas"]["AnySize"];
+            /**
+             * Tiles
+             * @default {
+             *       "kind": "one"
+             *     }
+             */
+            tiles: components["schemas"]["OneFile"] | components["schemas"]["SharedTiles"] | components["schemas"]["Regions"];
+            /** Title */
+            title: string;
+            /**
+             * Version
+             * @default 1
+             * @constant
+             */
+            version: 1;
+        };
+        /**
+         * TargetChangeOut
+         * @description What choosing another target would change, in sentences.
+         */
+        TargetChangeOut: {
+            /** Sentences */
+            sentences: string[];
+        };
+        /**
+         * TargetOut
+         * @description ``own``: one of the project's; ``rules``: the whole of it as data.
+         */
         TargetOut: {
             /** Id */
             id: string;
-            /** Neutral */
-            neutral: [
-                string,
-                string,
-                string
-            ][];
+            /** Own */
+            own: boolean;
+            rules: components["schemas"]["Target"];
             /** Sentence */
             sentence: string;
-            /** Sizes */
-            sizes: components["schemas"]["SizeOut"][];
+            /** Sentences */
+            sentences: components["schemas"]["SentenceOut"][];
             /** Title */
             title: string;
         };
@@ -7273,6 +8500,24 @@ export interface components {
             /** Points */
             points: number[][];
         };
+        /**
+         * TrialOut
+         * @description What a chosen region becomes: metres east and south of the north-west corner, samples of the height.
+         */
+        TrialOut: {
+            /** Cols */
+            cols: number;
+            /** East */
+            east: number;
+            /** Length */
+            length: number;
+            /** Rows */
+            rows: number;
+            /** South */
+            south: number;
+            /** Width */
+            width: number;
+        };
         /** Trickle */
         Trickle: {
             /**
@@ -7365,6 +8610,20 @@ export interface components {
             verb: "turn_over";
         };
         /**
+         * TypedEndsOut
+         * @description What black and white stand for now, where that can be typed; ``log``: on the logarithm between them.
+         */
+        TypedEndsOut: {
+            /** Black */
+            black: number;
+            /** Log */
+            log: boolean;
+            /** Unit */
+            unit: string;
+            /** White */
+            white: number;
+        };
+        /**
          * UnTerrace
          * @description ``step``: metres a stair is high; None: as found.
          */
@@ -7393,6 +8652,14 @@ export interface components {
              * @default []
              */
             where: (components["schemas"]["Take"] | components["schemas"]["Add"] | components["schemas"]["LeaveOut"] | components["schemas"]["KeepWithin"] | components["schemas"]["Strongest"] | components["schemas"]["Weakest"] | components["schemas"]["Multiply"] | components["schemas"]["Difference"] | components["schemas"]["Blend"] | components["schemas"]["TurnOver"] | components["schemas"]["Levels"] | components["schemas"]["Gamma"] | components["schemas"]["Contrast"] | components["schemas"]["Bend"] | components["schemas"]["Stretch"] | components["schemas"]["Equalise"] | components["schemas"]["Threshold"] | components["schemas"]["Cut"] | components["schemas"]["Blur"] | components["schemas"]["Sharpen"] | components["schemas"]["Widen"] | components["schemas"]["Narrow"] | components["schemas"]["RemoveSpecks"] | components["schemas"]["FillHoles"] | components["schemas"]["Fray"] | components["schemas"]["Drift"] | components["schemas"]["Trickle"] | components["schemas"]["TouchUp"] | components["schemas"]["LayOver"] | components["schemas"]["PieceLine"])[];
+        };
+        /** UnsignedRange */
+        UnsignedRange: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "range";
         };
         /** UseKit */
         UseKit: {
@@ -7580,6 +8847,32 @@ export interface components {
             kind: "weight";
             /** Layer */
             layer: string;
+            /**
+             * Turned
+             * @default false
+             */
+            turned: boolean;
+        };
+        /** WeightedSum */
+        WeightedSum: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "sum";
+        };
+        /** WholeMetres */
+        WholeMetres: {
+            /**
+             * At Zero
+             * @default -1000
+             */
+            at_zero: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "whole_metres";
         };
         /**
          * WhyOut
@@ -8700,7 +9993,11 @@ export interface operations {
             };
             cookie?: never;
         };
-        requestBody?: never;
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["DeliverIn"] | null;
+            };
+        };
         responses: {
             /** @description Accepted */
             202: {
@@ -8852,6 +10149,69 @@ export interface operations {
             };
         };
     };
+    place_delivery: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: string;
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PlaceIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlacedOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
     get_delivery_zip: {
         parameters: {
             query?: never;
@@ -8870,6 +10230,184 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+        };
+    };
+    get_destination: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DestinationOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    choose_destination: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PlaceName"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DestinationOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    forget_destination: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DestinationOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
             };
         };
     };
@@ -10354,15 +11892,6 @@ export interface operations {
                     "application/json": components["schemas"]["ProblemOut"];
                 };
             };
-            /** @description Request Entity Too Large */
-            413: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ProblemOut"];
-                };
-            };
             /** @description Unprocessable Entity */
             422: {
                 headers: {
@@ -10842,6 +12371,55 @@ export interface operations {
             };
         };
     };
+    list_sizes: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SizeOfferOut"][];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
     get_stats: {
         parameters: {
             query: {
@@ -11075,6 +12653,74 @@ export interface operations {
             };
         };
     };
+    take_apart: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": {
+                    /**
+                     * File
+                     * Format: binary
+                     */
+                    file: string;
+                };
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ApartOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
     take_back_mask: {
         parameters: {
             query?: never;
@@ -11207,6 +12853,57 @@ export interface operations {
             };
         };
     };
+    target_change: {
+        parameters: {
+            query: {
+                target: string;
+            };
+            header?: never;
+            path: {
+                project_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TargetChangeOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
     list_targets: {
         parameters: {
             query?: never;
@@ -11245,8 +12942,54 @@ export interface operations {
                     "application/json": components["schemas"]["ProblemOut"];
                 };
             };
-            /** @description Request Entity Too Large */
-            413: {
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    check_target: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": {
+                    [key: string]: unknown;
+                };
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CheckOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -11262,6 +13005,27 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["ProblemOut"];
                 };
+            };
+        };
+    };
+    get_target_file: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: string;
+                target_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
         };
     };
@@ -12065,6 +13829,26 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+        };
+    };
+    target_rules: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RulesOut"];
+                };
             };
         };
     };

@@ -4,6 +4,7 @@ import { MoreMenu, type MenuAction } from "../parts/MoreMenu";
 import { NoteDialog } from "../masks/NoteDialog";
 import { newId, useDocument, useProject } from "../state/document";
 import { useView } from "../state/view";
+import { useOwnFile } from "../files/useOwnFile";
 import { CoatPieceDialog } from "./CoatPieceDialog";
 import { withFields } from "./useCoatEdit";
 
@@ -19,6 +20,7 @@ export function CoatMenu({ coat, index, title }: { coat: Coat; index: number; ti
   const edit = useDocument((store) => store.edit);
   const { show } = useView();
   const [open, setOpen] = useState<"note" | "piece" | null>(null);
+  const own = useOwnFile(`coat:${coat.id}`);
   const coats = document.coats ?? [];
   const move = (to: number) => void edit([{ op: "move_coat", coat: coat.id, to }]);
   const piece = coat.kind === "piece" ? document.coat_pieces?.find((item) => item.id === coat.piece) : undefined;
@@ -44,6 +46,7 @@ export function CoatMenu({ coat, index, title }: { coat: Coat; index: number; ti
             label: item.label,
             act: () => void edit([{ op: "set_coat", coat: withFields(coat, { seen: item.value }) }]),
           })),
+          own.action,
           { label: coat.note ? "Change the note…" : "Add a note…", act: () => setOpen("note") },
           { label: "Move up", act: () => move(index + 1), off: index === coats.length - 1 },
           { label: "Move down", act: () => move(index - 1), off: index === 0 },

@@ -7,6 +7,8 @@ import { ChoiceToken } from "../parts/ChoiceToken";
 import { Heading, Inset } from "../parts/Card";
 import { useProject } from "../state/document";
 import { useView } from "../state/view";
+import { OwnFileToken } from "../files/OwnFileMark";
+import { useOwnFile } from "../files/useOwnFile";
 import { PAINTED_TITLES, paintedName } from "../viewport/subjects";
 
 /** The map that is looked at, written at any size; and what a finer size gains over enlarging. */
@@ -16,6 +18,7 @@ export function WriteInset() {
   const subject = useView((view) => view.subject);
   const map = subject.kind === "colour" ? subject.map : "colour";
   const name = paintedName(map);
+  const own = useOwnFile(name);
   const [size, setSize] = useState("0");
   const [depth, setDepth] = useState("8");
   const sizes = painting?.sizes ?? [];
@@ -46,6 +49,9 @@ export function WriteInset() {
           />{" "}
           in <ChoiceToken label="Depth to write" value={depth} choices={painting?.depths ?? []} onChange={setDepth} />
         </Box>
+        <Box sx={{ fontSize: 13.5 }}>
+          <OwnFileToken of={name} title={PAINTED_TITLES[map]} />
+        </Box>
         <Box sx={{ display: "flex", gap: 1, mt: 0.5, alignItems: "center" }}>
           <Button
             size="small"
@@ -58,6 +64,11 @@ export function WriteInset() {
           >
             Write the file
           </Button>
+          {typeof own.action.act === "function" && (
+            <Button size="small" color="inherit" onClick={own.action.act}>
+              {own.action.label}
+            </Button>
+          )}
           <Typography variant="caption" color="textSecondary">
             {map.startsWith("colour") ? "Tagged sRGB (float: linear light)." : "Data: no colour tag."}
           </Typography>

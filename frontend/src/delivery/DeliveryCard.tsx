@@ -3,15 +3,17 @@ import { useEffect, useState } from "react";
 import { sentence } from "../api/client";
 import { isGoing, useDeliveries, useJobActions, usePlan } from "../api/queries";
 import { Card, Heading, Inset } from "../parts/Card";
+import { megabytes } from "../parts/megabytes";
 import { settled, useDocument, useProject } from "../state/document";
 import { useView } from "../state/view";
-import { trim } from "../viewport/subjects";
+import { AddFile } from "./AddFile";
 import { DeliveryInset } from "./DeliveryInset";
-import { NamePattern } from "./NamePattern";
-import { Numbers } from "./Numbers";
-import { PlannedFile } from "./PlannedFile";
-import { SizeAndTarget } from "./SizeAndTarget";
+import { DeliverySentence } from "./DeliverySentence";
+import { Groups } from "./Groups";
+import { NumbersToType } from "./NumbersToType";
+import { Trial } from "./Trial";
 
+/** What goes where: one sentence, the files in groups, what is typed in there, and earlier deliveries. */
 export function DeliveryCard() {
   const { cautions } = useProject();
   const tell = useDocument((store) => store.tell);
@@ -23,11 +25,11 @@ export function DeliveryCard() {
   useEffect(() => show({ kind: "layers", over: true }), [show]);
 
   const going = deliveries.data?.find(isGoing);
-  const start = async () => {
+  const start = async (only: string[] | null) => {
     setStarting(true);
     try {
       await settled();
-      await jobs.deliver();
+      await jobs.deliver(only);
     } catch (error) {
       tell(sentence(error));
     } finally {
@@ -35,28 +37,32 @@ export function DeliveryCard() {
     }
   };
   const refused = plan.data?.refused ?? null;
-  const waits = cautions.filter((item) => item.waypoint !== "delivery");
+  const busy = starting || going !== undefined;
+  const files = plan.data?.files ?? 0;
   return (
     <Card
       title="Delivery"
-      sub="Files, resampled onto a legal size with the right registration, and a note of what to type in."
+      action={
+        <Button variant="outlined" color="inherit" disabled={busy} onClick={() => void start(["height"])}>
+          Height only, to look
+        </Button>
+      }
       foot={
-        <Box sx={{ display: "flex", alignItems: "center", gap: 1.5 }}>
-          <Button
-            variant="contained"
-            disabled={starting || going !== undefined || refused !== null}
-            onClick={() => void start()}
-          >
-            Deliver {plan.data ? `${plan.data.items.length} files` : ""}
-          </Button>
-          <Typography variant="caption" color="textSecondary">
-            {refused ?? (going ? "one is running" : "plus import note and manifest")}
-          </Typography>
-        </Box>
+        going ? (
+          <DeliveryInset delivery={going} />
+        ) : (
+          <Box sx={{ display: "flex", alignItems: "center", gap: 1.5 }}>
+            <Button variant="contained" disabled={busy || refused !== null} onClick={() => void start(null)}>
+              Deliver {plan.data && !refused ? `${files} ${files === 1 ? "file" : "files"}` : ""}
+            </Button>
+            <Typography variant="caption" color="textSecondary">
+              {refused ? "see above" : `${megabytes(plan.data?.bytes ?? 0)} at most · import note, recipe, manifest`}
+            </Typography>
+          </Box>
+        )
       }
     >
-      <SizeAndTarget />
-      <Heading>What will be written</Heading>
+      <DeliverySentence />
       {refused && (
         <Inset>
           <Typography color="error" variant="body2">
@@ -64,41 +70,28 @@ export function DeliveryCard() {
           </Typography>
         </Inset>
       )}
-      {plan.data?.items.map((item) => (
-        <PlannedFile key={item.file} item={item} />
-      ))}
-      <NamePattern />
-      {plan.data && !refused && (
-        <>
-          <Heading aside="on the import note">To type in there</Heading>
-          <Numbers
-            rows={[
-              [
-                "Blocks",
-                `${plan.data.blocks_x} × ${plan.data.blocks_y} of ${plan.data.patches_per_block_side}² patches of ${plan.data.patch_cells}² cells`,
-              ],
-              ["Vertical scale", trim(plan.data.vertical_scale ?? 0, 8)],
-              ["Vertical position", `${trim(plan.data.vertical_position ?? 0, 4)} m`],
-              ["One step", `${trim((plan.data.step ?? 0) * 1000, 3)} mm`],
-            ]}
-          />
-        </>
-      )}
-      {waits.length > 0 && <Heading>To look at first</Heading>}
-      {waits.map((item) => (
-        <Typography key={item.message} variant="body2" color="warning" sx={{ fontWeight: 600 }}>
-          ! {item.message}
-        </Typography>
-      ))}
+      {cautions
+        .filter((item) => item.message !== refused)
+        .map((item) => (
+          <Typography key={item.message} variant="body2" color="warning" sx={{ fontWeight: 600, my: 0.4 }}>
+            ! {item.message}
+          </Typography>
+        ))}
+      {plan.data && <Groups plan={plan.data} />}
+      {plan.data && <AddFile plan={plan.data} />}
+      <Trial trial={plan.data?.trial ?? null} />
+      {plan.data && !refused && <NumbersToType plan={plan.data} />}
       <Heading>Deliveries</Heading>
       {deliveries.data?.length === 0 && (
         <Typography variant="body2" color="textSecondary">
           None yet. What is delivered can be taken as one zip, and the fit check can read it back.
         </Typography>
       )}
-      {deliveries.data?.map((item) => (
-        <DeliveryInset key={item.number} delivery={item} />
-      ))}
+      {deliveries.data
+        ?.filter((item) => item !== going)
+        .map((item) => (
+          <DeliveryInset key={item.number} delivery={item} />
+        ))}
     </Card>
   );
 }

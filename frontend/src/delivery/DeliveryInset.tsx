@@ -1,8 +1,9 @@
 import { Box, Button, LinearProgress, Link, Typography } from "@mui/material";
+import { ask, client, sentence } from "../api/client";
 import { isGoing, outdatedFiles, useJobActions } from "../api/queries";
 import type { Delivery } from "../api/types";
 import { Inset } from "../parts/Card";
-import { useProject } from "../state/document";
+import { useDocument, useProject } from "../state/document";
 
 /** A delivery: how far it is, or its files. */
 export function DeliveryInset({ delivery }: { delivery: Delivery }) {
@@ -50,7 +51,7 @@ export function DeliveryInset({ delivery }: { delivery: Delivery }) {
               ! The project has changed since: {outdated.join(", ")}
             </Typography>
           )}
-          <Box sx={{ display: "flex", gap: 2, mt: 0.5, fontSize: 13 }}>
+          <Box sx={{ display: "flex", gap: 1.5, mt: 0.5, fontSize: 13, flexWrap: "wrap" }}>
             <Link href={`${base}/zip`} download>
               Zip, {(bytes / 1e6).toFixed(1)} MB
             </Link>
@@ -63,7 +64,11 @@ export function DeliveryInset({ delivery }: { delivery: Delivery }) {
             <Link href={`${base}/files/import_note.json`} target="_blank" rel="noreferrer">
               as JSON
             </Link>
+            <Link href={`${base}/files/shading_recipe.txt`} target="_blank" rel="noreferrer">
+              Recipe
+            </Link>
           </Box>
+          <Placed delivery={delivery} />
           <Typography
             variant="caption"
             color="textSecondary"
@@ -77,6 +82,48 @@ export function DeliveryInset({ delivery }: { delivery: Delivery }) {
   );
 }
 
+/** What came of putting the files into a folder of this machine. */
+function Placed({ delivery }: { delivery: Delivery }) {
+  const { id } = useProject();
+  const tell = useDocument((store) => store.tell);
+  const jobs = useJobActions();
+  const { placed } = delivery;
+  if (!placed) return null;
+  const again = async (over: string[]) => {
+    const path = { project_id: id, number: delivery.number };
+    try {
+      await ask(
+        client.POST("/api/projects/{project_id}/deliveries/{number}/place", { params: { path }, body: { over } }),
+      );
+      await jobs.look();
+    } catch (error) {
+      tell(sentence(error));
+    }
+  };
+  if (!placed.trouble)
+    return (
+      <Typography variant="body2" sx={{ mt: 0.5 }}>
+        {placed.written} files replaced in {placed.folder}
+        {placed.same > 0 && `, ${placed.same} were the same`}
+      </Typography>
+    );
+  return (
+    <Box sx={{ mt: 0.5 }}>
+      <Typography variant="body2" color="error">
+        Not put into {placed.folder}: {placed.trouble}
+      </Typography>
+      <Button size="small" color="inherit" onClick={() => void again([])}>
+        Try again
+      </Button>
+      {placed.way.length > 0 && (
+        <Button size="small" color="error" onClick={() => void again(placed.way)}>
+          Replace {placed.way.join(", ")}
+        </Button>
+      )}
+    </Box>
+  );
+}
+
 function stateWords(delivery: Delivery): string {
   const { job } = delivery;
   switch (job.state) {
@@ -85,7 +132,7 @@ function stateWords(delivery: Delivery): string {
     case "running":
       return `${(job.progress * 100).toFixed(0)} %`;
     case "done":
-      return `${delivery.files.length} files, revision ${delivery.revision}`;
+      return `${delivery.maps} ${delivery.maps === 1 ? "file" : "files"}${delivery.only.length ? ", only some" : ""}, revision ${delivery.revision}`;
     case "failed":
       return "failed";
     case "cancelled":

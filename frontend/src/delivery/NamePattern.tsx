@@ -1,32 +1,68 @@
-import { TextField } from "@mui/material";
+import { Box, Button, Popover, TextField, Typography } from "@mui/material";
 import { useState } from "react";
+import { usePlan } from "../api/queries";
+import { TokenButton } from "../parts/ChoiceToken";
 import { useDocument, useProject } from "../state/document";
 import { MONO } from "../theme";
 
-/** How files are named. */
+/** How files are named: a pattern, with what it makes of the files there are. */
 export function NamePattern() {
   const { delivery } = useProject().document;
   const edit = useDocument((store) => store.edit);
-  const [text, setText] = useState<string | null>(null);
-  const keep = () => {
-    if (text !== null && text !== delivery.pattern)
-      void edit([{ op: "set_delivery", delivery: { ...delivery, pattern: text } }]);
-    setText(null);
+  const plan = usePlan();
+  const [anchor, setAnchor] = useState<HTMLElement | null>(null);
+  const [text, setText] = useState("");
+  const now = plan.data?.pattern ?? delivery.pattern ?? "";
+  const keep = async (pattern: string | null) => {
+    const changed = pattern !== delivery.pattern && (pattern === null || pattern !== now);
+    // What is refused stays to be mended.
+    if (!changed || (await edit([{ op: "set_delivery", delivery: { ...delivery, pattern } }]))) setAnchor(null);
   };
+  const names = plan.data?.groups.flatMap((group) => group.items.map((item) => item.name)) ?? [];
   return (
-    <TextField
-      fullWidth
-      label="Names of files"
-      value={text ?? delivery.pattern}
-      onChange={(event) => setText(event.target.value)}
-      onBlur={keep}
-      onKeyDown={(event) => {
-        if (event.key === "Enter") keep();
-        if (event.key === "Escape") setText(null);
-      }}
-      helperText="{project}, {map} and {size} stand for what they say"
-      sx={{ mt: 1.5 }}
-      slotProps={{ htmlInput: { style: { fontFamily: MONO, fontSize: 12.5 } } }}
-    />
+    <>
+      <TokenButton
+        label={`Names of files: ${now}`}
+        text={now}
+        onOpen={(element) => {
+          setText(now);
+          setAnchor(element);
+        }}
+      />
+      <Popover
+        open={anchor !== null}
+        anchorEl={anchor}
+        onClose={() => setAnchor(null)}
+        anchorOrigin={{ vertical: "bottom", horizontal: "left" }}
+      >
+        <Box sx={{ p: 2, width: 340 }}>
+          <TextField
+            autoFocus
+            fullWidth
+            size="small"
+            label="Names of files"
+            value={text}
+            onChange={(event) => setText(event.target.value)}
+            onKeyDown={(event) => {
+              if (event.key === "Enter") void keep(text);
+            }}
+            helperText={`${plan.data?.tokens.join(", ") ?? ""} stand for what they say`}
+            slotProps={{ htmlInput: { style: { fontFamily: MONO, fontSize: 12.5 } } }}
+          />
+          <Typography variant="caption" color="textSecondary" component="div" sx={{ mt: 1, fontFamily: MONO }}>
+            {names.slice(0, 4).join(", ")}
+            {names.length > 4 ? " …" : ""}
+          </Typography>
+          <Box sx={{ display: "flex", gap: 1, mt: 1.5 }}>
+            <Button variant="contained" size="small" onClick={() => void keep(text)}>
+              Keep
+            </Button>
+            <Button size="small" color="inherit" disabled={!delivery.pattern} onClick={() => void keep(null)}>
+              As the target has it
+            </Button>
+          </Box>
+        </Box>
+      </Popover>
+    </>
   );
 }

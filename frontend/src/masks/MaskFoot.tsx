@@ -21,7 +21,9 @@ function thread({ uses }: ProjectState, mask: Mask): string[] {
   const layer = own.find((use) => use.user.startsWith("layer:"));
   const toSheet = (use: Use) => use.user.startsWith("sheet:");
   const sheet = (layer && uses.find((use) => use.used === layer.user && toSheet(use))) ?? own.find(toSheet);
+  const alone = own.some((use) => use.user === `item:mask:${mask.id}`);
   const steps = [mask.name, ...(layer ? [shortened(layer.words)] : [])];
+  if (alone && !layer && !sheet) return [...steps, "a file of its own"];
   if (sheet) return [...steps, shortened(sheet.words)];
   if (layer) return [...steps, "no channel yet"];
   const used = usersOf(uses, `mask:${mask.id}`).map(shortened);

@@ -4,6 +4,7 @@ import { MoreMenu } from "../parts/MoreMenu";
 import { NameDialog } from "../parts/NameDialog";
 import { newId, useDocument, useProject } from "../state/document";
 import { useView } from "../state/view";
+import { useOwnFile } from "../files/useOwnFile";
 import { LayersOfDialog } from "../layers/LayersOfDialog";
 import { DeleteMaskDialog } from "./DeleteMaskDialog";
 import { TextDialog } from "./TextDialog";
@@ -26,16 +27,18 @@ export function MaskMenu({ mask, onTakeBack, onSeveral }: MaskMenuProps) {
   const { document, id, uses, bands } = useProject();
   const edit = useDocument((store) => store.edit);
   const set = useView((view) => view.set);
+  const own = useOwnFile(`mask:${mask.id}`);
   const [open, setOpen] = useState<"rename" | "delete" | "layers" | "text" | null>(null);
   const at = document.masks.findIndex((item) => item.id === mask.id);
   const move = (to: number) => void edit([{ op: "move_mask", mask: mask.id, to }]);
   const copy = async () => {
-    const own = newId("mask");
+    const fresh = newId("mask");
     const name = freeName(
       document.masks.map((item) => item.name),
       `${mask.name} copy`,
     );
-    if (await edit([{ op: "copy_mask", mask: mask.id, id: own, name }])) set({ selectedMask: own, selectedLine: null });
+    if (await edit([{ op: "copy_mask", mask: mask.id, id: fresh, name }]))
+      set({ selectedMask: fresh, selectedLine: null });
   };
   const remove = () => {
     if (usersOf(uses, `mask:${mask.id}`).length > 0) setOpen("delete");
@@ -53,6 +56,7 @@ export function MaskMenu({ mask, onTakeBack, onSeveral }: MaskMenuProps) {
           { label: "Move later", act: () => move(at + 1), off: at === document.masks.length - 1 },
           { label: "Choose several lines", act: onSeveral, off: mask.lines.length < 2 },
           { label: "Recipe as text…", act: () => setOpen("text") },
+          own.action,
           { label: "Send out as PNG, 16 bits", act: { href: `${out}?form=png16` } },
           { label: "Send out as PNG, 8 bits", act: { href: `${out}?form=png8` } },
           { label: "Send out as TIFF, 16 bits", act: { href: `${out}?form=tiff` } },

@@ -1,3 +1,4 @@
+import { OwnFileMark, OwnFileToken } from "../files/OwnFileMark";
 import { Box, Button, ButtonBase, Typography } from "@mui/material";
 import { useEffect, useState } from "react";
 import { useFinals, useStats } from "../api/queries";
@@ -88,7 +89,10 @@ export function Recipe({ together, onTogether, onNew }: RecipeProps) {
       </Box>
       {together && <Together onDone={() => onTogether(false)} />}
       <Box sx={{ display: "flex", alignItems: "center", justifyContent: "space-between", mt: 1 }}>
-        <Heading>{mask.name}</Heading>
+        <Heading>
+          {mask.name}
+          <OwnFileMark of={`mask:${mask.id}`} />
+        </Heading>
         <Box sx={{ flex: 1 }} />
         <AskButton />
         <MaskMenu
@@ -107,6 +111,9 @@ export function Recipe({ together, onTogether, onNew }: RecipeProps) {
           onDone={() => setSeveral(null)}
         />
       )}
+      <Box sx={{ fontSize: 13 }}>
+        <OwnFileToken of={`mask:${mask.id}`} title={mask.name} />
+      </Box>
       <Box component="ol" aria-label={`Recipe of ${mask.name}`} sx={{ p: 0, m: 0 }}>
         {mask.lines.map((item, index) => (
           <LineCard
@@ -171,7 +178,7 @@ function MaskTile({ mask, chosen, onChoose }: { mask: Mask; chosen: boolean; onC
             {mask.name}
           </Box>
           <Box component="span" sx={{ color: "text.secondary", whiteSpace: "nowrap" }}>
-            {share}
+            <OwnFileMark of={`mask:${mask.id}`} /> {share}
           </Box>
         </Box>
       </ButtonBase>

@@ -8,7 +8,7 @@ import { FAMILY_TITLES } from "../readings/families";
 import { axisOf } from "./band";
 import { formOf, FORMS, turnedTo, type Form } from "./forms";
 import { fit, fittedBand, fittedMapping } from "./fit";
-import { SourcePicker, type SourceChoice } from "./SourcePicker";
+import { SourcePicker, type SourceChoice } from "../parts/SourcePicker";
 
 interface SourceTokensProps {
   source: Source | null;

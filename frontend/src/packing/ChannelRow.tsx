@@ -1,31 +1,63 @@
-import { Box, ButtonBase, Tooltip, Typography } from "@mui/material";
-import { ask, client } from "../api/client";
+import { Box, ButtonBase, Tooltip } from "@mui/material";
+import FlipIcon from "@mui/icons-material/InvertColors";
+import { useState, type DragEvent } from "react";
 import { useReadings, useStats } from "../api/queries";
 import type { Channel, ChannelSource, Sheet } from "../api/types";
-import { ChoiceToken } from "../parts/ChoiceToken";
 import { NumberToken } from "../parts/NumberToken";
-import { useDocument, useProject } from "../state/document";
+import { SourcePicker } from "../parts/SourcePicker";
+import { useProject } from "../state/document";
 import { useView } from "../state/view";
 import { MONO, roles } from "../theme";
 import { MapThumb } from "../viewport/MapThumb";
-import { choicesOf, valueOf } from "./sources";
+import { ReadingMapping } from "./ReadingMapping";
+import { choicesOf, sourceTitle, valueOf } from "./sources";
+import { DRAGGED, useSourceOf } from "./useSourceOf";
 
 interface ChannelRowProps {
   sheet: Sheet;
   letter: Channel;
   onSet: (source: ChannelSource | null) => Promise<boolean>;
+  /** Another channel, or a map, is dropped on this one. */
+  onDropped: (what: string) => void;
 }
 
 /** One channel of a sheet: its picture, what it carries, how much of it is white. */
-export function ChannelRow({ sheet, letter, onSet }: ChannelRowProps) {
-  const { document } = useProject();
+export function ChannelRow({ sheet, letter, onSet, onDropped }: ChannelRowProps) {
+  const { document, bands } = useProject();
   const readings = useReadings();
   const show = useView((view) => view.show);
   const source = sheet[letter] ?? null;
   const stats = useStats(source ? `channel:${sheet.id}:${letter}` : null);
-  const choose = useChoose(onSet);
+  const make = useSourceOf();
+  const [over, setOver] = useState(false);
+  const name = `${letter.toUpperCase()} of ${sheet.name}`;
+  const choose = async (value: string) => {
+    const made = await make(value);
+    if (made || value === "empty") await onSet(made);
+  };
+  const drag = {
+    draggable: source !== null,
+    onDragStart: (event: DragEvent) => {
+      event.dataTransfer.setData(DRAGGED, `channel:${sheet.id}:${letter}`);
+      event.dataTransfer.effectAllowed = "move";
+    },
+    onDragOver: (event: DragEvent) => {
+      if (!event.dataTransfer.types.includes(DRAGGED)) return;
+      event.preventDefault();
+      setOver(true);
+    },
+    onDragLeave: () => setOver(false),
+    onDrop: (event: DragEvent) => {
+      event.preventDefault();
+      setOver(false);
+      onDropped(event.dataTransfer.getData(DRAGGED));
+    },
+  };
   return (
     <Box
+      {...drag}
+      aria-label={`Channel ${name}`}
+      role="group"
       sx={{
         display: "flex",
         alignItems: "center",
@@ -33,12 +65,14 @@ export function ChannelRow({ sheet, letter, onSet }: ChannelRowProps) {
         py: 0.6,
         borderBottom: "1px dashed",
         borderColor: "divider",
+        outline: over ? `2px dashed ${roles.gentian}` : "none",
+        borderRadius: over ? 1 : 0,
         "&:last-of-type": { borderBottom: 0 },
       }}
     >
       <Tooltip title={`Look at ${letter.toUpperCase()} alone`}>
         <ButtonBase
-          aria-label={`Look at ${letter.toUpperCase()} of ${sheet.name} alone`}
+          aria-label={`Look at ${name} alone`}
           onClick={() => show({ kind: "channel", sheet: sheet.id, channel: letter })}
           sx={{
             width: 26,
@@ -70,14 +104,45 @@ export function ChannelRow({ sheet, letter, onSet }: ChannelRowProps) {
         />
       )}
       <Box sx={{ flex: 1, minWidth: 0 }}>
-        <ChoiceToken
-          label={`What ${letter.toUpperCase()} of ${sheet.name} carries`}
+        <SourcePicker
+          label={`What ${name} carries`}
           value={valueOf(source)}
-          choices={choicesOf(document, readings)}
+          text={source ? sourceTitle(source, document, readings) : "empty: drop a map here"}
+          choices={choicesOf(document, readings, bands)}
           onChange={(value) => void choose(value)}
         />
-        {source?.kind === "reading" && <ReadingEnds source={source} onSet={onSet} />}
+        {source?.kind === "constant" && (
+          <NumberToken
+            label={`Value of ${name}`}
+            value={source.value * 100}
+            unit="%"
+            min={0}
+            max={100}
+            step={1}
+            decimals={0}
+            onCommit={(v) => onSet({ ...source, value: v / 100 })}
+          />
+        )}
+        {source?.kind === "reading" && <ReadingMapping source={source} name={name} onSet={onSet} />}
       </Box>
+      {source && (
+        <Tooltip title={source.turned ? "Turned over: black and white are swapped" : "Turn over"}>
+          <ButtonBase
+            aria-label={`Turn ${name} over`}
+            aria-pressed={source.turned}
+            onClick={() => void onSet({ ...source, turned: !source.turned })}
+            sx={{
+              width: 26,
+              height: 26,
+              borderRadius: 1,
+              color: source.turned ? roles.gentian : "text.secondary",
+              bgcolor: source.turned ? roles.gentianWash : "transparent",
+            }}
+          >
+            <FlipIcon sx={{ fontSize: 17 }} />
+          </ButtonBase>
+        </Tooltip>
+      )}
       {stats.data && (
         <Box component="span" sx={{ fontFamily: MONO, fontSize: 11.5, color: "text.secondary", whiteSpace: "nowrap" }}>
           {((stats.data.mean / 255) * 100).toFixed(0)} %
@@ -85,63 +150,4 @@ export function ChannelRow({ sheet, letter, onSet }: ChannelRowProps) {
       )}
     </Box>
   );
-}
-
-type ReadingSource = Extract<ChannelSource, { kind: "reading" }>;
-
-function ReadingEnds({ source, onSet }: { source: ReadingSource; onSet: (source: ChannelSource) => Promise<boolean> }) {
-  const readings = useReadings();
-  const reading = readings.find((item) => item.name === source.reading);
-  const log = reading?.scale === "log";
-  const end = (label: string, field: "black" | "white") => (
-    <NumberToken
-      label={label}
-      value={source[field]}
-      unit={reading?.unit ?? ""}
-      min={log ? 0.000001 : -20000}
-      max={log ? 1e12 : 20000}
-      step={log ? Math.max(1, Math.round(source[field] / 10)) : 10 ** -Math.min(reading?.decimals ?? 1, 4)}
-      decimals={Math.max(reading?.decimals ?? 2, 2)}
-      onCommit={(v) => onSet({ ...source, [field]: v })}
-    />
-  );
-  return (
-    <Typography variant="caption" component="div" sx={{ lineHeight: 2 }}>
-      black is {end("Black stands for", "black")}, white is {end("White stands for", "white")}
-    </Typography>
-  );
-}
-
-/** Puts one of the choices into a channel. */
-function useChoose(onSet: ChannelRowProps["onSet"]) {
-  const { id: project } = useProject();
-  const tell = useDocument((store) => store.tell);
-  /** A reading begins with black and white at its own ends on this ground. */
-  const readingSource = async (name: string): Promise<ChannelSource | null> => {
-    const found = await ask(
-      client.GET("/api/projects/{project_id}/stats", {
-        params: { path: { project_id: project }, query: { name: `reading:${name}` } },
-      }),
-    );
-    const black = Number(found.low.toPrecision(6));
-    const white = Number(found.high.toPrecision(6));
-    if (white <= black) {
-      tell(`${name} is ${black} everywhere on this ground: it has nothing to put into a channel.`);
-      return null;
-    }
-    return { kind: "reading", reading: name, black, white };
-  };
-  return async (value: string) => {
-    const [kind, name = "", part = "r"] = value.split(":");
-    if (kind === "weight") await onSet({ kind: "weight", layer: name });
-    else if (kind === "mask") await onSet({ kind: "mask", mask: name });
-    else if (kind === "scatter") await onSet({ kind: "scatter", scatter: name });
-    else if (kind === "painted")
-      await onSet({ kind: "painted", map: name, part } as Extract<ChannelSource, { kind: "painted" }>);
-    else if (kind === "base" || kind === "rest") await onSet({ kind });
-    else if (kind === "reading") {
-      const made = await readingSource(name);
-      if (made) await onSet(made);
-    } else await onSet(null);
-  };
 }

@@ -1,33 +1,40 @@
-import { Box, Button, Typography } from "@mui/material";
+import { Box, Button, Menu, MenuItem, Typography } from "@mui/material";
 import AddIcon from "@mui/icons-material/Add";
 import CheckIcon from "@mui/icons-material/Check";
 import { useEffect, useState } from "react";
-import type { ProjectDocument } from "../api/types";
+import { useRules } from "../api/queries";
+import type { Operation, ProjectDocument } from "../api/types";
 import { Card } from "../parts/Card";
 import { NameDialog } from "../parts/NameDialog";
 import { newId, useDocument, useProject } from "../state/document";
 import { useView } from "../state/view";
+import { ApartDialog } from "./ApartDialog";
+import { MapShelf } from "./MapShelf";
 import { SheetInset } from "./SheetInset";
 import { takingPart } from "../viewport/subjects";
 import { LETTERS } from "./sources";
+
+type DataSheet = Extract<Operation, { op: "propose_data_sheets" }>["what"];
 
 export function PackingCard() {
   const { document, cautions } = useProject();
   const edit = useDocument((store) => store.edit);
   const { subject, show } = useView();
   const [naming, setNaming] = useState(false);
+  const [apart, setApart] = useState(false);
   const shownId = subject.kind === "sheet" ? subject.id : subject.kind === "channel" ? subject.sheet : null;
+  const other = subject.kind === "sums" || subject.kind === "mixed";
   const shown = document.sheets.find((sheet) => sheet.id === shownId) ?? document.sheets[0] ?? null;
   const firstId = shown?.id ?? null;
 
   useEffect(() => {
     if (firstId === null) show({ kind: "layers", over: true });
-    else if (shownId !== firstId) show({ kind: "sheet", id: firstId, style: "each" });
-  }, [firstId, shownId, show]);
+    else if (shownId !== firstId && !other) show({ kind: "sheet", id: firstId, style: "each" });
+  }, [firstId, shownId, other, show]);
 
   const create = async (name: string) => {
     const id = newId("sheet");
-    await edit([{ op: "add_sheet", sheet: { id, name, layout: "rgba", r: null, g: null, b: null, a: null } }]);
+    await edit([{ op: "add_sheet", sheet: { id, name, layout: "rgba", bits: 8, r: null, g: null, b: null, a: null } }]);
     show({ kind: "sheet", id, style: "each" });
   };
   const complete = addsUp(document);
@@ -41,12 +48,10 @@ export function PackingCard() {
       }
       foot={
         <Box sx={{ display: "flex", alignItems: "center", justifyContent: "space-between", gap: 1 }}>
-          <Typography variant="caption" color="textSecondary">
-            As few sheets as hold every layer and the base
-          </Typography>
-          <Button variant="outlined" onClick={() => void edit([{ op: "propose_sheets" }])}>
-            Propose sheets
+          <Button color="inherit" onClick={() => setApart(true)}>
+            Take an image apart…
           </Button>
+          <Propose />
         </Box>
       }
     >
@@ -61,7 +66,7 @@ export function PackingCard() {
       ))}
       {complete && (
         <Box sx={{ display: "flex", alignItems: "center", gap: 0.6, fontWeight: 600, fontSize: 13 }}>
-          <CheckIcon fontSize="small" /> The weights of {complete} add up to 255 at every sample
+          <CheckIcon fontSize="small" /> The weights of {complete} add up to full scale at every sample
         </Box>
       )}
       {cautions
@@ -71,6 +76,7 @@ export function PackingCard() {
             ! {item.message}
           </Typography>
         ))}
+      <MapShelf />
       <NameDialog
         open={naming}
         title="New sheet"
@@ -79,7 +85,39 @@ export function PackingCard() {
         onClose={() => setNaming(false)}
         onName={(name) => void create(name)}
       />
+      <ApartDialog open={apart} onClose={() => setApart(false)} />
     </Card>
+  );
+}
+
+/** Sheets for the layers the way the target takes them, or usual ones for data. */
+function Propose() {
+  const edit = useDocument((store) => store.edit);
+  const rules = useRules();
+  const [anchor, setAnchor] = useState<HTMLElement | null>(null);
+  const go = (operation: Operation) => {
+    setAnchor(null);
+    void edit([operation]);
+  };
+  return (
+    <>
+      <Button variant="outlined" aria-haspopup="menu" onClick={(event) => setAnchor(event.currentTarget)}>
+        Propose sheets
+      </Button>
+      <Menu
+        open={anchor !== null}
+        anchorEl={anchor}
+        onClose={() => setAnchor(null)}
+        slotProps={{ list: { dense: true } }}
+      >
+        <MenuItem onClick={() => go({ op: "propose_sheets" })}>Every layer, as the target takes them</MenuItem>
+        {rules.data?.data_sheets.map(({ value, label }) => (
+          <MenuItem key={value} onClick={() => go({ op: "propose_data_sheets", what: value as DataSheet })}>
+            {label}
+          </MenuItem>
+        ))}
+      </Menu>
+    </>
   );
 }
 
@@ -88,20 +126,25 @@ function freeName(document: ProjectDocument): string {
   for (let i = 1; ; i++) if (!taken.has(`sheet_${i}`)) return `sheet_${i}`;
 }
 
-/** The sheets whose weights add up, in words; null when a weight is missing or carried twice. */
+/** The sheets whose weights add up, in words; null when a weight is missing, carried twice, turned over, or rounded to
+ * another depth than the others. */
 function addsUp(document: ProjectDocument): string | null {
   const carried: string[] = [];
   const names: string[] = [];
+  const depths = new Set<number>();
   for (const sheet of document.sheets) {
     const sources = LETTERS[sheet.layout].map((letter) => sheet[letter]);
-    if (sources.some((source) => source?.kind === "rest")) return null;
+    if (sources.some((source) => source?.kind === "rest" || source?.kind === "step")) return null;
     const weights = sources.flatMap((source) =>
-      source?.kind === "weight" ? [source.layer] : source?.kind === "base" ? ["base"] : [],
+      source?.turned ? [] : source?.kind === "weight" ? [source.layer] : source?.kind === "base" ? ["base"] : [],
     );
-    if (weights.length) names.push(sheet.name);
+    if (weights.length) {
+      names.push(sheet.name);
+      depths.add(sheet.bits);
+    }
     carried.push(...weights);
   }
   const wanted = takingPart(document).map((item) => item.id);
   const right = wanted.every((id) => carried.filter((other) => other === id).length === 1);
-  return right ? names.join(" and ") : null;
+  return right && depths.size === 1 ? names.join(" and ") : null;
 }

@@ -1,23 +1,44 @@
 import { Box, ButtonBase } from "@mui/material";
 import { useState } from "react";
-import type { Sheet } from "../api/types";
+import type { Channel, Sheet } from "../api/types";
 import { Inset } from "../parts/Card";
 import { ChoiceToken } from "../parts/ChoiceToken";
 import { MoreMenu } from "../parts/MoreMenu";
 import { NameDialog } from "../parts/NameDialog";
-import { useDocument } from "../state/document";
+import { useDocument, useProject } from "../state/document";
 import { useView } from "../state/view";
 import { MONO } from "../theme";
 import { ChannelRow } from "./ChannelRow";
-import { LETTERS } from "./sources";
+import { LAYOUTS, LETTERS } from "./sources";
+import { useSourceOf } from "./useSourceOf";
 
 /** A sheet with its channels. */
 export function SheetInset({ sheet, chosen }: { sheet: Sheet; chosen: boolean }) {
+  const { document } = useProject();
   const edit = useDocument((store) => store.edit);
   const show = useView((view) => view.show);
+  const make = useSourceOf();
   const set = (part: Partial<Sheet>) =>
     edit([{ op: "set_sheet", sheet: { ...sheet, ...part } }], { what: `a change to ${sheet.name}` });
   const style = useView((view) => (view.subject.kind === "sheet" ? view.subject.style : "each"));
+  /** A map takes the channel; another channel swaps with it. */
+  const dropped = async (what: string, letter: Channel) => {
+    const [kind, from, of] = what.split(":");
+    if (kind !== "channel") {
+      const made = await make(what);
+      if (made) await set({ [letter]: made });
+      return;
+    }
+    const other = document.sheets.find((item) => item.id === from);
+    const theirs = of as Channel;
+    if (!other || (other.id === sheet.id && theirs === letter)) return;
+    if (other.id === sheet.id) await set({ [letter]: sheet[theirs] ?? null, [theirs]: sheet[letter] ?? null });
+    else
+      await edit([
+        { op: "set_sheet", sheet: { ...sheet, [letter]: other[theirs] ?? null } },
+        { op: "set_sheet", sheet: { ...other, [theirs]: sheet[letter] ?? null } },
+      ]);
+  };
   return (
     <Inset chosen={chosen} role="group" aria-label={`Sheet ${sheet.name}`}>
       <Box
@@ -40,19 +61,24 @@ export function SheetInset({ sheet, chosen }: { sheet: Sheet; chosen: boolean })
         <Box sx={{ ml: "auto", fontFamily: MONO, fontSize: 11.5, color: "text.secondary" }}>
           <ChoiceToken
             label={`Channels of ${sheet.name}`}
-            value={sheet.layout}
-            choices={[
-              { value: "rgba", label: "RGBA 8 · straight alpha" },
-              { value: "rgb", label: "RGB 8" },
-              { value: "grey", label: "grey 8" },
-            ]}
-            onChange={(layout) => void set({ layout: layout as Sheet["layout"] })}
+            value={`${sheet.layout}-${sheet.bits}`}
+            choices={LAYOUTS}
+            onChange={(value) => {
+              const chosenLayout = LAYOUTS.find((item) => item.value === value);
+              if (chosenLayout) void set({ layout: chosenLayout.layout, bits: chosenLayout.bits });
+            }}
           />
         </Box>
         <SheetMenu sheet={sheet} />
       </Box>
       {LETTERS[sheet.layout].map((letter) => (
-        <ChannelRow key={letter} sheet={sheet} letter={letter} onSet={(source) => set({ [letter]: source })} />
+        <ChannelRow
+          key={letter}
+          sheet={sheet}
+          letter={letter}
+          onSet={(source) => set({ [letter]: source })}
+          onDropped={(what) => void dropped(what, letter)}
+        />
       ))}
     </Inset>
   );

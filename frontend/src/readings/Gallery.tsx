@@ -1,6 +1,7 @@
 import { Box, ButtonBase } from "@mui/material";
 import type { Reading } from "../api/types";
 import { Heading } from "../parts/Card";
+import { OwnFileMark } from "../files/OwnFileMark";
 import { roles } from "../theme";
 import { FAMILIES } from "./families";
 import { MapThumb } from "../viewport/MapThumb";
@@ -64,6 +65,7 @@ export function Gallery({ readings, chosen, find, onChoose }: GalleryProps) {
                       lazy
                     />
                     {item.title}
+                    <OwnFileMark of={`reading:${item.name}`} />
                   </ButtonBase>
                 </li>
               ))}

@@ -8,6 +8,8 @@ import { fit, fittedBand } from "../masks/fit";
 import { firstReading } from "../masks/lines";
 import { Card } from "../parts/Card";
 import { MoreMenu } from "../parts/MoreMenu";
+import { OwnFileToken } from "../files/OwnFileMark";
+import { useOwnFile } from "../files/useOwnFile";
 import { NameDialog } from "../parts/NameDialog";
 import { newId, useDocument, useProject } from "../state/document";
 import { useView } from "../state/view";
@@ -106,6 +108,7 @@ function Foot({ reading, onChoose }: { reading: Reading; onChoose: (name: string
   const remove = async () => {
     if (await edit([{ op: "delete_reading", reading: reading.name }])) onChoose(reading.kind);
   };
+  const own = useOwnFile(`reading:${reading.name}`);
   const picture = String(reading.params.find((param) => param.kind === "picture")?.value ?? "");
   const line = { row0: home.rows / 2, col0: 0, row1: home.rows / 2, col1: home.cols - 1 };
   return (
@@ -115,12 +118,14 @@ function Foot({ reading, onChoose }: { reading: Reading; onChoose: (name: string
           <b>{reading.title}</b> {reading.sentence}{" "}
           <Box component="span" sx={{ color: "text.secondary" }}>
             {reading.good_for} {SIZES[reading.at_other_sizes]}
-          </Box>
+          </Box>{" "}
+          <OwnFileToken of={`reading:${reading.name}`} title={reading.title} />
         </Typography>
         <MoreMenu
           label={`More for ${reading.title}`}
           actions={[
             ...(reading.params.length > 0 ? [{ label: "Another with other numbers", act: () => void another() }] : []),
+            own.action,
             ...(reading.own ? [{ label: "Rename", act: () => setNaming(true) }] : []),
             ...(saved && !reading.own ? [{ label: "Numbers as they were at first", act: restore }] : []),
             ...(reading.own ? [{ label: "Delete", act: () => void remove(), danger: true }] : []),

@@ -5,6 +5,7 @@ import { useScatterPoints } from "../api/queries";
 import type { Scatter } from "../api/types";
 import { Heading } from "../parts/Card";
 import { MoreMenu } from "../parts/MoreMenu";
+import { useOwnFile } from "../files/useOwnFile";
 import { NameDialog } from "../parts/NameDialog";
 import { useDocument, useProject } from "../state/document";
 import { trim } from "../viewport/subjects";
@@ -16,6 +17,7 @@ export function ScatterCard({ scatter }: { scatter: Scatter }) {
   const { id } = useProject();
   const edit = useDocument((store) => store.edit);
   const points = useScatterPoints(scatter.id);
+  const own = useOwnFile(`scatter:${scatter.id}`);
   const [renaming, setRenaming] = useState(false);
   const change = useScatterEdit(scatter);
   const file = `/api/projects/${id}/scatters/${scatter.id}/points?form=`;
@@ -27,6 +29,7 @@ export function ScatterCard({ scatter }: { scatter: Scatter }) {
           label={`More for ${scatter.name}`}
           actions={[
             { label: "Rename…", act: () => setRenaming(true) },
+            own.action,
             { label: "Points as CSV", act: { href: `${file}csv` } },
             { label: "Points as GeoJSON", act: { href: `${file}geojson` } },
             { label: "Points as PLY", act: { href: `${file}ply` } },

@@ -77,7 +77,7 @@ function useStops(): Record<Waypoint, Stop> {
               ? { sign: "waiting", words: "not run yet" }
               : outdatedFiles(done, state).length
                 ? { sign: "attention", words: "needs running again" }
-                : { sign: "tick", words: `${done.files.length} files, whole` },
+                : { sign: "tick", words: `${done.maps} ${done.maps === 1 ? "file" : "files"}, whole` },
     fit: !done
       ? { sign: "waiting", words: "waits for files" }
       : !done.fit

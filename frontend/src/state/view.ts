@@ -54,6 +54,10 @@ export type Subject =
   | { kind: "weight"; id: string; style: "after" | "before" | "wipe" }
   /** Which layer is the strongest. */
   | { kind: "strongest" }
+  /** Whether the weights in all sheets add up. */
+  | { kind: "sums" }
+  /** The grounds put together of the sheets: by weights, or each laid over what is below it. */
+  | { kind: "mixed"; how: "sum" | "chain" }
   /** Colour and surface maps. `coats`: how many lie in what is before, in before | after; or in all, in *after*. */
   | { kind: "colour"; map: PaintedMap; style: "lit" | "flat" | "wipe" | "after"; coats: number }
   /** How strongly a coat lies. */
@@ -83,6 +87,17 @@ export interface MapPart {
   north: number;
   width: number;
   length: number;
+}
+
+/** A file of the delivery that is looked at as it will be written: what it is called, how, and in which pieces. */
+export interface Written {
+  of: string;
+  name: string;
+  how: string;
+  /** Tiles across and down. */
+  tiles: [number, number];
+  /** The part of the ground that is written, where it is not all of it. */
+  trial: MapPart | null;
 }
 
 interface ViewStore {
@@ -120,11 +135,12 @@ interface ViewStore {
   selectedCoat: string | null;
   /** A part of the ground that is being chosen. */
   cropping: MapPart | null;
+  written: Written | null;
   camera: Camera;
   selectedMask: string | null;
   selectedLine: string | null;
   singleKeys: boolean;
-  show: (subject: Subject) => void;
+  show: (subject: Subject, written?: Written | null) => void;
   set: (
     part: Partial<
       Pick<
@@ -180,6 +196,7 @@ const fresh = {
   tintColour: TINTS[0].value,
   profile: null as ProfileLine | null,
   cropping: null as MapPart | null,
+  written: null as Written | null,
   shore: null as number | null,
   why: null as { row: number; col: number } | null,
   selectedLayer: null as string | null,
@@ -192,7 +209,7 @@ const fresh = {
 export const useView = create<ViewStore>((set) => ({
   ...fresh,
   singleKeys: localStorage.getItem("single-keys") !== "off",
-  show: (subject) => set({ subject }),
+  show: (subject, written = null) => set({ subject, written }),
   set: (part) => {
     if (part.singleKeys !== undefined) localStorage.setItem("single-keys", part.singleKeys ? "on" : "off");
     set(part);

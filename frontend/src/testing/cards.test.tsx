@@ -1,13 +1,10 @@
 import { cleanup, fireEvent, screen, waitFor, within } from "@testing-library/react";
 import { afterEach, beforeAll, describe, expect, it, vi } from "vitest";
-import type { Coat, CoatKind, Delivery, Painting, ProjectState, StepInfo } from "../api/types";
+import type { Coat, CoatKind, Painting, ProjectState, StepInfo } from "../api/types";
 import { ColourCard } from "../colour/ColourCard";
-import { DeliveryCard } from "../delivery/DeliveryCard";
-import { FitCard } from "../fit/FitCard";
 import { GroundCard } from "../ground/GroundCard";
 import { LayersCard } from "../layers/LayersCard";
 import { MasksCard } from "../masks/MasksCard";
-import { PackingCard } from "../packing/PackingCard";
 import { ReadingsCard } from "../readings/ReadingsCard";
 import { useView } from "../state/view";
 import { renderCard } from "./card";
@@ -319,115 +316,5 @@ describe("the colour's card", () => {
     click("Add");
     const coat = last()?.["coat"] as { stops: { at: number }[] } | undefined;
     expect(coat?.stops.length).toBe(3);
-  });
-});
-
-describe("the packing card", () => {
-  it("says that weights add up, and not while one is missing or filled by the rest", () => {
-    renderCard(<PackingCard />);
-    expect(screen.getByText(/The weights of splat_a add up to 255/)).toBeTruthy();
-    cleanup();
-    const without = with_((made) => {
-      const [sheet] = made.document.sheets;
-      if (sheet) sheet.g = null;
-    });
-    renderCard(<PackingCard />, without);
-    expect(screen.queryByText(/add up to 255/)).toBeNull();
-  });
-
-  it("puts another map into a channel and gives a sheet fewer channels", () => {
-    const { edits } = renderCard(<PackingCard />);
-    click("What A of splat_a carries: empty");
-    pick("Rest of this sheet");
-    click(/^Channels of splat_a/);
-    pick("RGB 8");
-    expect(edits.map(([edit]) => (edit as { sheet: unknown }).sheet)).toMatchObject([
-      { a: { kind: "rest" } },
-      { layout: "rgb", a: null },
-    ]);
-  });
-});
-
-const job = { id: "j", kind: "delivery", state: "done", progress: 1, message: "", cancel: false, number: 1 };
-const delivery = (more: object = {}): Delivery =>
-  ({
-    number: 1,
-    revision: 7,
-    job,
-    folder: "somewhere",
-    fit: null,
-    fit_at: null,
-    has_difference: false,
-    files: [
-      { file: "moor_height.png", bytes: 2000000, key: "a1" },
-      { file: "moor_splat.png", bytes: 1000000, key: "old" },
-    ],
-    ...more,
-  }) as unknown as Delivery;
-const lists = (deliveries: Delivery[]) =>
-  [
-    [`${P}/jobs`, {}, []],
-    [`${P}/deliveries`, { stamp: [""] }, deliveries],
-  ] as Parameters<typeof renderCard>[2];
-
-describe("the delivery card", () => {
-  const item = {
-    kind: "sheet",
-    title: "splat_a",
-    file: "moor_splat.png",
-    format: "png",
-    bits: 8,
-    channels: 4,
-    bytes: 9,
-  };
-  const planned = { refused: null, items: [{ ...item, kind: "height", file: "moor_height.png" }, item] };
-  it("lists what will be written, and what an earlier delivery lacks since", () => {
-    renderCard(<DeliveryCard />, testState(), [[`${P}/plan`, { stamp: [7] }, planned], ...(lists([delivery()]) ?? [])]);
-    expect(screen.getByRole("button", { name: "Deliver 2 files" })).toHaveProperty("disabled", false);
-    expect(screen.getByText("PNG 8, RGBA")).toBeTruthy();
-    const piece = screen.getByRole("group", { name: "Delivery 1" });
-    expect(piece.textContent).toContain("The project has changed since: moor_splat.png");
-    expect(within(piece).getByRole("link", { name: "Zip, 3.0 MB" })).toBeTruthy();
-  });
-
-  it("refuses with the reason, and cannot be started then", () => {
-    renderCard(<DeliveryCard />, testState(), [
-      [`${P}/plan`, { stamp: [7] }, { ...planned, refused: "The size is not legal.", items: [] }],
-      ...(lists([]) ?? []),
-    ]);
-    expect(screen.getByRole("button", { name: /^Deliver/ })).toHaveProperty("disabled", true);
-    expect(screen.getAllByText("The size is not legal.").length).toBe(2);
-  });
-});
-
-describe("the fit card", () => {
-  const finding = {
-    kind: "orientation",
-    severity: "error",
-    file: "moor_splat.png",
-    message: "It is flipped.",
-    fix: "Flip it.",
-  };
-  const fit = {
-    fits: false,
-    files: 2,
-    findings: [finding],
-    facts: [],
-    check_points: [],
-    height_error_steps: 0,
-    height_step: 1,
-  };
-  it("waits for files, then for a check", () => {
-    renderCard(<FitCard />, testState(), lists([]));
-    expect(screen.getByRole("button", { name: "Check the fit" })).toHaveProperty("disabled", true);
-    cleanup();
-    renderCard(<FitCard />, testState(), lists([delivery()]));
-    expect(screen.getByText(/Not checked yet/)).toBeTruthy();
-  });
-
-  it("names how many files do not fit, what is wrong and what to do", () => {
-    renderCard(<FitCard />, testState(), lists([delivery({ fit })]));
-    expect(screen.getByTestId("verdict").textContent).toContain("One file does not fit1 of 2 files line up.");
-    expect(screen.getByText("It is flipped.").parentElement?.textContent).toContain("Flip it.");
   });
 });

@@ -1,6 +1,6 @@
 import { useRef } from "react";
 import { useProject } from "../state/document";
-import { useView, type Camera, type MapPart } from "../state/view";
+import { useView, type Camera, type MapPart, type Written } from "../state/view";
 import { onMap, roles } from "../theme";
 import { groundAt, scale, type Rect } from "./plan";
 
@@ -18,7 +18,7 @@ interface Grab {
 /** What can be taken hold of on the plan: the ends of a profile line, the corners of a crop. */
 export function PlanTools({ rects, camera, mark }: PlanToolsProps) {
   const { home, view } = useProject();
-  const { profile, cropping, set } = useView();
+  const { profile, cropping, written, set } = useView();
   const svg = useRef<SVGSVGElement>(null);
   const grab = useRef<Grab | null>(null);
   const first = rects[0];
@@ -85,6 +85,7 @@ export function PlanTools({ rects, camera, mark }: PlanToolsProps) {
           )}
         </>
       )}
+      {written && !cropping && <WrittenShape written={written} corner={(east, south) => at(first, east, south)} />}
       {cropping && (
         <CropShape
           part={cropping}
@@ -94,6 +95,55 @@ export function PlanTools({ rects, camera, mark }: PlanToolsProps) {
         />
       )}
     </svg>
+  );
+}
+
+interface WrittenShapeProps {
+  written: Written;
+  corner: (east: number, south: number) => { x: number; y: number };
+}
+
+/** Borders of the tiles that a map is written in, and the part of the ground that is. */
+function WrittenShape({ written, corner }: WrittenShapeProps) {
+  const { home } = useProject();
+  const [across, down] = written.tiles;
+  const part = written.trial;
+  const a = corner(0, 0);
+  const b = corner(home.width, home.length);
+  const steps = (many: number) => Array.from({ length: many - 1 }, (_, k) => (k + 1) / many);
+  const line = { stroke: onMap.light, strokeOpacity: 0.75, strokeWidth: 1 };
+  return (
+    <g data-testid="written-shape">
+      {!part &&
+        steps(across).map((share) => {
+          const x = a.x + (b.x - a.x) * share;
+          return <line key={`x${share}`} x1={x} x2={x} y1={a.y} y2={b.y} {...line} />;
+        })}
+      {!part &&
+        steps(down).map((share) => {
+          const y = a.y + (b.y - a.y) * share;
+          return <line key={`y${share}`} x1={a.x} x2={b.x} y1={y} y2={y} {...line} />;
+        })}
+      {part && (
+        <TrialShape
+          from={corner(part.west, part.north)}
+          to={corner(part.west + part.width, part.north + part.length)}
+        />
+      )}
+    </g>
+  );
+}
+
+function TrialShape({ from, to }: { from: { x: number; y: number }; to: { x: number; y: number } }) {
+  const box = { x: from.x, y: from.y, width: Math.max(to.x - from.x, 0), height: Math.max(to.y - from.y, 0) };
+  return (
+    <>
+      <rect {...box} fill={roles.gentian} fillOpacity="0.14" stroke={onMap.light} strokeWidth="3" />
+      <rect {...box} fill="none" stroke={roles.gentian} strokeWidth="1.5" />
+      <text x={from.x + 6} y={from.y + 16} fill={onMap.light} fontSize="12">
+        only this part, to try
+      </text>
+    </>
   );
 }
 

@@ -53,6 +53,8 @@ function rowsOf(subject: Subject, state: ProjectState, readings: Reading[]): Row
     case "ground":
     case "acts":
     case "picture":
+    case "sums":
+    case "mixed":
       return rows;
     case "reading":
       if (!always.includes(subject.name)) rows.push(reading(subject.name, readings));

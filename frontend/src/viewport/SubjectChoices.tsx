@@ -68,18 +68,10 @@ export function SubjectChoices() {
     case "together":
     case "scatter":
       return null;
+    case "sums":
+    case "mixed":
     case "sheet":
-      return (
-        <Segments
-          label="Channels"
-          options={[
-            { value: "each", label: "Each alone" },
-            { value: "together", label: "Together" },
-          ]}
-          value={subject.style}
-          onChange={(style) => show({ ...subject, style })}
-        />
-      );
+      return <SheetChoices />;
     case "channel":
       return (
         <Segments
@@ -108,6 +100,39 @@ export function SubjectChoices() {
         />
       );
   }
+}
+
+/** Channels of a sheet, their sum over all sheets, or the grounds that come of them. */
+function SheetChoices() {
+  const { subject, show } = useView();
+  const { sheets } = useProject().document;
+  const id = subject.kind === "sheet" ? subject.id : sheets[0]?.id;
+  const value = subject.kind === "sheet" ? subject.style : subject.kind === "mixed" ? subject.how : "sums";
+  const weights = sheets.some((sheet) =>
+    [sheet.r, sheet.g, sheet.b, sheet.a].some((source) => source && ["weight", "base", "step"].includes(source.kind)),
+  );
+  return (
+    <Segments
+      label="Channels"
+      options={[
+        { value: "each", label: "Each alone" },
+        { value: "together", label: "Together" },
+        ...(weights
+          ? [
+              { value: "sums", label: "Sum" },
+              { value: "sum", label: "Mixed by weight" },
+              { value: "chain", label: "Laid over" },
+            ]
+          : []),
+      ]}
+      value={value}
+      onChange={(next) => {
+        if (next === "sums") show({ kind: "sums" });
+        else if (next === "sum" || next === "chain") show({ kind: "mixed", how: next });
+        else if (id) show({ kind: "sheet", id, style: next as "each" | "together" });
+      }}
+    />
+  );
 }
 
 /** Layers together, one of them, or who is strongest. */

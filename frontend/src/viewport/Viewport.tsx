@@ -273,7 +273,7 @@ function TintButton() {
 function ViewLabel() {
   const state = useProject();
   const readings = useReadings();
-  const subject = useView((view) => view.subject);
+  const { subject, written } = useView();
   const name =
     subject.kind === "mask"
       ? `mask:${subject.id}`
@@ -288,7 +288,7 @@ function ViewLabel() {
     () => (previews.current && previews.current.name === name ? previews.current.mean : null),
   );
   const { backdrop } = useLook();
-  const [first, rest] = title(subject, state, readings, backdrop);
+  const [first, rest] = written ? [written.name, written.how] : title(subject, state, readings, backdrop);
   const mean = live ?? stats.data?.mean ?? null;
   return (
     <Box
@@ -303,11 +303,12 @@ function ViewLabel() {
         bgcolor: onMap.veil,
         fontSize: 13,
         pointerEvents: "none",
+        maxWidth: "calc(100% - 88px)",
       }}
       data-testid="view-label"
     >
       <b>{first}</b> {rest && `· ${rest}`}
-      {name && mean !== null && ` · covers ${(mean * 100).toFixed(mean < 0.1 ? 1 : 0)} %`}
+      {name && !written && mean !== null && ` · covers ${(mean * 100).toFixed(mean < 0.1 ? 1 : 0)} %`}
     </Box>
   );
 }

@@ -341,6 +341,10 @@ export function paint(
       const colours = takingPart(state.document).map((item) => rgb(item.colour));
       return single(byIndex(maps("strongest"), colours, maps("reading:shade").values), null, true);
     }
+    case "sums":
+      return single(grey(maps("sums")), { ramp: "grey", low: "off", high: "exact" }, false);
+    case "mixed":
+      return single(coloured(maps(`mixed:${subject.how}`), maps("reading:shade").values), null, true);
     case "colour": {
       if (subject.style === "after")
         return single(coloured(maps(`${subject.map}:${subject.coats}`), null), null, false);

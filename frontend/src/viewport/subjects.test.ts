@@ -65,12 +65,13 @@ describe("views of masks beside the mask itself", () => {
 describe("what a channel carries", () => {
   it("tells base weight, rest of this sheet and masks apart", () => {
     const { document } = state;
-    expect(sourceTitle({ kind: "weight", layer: "rock" }, document, readings)).toBe("Rock weight");
-    expect(sourceTitle({ kind: "base" }, document, readings)).toBe("Moor grass base weight");
-    expect(sourceTitle({ kind: "rest" }, document, readings)).toBe("Rest of this sheet");
-    expect(sourceTitle({ kind: "mask", mask: "scree" }, document, readings)).toBe("Scree mask");
-    expect(sourceTitle({ kind: "reading", reading: "flow", black: 1, white: 2 }, document, readings)).toBe("Flow");
+    expect(sourceTitle({ kind: "weight", layer: "rock", turned: false }, document, readings)).toBe("Rock weight");
+    expect(sourceTitle({ kind: "base", turned: false }, document, readings)).toBe("Moor grass base weight");
+    expect(sourceTitle({ kind: "rest", turned: false }, document, readings)).toBe("Rest of this sheet");
+    expect(sourceTitle({ kind: "mask", mask: "scree", turned: false }, document, readings)).toBe("Scree mask");
+    const flow = { kind: "reading", reading: "flow", black: 1, white: 2, mapping: "own", turned: false } as const;
+    expect(sourceTitle(flow, document, readings)).toBe("Flow");
     const off = { ...document, layers: document.layers.map((layer) => ({ ...layer, muted: true })) };
-    expect(sourceTitle({ kind: "weight", layer: "rock" }, off, readings)).toContain("switched off");
+    expect(sourceTitle({ kind: "weight", layer: "rock", turned: false }, off, readings)).toContain("switched off");
   });
 });

@@ -68,6 +68,10 @@ function own(subject: Subject): string[] {
         : [`${subject.style === "before" ? "strength" : "weight"}:${subject.id}`, shade, height];
     case "strongest":
       return ["strongest", shade];
+    case "sums":
+      return ["sums"];
+    case "mixed":
+      return [`mixed:${subject.how}`, shade];
     case "colour":
       if (subject.style === "after") return [`${subject.map}:${subject.coats}`];
       return [
@@ -242,6 +246,15 @@ function ownTitle(subject: Subject, state: ProjectState, readings: Reading[]): [
     }
     case "strongest":
       return ["Strongest layer", "each place in the colour of whoever has most of it"];
+    case "sums":
+      return ["Sum over all sheets", "white where weights add up exactly, darker where they do not"];
+    case "mixed":
+      return [
+        "Grounds",
+        subject.how === "chain"
+          ? "of the sheets, each laid over what is below it"
+          : "of the sheets, added up by weight",
+      ];
     case "colour": {
       const name = PAINTED_TITLES[subject.map];
       if (subject.style === "wipe")

@@ -1,6 +1,6 @@
 import { Box, ButtonBase, InputBase, Popover } from "@mui/material";
 import { useState } from "react";
-import { TokenButton, type Choice } from "../parts/ChoiceToken";
+import { TokenButton, type Choice } from "./ChoiceToken";
 import { roles } from "../theme";
 import type { Subject } from "../state/view";
 import { MapThumb } from "../viewport/MapThumb";

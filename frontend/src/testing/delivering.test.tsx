@@ -1,0 +1,406 @@
+import { cleanup, fireEvent, screen, waitFor, within } from "@testing-library/react";
+import { afterEach, describe, expect, it, vi } from "vitest";
+import { client } from "../api/client";
+import type { Delivery, ProjectState } from "../api/types";
+import { DeliveryCard } from "../delivery/DeliveryCard";
+import { DestinationToken } from "../delivery/DestinationToken";
+import { SizeDialog } from "../delivery/SizeDialog";
+import { TargetDialog } from "../delivery/TargetDialog";
+import { Trial } from "../delivery/Trial";
+import { FitCard } from "../fit/FitCard";
+import { ApartDialog } from "../packing/ApartDialog";
+import { PackingCard } from "../packing/PackingCard";
+import { useView } from "../state/view";
+import { renderCard } from "./card";
+import { testState } from "./state";
+
+afterEach(cleanup);
+
+const P = "/api/projects/{project_id}";
+const click = (name: string | RegExp) => fireEvent.click(screen.getByRole("button", { name }));
+const pick = (name: string | RegExp) => fireEvent.click(screen.getByRole("menuitem", { name }));
+
+function with_(change: (state: ProjectState) => void): ProjectState {
+  const state = testState();
+  change(state);
+  return state;
+}
+
+/** What the server answers to a file that is sent from now on. */
+function answering(body: object, status = 200) {
+  vi.stubGlobal("fetch", () => Promise.resolve(new Response(JSON.stringify(body), { status })));
+}
+
+describe("the packing card", () => {
+  it("says that weights add up, and not while one is missing or filled by the rest", () => {
+    renderCard(<PackingCard />);
+    expect(screen.getByText(/The weights of splat_a add up to full scale/)).toBeTruthy();
+    cleanup();
+    const without = with_((made) => {
+      const [sheet] = made.document.sheets;
+      if (sheet) sheet.g = null;
+    });
+    renderCard(<PackingCard />, without);
+    expect(screen.queryByText(/add up to full scale/)).toBeNull();
+    cleanup();
+    const turned = with_((made) => {
+      const source = made.document.sheets[0]?.g;
+      if (source) source.turned = true;
+    });
+    renderCard(<PackingCard />, turned);
+    expect(screen.queryByText(/add up to full scale/)).toBeNull();
+  });
+
+  it("puts another map into a channel and gives a sheet fewer channels", async () => {
+    const { edits } = renderCard(<PackingCard />);
+    click("What A of splat_a carries: empty");
+    pick("Rest of this sheet");
+    await waitFor(() => expect(edits.length).toBe(1));
+    click(/^Channels of splat_a/);
+    pick("RGB 8");
+    expect(edits.map(([edit]) => (edit as { sheet: unknown }).sheet)).toMatchObject([
+      { a: { kind: "rest" } },
+      { layout: "rgb", bits: 8 },
+    ]);
+  });
+});
+
+const job = { id: "j", kind: "delivery", state: "done", progress: 1, message: "", cancel: false, number: 1 };
+const delivery = (more: object = {}): Delivery =>
+  ({
+    number: 1,
+    revision: 7,
+    job,
+    folder: "somewhere",
+    fit: null,
+    fit_at: null,
+    has_difference: false,
+    files: [
+      { file: "moor_height.png", bytes: 2000000, key: "a1" },
+      { file: "moor_splat.png", bytes: 1000000, key: "old" },
+    ],
+    ...more,
+  }) as unknown as Delivery;
+const lists = (deliveries: Delivery[]) =>
+  [
+    [`${P}/jobs`, {}, []],
+    [`${P}/deliveries`, { stamp: [""] }, deliveries],
+  ] as Parameters<typeof renderCard>[2];
+
+describe("the delivery card", () => {
+  const choice = { deliver: null, form: null, turn: "none", resampling: "box", alpha: true, packed: true, blocks: 0 };
+  const form = { id: "png8", title: "PNG 8", loss: null, remark: "", endings: false, orders: false, packs: false };
+  const item = {
+    of: "sheet:splat",
+    kind: "sheet",
+    title: "splat_a",
+    group: "weights",
+    name: "moor_splat.png",
+    files: 1,
+    form: "png8",
+    format: "PNG 8",
+    bits: 8,
+    channels: ["r", "g", "b", "a"],
+    rows: 1009,
+    cols: 1009,
+    bytes: 9,
+    space: "data",
+    ends: "",
+    resampled: "on the samples of the ground",
+    registration: "vertex",
+    tiles: [1, 1],
+    free_size: false,
+    choice: { of: "sheet:splat", ...choice },
+    forms: [form, { ...form, id: "bmp24", title: "BMP 24", loss: "A of splat_a would be lost." }],
+  };
+  const height = {
+    ...item,
+    of: "height",
+    kind: "height",
+    name: "moor_height.png",
+    ends: "black 38 m, white 458 m",
+    choice: { of: "height", ...choice },
+  };
+  const planned = {
+    refused: null,
+    groups: [
+      { id: "height", title: "Height", items: [height] },
+      { id: "weights", title: "Weights", items: [item] },
+    ],
+    others: [{ of: "mask:scree", title: "Scree", group: "By itself", choice: { of: "mask:scree", ...choice } }],
+    bytes: 3e6,
+    files: 2,
+    numbers: [{ title: "Metres a step", value: "0.0064 m", why: "" }],
+    trial: null,
+    tokens: ["{map}"],
+    pattern: "{map}",
+  };
+  it("lists what will be written, and what an earlier delivery lacks since", () => {
+    const made = delivery({ maps: 2, only: [], placed: null });
+    renderCard(<DeliveryCard />, testState(), [[`${P}/plan`, { stamp: [7] }, planned], ...(lists([made]) ?? [])]);
+    expect(screen.getByRole("button", { name: "Deliver 2 files" })).toHaveProperty("disabled", false);
+    expect(screen.getByText("black 38 m, white 458 m")).toBeTruthy();
+    expect(screen.getByText("0.0064 m")).toBeTruthy();
+    const piece = screen.getByRole("group", { name: "Delivery 1" });
+    expect(piece.textContent).toContain("The project has changed since: moor_splat.png");
+    expect(within(piece).getByRole("link", { name: "Zip, 3.0 MB" })).toBeTruthy();
+  });
+
+  it("tells what a format would lose, opens one file, and changes several at once", () => {
+    const { last } = renderCard(<DeliveryCard />, testState(), [
+      [`${P}/plan`, { stamp: [7] }, planned],
+      ...(lists([]) ?? []),
+    ]);
+    click("Format of moor_splat.png: PNG 8");
+    expect(screen.getByRole("menuitem", { name: "BMP 24: A of splat_a would be lost." })).toBeTruthy();
+    fireEvent.keyDown(screen.getByRole("menu"), { key: "Escape" });
+    click("Look at moor_splat.png");
+    expect(useView.getState().written).toMatchObject({ name: "moor_splat.png", tiles: [1, 1] });
+    const details = within(screen.getByRole("group", { name: "Details of moor_splat.png" }));
+    fireEvent.change(details.getByLabelText(/^Name/), { target: { value: "splat_of_mine" } });
+    fireEvent.blur(details.getByLabelText(/^Name/));
+    expect(last()).toMatchObject({ op: "set_items", items: [{ of: "sheet:splat", file: "splat_of_mine" }] });
+    fireEvent.click(screen.getByRole("checkbox", { name: "Choose moor_height.png" }));
+    fireEvent.click(screen.getByRole("checkbox", { name: "Choose moor_splat.png" }));
+    click("Leave them out");
+    expect(last()).toMatchObject({
+      items: [
+        { of: "height", deliver: false },
+        { of: "sheet:splat", deliver: false },
+      ],
+    });
+    click("Another map: choose…");
+    pick("Scree");
+    expect(last()).toMatchObject({ op: "set_items", items: [{ of: "mask:scree", deliver: true }] });
+  });
+
+  it("shows what black and white stand for as the server says, and only where they can be typed", () => {
+    const typed = { black: 16, white: 9000, unit: "m²", log: true };
+    const flow = {
+      ...item,
+      of: "reading:flow",
+      kind: "map",
+      name: "moor_flow.png",
+      channels: ["r"],
+      typed,
+      choice: { of: "reading:flow", ...choice },
+    };
+    const groups = [{ id: "alone", title: "By itself", items: [{ ...height, typed: null }, flow] }];
+    const { last } = renderCard(<DeliveryCard />, testState(), [
+      [`${P}/plan`, { stamp: [7] }, { ...planned, groups }],
+      ...(lists([]) ?? []),
+    ]);
+    click("Look at moor_height.png");
+    expect(screen.queryByLabelText("Black stands for")).toBeNull();
+    click("Look at moor_flow.png");
+    expect(screen.getByLabelText("White stands for").getAttribute("aria-valuenow")).toBe("9000");
+    fireEvent.keyDown(screen.getByLabelText("White stands for"), { key: "ArrowUp" });
+    fireEvent.blur(screen.getByLabelText("White stands for"));
+    expect(last()).toMatchObject({ items: [{ of: "reading:flow", black: 16, white: 9900 }] });
+    expect(screen.getByText(/on the logarithm/)).toBeTruthy();
+  });
+
+  it("refuses with the reason, and cannot be started then", () => {
+    renderCard(<DeliveryCard />, testState(), [
+      [`${P}/plan`, { stamp: [7] }, { ...planned, refused: "The size is not legal.", groups: [] }],
+      ...(lists([]) ?? []),
+    ]);
+    expect(screen.getByRole("button", { name: /^Deliver/ })).toHaveProperty("disabled", true);
+    expect(screen.getByText("The size is not legal.")).toBeTruthy();
+  });
+});
+
+describe("the fit card", () => {
+  const finding = {
+    kind: "orientation",
+    severity: "error",
+    file: "moor_splat.png",
+    message: "It is flipped.",
+    fix: "Flip it.",
+  };
+  const fit = {
+    fits: false,
+    files: 2,
+    findings: [finding],
+    facts: [],
+    check_points: [],
+    height_error_steps: 0,
+    height_step: 1,
+  };
+  it("waits for files, then for a check", () => {
+    renderCard(<FitCard />, testState(), lists([]));
+    expect(screen.getByRole("button", { name: "Check the fit" })).toHaveProperty("disabled", true);
+    cleanup();
+    renderCard(<FitCard />, testState(), lists([delivery()]));
+    expect(screen.getByText(/Not checked yet/)).toBeTruthy();
+  });
+
+  it("names how many files do not fit, what is wrong and what to do", () => {
+    renderCard(<FitCard />, testState(), lists([delivery({ fit })]));
+    expect(screen.getByTestId("verdict").textContent).toContain("One file does not fit1 of 2 files line up.");
+    expect(screen.getByText("It is flipped.").parentElement?.textContent).toContain("Flip it.");
+  });
+});
+
+describe("where it goes and how large", () => {
+  const rules = { id: "block-grid", title: "Block grid", sizes: { kind: "blocks" } };
+  const place = {
+    id: "block-grid",
+    title: "Block grid",
+    sentence: "Equal blocks.",
+    own: false,
+    sentences: [{ title: "Sizes", sentence: "Blocks of 63 cells." }],
+    rules,
+  };
+  const anywhere = { ...place, id: "plain", title: "Plain", rules: { ...rules, id: "plain", sizes: { kind: "any" } } };
+  const own = { ...anywhere, id: "ours", title: "Ours", own: true };
+  const targets = [`${P}/targets`, { stamp: ["[]"] }, [place, anywhere, own]];
+  const answers = (...more: unknown[]) => [targets, ...more] as Parameters<typeof renderCard>[2];
+  const size = (cols: number, own = false) => ({ rows: cols, cols, spacing_x: 2, spacing_y: 2, bytes: 2e6, own });
+  const sizes = [`${P}/sizes`, { stamp: [7] }, [size(1009, true), size(505), size(2017)]];
+  const project = (target = "block-grid") =>
+    with_((state) => {
+      Object.assign(state.document, { targets: [] });
+      Object.assign(state.home, { width: 4032, length: 4032 });
+      state.document.delivery.target = target;
+    });
+
+  it("puts sizes near to what is typed first, and takes one", async () => {
+    const { edits, last } = renderCard(<SizeDialog open onClose={() => undefined} />, project(), answers(sizes));
+    const offered = () => screen.getAllByRole("option").map((item) => item.querySelector("b")?.textContent);
+    expect(offered()).toEqual(["1009 × 1009", "505 × 505", "2017 × 2017"]);
+    expect(screen.getByRole("option", { name: /the ground's own/ }).getAttribute("aria-selected")).toBe("true");
+    fireEvent.change(screen.getByRole("textbox"), { target: { value: "2000" } });
+    expect(offered()).toEqual(["2017 × 2017", "1009 × 1009", "505 × 505"]);
+    expect(screen.queryByRole("button", { name: /^Take/ })).toBeNull();
+    fireEvent.click(screen.getByRole("option", { name: /^2017/ }));
+    await waitFor(() => expect(edits.length).toBe(1));
+    expect(last()).toMatchObject({ op: "set_delivery", delivery: { rows: 2017, cols: 2017, target: "block-grid" } });
+  });
+
+  it("takes any size, also one that is not square, where the rules let it", () => {
+    const { last } = renderCard(<SizeDialog open onClose={() => undefined} />, project("plain"), answers(sizes));
+    fireEvent.change(screen.getByRole("textbox"), { target: { value: "640 x 320" } });
+    click("Take 640 × 320");
+    expect(last()).toMatchObject({ delivery: { cols: 640, rows: 320 } });
+  });
+
+  it("says what choosing a target changes before it is chosen", () => {
+    const change = { sentences: ["The size becomes 1024 × 1024."] };
+    const { last } = renderCard(
+      <TargetDialog open onClose={() => undefined} />,
+      project(),
+      answers([`${P}/target-change`, { query: { target: "plain" }, stamp: [7] }, change]),
+    );
+    expect(screen.getByRole("button", { name: "Deliver to Block grid" })).toHaveProperty("disabled", true);
+    fireEvent.click(screen.getByRole("option", { name: "Plain" }));
+    expect(screen.getByText("The size becomes 1024 × 1024.")).toBeTruthy();
+    expect(screen.queryByRole("button", { name: "Delete" })).toBeNull();
+    click("Deliver to Plain");
+    expect(last()).toMatchObject({ op: "choose_target", target: "plain" });
+    fireEvent.click(screen.getByRole("option", { name: /^Ours/ }));
+    click("Delete");
+    expect(last()).toMatchObject({ op: "delete_target", target: "ours" });
+  });
+
+  it("refuses a file that is no target, with the server's reason", async () => {
+    renderCard(<TargetDialog open onClose={() => undefined} />, project(), answers());
+    const bring = (text: string) =>
+      fireEvent.change(screen.getByTestId("target-file"), { target: { files: [new File([text], "mine.json")] } });
+    bring("{");
+    expect(await screen.findByText(/^mine.json is no JSON/)).toBeTruthy();
+    const asked = vi.spyOn(client, "POST").mockResolvedValue({
+      data: { trouble: "The target: sizes: Field required.", rules: null },
+      response: new Response(),
+    } as never);
+    bring('{"id": "mine"}');
+    expect(await screen.findByText("The target: sizes: Field required.")).toBeTruthy();
+    expect(asked).toHaveBeenCalledTimes(1);
+    expect(screen.getByRole("listbox", { name: "Targets" })).toBeTruthy();
+  });
+
+  it("delivers a part: put on the plan, kept within the ground, given up again", () => {
+    useView.setState({ cropping: null });
+    const { last } = renderCard(<Trial trial={null} />, project());
+    click("Only a part, to try…");
+    expect(useView.getState().cropping).toMatchObject({ width: 4032 * 0.3 });
+    cleanup();
+    useView.setState({ cropping: { west: -40, north: 10, width: 300, length: 200 } });
+    const second = renderCard(<Trial trial={null} />, project());
+    click("Deliver only this");
+    expect(second.last()).toMatchObject({ delivery: { region: { east: 0, south: 10, width: 260, length: 200 } } });
+    cleanup();
+    useView.setState({ cropping: null });
+    const part = { rows: 129, cols: 129, east: 0, south: 10, width: 256, length: 256 } as never;
+    const third = renderCard(<Trial trial={part} />, project());
+    expect(screen.getByText(/Only a part, to try: 129 × 129 samples/)).toBeTruthy();
+    click("Deliver all of the ground");
+    expect(third.last()).toMatchObject({ delivery: { region: null } });
+    expect(last()).toBeUndefined();
+  });
+
+  it("offers folders of this machine only where some were allowed", () => {
+    const at = [`${P}/destination`, {}];
+    renderCard(<DestinationToken />, project(), [[...at, { allowed: false, chosen: null, places: [] }]] as never);
+    expect(screen.queryByRole("button")).toBeNull();
+    cleanup();
+    const places = [{ folder: 0, name: "game/terrain", root: "work" }];
+    renderCard(<DestinationToken />, project(), [
+      [...at, { allowed: true, chosen: { folder: 0, name: "game/terrain" }, places }],
+    ] as never);
+    click("Folder of this machine: work / game / terrain");
+    expect(screen.getAllByRole("menuitem").map((item) => item.textContent)).toEqual([
+      "no folder",
+      "work / game / terrain",
+    ]);
+  });
+});
+
+describe("a packed image taken apart", () => {
+  const seen = (channel: string, more: object = {}) => ({
+    channel,
+    low: 0,
+    high: 1,
+    mean: 0.4,
+    same: "",
+    picture: "data:,",
+    ...more,
+  });
+  const image = {
+    asset: "a".repeat(64),
+    name: "old_splat.png",
+    rows: 9,
+    cols: 9,
+    bits: 8,
+    samples: "border",
+    alpha: "Alpha is data here.",
+    channels: [seen("r"), seen("g", { same: "r" }), seen("b", { high: 0 }), seen("a")],
+  };
+
+  it("takes what differs, under names that are free, as masks in one edit", async () => {
+    const { edits } = renderCard(<ApartDialog open onClose={() => undefined} />);
+    answering(image);
+    fireEvent.change(screen.getByTestId("apart-file"), { target: { files: [new File(["x"], "old_splat.png")] } });
+    expect(await screen.findByText("Alpha is data here.")).toBeTruthy();
+    const taken = () => screen.getAllByRole("checkbox").map((box) => (box as HTMLInputElement).checked);
+    expect(taken()).toEqual([true, false, false, true]);
+    expect(screen.getByText(/the same as R/)).toBeTruthy();
+    expect(screen.getByText(/the same everywhere/)).toBeTruthy();
+    fireEvent.change(screen.getByLabelText("Name of A"), { target: { value: "Snow" } });
+    click("Make 2 masks");
+    await waitFor(() => expect(edits.length).toBe(1));
+    const [first, , , last] = (edits[0] ?? []) as unknown as Record<string, Record<string, unknown>>[];
+    expect(edits[0]?.map((edit) => edit.op)).toEqual(["add_reading", "add_mask", "add_reading", "add_mask"]);
+    expect(first?.["setting"]?.["numbers"]).toMatchObject({ asset: image.asset, channel: "r", samples: "border" });
+    expect(last?.["mask"]?.["name"]).toBe("Snow");
+  });
+
+  it("tells why an image cannot be taken, and makes nothing of it", async () => {
+    const { edits } = renderCard(<ApartDialog open onClose={() => undefined} />);
+    answering({ code: "bad-file", detail: "The file ends early." }, 422);
+    fireEvent.change(screen.getByTestId("apart-file"), { target: { files: [new File(["x"], "cut.png")] } });
+    expect(await screen.findByText(/The file ends early/)).toBeTruthy();
+    expect(screen.getByRole("button", { name: /^Make/ })).toHaveProperty("disabled", true);
+    expect(edits).toEqual([]);
+  });
+});
