@@ -9,7 +9,7 @@ export PIP_DISABLE_PIP_VERSION_CHECK := 1
 demo: build
 	$(BIN)/zigzag serve --demo
 
-test: build .venv/.browser
+test: build .venv/.tools
 	./tests/run.sh
 
 setup: .venv/.installed frontend/node_modules/.installed
@@ -29,8 +29,8 @@ frontend/dist/index.html: frontend/node_modules/.installed frontend/index.html f
 	cd frontend && npx vite build --logLevel warn
 	touch $@
 
-.venv/.browser:
-	./tests/browser.sh
+.venv/.tools:
+	./tests/tools.sh
 	touch $@
 
 types: .venv/.installed frontend/node_modules/.installed

@@ -229,7 +229,8 @@ def test_scattered_things_stand_in_their_mask_and_keep_their_distance(api, proje
     sheet = {**state["document"]["sheets"][1], "b": {"kind": "scatter", "scatter": "stones"}}
     api.edit(pid, state["revision"], {"op": "set_sheet", "sheet": sheet})
     assert (pixels(api, pid, "channel:data:b") == pixels(api, pid, "scatter:stones")).all()
-    plan = {item["file"]: item["kind"] for item in api.get(f"/projects/{pid}/plan")["items"]}
+    groups = api.get(f"/projects/{pid}/plan")["groups"]
+    plan = {item["name"]: item["kind"] for group in groups for item in group["items"]}
     assert list(plan.values()).count("density") == 1
     assert list(plan.values()).count("points") == 1
     crowd = {**stones, "density": 900, "distance": 0}

@@ -169,7 +169,7 @@ def test_a_fit_check_of_a_broken_delivery_is_a_sentence(api, project):
     api.post(f"/projects/{pid}/deliveries", status=202)
     work.run_claim(claim())
     folder = jobs.delivery_folder(Delivery.objects.get()) / "files"
-    (folder / "import_note.json").write_text('{"note": 1}')
+    (folder / "import_note.json").write_text('{"note": 2}')
     job = api.post(f"/projects/{pid}/deliveries/1/fit", status=202)
     work.run_claim(claim())
     ended = api.get(f"/jobs/{job['id']}")

@@ -17,7 +17,7 @@ import pytest
 
 ROOT = Path(__file__).resolve().parents[2]
 PROGRAM = """
-import tests.support.made_up, tests.support.made_up_use
+import tests.support.made_up, tests.support.made_up_target, tests.support.made_up_use
 
 import json, os, sys
 from pathlib import Path
@@ -90,6 +90,19 @@ told["negated"] = colour()
 told["coat_refused"] = edit({"op": "set_coat", "coat": {**new, "most": 0.4}}, status=422)["detail"]
 board = api.client.get(f"/api/projects/{pid}/looks/chequered/albedo?side=16")
 told["board"] = sorted(set(board.content))
+
+told["target"] = next(t for t in api.get(f"/projects/{pid}/targets") if t["id"] == "made-up")["sentence"]
+edit({"op": "choose_target", "target": "made-up"})
+from tests.support.server import run_all
+api.post(f"/projects/{pid}/deliveries", status=202)
+run_all()
+api.post(f"/projects/{pid}/deliveries/1/fit", status=202)
+run_all()
+delivered = api.get(f"/projects/{pid}/deliveries")[0]
+told["files"] = [item["file"] for item in delivered["files"]]
+told["fit"] = [delivered["fit"]["fits"], *(fact["result"] for fact in delivered["fit"]["facts"][:2])]
+note = api.client.get(f"/api/projects/{pid}/deliveries/1/files/import_note.txt")
+told["note"] = b"".join(note.streaming_content).decode()
 
 saved = folder / "moor.meadow.zip"
 saved.write_bytes(api.saved_out(pid))
@@ -166,6 +179,15 @@ def test_a_use_keeps_what_it_uses(told):
     assert told["kept"] == "East is used by the legend of the map. Take it out there first."
     assert told["stuck"] == "East is still used by the legend of the map. Change that first."
     assert ("legend:made-up", "the legend of the map") in [(use["user"], use["words"]) for use in told["users"]]
+
+
+def test_a_target_and_a_form_are_offered_written_noted_and_read_back(told):
+    assert told["target"] == "A target that a test adds."
+    assert "height_of_nowhere.hid" in told["files"]
+    assert told["fit"] == [True, "exact", "right"]
+    assert "Hidden 16, 127 × 127" in told["note"]
+    assert "begins in the north-east" in told["note"]
+    assert "Made-up smoothing: off" in told["note"]
 
 
 def test_the_command_line_has_all_of_them(told):

@@ -14,6 +14,8 @@ from tests.support.ground import hills, png16
 from zigzag_meadow.cli import app
 from zigzag_meadow.core.project.kinds import coats_table, lines_table, steps_table
 from zigzag_meadow.core.readings.table import readings_table
+from zigzag_meadow.core.targets.catalogue import built_in
+from zigzag_meadow.core.targets.editing import targets_table
 
 RUN = CliRunner()
 
@@ -41,7 +43,15 @@ def test_demo_to_fit(demos, tmp_path):
     assert report["findings"][0]["kind"] == "missing-file"
     assert set(report["findings"][0]) == {"kind", "severity", "file", "message", "fix"}
     call("fit", tmp_path, code=2)
+    # Into a delivery of ours again; not where somebody else's file lies.
+    again = call("deliver", project, "--out", tmp_path / "out", "--json")
+    assert "skerry_sound_splat_a.png" in again["files"]
+    (tmp_path / "out" / "mine.txt").write_text("x")
     call("deliver", project, "--out", tmp_path / "out", code=2)
+    (tmp_path / "out" / "manifest.json").write_text("{}")
+    (tmp_path / "out" / "mine.txt").unlink()
+    call("deliver", project, "--out", tmp_path / "out", code=2)
+    assert (tmp_path / "out" / "skerry_sound_height.png").is_file()
     call("deliver", project, "--out", tmp_path / "other", "--target", "moon", code=2)
     call("deliver", project, "--out", tmp_path / "other", "--size", 500, code=2)
 
@@ -81,6 +91,7 @@ def test_the_table_of_readings_in_the_readme_is_the_catalogue():
     assert f"<!-- readings -->\n{readings_table()}<!-- /readings -->" in readme
     assert f"<!-- lines -->\n{lines_table()}\n<!-- /lines -->" in readme
     assert f"<!-- steps -->\n{steps_table()}\n<!-- /steps -->" in readme
+    assert f"<!-- targets -->\n{targets_table(built_in())}\n<!-- /targets -->" in readme
     assert f"<!-- coats -->\n{coats_table()}\n<!-- /coats -->" in readme
 
 

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import dataclasses
 import io
 import shutil
 import zipfile
@@ -10,65 +9,25 @@ import zipfile
 import numpy as np
 import orjson
 import pytest
-from hypothesis import given
-from hypothesis import strategies as st
+from PIL import Image
 
 from tests.support.delivery import checked, made, rewrite
 from tests.support.ground import document, evaluation
-from zigzag_meadow.core.delivery.plan import block_layout, cautions, make_plan
+from zigzag_meadow.core.delivery.cautions import cautions
+from zigzag_meadow.core.delivery.plan import make_plan
 from zigzag_meadow.core.delivery.run import deliver, delivery_pieces
-from zigzag_meadow.core.delivery.sizes import legal_pairs, nearest_pair
 from zigzag_meadow.core.errors import BadDocument, BadNumber, Cancelled, IllegalSize, NotFound, WrongFormat
 from zigzag_meadow.core.fit.alignment import ORIENTATIONS, best_orientation
 from zigzag_meadow.core.fit.check import check_delivery
-from zigzag_meadow.core.grid import Grid
 from zigzag_meadow.core.project.check import parse_project
 from zigzag_meadow.core.stripes import Stripes
-from zigzag_meadow.core.targets.encode import signed_step
-from zigzag_meadow.core.targets.rules import target
-
-GRID = target("block-grid")
 
 
-def test_legal_sizes_of_the_block_grid():
-    legal = GRID.legal_sizes()
-    assert {505, 1009, 1017, 2017, 2033, 4033, 4065, 4081, 8129, 8161} <= set(legal)
-    assert not {33, 513, 1025, 2049, 4097} & set(legal)
-    assert {(lay.patch, lay.patches, lay.blocks) for lay in GRID.layouts(1009)} == {(63, 1, 16), (63, 2, 8)}
-    assert [GRID.nearest_sizes(n, 1)[0] for n in (1024, 2048, 4096)] == [1021, 2041, 4081]
-
-
-@pytest.mark.parametrize(("rows", "cols"), [(505, 1009), (1009, 1009), (700, 1000), (90, 800), (4097, 4097)])
-def test_a_ground_of_any_shape_gets_legal_sizes(rows, cols):
-    home = Grid(rows, cols, 3, 3)
-    for pair in legal_pairs(GRID, home):
-        block_layout(GRID, *pair)
-    found = nearest_pair(GRID, home)
-    assert found == (rows, cols) or not GRID.is_legal(cols)
-    assert abs((found[0] - 1) / (found[1] - 1) / ((rows - 1) / (cols - 1)) - 1) < 0.12
-
-
-@given(st.floats(-5000, 5000), st.floats(0.5, 9000))
-def test_signed_steps_use_the_whole_range(low, height):
-    coding = signed_step(low, low + height, 1 / 128)
-    values, clipped = coding.encode(np.array([low, low + height], np.float64))
-    assert values.tolist() == [0, 65535]
-    assert clipped == 0
-    assert coding.position == pytest.approx(low + 32768 * coding.step)
-
-
-def test_signed_step_numbers():
-    assert signed_step(0, 1000, 1 / 128).scale == pytest.approx(1.9531548, abs=1e-7)
-    fixed = type(signed_step(0, 1, 1))(1 / 128, 1.0, 0.0)
-    values, clipped = fixed.encode(np.array([0, 2, 255.9921875, 300], np.float32))
-    assert values.tolist() == [32768, 33024, 65535, 65535]
-    assert clipped == 1
-
-
-@pytest.mark.parametrize("height_format", ["png16", "raw16"])
+@pytest.mark.parametrize("form", ["png16", "raw16"])
 @pytest.mark.parametrize(("rows", "cols"), [(127, 127), (253, 253), (127, 253)])
-def test_what_is_delivered_fits(tmp_path, height_format, rows, cols):
-    data = document(rows=127, cols=127, delivery={"rows": rows, "cols": cols, "height_format": height_format})
+def test_what_is_delivered_fits(tmp_path, form, rows, cols):
+    items = [{"of": "height", "form": form}]
+    data = document(rows=127, cols=127, delivery={"rows": rows, "cols": cols, "items": items})
     ev, out = made(tmp_path, data)
     report, pictures = checked(ev, out)
     assert report.fits, report.findings
@@ -94,7 +53,7 @@ DAMAGE = {
     "transposed": (lambda out: rewrite(out / H, lambda a: a.T), H, "orientation", "transposed"),
     "turned": (lambda out: rewrite(out / H, lambda a: a[::-1, ::-1]), H, "orientation", "180°"),
     "resized": (lambda out: rewrite(out / S, lambda a: a[::2, ::2]), S, "wrong-size", "64 × 64"),
-    "one less": (lambda out: rewrite(out / H, lambda a: a[:-1, :-1]), H, "wrong-size", "does not even take"),
+    "one less": (lambda out: rewrite(out / H, lambda a: a[:-1, :-1]), H, "wrong-size", "126 × 126"),
     "swapped": (lambda out: swap(out, S, D), S, "channels", "3 channels"),
     "missing": (lambda out: (out / D).unlink(), D, "missing-file", "missing"),
     "no alpha": (lambda out: rewrite(out / S, lambda a: a[:, :, :3]), S, "channels", "Missing: A"),
@@ -135,6 +94,30 @@ def test_subtle_damage_is_named_in_full(tmp_path, harm, file, kind):
     ev, out = made(tmp_path)
     rewrite(out / file, harm)
     assert kind in {item.kind for item in checked(ev, out)[0].findings if item.file == file}
+
+
+@pytest.mark.parametrize("in_full", [False, True])
+def test_what_is_not_compared_by_samples_is_known_by_its_checksum(tmp_path, in_full):
+    """Textures, what came back otherwise from its format, and points."""
+    data = document(delivery={"target": "plain-files", "rows": 127, "cols": 127, "items": [
+        {"of": "look:scree:albedo", "deliver": True}, {"of": "colour", "deliver": True, "form": "jpeg"},
+        {"of": "sheet:splat", "deliver": False}, {"of": "sheet:data", "deliver": False},
+    ]}, base={"dressing": {"look": "scree"}}, scatters=[{
+        "id": "stones", "name": "Stones", "mask": "steep", "deliver": True, "points_format": "csv", "density": 2,
+    }])  # fmt: skip
+    ev, out = made(tmp_path, data)
+    check = (lambda: checked(ev, out)[0]) if in_full else (lambda: check_delivery(out)[0])
+    assert check().fits, check().findings
+    names = {"test_moor_scree_albedo.png", "test_moor_colour.jpg", "test_moor_stones_points.csv"}
+    for name in names:
+        path = out / name
+        if name.endswith("csv"):
+            path.write_text(path.read_text().replace("1", "2", 1))
+        else:
+            picture = Image.open(path).convert("RGB")
+            picture.paste((200, 30, 40), (10, 10, 60, 60))
+            picture.save(path, icc_profile=Image.open(path).info.get("icc_profile"))
+    assert {f.file for f in check().findings if f.kind == "changed"} == names
 
 
 def test_two_sheets_with_each_others_names(tmp_path):
@@ -178,22 +161,20 @@ def test_same_project_same_bytes(tmp_path):
         held = {entry.filename: archive.read(entry) for entry in archive.infolist()}
     assert held == {path.name: path.read_bytes() for path in first.iterdir()}
     note = orjson.loads((first / "import_note.json").read_bytes())
-    assert note["terrain"]["width"] == 126 * 5
-    assert note["height"]["clipped_samples"] == 0
+    assert note["ground"]["extent"]["width"] == 126 * 5
+    assert note["height"]["clipped"] == 0
 
 
-def test_plans_that_cannot_work_are_refused(monkeypatch):
+def test_plans_that_cannot_work_are_refused():
     with pytest.raises(IllegalSize, match="does not take 130 columns"):
         make_plan(parse_project(document(delivery={"rows": 127, "cols": 130})))
-    with pytest.raises(IllegalSize, match="no patch size serves both"):
+    with pytest.raises(IllegalSize, match="but not together"):
         make_plan(parse_project(document(delivery={"rows": 127, "cols": 1017})))
-    with pytest.raises(BadNumber, match=r"Put \{map\} into"):
+    with pytest.raises(BadNumber, match=r"put \{map\} into"):
         make_plan(parse_project(document(delivery={"rows": 127, "cols": 127, "pattern": "{project}"})))
-    raw_only = dataclasses.replace(GRID, height_formats=("raw16",))
-    monkeypatch.setattr("zigzag_meadow.core.delivery.plan.target", lambda _: raw_only)
-    with pytest.raises(WrongFormat, match=r"does not take png16\. It takes: raw16"):
-        make_plan(parse_project(document()))
-    monkeypatch.undo()
+    wrong = {"rows": 127, "cols": 127, "items": [{"of": "height", "form": "jpeg"}]}
+    with pytest.raises(WrongFormat, match=r"does not take Height as JPEG\. It takes: PNG 16, raw 16"):
+        make_plan(parse_project(document(delivery=wrong)))
     data = document()
     data["sheets"][0]["r"] = None
     said = " ".join(item.message for item in cautions(parse_project(data)))

@@ -10,7 +10,8 @@ from pathlib import Path
 import numpy as np
 import pytest
 
-from zigzag_meadow.core.delivery.plan import cautions, make_plan
+from zigzag_meadow.core.delivery.cautions import cautions
+from zigzag_meadow.core.delivery.plan import make_plan
 from zigzag_meadow.core.evaluate.cache import TileCache
 from zigzag_meadow.core.evaluate.engine import Engine
 from zigzag_meadow.core.formats.read import read_png
@@ -45,7 +46,7 @@ def test_sizes_heights_and_water():
 
 def test_demos_are_ready_to_deliver():
     for demo in demos():
-        assert cautions(demo.project) == []
+        assert {item.short for item in cautions(demo.project)} <= {"ends nowhere"}
         assert len(make_plan(demo.project).items) >= 2
         assert parse_project(demo.project.model_dump(mode="json")) == demo.project
 

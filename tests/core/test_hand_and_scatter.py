@@ -85,7 +85,9 @@ def test_scattered_things_are_delivered_and_fit(tmp_path, bits):
     assert (density["bits"], density["channels"][0]["title"]) == (bits, "Stones")
     image = imagecodecs.png_decode((out / density["file"]).read_bytes())
     assert np.abs(image / (2**bits - 1) - ev.map("scatter:s", ev.project.final)).max() <= 0.51 / (2**bits - 1)
-    features = json.loads((out / note["points"][0]["file"]).read_bytes())["features"]
+    features = json.loads((out / next(f["file"] for f in note["files"] if f["kind"] == "points")).read_bytes())[
+        "features"
+    ]
     assert len(features) == len(scatter_points(ev, "s").points)
     assert "white is 1 on 100 m²" in (out / "import_note.txt").read_text("utf-8")
 

@@ -10,35 +10,44 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from tests.support.ground import document
-from zigzag_meadow.core.delivery.note import import_note
-from zigzag_meadow.core.delivery.note_text import note_as_html, note_as_text
+from tests.support.ground import document, evaluation
+from zigzag_meadow.core.delivery.note_view import note_page, note_text
+from zigzag_meadow.core.delivery.notes import import_note
 from zigzag_meadow.core.delivery.plan import make_plan
 from zigzag_meadow.core.delivery.summaries import Summariser, packed
-from zigzag_meadow.core.project.check import parse_project
 from zigzag_meadow.core.readings.statistics import summary
-
-POINT = {"title": "Middle", "east": 315.0, "north": 252.0, "height": 123.456}
-
-
-def note_of(data):
-    return import_note(make_plan(parse_project(data)), [POINT])
+from zigzag_meadow.core.targets.note import CheckPoint
 
 
-def test_the_note_says_what_to_type():
+@pytest.fixture
+def note_of(tmp_path):
+    def made(data):
+        project, ev = evaluation(tmp_path, data)
+        return import_note(ev, make_plan(project, ev.ends()), {})
+
+    return made
+
+
+def test_the_note_says_what_to_type(note_of):
     note = note_of(document())
-    text = note_as_text(note)
+    point = CheckPoint(title="Middle", east=315.0, north=252.0, height=123.456, strongest="Rock")
+    text = note_text(note.model_copy(update={"check_points": (point,)}))
     step = 300 / 65535
-    assert note["height"]["vertical_scale"] == pytest.approx(step * 128)
-    assert note["height"]["vertical_position"] == pytest.approx(20 + 32768 * step)
-    assert note["terrain"] | {"columns": 127, "width": 630.0, "length": 504.0, "blocks_x": 1} == note["terrain"]
+    assert note.height.stored.multiplier == pytest.approx(step * 128)
+    assert note.height.stored.at_middle == pytest.approx(20 + 32768 * step)
+    assert (note.ground.columns, note.ground.extent.width, note.ground.extent.length) == (127, 630, 504)
     for line in (
-        r"Columns × rows +127 × 127",
-        r"Cells per patch side +63",
-        r"Spacing east–west +5 m +so that it is 630 m wide",
-        r"Spacing north–south +4 m",
-        r"Vertical scale +0\.58594",
-        r"Lowest and highest +20 to 320 m",
+        r"Samples +127 × 127",
+        r"Cells along a block side +126",
+        r"Blocks +1 × 1",
+        r"Metres between samples +5 m × 4 m",
+        r"Width × length +630 m × 504 m",
+        r"Metres a step +0\.004578 m",
+        r"Metres at stored 0 +20 m",
+        r"Metres at stored 65535 +320 m",
+        r"Multiplier of a step +0\.58594.* +if it asks for a multiplier of steps of 0\.0078125 m",
+        r"Lowest +20 m",
+        r"Range +300 m",
         r"Water level +40 m",
         r"R  Rock, weight",
         r"B  Base, base weight",
@@ -46,10 +55,14 @@ def test_the_note_says_what_to_type():
         r"R  Slope: black is 0 °, white is 60 °",
         r"even on the logarithm",
         r"add up to 255 at every sample",
-        r"Colour space of every sheet: linear, not sRGB",
-        r"Middle: 315 m east, 252 m north of the south-west corner: 123\.46 m",
+        r"\[ \] Colour space of every mask and sheet: linear, not sRGB",
+        r"\[ \] Middle: 315 m east, 252 m north: 123\.46 m, mostly Rock",
+        r"laid over 630 m × 504 m from 0 m east, 0 m north; centre 315, 252",
+        r"\[ \] Save before textures are assigned",
     ):
         assert re.search(line, text), line
+    for words in ("vertical", "patch", "section", "component"):
+        assert words not in text.lower()
 
 
 @pytest.mark.parametrize(
@@ -61,25 +74,25 @@ def test_the_note_says_what_to_type():
         ({"a": {"kind": "weight", "layer": "rock"}}, False),
     ],
 )
-def test_sums_are_promised_only_where_they_hold(change, adds_up):
+def test_sums_are_promised_only_where_they_hold(note_of, change, adds_up):
     data = document()
     data["sheets"][0] |= change
-    assert note_of(data)["weights_add_up"] is adds_up
+    assert (note_of(data).weights.full == 255) is adds_up
 
 
-def test_switched_off_layers_and_empty_channels_are_said():
+def test_switched_off_layers_and_empty_channels_are_said(note_of):
     data = document()
     data["layers"][0]["muted"] = True
     data["sheets"][0]["g"] = None
-    text = note_as_text(note_of(data))
+    text = note_text(note_of(data))
     assert "Rock (switched off), weight" in text
     assert re.search(r"G  empty", text)
 
 
-def test_names_cannot_break_the_page():
+def test_names_cannot_break_the_page(note_of):
     data = document(name="<script>alert(1)</script>".replace("/", ""))
     data["layers"][0]["name"] = "Rock & <b>roll"
-    page = note_as_html(note_of(data), {})
+    page = note_page(note_of(data), {})
     assert "<script>" not in page
     assert "Rock &amp; &lt;b&gt;roll" in page
     assert page.count("<tr>") == page.count("</tr>")

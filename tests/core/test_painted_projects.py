@@ -26,7 +26,7 @@ SAMPLES = Path(__file__).resolve().parents[1] / "samples"
 def test_documents_and_kits_of_the_version_before_still_open():
     old = json.loads((SAMPLES / "lantern_moor_2.json").read_text())
     project = parse_project(old)
-    assert (old["version"], project.version) == (2, 4)
+    assert (old["version"], project.version) == (2, 5)
     assert [layer.strength for layer in project.layers] == [1.0] * 4
     assert project.coats == ()
     kit = parse_kit(json.loads((SAMPLES / "moor_kit_1.json").read_text()))

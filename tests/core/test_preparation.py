@@ -2,6 +2,9 @@
 
 from __future__ import annotations
 
+import json
+from pathlib import Path
+
 import imagecodecs
 import numpy as np
 import pytest
@@ -26,6 +29,8 @@ from zigzag_meadow.core.voids import fill_voids
 
 ONE = Stripes(1)
 GRID = Grid(160, 180, 4.0, 5.0)
+
+SAMPLES = Path(__file__).resolve().parents[1] / "samples"
 
 
 def smooth_hill() -> np.ndarray:
@@ -251,9 +256,17 @@ def test_documents_of_the_first_version_still_open():
     old["version"] = 1
     old["ground"] = {**old["ground"], "slope_width": 12, "file_format": "raw16", "byte_order": "big"}
     project = parse_project(old)
-    assert project.version == 4
+    assert project.version == 5
     assert project.ground.file_format == "raw"
     assert project.setting("slope").numbers == {"width": 12}
+
+
+def test_what_was_chosen_of_the_height_file_is_kept():
+    old = json.loads((SAMPLES / "delivery_4.json").read_bytes())
+    project = parse_project(old)
+    assert (old["version"], project.version) == (4, 5)
+    assert project.delivery.choice("height").form == "raw16"
+    assert project.delivery.pattern == "{project}_{map}_{size}"
 
 
 def edited(data, *operations):

@@ -114,7 +114,10 @@ def rezipped(out, change_entry):
         lambda name, data: ("../../" + name, data),
         lambda name, data: ("" if name.startswith("assets") else name, data),
         lambda name, data: (name, b"{" if name == "project.json" else data),
-        lambda name, data: (name, data.replace(b'"version": 4', b'"version": 9')),
+        lambda name, data: (
+            name,
+            data.replace(b'"version":5', b'"version":9').replace(b'"version": 5', b'"version": 9'),
+        ),
     ],
 )
 def test_project_files_that_were_tampered_with(tmp_path, change_entry):

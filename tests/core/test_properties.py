@@ -19,7 +19,8 @@ from zigzag_meadow.core.project.check import parse_project
 from zigzag_meadow.core.project.operations import apply_operations, parse_operations
 from zigzag_meadow.core.readings.differences import extended, offsets
 from zigzag_meadow.core.readings.slope import slope
-from zigzag_meadow.core.targets.encode import signed_step
+from zigzag_meadow.core.targets.codings import over_range
+from zigzag_meadow.core.targets.encode import encoded
 
 unit = st.floats(0, 1, width=32)
 number = st.floats(-1000, 1000, width=32)
@@ -100,10 +101,10 @@ def test_heights_from_low_to_high_use_both_ends(seed, low, height):
 @given(st.integers(0, 10**6), st.floats(-500, 500), st.floats(10, 3000))
 def test_encoded_heights_come_back_within_half_a_step(seed, low, height):
     metres = (low + height * np.random.default_rng(seed).random((9, 8))).astype(np.float32)
-    coding = signed_step(low, low + height, 1 / 128)
-    values, clipped = coding.encode(metres)
-    back = (values.astype(np.float64) - 32768) * (coding.scale / 128) + coding.position
-    assert np.abs(back - metres).max() <= 0.5 * coding.step + 1e-3
+    scale = over_range(low, low + height)
+    values, clipped = encoded(metres, scale)
+    back = values.astype(np.float64) * scale.step + scale.at_zero
+    assert np.abs(back - metres).max() <= 0.5 * scale.step + 1e-3
     assert clipped == 0 or metres.max() > low + height
 
 

@@ -12,7 +12,7 @@ import pytest
 from playwright.sync_api import Page, expect
 
 from tests.support.ground import png16
-from tests.support.pages import between, go, line, make_mask, number, painted, read, recipe, spot, then
+from tests.support.pages import between, choose_size, go, line, make_mask, number, painted, read, recipe, spot, then
 
 pytestmark = pytest.mark.e2e
 REPAINTED = "was => document.querySelector('[data-testid=plan]').toDataURL() !== was"
@@ -145,8 +145,7 @@ def test_the_final_is_looked_at_and_a_difference_is_mended(page: Page, tmp_path:
     page.get_by_label("Spacing east–west, m").fill("5")
     page.get_by_role("button", name="Make the project").click()
     go(page, "Delivery")
-    page.get_by_label("Size, columns × rows").click()
-    page.get_by_role("option", name=re.compile("^1009 × 1009")).click()
+    choose_size(page, "1009")
     go(page, "Masks")
     make_mask(page, "Terrace")
     read(line(page, 1), page, "height")

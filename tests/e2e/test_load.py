@@ -58,7 +58,7 @@ def test_concurrent_maps_while_delivering(page: Page, site: Site) -> None:
     assert len(seen) > 50
     assert all(expected[name] == digest for name, digest in seen)
     newest = page.get_by_role("group", name="Delivery").first
-    expect(newest).to_contain_text("8 files", timeout=90000)
+    expect(newest).to_contain_text("4 files", timeout=90000)
     assert site.process.poll() is None
 
 

@@ -293,7 +293,7 @@ def test_paths_are_drawn_followed_and_scattered_around(fell: Page, tmp_path: Pat
     expect(page.get_by_test_id("relief")).to_be_visible()
     page.get_by_role("radio", name="Plan").click()
     go(page, "Delivery")
-    expect(page.get_by_text("fell_stones_points.csv")).to_be_visible()
+    expect(page.get_by_role("button", name="Look at fell_stones_points.csv")).to_be_visible()
 
 
 def test_kits_travel_between_projects(fell: Page, tmp_path: Path) -> None:

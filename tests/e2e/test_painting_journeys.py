@@ -57,8 +57,9 @@ def test_six_layers_are_shared_three_ways_and_merged_to_three(page: Page) -> Non
     page.get_by_role("radio", name="Strongest").click()
     expect(page.get_by_test_id("keys")).to_contain_text("Growth")
     go(page, "Packing")
-    page.get_by_role("button", name="Propose").first.click()
-    expect(page.get_by_text("add up to 255 at every sample")).to_be_visible()
+    page.get_by_role("button", name="Propose sheets").click()
+    page.get_by_role("menuitem", name="Every layer, as the target takes them").click()
+    expect(page.get_by_text("add up to full scale at every sample")).to_be_visible()
     undo_all(page)
 
 

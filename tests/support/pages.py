@@ -124,3 +124,18 @@ def spot(page: Page, x: float, y: float) -> tuple[float, float]:
     assert box
     side = min(box["width"], box["height"]) - 36
     return box["x"] + box["width"] / 2 + (x - 0.5) * side, box["y"] + box["height"] / 2 + (y - 0.5) * side
+
+
+def choose_size(page: Page, size: str) -> None:
+    """The size nearest to one that is typed, on the delivery's card."""
+    page.get_by_role("button", name=re.compile("^Size: ")).click()
+    page.get_by_label("Samples, or columns × rows").fill(size)
+    page.get_by_role("listbox", name="Sizes that are taken").get_by_role("option").first.click()
+    expect(page.get_by_role("dialog")).to_be_hidden(timeout=30000)
+
+
+def choose_target(page: Page, title: str) -> None:
+    page.get_by_role("button", name=re.compile("^Target: ")).click()
+    page.get_by_role("option", name=title, exact=False).first.click()
+    page.get_by_role("button", name=f"Deliver to {title}", exact=True).click()
+    expect(page.get_by_role("dialog")).to_be_hidden(timeout=30000)
