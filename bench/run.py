@@ -6,15 +6,15 @@ import sys
 
 import application
 import colours
+import delivering
 import kernels
-import memory
 import readings
 import recipes
 import trying
 
 if __name__ == "__main__":
     holds = True
-    for part in (kernels, readings, recipes, trying, colours, memory, application):
+    for part in (kernels, readings, recipes, trying, colours, delivering, application):
         for row in part.rows():
             print(row, flush=True)
             holds = holds and row.holds
