@@ -15,7 +15,7 @@ import tifffile
 from PIL import Image
 from playwright.sync_api import Page, expect
 
-from tests.support.pages import choose_size, choose_target, go, make_layers, open_project, undo_all
+from tests.support.pages import choose_size, choose_target, go, make_layers, open_project, started, undo_all
 from tests.support.site import Site
 
 pytestmark = pytest.mark.e2e
@@ -23,10 +23,7 @@ pytestmark = pytest.mark.e2e
 
 def delivered(page: Page) -> zipfile.ZipFile:
     """Deliver, wait for it, take the zip."""
-    with page.expect_response(lambda r: r.url.endswith("/deliveries") and r.request.method == "POST") as answer:
-        page.get_by_role("button", name=re.compile("^Deliver [0-9]+ files?$")).click()
-    number = answer.value.json()["number"]
-    group = page.get_by_role("group", name=f"Delivery {number}", exact=True)
+    _, group = started(page)
     expect(group.get_by_role("link", name=re.compile("^Zip"))).to_be_visible(timeout=120000)
     with page.expect_download() as download:
         group.get_by_role("link", name=re.compile("^Zip")).click()

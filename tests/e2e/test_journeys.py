@@ -14,7 +14,7 @@ from playwright.sync_api import Page, expect
 
 from tests.support.delivery import rewrite
 from tests.support.ground import hills, png16
-from tests.support.pages import choose_size, drag_handle, go, make_layers, make_mask, open_project, painted
+from tests.support.pages import choose_size, drag_handle, go, make_layers, make_mask, open_project, painted, started
 from tests.support.site import Site
 
 pytestmark = pytest.mark.e2e
@@ -225,22 +225,20 @@ def test_a_killed_worker_loses_nothing(page: Page, site: Site) -> None:
 
     open_project(page, "Lantern Moor", "Delivery")
     choose_size(page, "2017")
-    deliver = page.get_by_role("button", name="Deliver 4 files")
-    deliver.click()
-    last = page.get_by_role("group", name=re.compile("^Delivery 1$"))
+    number, last = started(page)
     expect(last).to_contain_text(re.compile(r"[1-9]\d? %"), timeout=60000)
     (pid,) = workers()
     os.kill(pid, signal.SIGKILL)
     expect(last).to_contain_text("4 files", timeout=90000)
-    folder = next(site.data.glob("deliveries/*/0001/files/lantern_moor_height.png")).parent
+    project = page.url.split("/")[4]
+    folder = site.data / "deliveries" / project / f"{number:04}" / "files"
     first = {path.name: path.read_bytes() for path in folder.iterdir()}
     # Without its manifest nothing of it is taken over: the second is made anew.
     (folder / "manifest.json").unlink()
-    deliver.click()
-    again = page.get_by_role("group", name="Delivery 2")
+    number, again = started(page)
     expect(again).to_contain_text("4 files", timeout=90000)
-    folder = next(site.data.glob("deliveries/*/0002/files/lantern_moor_height.png")).parent
+    folder = folder.parents[1] / f"{number:04}" / "files"
     second = {path.name: path.read_bytes() for path in folder.iterdir()}
     assert first == second
-    jobs = page.request.get(f"/api/projects/{page.url.split('/')[4]}/deliveries").json()
-    assert [item["job"]["attempt"] for item in jobs] == [1, 2]
+    jobs = page.request.get(f"/api/projects/{project}/deliveries").json()
+    assert [item["job"]["attempt"] for item in jobs[:2]] == [1, 2]

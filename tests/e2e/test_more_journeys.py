@@ -11,7 +11,7 @@ import pytest
 from playwright.sync_api import Locator, Page, expect
 
 from tests.support.ground import hills
-from tests.support.pages import choose_size, go, open_project, painted
+from tests.support.pages import choose_size, go, open_project, painted, started
 
 pytestmark = pytest.mark.e2e
 
@@ -171,17 +171,10 @@ def test_channels_are_chosen_and_looked_at(page: Page) -> None:
     expect(sheet).to_be_hidden()
 
 
-def started(page: Page) -> Locator:
-    """What the card says of a delivery that was just started."""
-    with page.expect_response(lambda r: r.url.endswith("/deliveries") and r.request.method == "POST") as answer:
-        page.get_by_role("button", name=re.compile("^Deliver [0-9]+ files?$")).click()
-    return page.get_by_role("group", name=f"Delivery {answer.value.json()['number']}", exact=True)
-
-
 def test_a_non_square_ground_is_delivered_raw_and_a_running_delivery_is_stopped(page: Page, tmp_path: Path) -> None:
     open_project(page, "Skerry Sound", "Delivery")
     choose_size(page, "4033")
-    running = started(page)
+    _, running = started(page)
     running.get_by_role("button", name="Stop").click()
     expect(running).to_contain_text("nothing kept", timeout=60000)
     choose_size(page, "1009")
@@ -192,7 +185,7 @@ def test_a_non_square_ground_is_delivered_raw_and_a_running_delivery_is_stopped(
     page.get_by_role("textbox", name="Names of files").fill("gull_{map}_{size}")
     page.keyboard.press("Enter")
     expect(page.get_by_role("button", name="Look at gull_height_1009x505.r16")).to_be_visible()
-    done = started(page)
+    _, done = started(page)
     expect(done.get_by_role("link", name="Zip")).to_be_visible(timeout=60000)
     with page.expect_download() as download:
         done.get_by_role("link", name="Zip").click()

@@ -56,6 +56,14 @@ def make_layers(page: Page, *masks: str) -> None:
         expect(page.get_by_role("listitem", name=f"Layer {mask}")).to_be_visible()
 
 
+def started(page: Page) -> tuple[int, Locator]:
+    """Deliver: the number it got, and what the card says of it. The site may hold deliveries of other journeys."""
+    with page.expect_response(lambda r: r.url.endswith("/deliveries") and r.request.method == "POST") as answer:
+        page.get_by_role("button", name=re.compile("^Deliver [0-9]+ files?$")).click()
+    number = int(answer.value.json()["number"])
+    return number, page.get_by_role("group", name=f"Delivery {number}", exact=True)
+
+
 def add_coat(page: Page, kind: str) -> None:
     """A coat of a kind, on top."""
     before = page.get_by_role("list", name="Coats, top first").get_by_role("listitem").count()
