@@ -201,6 +201,38 @@ def test_a_georeferenced_height_keeps_what_its_source_said(tmp_path):
         assert np.abs(file.read(1)[0, 0] - ev.map("reading:height")[0, 0]) < 1
 
 
+@pytest.mark.parametrize("turn", ["none", "north_south", "both"])
+@pytest.mark.parametrize("rows", [51, 64])
+def test_a_reference_follows_ground_that_is_cut_and_turned(tmp_path, turn, rows):
+    """Wherever steps take a sample and whichever way the file runs, others find it at the place it came from."""
+    data = document(delivery={"target": "plain-files", "rows": rows, "cols": 41,
+                              "items": [{"of": "height", "form": "geotiff32f", "turn": turn},
+                                        {"of": "sheet:splat", "deliver": False},
+                                        {"of": "sheet:data", "deliver": False}]})  # fmt: skip
+    data["ground"] |= {"spacing_x": 5.0, "spacing_y": 4.0, "steps": [
+        {"id": "cut", "kind": "crop", "west": 100, "north": 60, "width": 250, "length": 160},
+        {"id": "turned", "kind": "turn", "how": "right"},
+    ]}  # fmt: skip
+    project, ev = evaluation(tmp_path, data)
+    heights = hills(127, 127)
+    lies = from_origin(400000, 5200000, 2, 3)
+    with rasterio.open(tmp_path / "hills.png", "w", driver="GTiff", height=127, width=127, count=1, dtype="uint16",
+                       crs="EPSG:32632", transform=lies) as file:  # fmt: skip
+        file.write(heights, 1)
+    out = tmp_path / "out"
+    out.mkdir()
+    deliver(ev, make_plan(project, ev.ends()), out, Stripes(1), lambda share, text: None)
+    with rasterio.open(out / "test_moor_height.tif") as file:
+        found, place = file.read(1), file.transform
+    corners = np.array([(0, 0), (0, 40), (rows - 1, 0), (rows - 1, 40)])
+    cols, lines = np.round(np.array([~lies @ (place @ (c + 0.5, r + 0.5)) for r, c in corners]) - 0.5, 6).T
+    assert sorted(set(cols)) == [20, 70]
+    assert sorted(set(lines)) == [15, 55]
+    there = heights[lines.astype(int), cols.astype(int)]
+    low, high = project.ground.file_ends
+    assert np.allclose(found[tuple(corners.T)], low + there / 65535 * (high - low), atol=0.05)
+
+
 def test_heights_as_metres_or_between_black_and_white(tmp_path):
     items = [{"of": "height", "form": "tiff16", "black": 0, "white": 655.35}]
     ev, out = plain(tmp_path, items)

@@ -13,12 +13,14 @@ from zigzag_meadow.core.delivery.plan import Plan, PlannedFile, PlannedItem
 from zigzag_meadow.core.evaluate.engine import Evaluation
 from zigzag_meadow.core.formats.georeference import GeoReference, georeference_of
 from zigzag_meadow.core.formats.writing.raster import Raster
+from zigzag_meadow.core.formats.writing.tiff import local_reference
 from zigzag_meadow.core.grid import Grid, Window
+from zigzag_meadow.core.project.ground import turning_back
 from zigzag_meadow.core.targets.note import Extent
 
 __all__ = ["WRITERS_VERSION", "extent_of", "file_key", "is_coded", "raster_of", "source_reference"]
 
-WRITERS_VERSION = 1
+WRITERS_VERSION = 2
 """Raised whenever files would come out otherwise from the same samples."""
 
 
@@ -45,23 +47,39 @@ def extent_of(plan: Plan, grid: Grid, window: Window) -> Extent:
 
 
 def source_reference(evaluation: Evaluation) -> GeoReference | None:
-    """Where the heightmap says that it lies in the world; None where it does not, or where it was cut or turned."""
+    """Where the heightmap says that it lies in the world; None where it does not."""
     ground = evaluation.project.ground
-    if any(step.moves for step in ground.active):
-        return None
     return georeference_of(evaluation.engine.asset_path(ground.asset), ground.file_name)
 
 
-def _reference(plan: Plan, item: PlannedItem, window: Window, source: GeoReference | None) -> GeoReference | None:
-    """The reference of a window, in the units of the source."""
-    if source is None:
-        return None
-    file, grid = plan.project.ground.file_grid, item.grid
-    # In samples of the source its first one lies half a cell inside, or on the corner.
-    inside = 0.0 if source.points else 0.5
-    west, north = source.west + inside * source.per_x, source.north - inside * source.per_y
-    per_x, per_y = source.per_x / file.dx * grid.dx, source.per_y / file.dy * grid.dy
-    return replace(source, west=west + window.col0 * per_x, north=north - window.row0 * per_y, per_x=per_x, per_y=per_y)
+def _in_the_world(plan: Plan, item: PlannedItem, window: Window, source: GeoReference) -> GeoReference:
+    """Where a window lies in the source's own system, wherever steps of preparation cut and turned the ground to."""
+    ground, grid = plan.project.ground, item.grid
+    file, back = ground.file_grid, turning_back(ground, 0)
+    # Ground is never stretched by a step: a metre stays one, however its place was worked out.
+    (a, b), (d, e) = ((round(along[0]), round(along[1])) for along in (back.east, back.south))
+
+    def moved(east: float, south: float) -> tuple[float, float]:
+        cols, rows = east / file.dx, south / file.dy
+        return cols * source.col[0] + rows * source.row[0], cols * source.col[1] + rows * source.row[1]
+
+    corner = moved(*back.one(window.col0 * grid.dx, window.row0 * grid.dy))
+    return replace(
+        source, origin=(source.first[0] + corner[0], source.first[1] + corner[1]),
+        col=moved(a * grid.dx, d * grid.dx), row=moved(b * grid.dy, e * grid.dy),
+        points=grid.registration == "vertex",
+    )  # fmt: skip
+
+
+def _reference(
+    plan: Plan, item: PlannedItem, window: Window, raster: Raster, source: GeoReference | None
+) -> GeoReference:
+    """The reference of a window as its file runs: in the source's system, else in metres."""
+    lies = local_reference(raster) if source is None else _in_the_world(plan, item, window, source)
+    less = 1 if raster.vertex else 0
+    return lies.counted_back(
+        raster.cols - less if item.cols_back else None, raster.rows - less if item.rows_up else None
+    )  # fmt: skip
 
 
 def raster_of(plan: Plan, item: PlannedItem, file: PlannedFile, source: GeoReference | None) -> Raster:
@@ -74,14 +92,14 @@ def raster_of(plan: Plan, item: PlannedItem, file: PlannedFile, source: GeoRefer
     if item.thing.kind == "classes" and item.form.id in ("png8", "tiff8"):
         hexes = [outcome.colour for outcome in plan.project.outcomes]
         palette = tuple((int(c[1:3], 16), int(c[3:5], 16), int(c[5:7], 16)) for c in hexes)
-    return Raster(
+    made = Raster(
         window.rows, window.cols, len(item.channels), item.form.sample,
         srgb=is_coded(plan, item) and item.form.colours == "tagged", palette=palette,
         order=item.choice.order or "little", packed=item.choice.packed, tile=item.choice.blocks,
         spacing=(item.grid.dy, item.grid.dx) if places else (1.0, 1.0),
         south_west=(lies.west, lies.south) if places else (0.0, 0.0), vertex=item.grid.registration == "vertex",
-        geo=_reference(plan, item, window, source) if geo else None,
     )  # fmt: skip
+    return replace(made, geo=_reference(plan, item, window, made, source)) if geo else made
 
 
 def file_key(plan: Plan, item: PlannedItem, content: Content, file: PlannedFile, raster: Raster) -> str:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from pathlib import Path
 
 import tifffile
@@ -11,41 +11,79 @@ from zigzag_meadow.core.formats.decoding import decoding
 
 __all__ = ["GeoReference", "georeference_of"]
 
-_SCALE, _TIES, _KEYS, _DOUBLES, _TEXTS = 33550, 33922, 34735, 34736, 34737
+_SCALE, _TIES, _MATRIX, _KEYS, _DOUBLES, _TEXTS = 33550, 33922, 34264, 34735, 34736, 34737
 _RASTER_TYPE = 1025
 _POINTS = 2
+_KEYS_AT_MOST = 4096
+Pair = tuple[float, float]
 
 
 @dataclass(frozen=True, slots=True)
 class GeoReference:
-    """``keys``, ``doubles``, ``texts``: the reference system as tags. ``west``, ``north``: of the outermost samples'
-    north-west corner in the units of that system, ``per_x``, ``per_y``: such units a sample."""
+    """``keys``, ``doubles``, ``texts``: the reference system as tags. ``origin``: east and north, in the units of that
+    system, of where columns and rows are counted from: the first sample if samples are ``points``, else the outer
+    corner of its cell. ``col``, ``row``: how far east and north one column and one row more lie."""
 
     keys: tuple[int, ...]
     doubles: tuple[float, ...]
     texts: str
-    west: float
-    north: float
-    per_x: float
-    per_y: float
+    origin: Pair
+    col: Pair
+    row: Pair
     points: bool
+
+    @property
+    def first(self) -> Pair:
+        """East and north of the first sample."""
+        return self.at(0.0, 0.0) if self.points else self.at(0.5, 0.5)
+
+    def at(self, col: float, row: float) -> Pair:
+        """East and north so many columns and rows on."""
+        east, north = (o + col * c + row * r for o, c, r in zip(self.origin, self.col, self.row, strict=True))
+        return east, north
+
+    def counted_back(self, col: float | None, row: float | None) -> GeoReference:
+        """The same, with columns or rows counted back from there."""
+        return replace(
+            self, origin=self.at(col or 0.0, row or 0.0),
+            col=self.col if col is None else (-self.col[0], -self.col[1]),
+            row=self.row if row is None else (-self.row[0], -self.row[1]),
+        )  # fmt: skip
+
+    @property
+    def upright(self) -> bool:
+        """Columns run east and rows south."""
+        return self.col[1] == 0 == self.row[0] and self.col[0] > 0 > self.row[1]
 
 
 def georeference_of(path: Path, name: str) -> GeoReference | None:
-    """The reference of a TIFF; None where it has none, or one that turns. Raises :class:`BadFile` when damaged."""
+    """The reference of a TIFF; None where it has none. Raises :class:`BadFile` when damaged."""
     with path.open("rb") as file:
         if file.read(4)[:2] not in (b"II", b"MM"):
             return None
     with decoding(name, "TIFF"), tifffile.TiffFile(path) as tiff:
         tags = tiff.pages[0].tags  # type: ignore[union-attr]
-        scale, ties, keys = (tags.valueof(code) for code in (_SCALE, _TIES, _KEYS))
+        scale, ties, matrix, keys = (tags.valueof(code) for code in (_SCALE, _TIES, _MATRIX, _KEYS))
         doubles, texts = tags.valueof(_DOUBLES), tags.valueof(_TEXTS)
-    if not scale or not ties or not keys or len(ties) != 6 or len(scale) < 2 or min(scale[:2]) <= 0 or len(keys) > 4096:
+    laid = _laid(scale, ties, matrix)
+    if not keys or len(keys) > _KEYS_AT_MOST or laid is None:
         return None
     points = any(keys[at] == _RASTER_TYPE and keys[at + 3] == _POINTS for at in range(4, len(keys) - 3, 4))
-    col, row, _, east, north, _ = (float(v) for v in ties)
     many = doubles if isinstance(doubles, tuple) else () if doubles is None else (doubles,)
     return GeoReference(
-        tuple(int(k) for k in keys), tuple(float(v) for v in many), str(texts or ""),
-        east - col * float(scale[0]), north + row * float(scale[1]), float(scale[0]), float(scale[1]), points,
+        tuple(int(k) for k in keys), tuple(float(v) for v in many), str(texts or ""), *laid, points
     )  # fmt: skip
+
+
+def _laid(
+    scale: tuple[float, ...] | None, ties: tuple[float, ...] | None, matrix: tuple[float, ...] | None
+) -> tuple[Pair, Pair, Pair] | None:
+    """Origin, column and row: by one tie point and a scale, else by a matrix (OGC GeoTIFF 1.1, section 7.1)."""
+    if scale and ties and len(ties) == 6 and len(scale) >= 2 and min(scale[:2]) > 0:
+        per_x, per_y = float(scale[0]), float(scale[1])
+        col, row, _, east, north, _ = (float(v) for v in ties)
+        return (east - col * per_x, north + row * per_y), (per_x, 0.0), (0.0, -per_y)
+    if matrix and len(matrix) == 16 and abs(matrix[0] * matrix[5] - matrix[1] * matrix[4]) > 0:
+        m = [float(v) for v in matrix]
+        return (m[3], m[7]), (m[0], m[4]), (m[1], m[5])
+    return None

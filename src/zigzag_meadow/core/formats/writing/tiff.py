@@ -13,10 +13,11 @@ from isal import isal_zlib
 from numpy.typing import NDArray
 from PIL import ImageCms
 
+from zigzag_meadow.core.formats.georeference import GeoReference
 from zigzag_meadow.core.formats.writing.fed import FedWriter, regrouped
 from zigzag_meadow.core.formats.writing.raster import DTYPES, Raster
 
-__all__ = ["GeoTiffWriter", "TiffWriter", "geo_tags", "srgb_profile"]
+__all__ = ["GeoTiffWriter", "TiffWriter", "geo_tags", "local_reference", "srgb_profile"]
 
 STRIP = 256
 _BIG = 2**32 - 2**25
@@ -83,30 +84,34 @@ class TiffWriter(FedWriter):
         return packed
 
 
+def local_reference(raster: Raster) -> GeoReference:
+    """Metres from where the raster's spacing and south-west corner are counted, in no system of the world."""
+    dy, dx = raster.spacing
+    height = (raster.rows - (1 if raster.vertex else 0)) * dy
+    west, south = raster.south_west
+    keys = (1, 1, 1, 3, 1024, 0, 1, 32767, 1025, 0, 1, 2 if raster.vertex else 1, 3076, 0, 1, 9001)
+    return GeoReference(keys, (), "", (west, south + height), (dx, 0.0), (0.0, -dy), raster.vertex)
+
+
 def geo_tags(raster: Raster) -> list[tuple[Any, ...]]:
     """Tags that say where a picture lies: in the source's own reference, else in metres from its south-west corner.
 
     OGC GeoTIFF 1.1, sections 7.1 and 7.5.
     """
-    points = raster.vertex
-    if raster.geo is None:
-        dy, dx = raster.spacing
-        height = (raster.rows - (1 if points else 0)) * dy
-        west, north = raster.south_west[0], raster.south_west[1] + height
-        keys: tuple[int, ...] = (1, 1, 1, 3, 1024, 0, 1, 32767, 1025, 0, 1, 2 if points else 1, 3076, 0, 1, 9001)
-        doubles: tuple[float, ...] = ()
-        texts = ""
+    geo = raster.geo or local_reference(raster)
+    keys = _as_samples(geo.keys, raster.vertex)
+    (west, north), (a, d), (b, e) = geo.origin, geo.col, geo.row
+    if geo.upright:
+        made: list[tuple[Any, ...]] = [
+            (33550, "d", 3, (a, -e, 0.0), True),
+            (33922, "d", 6, (0.0, 0.0, 0.0, west, north, 0.0), True),
+        ]
     else:
-        geo = raster.geo
-        dy, dx, west, north = geo.per_y, geo.per_x, geo.west, geo.north
-        keys, doubles, texts = _as_samples(geo.keys, points), geo.doubles, geo.texts
-    made: list[tuple[Any, ...]] = [
-        (33550, "d", 3, (dx, dy, 0.0), True),
-        (33922, "d", 6, (0.0, 0.0, 0.0, west, north, 0.0), True),
-        (34735, "H", len(keys), keys, True),
-    ]
-    made += [(34736, "d", len(doubles), doubles, True)] if doubles else []
-    return made + ([(34737, "s", 0, texts, True)] if texts else [])
+        matrix = (a, b, 0.0, west, d, e, 0.0, north, 0.0, 0.0, 0.0, 0.0, 0.0, 0.0, 0.0, 1.0)
+        made = [(34264, "d", 16, matrix, True)]
+    made.append((34735, "H", len(keys), keys, True))
+    made += [(34736, "d", len(geo.doubles), geo.doubles, True)] if geo.doubles else []
+    return made + ([(34737, "s", 0, geo.texts, True)] if geo.texts else [])
 
 
 def _as_samples(keys: tuple[int, ...], points: bool) -> tuple[int, ...]:
