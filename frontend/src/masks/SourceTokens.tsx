@@ -1,3 +1,4 @@
+import { useEffect, useRef, useState } from "react";
 import { useReadings, useStats } from "../api/queries";
 import type { Band, Mask, Reading, Source } from "../api/types";
 import { ChoiceToken } from "../parts/ChoiceToken";
@@ -25,12 +26,18 @@ interface SourceTokensProps {
 
 /** What a line reads, as tokens: which map, and its edges, ends or widths. */
 export function SourceTokens(props: SourceTokensProps) {
-  const { source, label, none, onPreview, onCommit } = props;
+  const { source, label, none } = props;
   const { document, home, id } = useProject();
   const readings = useReadings();
   const choices = useChoices(props.mask, none);
-  const statsOf = useReadStats(source, props.reads ?? "reading:");
   const say = useDocument((store) => store.tell);
+  // What is chosen is measured before it is taken: what it replaces is not there to be edited any more, and the line
+  // may have been changed elsewhere by then.
+  const [coming, setComing] = useState<string | null>(null);
+  const latest = useRef(props);
+  useEffect(() => {
+    latest.current = props;
+  });
   const choose = async (value: string) => {
     const [kind = "", name = "", band] = value.split(":");
     const reading = readings.find((item) => item.name === name);
@@ -50,26 +57,46 @@ export function SourceTokens(props: SourceTokensProps) {
         return say(sentence(error));
       }
     } else if (kind !== "none") return say("That map is no longer there.");
-    await onCommit(next, false, "source");
+    await latest.current.onCommit(next, false, "source");
+  };
+  const take = (value: string) => {
+    setComing(value);
+    void choose(value).finally(() => setComing(null));
   };
   const token = (
     <SourcePicker
       label={label}
-      value={valueOf(source)}
+      value={coming ?? valueOf(source)}
       choices={choices}
-      text={source?.kind === "reading" ? sourceName(source, document, readings) : undefined}
-      onChange={(next) => void choose(next)}
+      text={!coming && source?.kind === "reading" ? sourceName(source, document, readings) : undefined}
+      onChange={take}
     />
   );
-  if (!source) return token;
-  const commit = (next: Source, key: boolean, field: string) => onCommit(next, key, field);
+  // It stays where it is whatever is chosen, so that it keeps the focus.
+  return (
+    <>
+      {coming || !source ? "" : (LEADS[source.kind] ?? "")}
+      {token}
+      {coming ? <span role="status"> is coming…</span> : source && <RestTokens {...props} source={source} />}
+    </>
+  );
+}
+
+const LEADS: Partial<Record<Source["kind"], string>> = { mask: "the mask ", band: "ground where " };
+
+/** What follows the name of what is read. */
+function RestTokens(props: Omit<SourceTokensProps, "source"> & { source: Source }) {
+  const { source, onPreview, onCommit } = props;
+  const { document } = useProject();
+  const readings = useReadings();
+  const stats = useReadStats(source, props.reads ?? "reading:");
   switch (source.kind) {
     case "mask":
-      return <>the mask {token}</>;
+      return null;
     case "plain":
       return (
         <>
-          {token}{" "}
+          {" "}
           <NumberToken
             label="Value"
             value={source.value ?? 0.5}
@@ -78,24 +105,24 @@ export function SourceTokens(props: SourceTokensProps) {
             max={1}
             step={0.01}
             onPreview={(v) => onPreview(v === null ? null : { ...source, value: v })}
-            onCommit={(v, key) => commit({ ...source, value: v }, key, "value")}
+            onCommit={(v, key) => onCommit({ ...source, value: v }, key, "value")}
           />
         </>
       );
     case "feature":
-      return <FeatureTokens {...props} source={source} token={token} closed={isClosed(document, source.feature)} />;
+      return <FeatureTokens {...props} source={source} closed={isClosed(document, source.feature)} />;
     case "reading":
-      return <MappedTokens {...props} source={source} token={token} readings={readings} />;
+      return <MappedTokens {...props} source={source} readings={readings} />;
     case "band":
       return (
         <>
-          ground where {token} is{" "}
+          {" is "}
           <BandTokens
             band={source}
             reading={readings.find((item) => item.name === source.reading)}
-            stats={statsOf}
+            stats={stats}
             onPreview={onPreview}
-            onCommit={commit}
+            onCommit={onCommit}
           />
         </>
       );
@@ -193,10 +220,9 @@ function useChoices(mask: Mask | null, none: string | undefined): SourceChoice[]
 
 type Of<K extends Source["kind"]> = Omit<SourceTokensProps, "source"> & {
   source: Extract<Source, { kind: K }>;
-  token: React.ReactNode;
 };
 
-function FeatureTokens({ source, token, closed, onPreview, onCommit }: Of<"feature"> & { closed: boolean }) {
+function FeatureTokens({ source, closed, onPreview, onCommit }: Of<"feature"> & { closed: boolean }) {
   const { home } = useProject();
   const most = Math.round(Math.max(home.width, home.length) / 4);
   const number = (label: string, field: "width" | "fade") => (
@@ -214,15 +240,14 @@ function FeatureTokens({ source, token, closed, onPreview, onCommit }: Of<"featu
   );
   return (
     <>
-      {token} {closed ? "and" : "as wide as"} {number("Width of the line", "width")} {closed ? "around it" : ""}, fading
-      over {number("Fade of the line", "fade")}
+      {closed ? " and" : " as wide as"} {number("Width of the line", "width")} {closed ? "around it" : ""}, fading over{" "}
+      {number("Fade of the line", "fade")}
     </>
   );
 }
 
 function MappedTokens({
   source,
-  token,
   readings,
   reads = "reading:",
   onPreview,
@@ -249,7 +274,7 @@ function MappedTokens({
   );
   return (
     <>
-      {token}, nothing at {number("Black at", "black")} and full at {number("White at", "white")}
+      , nothing at {number("Black at", "black")} and full at {number("White at", "white")}
     </>
   );
 }

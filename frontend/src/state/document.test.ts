@@ -11,11 +11,15 @@ interface Sent {
 /** A server of a few lines: projects whose revision counts up; ``hold`` keeps an answer back until it is let go. */
 const server = {
   revision: 7,
+  base: testState().document.base,
   sent: [] as Sent[],
   refuse: null as null | { status: number; body: object },
   hold: { GET: null, POST: null } as Record<"GET" | "POST", null | Promise<void>>,
 };
-const state = (id = "p1"): ProjectState => ({ ...testState(), id, revision: server.revision, undo: "something" });
+const state = (id = "p1"): ProjectState => {
+  const { document, ...more } = testState();
+  return { ...more, document: { ...document, base: server.base }, id, revision: server.revision, undo: "something" };
+};
 const answer = (data: unknown) => Promise.resolve({ data, response: new Response(null, { status: 200 }) });
 
 vi.mock("../api/client", async (original) => {
@@ -32,7 +36,7 @@ vi.mock("../api/client", async (original) => {
       },
       POST: async (
         path: string,
-        options: { params: { path: { project_id: string } }; body?: { base: number } },
+        options: { params: { path: { project_id: string } }; body?: { base: number; operations?: Operation[] } },
       ): Promise<unknown> => {
         const id = options.params.path.project_id;
         server.sent.push({
@@ -56,6 +60,8 @@ vi.mock("../api/client", async (original) => {
           return { error, response: new Response(null, { status: 409 }) };
         }
         server.revision += 1;
+        for (const operation of options.body?.operations ?? [])
+          if (operation.op === "set_base") server.base = operation.base;
         return answer(state(id));
       },
     },
@@ -82,6 +88,13 @@ describe("edits", () => {
     expect(server.sent.map((sent) => sent.base)).toEqual([7, 8, 9]);
     expect(store().state?.revision).toBe(10);
     expect(store().saving).toBe(0);
+  });
+
+  it("of the same thing keep what the one before them changed, though its answer was not there yet", async () => {
+    const base = { ...testState().document.base, colour: "#112233" };
+    void store().edit([{ op: "set_base", base: { ...base, name: "Sedge" } }]);
+    await store().edit([{ op: "set_base", base: { ...testState().document.base, colour: "#445566" } }]);
+    expect(store().state?.document.base).toMatchObject({ name: "Sedge", colour: "#445566" });
   });
 
   it("wait for their turn before an undo, and settled waits for all", async () => {

@@ -1,6 +1,7 @@
 import { create } from "zustand";
 import { ask, client, Problem, sentence, type Schemas } from "../api/client";
 import type { Operation, ProjectState } from "../api/types";
+import { rebased } from "./rebase";
 
 /** This tab, told to the server with every edit. */
 export const TAB = crypto.randomUUID();
@@ -9,8 +10,16 @@ export const TAB = crypto.randomUUID();
 export interface Conflict {
   project: string;
   operations: Operation[];
+  /** The document that they were made on. */
+  made: ProjectState["document"];
   what: string;
   since: string[];
+}
+
+interface EditOptions {
+  merge?: string;
+  what?: string;
+  made?: ProjectState["document"];
 }
 
 interface DocumentStore {
@@ -21,7 +30,8 @@ interface DocumentStore {
   open: (id: string) => Promise<void>;
   close: () => void;
   refresh: () => Promise<void>;
-  edit: (operations: Operation[], options?: { merge?: string; what?: string }) => Promise<boolean>;
+  /** `made`: the document that they were made on; without it the one that is shown. */
+  edit: (operations: Operation[], options?: EditOptions) => Promise<boolean>;
   /** Another heightmap under the project; resolves to what went wrong, in a sentence, or null. */
   replaceHeightmap: (source: Schemas["FileLayout"], keep: "extent" | "spacing") => Promise<string | null>;
   /** Masks, pieces and readings of a kit; resolves to what went wrong, in a sentence, or null. */
@@ -38,8 +48,8 @@ interface DocumentStore {
 interface Queue {
   project: string;
   name: string;
-  /** Resolves to the revision after all that was sent so far. */
-  head: Promise<number>;
+  /** Resolves to the state after all that was sent so far. */
+  head: Promise<ProjectState>;
   waiting: number;
 }
 
@@ -58,7 +68,7 @@ function arrived(get: Get, set: Put, state: ProjectState): void {
  * Send something that makes a revision, in its turn. Project and base are those of now, whatever is open when the turn
  * comes. Resolves to the new state; rejects with what went wrong, and the queue goes on.
  */
-function inTurn(get: Get, set: Put, send: (project: string, base: number) => Promise<ProjectState>) {
+function inTurn(get: Get, set: Put, send: (project: string, base: ProjectState) => Promise<ProjectState>) {
   const mine = queue;
   if (!mine) return null;
   mine.waiting += 1;
@@ -72,10 +82,7 @@ function inTurn(get: Get, set: Put, send: (project: string, base: number) => Pro
     }
   });
   const before = mine.head;
-  mine.head = run.then(
-    (state) => state.revision,
-    () => before,
-  );
+  mine.head = run.catch(() => before);
   return run.then((state) => {
     arrived(get, set, state);
     return state;
@@ -89,7 +96,7 @@ async function saved(
   send: (project: string, base: number) => Parameters<typeof ask<ProjectState>>[0],
 ): Promise<string | null> {
   try {
-    await inTurn(get, set, (project, base) => ask(send(project, base)));
+    await inTurn(get, set, (project, base) => ask(send(project, base.revision)));
     return null;
   } catch (error) {
     return sentence(error);
@@ -130,7 +137,7 @@ export const useDocument = create<DocumentStore>((set, get) => ({
     const state = await ask(client.GET("/api/projects/{project_id}", { params: { path: { project_id: id } } }));
     // Another project was opened, or this one left, while the answer was on its way.
     if (mine !== opening) return;
-    queue = { project: id, name: state.document.name, head: Promise.resolve(state.revision), waiting: 0 };
+    queue = { project: id, name: state.document.name, head: Promise.resolve(state), waiting: 0 };
     set({ state });
   },
 
@@ -148,7 +155,7 @@ export const useDocument = create<DocumentStore>((set, get) => ({
       const state = await ask(client.GET("/api/projects/{project_id}", { params: { path: { project_id: now.id } } }));
       // While edits wait for their turn the newest state is none that they were made on: their answers show it.
       if (mine !== queue || mine.waiting > 0 || state.revision <= (get().state?.revision ?? 0)) return;
-      mine.head = Promise.resolve(state.revision);
+      mine.head = Promise.resolve(state);
       arrived(get, set, state);
     } catch (error) {
       if (mine === queue) set({ trouble: sentence(error) });
@@ -158,14 +165,17 @@ export const useDocument = create<DocumentStore>((set, get) => ({
   edit: async (operations, options = {}) => {
     const joins = joinsLast(options.merge ?? "");
     const now = queue;
-    const turn = inTurn(get, set, (project, base) =>
-      ask(
+    const made = options.made ?? get().state?.document;
+    if (!made) return false;
+    const turn = inTurn(get, set, (project, base) => {
+      const laid = operations.map((operation) => rebased(operation, made, base.document));
+      return ask(
         client.POST("/api/projects/{project_id}/edits", {
           params: { path: { project_id: project } },
-          body: { base, tab: TAB, merge: options.merge ?? "", joins, operations },
+          body: { base: base.revision, tab: TAB, merge: options.merge ?? "", joins, operations: laid },
         }),
-      ),
-    );
+      );
+    });
     if (!turn || !now) return false;
     try {
       await turn;
@@ -179,6 +189,7 @@ export const useDocument = create<DocumentStore>((set, get) => ({
           conflict: {
             project: now.project,
             operations: [...(before?.operations ?? []), ...operations],
+            made: before?.made ?? made,
             what: before && before.what !== what ? `${before.what}, ${what}` : what,
             since: error.since,
           },
@@ -210,7 +221,7 @@ export const useDocument = create<DocumentStore>((set, get) => ({
     const now = queue;
     const turn = inTurn(get, set, (project, base) => {
       const path = way === "undo" ? "/api/projects/{project_id}/undo" : "/api/projects/{project_id}/redo";
-      return ask(client.POST(path, { params: { path: { project_id: project } }, body: { base } }));
+      return ask(client.POST(path, { params: { path: { project_id: project } }, body: { base: base.revision } }));
     });
     try {
       await turn;
@@ -227,7 +238,7 @@ export const useDocument = create<DocumentStore>((set, get) => ({
     set({ conflict: null });
     await get().refresh();
     if (mine && conflict && get().state?.id === conflict.project)
-      await get().edit(conflict.operations, { what: conflict.what });
+      await get().edit(conflict.operations, { what: conflict.what, made: conflict.made });
   },
 
   tell: (trouble) => set({ trouble }),
