@@ -3,6 +3,8 @@ PYTHON ?= python3.11
 BIN := .venv/bin
 SETTINGS := DJANGO_SETTINGS_MODULE=zigzag_meadow.server.settings
 export PIP_DISABLE_PIP_VERSION_CHECK := 1
+# What Python needs and what the pages need come side by side.
+MAKEFLAGS += --jobs=2
 
 .PHONY: demo test setup build check types bench dev clean
 
@@ -29,7 +31,7 @@ frontend/dist/index.html: frontend/node_modules/.installed frontend/index.html f
 	cd frontend && npx vite build --logLevel warn
 	touch $@
 
-.venv/.tools:
+.venv/.tools: | .venv/.installed
 	./tests/tools.sh
 	touch $@
 
