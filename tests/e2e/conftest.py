@@ -25,6 +25,8 @@ FLAGS = [
     "--disable-background-networking", "--disable-component-update", "--disable-sync",
 ]  # fmt: skip
 START_SECONDS = 120
+# Beside everything else that is tested a page may answer late; what never comes is still missed.
+expect.set_options(timeout=15000)
 
 
 @pytest.fixture(scope="session")
