@@ -141,7 +141,20 @@ export const roles = Object.fromEntries(
   Object.keys(day).map((role) => [role, `var(--mui-palette-roles-${role})`]),
 ) as unknown as Roles;
 
+/** Who asks for little motion waits for none either: menus and dialogs are there, and gone, at once. */
+const still = typeof matchMedia === "function" && matchMedia("(prefers-reduced-motion: reduce)").matches;
+const NO_TIME = {
+  shortest: 0,
+  shorter: 0,
+  short: 0,
+  standard: 0,
+  complex: 0,
+  enteringScreen: 0,
+  leavingScreen: 0,
+};
+
 export const theme = createTheme({
+  ...(still ? { transitions: { duration: NO_TIME, getAutoHeightDuration: () => 0 } } : {}),
   cssVariables: { colorSchemeSelector: "data-scheme" },
   colorSchemes: { light: { palette: palette(day) }, dark: { palette: palette(dusk) } },
   shape: { borderRadius: 9 },

@@ -11,7 +11,7 @@ from typer.testing import CliRunner
 
 from tests.support.api import moor
 from tests.support.ground import hills, png16
-from zigzag_meadow.cli import app
+from zigzag_meadow.cli import load
 from zigzag_meadow.server import folders
 
 
@@ -100,6 +100,6 @@ def test_a_file_that_is_no_heightmap_or_is_being_written_is_refused(api, allowed
 
 
 def test_serving_refuses_a_folder_that_is_not_there(tmp_path):
-    done = CliRunner().invoke(app, ["serve", "--folder", str(tmp_path / "nowhere")])
+    done = CliRunner().invoke(load(), ["serve", "--folder", str(tmp_path / "nowhere")])
     assert done.exit_code == 2
     assert "no folder nowhere" in done.output + (done.stderr or "")

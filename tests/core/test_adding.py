@@ -29,7 +29,7 @@ call_command("migrate", verbosity=0)
 import numpy as np
 from typer.testing import CliRunner
 from tests.support.api import Api, moor
-from zigzag_meadow.cli import app
+from zigzag_meadow.cli import load
 
 folder = Path(sys.argv[1])
 api, told = Api(), {}
@@ -107,14 +107,14 @@ told["note"] = b"".join(note.streaming_content).decode()
 saved = folder / "moor.meadow.zip"
 saved.write_bytes(api.saved_out(pid))
 run = CliRunner()
-listed = run.invoke(app, ["readings"])
+listed = run.invoke(load(), ["readings"])
 assert listed.exit_code == 0, listed.output
 told["listed"] = "| Eastness | leagues | 0 to 8 | most |" in listed.output
-done = run.invoke(app, ["map", str(saved), "mask:East", "--out", str(folder / "east.npy"), "--json"])
+done = run.invoke(load(), ["map", str(saved), "mask:East", "--out", str(folder / "east.npy"), "--json"])
 assert done.exit_code == 0, done.output
 told["written"] = float(np.load(folder / "east.npy")[5, 126])
 measured = ["reading", str(folder / "h.png"), "--name", "eastness", "--spacing", "4,4", "--set", "most=2"]
-done = run.invoke(app, [*measured, "--out", str(folder / "e.npy"), "--json"])
+done = run.invoke(load(), [*measured, "--out", str(folder / "e.npy"), "--json"])
 assert done.exit_code == 0, done.output
 told["measured"] = float(np.load(folder / "e.npy").max())
 print(json.dumps(told))

@@ -11,7 +11,7 @@ from PIL import Image
 from typer.testing import CliRunner
 
 from tests.support.ground import hills, png16
-from zigzag_meadow.cli import app
+from zigzag_meadow.cli import load
 from zigzag_meadow.core.project.kinds import coats_table, lines_table, steps_table
 from zigzag_meadow.core.readings.table import readings_table
 from zigzag_meadow.core.targets.catalogue import built_in
@@ -21,7 +21,7 @@ RUN = CliRunner()
 
 
 def call(*arguments, code=0):
-    result = RUN.invoke(app, [str(a) for a in arguments])
+    result = RUN.invoke(load(), [str(a) for a in arguments])
     assert result.exit_code == code, result.output
     return json.loads(result.stdout) if "--json" in arguments else result.output
 
@@ -66,7 +66,7 @@ def test_maps_by_name(demos, tmp_path):
     for name in ("band:Flow bands:4", "scatter:Stones", "mask:Old track"):
         made = call("map", project, name, "--out", tmp_path / "m.npy", "--json")
         assert 0 < made["mean"] < 0.3
-    assert "There are: Scree" in RUN.invoke(app, ["map", str(project), "mask:Ice", "--out", "x.png"]).stderr
+    assert "There are: Scree" in RUN.invoke(load(), ["map", str(project), "mask:Ice", "--out", "x.png"]).stderr
 
 
 def test_inspect_and_reading(tmp_path):
@@ -100,10 +100,10 @@ def test_a_reading_with_a_number_of_its_own(tmp_path):
     path.write_bytes(png16(hills(60, 60)))
     given = ["reading", str(path), "--name", "relative_height", "--spacing", "4,4", "--out", str(tmp_path / "r.npy")]
     for radius in ("8", "40"):
-        run = RUN.invoke(app, [*given, "--set", f"radius={radius}"])
+        run = RUN.invoke(load(), [*given, "--set", f"radius={radius}"])
         assert run.exit_code == 0, run.output
-    assert RUN.invoke(app, [*given, "--set", "radius=x"]).exit_code == 2
-    assert RUN.invoke(app, [*given, "--set", "size=4"]).exit_code == 2
+    assert RUN.invoke(load(), [*given, "--set", "radius=x"]).exit_code == 2
+    assert RUN.invoke(load(), [*given, "--set", "size=4"]).exit_code == 2
 
 
 @pytest.mark.parametrize(
@@ -157,7 +157,7 @@ def test_every_wrong_use_is_one_sentence_and_code_two(demos, tmp_path, monkeypat
     (tmp_path / "h.png").write_bytes(png16(hills(30, 40)))
     (tmp_path / "h.r16").write_bytes(hills(30, 40).tobytes())
     named = {"RAW": tmp_path / "h.r16", "PROJECT": demos / "lantern_moor.meadow.zip", "FILE": tmp_path / "h.png"}
-    result = RUN.invoke(app, [str(named.get(a, a)) for a in arguments])
+    result = RUN.invoke(load(), [str(named.get(a, a)) for a in arguments])
     assert result.exit_code == 2, (result.output, result.exception)
     assert isinstance(result.exception, SystemExit)
     assert "Traceback" not in result.output
@@ -173,7 +173,7 @@ def test_colour_and_surface_maps_are_written_at_sizes_of_their_own(demos, tmp_pa
         ("layers:Bare rock", "c.png", "128", "RGB", (128, 64)), ("strongest", "d.png", "101", "P", (101, 51)),
     ]  # fmt: skip
     for name, file, size, mode, shape in wanted:
-        told = RUN.invoke(app, ["map", project, name, "--out", str(tmp_path / file), "--size", size, "--json"])
+        told = RUN.invoke(load(), ["map", project, name, "--out", str(tmp_path / file), "--size", size, "--json"])
         assert told.exit_code == 0, told.output
         data = json.loads(told.stdout)
         image = Image.open(tmp_path / file)
@@ -194,7 +194,9 @@ def test_damaged_project_files_are_one_sentence_and_code_two(demos, tmp_path):
         changed = bytearray(whole)
         changed[int(at)] ^= int(luck.integers(1, 256))
         path.write_bytes(bytes(changed))
-        result = RUN.invoke(app, ["map", str(path), "reading:height", "--out", str(tmp_path / "m.npy"), "--size", "16"])
+        result = RUN.invoke(
+            load(), ["map", str(path), "reading:height", "--out", str(tmp_path / "m.npy"), "--size", "16"]
+        )
         assert result.exit_code in (0, 2), (at, result.exception)
         if result.exit_code == 2:
             assert result.stderr.startswith("zigzag: "), (at, result.stderr)

@@ -18,6 +18,7 @@ from zigzag_meadow.core.formats.read import read_png
 from zigzag_meadow.core.ground.diagnose import inspect_file
 from zigzag_meadow.core.project.check import parse_project
 from zigzag_meadow.core.stripes import Stripes
+from zigzag_meadow.core.warm import warm_once
 from zigzag_meadow.demo import FOLDER, demos, lantern_moor, skerry_sound
 
 MOOR = FOLDER / "lantern_moor.png"
@@ -91,6 +92,7 @@ from zigzag_meadow.core.evaluate.cache import TileCache
 from zigzag_meadow.core.evaluate.engine import Engine
 from zigzag_meadow.core.grid import Window
 from zigzag_meadow.core.stripes import Stripes
+from zigzag_meadow.core.warm import warm_once
 from zigzag_meadow.demo import FOLDER, skerry_sound
 project = skerry_sound()
 project = project.model_copy(update={"delivery": project.delivery.model_copy(update={"rows": 127, "cols": 253})})
@@ -117,3 +119,17 @@ def test_after_the_warm_up_nothing_is_compiled_any_more(warm_kernels, tmp_path):
     assert int(ready) >= 20
     assert compiled == []
     assert Path(tmp_path / "out" / "manifest.json").is_file()
+
+
+def test_kernels_are_made_ready_once_and_again_after_a_bad_moment(tmp_path):
+    done: list[str] = []
+
+    def cut_off() -> None:
+        raise KeyboardInterrupt
+
+    with pytest.raises(KeyboardInterrupt):
+        warm_once(tmp_path / "kernels", cut_off)
+    assert [warm_once(tmp_path / "kernels", lambda: done.append("ready")) for _ in range(3)] == [True, False, False]
+    (tmp_path / "kernels" / "warm.txt").write_bytes(b"\xff of other sources")
+    assert warm_once(tmp_path / "kernels", lambda: done.append("ready"))
+    assert done == ["ready", "ready"]

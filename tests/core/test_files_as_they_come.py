@@ -15,7 +15,7 @@ from PIL import Image
 from typer.testing import CliRunner
 
 from tests.support.ground import hills
-from zigzag_meadow.cli import app
+from zigzag_meadow.cli import load
 from zigzag_meadow.core.errors import BadFile, WrongFormat
 from zigzag_meadow.core.formats.header import parse_header
 from zigzag_meadow.core.formats.layout import Layout
@@ -151,14 +151,14 @@ def test_a_header_beside_raw_heights_needs_no_typing(tmp_path):
     heights = WIDE.astype(">i2")
     (tmp_path / "moor.bil").write_bytes(b"hello!" + heights.tobytes())
     (tmp_path / "moor.hdr").write_text(HEADER)
-    told = json.loads(CliRunner().invoke(app, ["inspect", str(tmp_path / "moor.bil"), "--json"]).output)
+    told = json.loads(CliRunner().invoke(load(), ["inspect", str(tmp_path / "moor.bil"), "--json"]).output)
     assert (told["rows"], told["columns"], told["byte_order"], told["header"]) == (40, 56, "big", 6)
     assert (told["placement"]["spacing_x"], told["placement"]["spacing_y"]) == (5, 4)
     (tmp_path / "moor.hdr").unlink()
     typed = ["--rows", "40", "--columns", "56", "--sample", "i16", "--byte-order", "big", "--skip", "6"]
-    again = json.loads(CliRunner().invoke(app, ["inspect", str(tmp_path / "moor.bil"), "--json", *typed]).output)
+    again = json.loads(CliRunner().invoke(load(), ["inspect", str(tmp_path / "moor.bil"), "--json", *typed]).output)
     assert (again["low"], again["high"]) == (told["low"], told["high"])
-    wrong = CliRunner().invoke(app, ["inspect", str(tmp_path / "moor.bil"), "--sample", "i64"])
+    wrong = CliRunner().invoke(load(), ["inspect", str(tmp_path / "moor.bil"), "--sample", "i64"])
     assert (wrong.exit_code, "one of u8" in wrong.output + wrong.stderr) == (2, True)
 
 

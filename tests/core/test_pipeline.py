@@ -15,7 +15,7 @@ from typer.testing import CliRunner
 import zigzag_meadow
 from tests.support.ground import hills, png16
 from zigzag_meadow import open_project
-from zigzag_meadow.cli import app
+from zigzag_meadow.cli import load
 from zigzag_meadow.core.errors import BadNumber, NotFound
 from zigzag_meadow.core.targets.catalogue import target
 from zigzag_meadow.demo import write_demos
@@ -82,7 +82,7 @@ def test_the_examples_of_the_readme_run(skerry, tmp_path, monkeypatch):
 
 
 def call(*words, code=0):
-    done = RUN.invoke(app, [str(word) for word in words])
+    done = RUN.invoke(load(), [str(word) for word in words])
     assert done.exit_code == code, done.output + str(done.exception)
     return done
 

@@ -66,7 +66,9 @@ def browser() -> Iterator[Browser]:
 @pytest.fixture
 def page(browser: Browser, site: Site) -> Iterator[Page]:
     """A fresh page; a journey fails when anything in it throws or an address answers 500."""
-    context = browser.new_context(viewport={"width": 1280, "height": 800}, base_url=site.url, accept_downloads=True)
+    context = browser.new_context(
+        viewport={"width": 1280, "height": 800}, base_url=site.url, accept_downloads=True, reduced_motion="reduce"
+    )
     made = context.new_page()
     made.set_default_timeout(20000)
     broken: list[str] = []

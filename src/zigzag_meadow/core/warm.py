@@ -2,10 +2,15 @@
 
 from __future__ import annotations
 
+import hashlib
+import platform
 import tempfile
+from collections.abc import Callable
+from importlib.metadata import version
 from pathlib import Path
 from typing import Literal
 
+import llvmlite.binding
 import numpy as np
 
 from zigzag_meadow.core.colour.blend import MODES
@@ -32,7 +37,7 @@ from zigzag_meadow.core.rounding import quantise_weights
 from zigzag_meadow.core.stripes import Stripes
 from zigzag_meadow.core.voids import fill_voids
 
-__all__ = ["warm_up"]
+__all__ = ["warm_once", "warm_up"]
 
 SIZE = 29
 STROKES = "1" * 64
@@ -188,3 +193,27 @@ def warm_up() -> None:
     gappy[3:6, 4:9] = np.nan
     fill_voids(gappy)
     quantise_weights(np.full((2, 3, 3), 0.5, np.float32), 16)
+
+
+def _what_is_compiled() -> str:
+    """Changes with everything that makes the compiler's kept results void: sources, its version, the processor."""
+    root = Path(__file__).parent
+    stats = ((path.relative_to(root), path.stat()) for path in sorted(root.rglob("*.py")))
+    told = [f"{path} {stat.st_mtime_ns} {stat.st_size}" for path, stat in stats]
+    told += [f"{name} {version(name)}" for name in ("numba", "llvmlite", "numpy")]
+    told += [platform.python_version(), llvmlite.binding.get_host_cpu_name()]
+    return hashlib.sha256("\n".join(told).encode()).hexdigest()
+
+
+def warm_once(kernels: Path, warm: Callable[[], None] = warm_up) -> bool:
+    """:func:`warm_up` unless the very same was done before for the folder where the compiler keeps its results.
+
+    ``kernels``: that folder. Returns whether anything was done; what was cut off is done again.
+    """
+    stamp, now = kernels / "warm.txt", _what_is_compiled()
+    if stamp.is_file() and stamp.read_bytes() == now.encode():
+        return False
+    warm()
+    kernels.mkdir(parents=True, exist_ok=True)
+    stamp.write_text(now)
+    return True

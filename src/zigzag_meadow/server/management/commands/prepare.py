@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import os
+from pathlib import Path
 from typing import Any
 
 from django.core.management import call_command
@@ -11,7 +13,7 @@ from django.db import DatabaseError
 from zigzag_meadow.core.looks.catalogue import LOOKS
 from zigzag_meadow.core.looks.texture import made_texture
 from zigzag_meadow.core.project.archive import write_archive
-from zigzag_meadow.core.warm import warm_up
+from zigzag_meadow.core.warm import warm_once
 from zigzag_meadow.demo import demos
 from zigzag_meadow.server.assets import incoming, sweep, taken_in
 from zigzag_meadow.server.engine import engine
@@ -21,6 +23,8 @@ from zigzag_meadow.server.projects import bring_in
 
 class Command(BaseCommand):
     help = "Make the database, compile the kernels and, with --demo, put the demo projects on an empty shelf."
+    # They would load every page and endpoint, none of which is needed here.
+    requires_system_checks = ()
 
     def add_arguments(self, parser: CommandParser) -> None:
         parser.add_argument("--demo", action="store_true")
@@ -48,7 +52,8 @@ class Command(BaseCommand):
 
     def _prepare(self, demo: bool) -> None:
         call_command("migrate", verbosity=0, interactive=False)
-        warm_up()
+        # Whoever needs kernels later loads them by themselves.
+        warm_once(Path(os.environ["NUMBA_CACHE_DIR"]))
         self._make_textures()
         sweep()
         if demo and not Project.objects.exists():

@@ -23,6 +23,8 @@ TROUBLED_SECONDS = 1.0
 
 class Command(BaseCommand):
     help = "Run queued deliveries and fit checks until stopped."
+    # They would load every page and endpoint, none of which is needed here.
+    requires_system_checks = ()
 
     def handle(self, *args: Any, **options: Any) -> None:
         leaving = threading.Event()

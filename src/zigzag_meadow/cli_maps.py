@@ -1,0 +1,240 @@
+"""Looking at heightmaps, maps and demo projects without a server."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import asdict
+from pathlib import Path
+from typing import Annotated, Any
+
+import numpy as np
+import typer
+
+from zigzag_meadow.cli_common import TROUBLES, AsJson, app, fail, print_out
+from zigzag_meadow.core.errors import BadNumber, NotFound
+from zigzag_meadow.core.evaluate.cache import TileCache
+from zigzag_meadow.core.evaluate.engine import Engine
+from zigzag_meadow.core.evaluate.painted_file import DEPTHS, Depth, painted_grid, write_painted
+from zigzag_meadow.core.formats.header import header_beside
+from zigzag_meadow.core.formats.layout import Layout
+from zigzag_meadow.core.formats.raw import BYTES
+from zigzag_meadow.core.formats.write import write_map
+from zigzag_meadow.core.ground.diagnose import Inspection, inspect_file
+from zigzag_meadow.core.project.adopt import file_fields
+from zigzag_meadow.core.project.check import parse_project
+from zigzag_meadow.core.readings.catalogue import READINGS
+from zigzag_meadow.core.readings.catalogue import reading as kind_named
+from zigzag_meadow.core.readings.table import readings_table
+from zigzag_meadow.core.stripes import Stripes
+from zigzag_meadow.demo import write_demos
+from zigzag_meadow.opened import Opened, ids_in
+from zigzag_meadow.pipeline import sized
+
+Rows = Annotated[int | None, typer.Option(help="Rows of a raw file.")]
+Columns = Annotated[int | None, typer.Option(help="Columns of a raw file.")]
+Sample = Annotated[str | None, typer.Option(help=f"Sample type of a raw file: {', '.join(BYTES)}")]
+Order = Annotated[str | None, typer.Option("--byte-order", help="Of a raw file: little or big")]
+Skip = Annotated[int, typer.Option(help="Bytes to skip at the beginning of a raw file.")]
+Channel = Annotated[str | None, typer.Option(help="The channel that holds the heights, where there are several")]
+NoData = Annotated[float | None, typer.Option("--no-data", help="The stored value that stands for no height")]
+
+
+def _one_of(option: str, value: str | None, known: Sequence[str]) -> Any:
+    """``value`` if it is one that is known. Raises :class:`BadNumber` with those there are."""
+    if value is not None and value not in known:
+        raise BadNumber(f"--{option} is one of {', '.join(known)}; got {value!r}.")
+    return value
+
+
+def _looked_at(
+    file: Path, rows: int | None, cols: int | None, sample: str | None, order: str | None, skip: int,
+    channel: str | None, no_data: float | None,
+) -> Inspection:  # fmt: skip
+    layout = Layout(
+        rows=rows, cols=cols, byte_order=_one_of("byte-order", order, ("little", "big")), header=skip,
+        sample=_one_of("sample", sample, tuple(BYTES)), channel=channel, nodata=no_data,
+    )  # fmt: skip
+    return inspect_file(file, layout=layout, header=header_beside(file))
+
+
+@app.command()
+def inspect(
+    file: Path,
+    as_json: AsJson = False,
+    rows: Rows = None,
+    columns: Columns = None,
+    sample: Sample = None,
+    byte_order: Order = None,
+    skip: Skip = 0,
+    channel: Channel = None,
+    no_data: NoData = None,
+) -> None:
+    """Say what a heightmap file is and what is odd about it. A header file (.hdr) beside it is read as well."""
+    try:
+        file_told = _looked_at(file, rows, columns, sample, byte_order, skip, channel, no_data)
+    except TROUBLES as error:
+        fail(error, as_json)
+    data = asdict(file_told)
+    lines = [
+        f"{file_told.name}: {file_told.format}, {file_told.columns} × {file_told.rows}, {file_told.depth} bits, "
+        f"{file_told.low:g} to {file_told.high:g}, {file_told.levels} levels",
+        *(f"  {item.severity}: {item.message}" for item in file_told.findings),
+    ]
+    print_out(data, lines, as_json)
+
+
+def _pair(text: str) -> tuple[float, float]:
+    try:
+        x, _, y = text.partition(",")
+        return float(x), float(y or x)
+    except ValueError:
+        raise BadNumber(f"Spacing is X,Y in metres, such as 4,4; got {text!r}.") from None
+
+
+def _numbers(name: str, text: str) -> tuple[str, float | str]:
+    key, _, value = text.partition("=")
+    kinds = {param.name: param.kind for param in kind_named(name).params}
+    try:
+        return key, float(value) if kinds.get(key, "number") == "number" else value
+    except ValueError:
+        raise BadNumber(f"--set takes NAME=NUMBER, such as width=12; got {text!r}.") from None
+
+
+@app.command()
+def reading(
+    file: Path,
+    name: Annotated[str, typer.Option(help="A reading, such as slope; a wrong name lists them all")],
+    spacing: Annotated[str, typer.Option(help="X,Y in metres")],
+    out: Annotated[Path, typer.Option(help=".npy or .tif")],
+    low: Annotated[float | None, typer.Option(help="Metres at the lowest sample")] = None,
+    high: Annotated[float | None, typer.Option(help="Metres at the highest sample")] = None,
+    rows: Rows = None,
+    columns: Columns = None,
+    sample: Sample = None,
+    byte_order: Order = None,
+    skip: Skip = 0,
+    channel: Channel = None,
+    no_data: NoData = None,
+    given: Annotated[list[str], typer.Option("--set", help="A number of the reading: width=12")] = [],  # noqa: B006
+    as_json: AsJson = False,
+) -> None:
+    """Measure a heightmap: heights as stored, or stretched from --low to --high."""
+    try:
+        if not kind_named(name).ready:
+            raise BadNumber(f"The reading {name} needs a file besides the heightmap; open the project for that.")
+        dx, dy = _pair(spacing)
+        if (low is None) != (high is None):
+            raise BadNumber("Give both --low and --high, or neither to take heights as stored.")
+        file_told = _looked_at(file, rows, columns, sample, byte_order, skip, channel, no_data)
+        ground = {
+            **file_fields("0" * 64, file_told), "heights": "stored" if low is None else "range", "low": low or 0.0,
+            "high": high if high is not None else 1.0, "spacing_x": dx, "spacing_y": dy,
+        }  # fmt: skip
+        numbers = [{"id": name, "kind": name, "numbers": dict(_numbers(name, text) for text in given)}] if given else []
+        delivery = {"rows": file_told.rows, "cols": file_told.columns}
+        project = parse_project({"name": "reading", "ground": ground, "readings": numbers, "delivery": delivery})
+        stripes = Stripes()
+        values = Engine(stripes, TileCache(), lambda _: file).evaluation(project).map(f"reading:{name}")
+        written = write_map(out, np.ascontiguousarray(values), stripes)
+    except TROUBLES as error:
+        fail(error, as_json)
+    data = {"reading": name, "rows": values.shape[0], "columns": values.shape[1], "low": float(np.nanmin(values)),
+            "high": float(np.nanmax(values)), "out": str(out)}  # fmt: skip
+    print_out(data, [f"{name}: {np.nanmin(values):g} to {np.nanmax(values):g}, written to {out} ({written})"], as_json)
+
+
+@app.command()
+def readings(as_json: AsJson = False) -> None:
+    """List every reading: unit, range, numbers and what it is good for."""
+    plain = [
+        {"name": r.name, "title": r.title, "unit": r.unit, "numbers": [p.name for p in r.params], "is": r.sentence}
+        for r in READINGS
+    ]
+    print_out({"readings": plain}, [readings_table().rstrip()], as_json)
+
+
+@app.command("map")
+def map_(
+    project: Path,
+    name: Annotated[
+        str,
+        typer.Argument(
+            help="mask:NAME, band:NAME:NUMBER, scatter:NAME, weight:NAME, reading:NAME, colour, colour_far, "
+            "layers, strongest, surface:normal, :roughness, :occlusion, :curvature, :detail"
+        ),
+    ],
+    out: Annotated[Path, typer.Option(help=".png (masks 16-bit; colours 8-bit sRGB unless --depth), .tif or .npy")],
+    depth: Annotated[str, typer.Option(help="Of colour and surface maps: 8, 8d (dithered), 16, float")] = "8",
+    size: Annotated[int | None, typer.Option(help="Samples on the longer side; home size when left out")] = None,
+    as_json: AsJson = False,
+) -> None:
+    """Write one map of a project file."""
+    try:
+        if not out.parent.is_dir():  # said before anything is computed
+            raise NotFound(f"There is no folder {out.parent} to write into. Make it first, or name another one.")
+        with Opened(project) as opened:
+            grid = opened.project.ground.home
+            if _is_painted(name):
+                told, lines = _write_painted(opened, ids_in(opened.project, name), out, depth, size)
+                print_out(told, lines, as_json)
+                return
+            if size is not None:
+                grid = grid.resized(*sized(grid, size))
+            values = opened.evaluation().map(ids_in(opened.project, name), grid)
+            if values.ndim != 2:
+                raise NotFound(f"{name} has several channels; deliver the project to get it as an image.")
+            written = write_map(out, np.ascontiguousarray(values, dtype=np.float32), opened.stripes)
+    except TROUBLES as error:
+        fail(error, as_json)
+    data = {"map": name, "rows": grid.rows, "columns": grid.cols, "mean": float(values.mean()), "out": str(out)}
+    print_out(data, [f"{name}: {grid.cols} × {grid.rows}, mean {values.mean():.4f}, {written}, {out}"], as_json)
+
+
+_PAINTED = ("colour", "colour_far", "layers", "surface", "strongest")
+
+
+def _is_painted(name: str) -> bool:
+    return name.partition(":")[0] in _PAINTED
+
+
+def _write_painted(
+    opened: Opened, name: str, out: Path, depth: str, size: int | None
+) -> tuple[dict[str, Any], list[str]]:
+    """Write a colour or surface map; what was written, as data and in words. A power of two lies on cells, any other
+    size on vertices."""
+    if depth not in DEPTHS:
+        raise BadNumber(f"--depth is {', '.join(DEPTHS)}, got {depth!r}.")
+    kind: Depth = depth
+    ending = f".{DEPTHS[kind][0]}"
+    if out.suffix.lower() not in (ending, ".tiff" if ending == ".tif" else ending):
+        raise BadNumber(f"Such a file ends in {ending}, got {out.name!r}.")
+    home = opened.project.ground.home
+    grid = home
+    if size is not None:
+        cells = size & (size - 1) == 0
+        rows, cols = sized(home, size)
+        short = round(size * min(home.length, home.width) / max(home.length, home.width))
+        pair = (size, short) if home.length > home.width else (short, size)
+        grid = painted_grid(home, *(pair if cells else (rows, cols)), "area" if cells else "vertex")
+    aside = out.with_name(f".{out.name}.part")
+    try:
+        written = write_painted(opened.evaluation(), name, grid, aside, kind, opened.stripes)
+        aside.replace(out)
+    finally:
+        aside.unlink(missing_ok=True)
+    told = {"map": name, "rows": grid.rows, "columns": grid.cols, "registration": grid.registration, "written": written,
+            "out": str(out)}  # fmt: skip
+    return told, [f"{name}: {grid.cols} × {grid.rows} ({grid.registration}), {written}, {out}"]
+
+
+@app.command()
+def demo(
+    out: Annotated[Path, typer.Option(help="Folder for the project files")] = Path("demo_projects"),
+    as_json: AsJson = False,
+) -> None:
+    """Write the demo project files."""
+    try:
+        written = write_demos(out)
+    except TROUBLES as error:
+        fail(error, as_json)
+    print_out({"files": [str(path) for path in written]}, [str(path) for path in written], as_json)
