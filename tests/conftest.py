@@ -15,8 +15,8 @@ os.environ["ZIGZAG_DATA"] = tempfile.mkdtemp(prefix="zigzag-test-")
 os.environ.setdefault("NUMBA_CACHE_DIR", str(ROOT / "build" / "kernels"))
 
 
-@pytest.fixture(scope="session", autouse=True)
-def _warm(tmp_path_factory: pytest.TempPathFactory) -> Path:
+@pytest.fixture(scope="session")
+def warm(tmp_path_factory: pytest.TempPathFactory) -> Path:
     from zigzag_meadow.core.warm import warm_up
 
     warm_up()
@@ -27,9 +27,9 @@ def _warm(tmp_path_factory: pytest.TempPathFactory) -> Path:
 
 
 @pytest.fixture
-def warm_kernels(_warm: Path) -> Path:
+def warm_kernels(warm: Path) -> Path:
     """The kernels that a warm-up leaves behind."""
-    return _warm
+    return warm
 
 
 @pytest.fixture(scope="session")

@@ -11,6 +11,11 @@ from django.conf import settings
 from tests.support.api import Api, moor
 
 
+@pytest.fixture(scope="session", autouse=True)
+def _ready(warm: Path) -> None:
+    """No test waits for the compiler."""
+
+
 @pytest.fixture
 def api(db: None) -> Api:
     return Api()

@@ -43,9 +43,7 @@ def there(api, project) -> dict[str, Any]:
     pid = project["id"]
     scatter = {"id": "stones", "name": "Stones", "mask": "steep", "density": 0.2}
     api.edit(pid, project["revision"], {"op": "add_scatter", "scatter": scatter})
-    job = api.post(f"/projects/{pid}/deliveries", status=202)
-    run_all()
-    return {**THERE, "project_id": pid, "job_id": job["id"]}
+    return {**THERE, "project_id": pid}
 
 
 def _files(body: Any) -> dict[str, Any]:
@@ -62,6 +60,9 @@ def _files(body: Any) -> dict[str, Any]:
 @pytest.mark.parametrize("name", sorted(OPERATIONS))
 def test_no_request_breaks_it(api, there, name):
     operation = OPERATIONS[name]
+    if "{number}" in name or "{job_id}" in name:
+        there["job_id"] = api.post(f"/projects/{there['project_id']}/deliveries", status=202)["id"]
+        run_all()
 
     @settings(max_examples=12, deadline=None, derandomize=True, database=None, suppress_health_check=QUIET)
     @given(operation.as_strategy(), st.booleans())

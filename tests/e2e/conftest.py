@@ -18,7 +18,7 @@ from playwright.sync_api import Browser, Page, expect, sync_playwright
 
 from tests.support.ground import hills, png16
 from tests.support.pages import go
-from tests.support.site import ROOT, Site, free_port
+from tests.support.site import ROOT, Site, free_port, furnished
 
 FLAGS = [
     "--headless", "--no-sandbox", "--disable-gpu", "--enable-unsafe-swiftshader", "--disable-quic", "--no-first-run",
@@ -32,7 +32,7 @@ expect.set_options(timeout=15000)
 @pytest.fixture(scope="session")
 def site(tmp_path_factory: pytest.TempPathFactory) -> Iterator[Site]:
     """Started by the command that `make demo` uses, on a data folder of its own."""
-    data = tmp_path_factory.mktemp("site")
+    data = furnished(tmp_path_factory.mktemp("site"))
     port = free_port()
     environment = {**os.environ, "ZIGZAG_DATA": str(data)}
     command = [sys.executable, "-m", "zigzag_meadow.cli", "serve", "--demo", "--port", str(port)]

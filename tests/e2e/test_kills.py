@@ -10,19 +10,20 @@ import sys
 import pytest
 
 from tests.support.kills import Application, _stat, kill_rounds, wait_for
+from tests.support.site import furnished
 
 pytestmark = pytest.mark.e2e
 
 
 def test_nothing_acknowledged_is_lost_whatever_ends(tmp_path):
-    count = kill_rounds(tmp_path / "data", 3, seed=11)
+    count = kill_rounds(furnished(tmp_path / "data"), 3, seed=11)
     assert len(count.killed) == 3
     assert count.edits > 20
     assert count.imports > 5
 
 
 def test_when_the_application_is_killed_nothing_lives_on_and_a_second_one_says_who_is_first(tmp_path):
-    app = Application(tmp_path / "data")
+    app = Application(furnished(tmp_path / "data"))
     app.start()
     everybody = app.processes()
     assert len(everybody) >= 5

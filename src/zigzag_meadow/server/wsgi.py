@@ -1,6 +1,7 @@
 """The WSGI application."""
 
 import os
+import threading
 
 from django.core.wsgi import get_wsgi_application
 
@@ -11,6 +12,6 @@ application = get_wsgi_application()
 
 from zigzag_meadow.server.engine import desk  # noqa: E402  (settings come first)
 
-# Load the compiled kernels now rather than in somebody's first request, and have files read from the first one on.
-warm_up()
+# Compiled kernels are loaded while the first page is on its way, rather than when somebody first needs them.
 desk().start()
+threading.Thread(target=warm_up, name="kernels", daemon=True).start()

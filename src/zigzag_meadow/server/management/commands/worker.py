@@ -11,7 +11,6 @@ from typing import Any
 from django.core.management.base import BaseCommand
 from django.db import close_old_connections
 
-from zigzag_meadow.core.warm import warm_up
 from zigzag_meadow.server.engine import use_worker_cache
 from zigzag_meadow.server.jobs import Claims
 from zigzag_meadow.server.work import run_claim
@@ -30,7 +29,6 @@ class Command(BaseCommand):
         leaving = threading.Event()
         signal.signal(signal.SIGTERM, lambda number, frame: leaving.set())
         use_worker_cache()
-        warm_up()
         claims = Claims(os.environ.get("ZIGZAG_RUN", ""), leaving.is_set)
         while not leaving.is_set():
             leaving.wait(self._turn(claims))
