@@ -101,6 +101,7 @@ def read(scope: Locator, page: Page, choice: str, label: str = "What is read") -
     scope.get_by_label(label).click()
     page.get_by_role("menuitem", name=choice, exact=True).click()
     expect(page.get_by_role("menu")).to_be_hidden()
+    expect(scope).not_to_contain_text("is coming…")
 
 
 def number(scope: Locator, page: Page, label: str, value: str) -> None:

@@ -86,7 +86,8 @@ const project = {
 } as unknown as typeof state;
 
 const FITTED = { low: 12, high: 90, fade_low: 3, fade_high: 0, black: 1, white: 50, share: 0.3 };
-vi.mock("./fit", async (actual) => ({ ...(await actual<object>()), fit: () => Promise.resolve(FITTED) }));
+const measured = { by: Promise.resolve() };
+vi.mock("./fit", async (actual) => ({ ...(await actual<object>()), fit: () => measured.by.then(() => FITTED) }));
 
 beforeAll(() => {
   Object.assign(Element.prototype, { setPointerCapture: () => undefined });
@@ -112,13 +113,15 @@ function sentence(line: Partial<Line> & { verb: string }) {
   const whole = { id: "l", muted: false, note: "", ...line } as Line;
   const mask = project.document.masks[0];
   if (!mask) throw new Error("no mask");
-  const { container } = render(
+  const shown = (now: Line) => (
     <QueryClientProvider client={client}>
-      <LineSentence line={whole} holder={maskHolder(mask)} tell={tell} />
-    </QueryClientProvider>,
+      <LineSentence line={now} holder={maskHolder(mask)} tell={tell} />
+    </QueryClientProvider>
   );
+  const { container, rerender } = render(shown(whole));
   const saved = () => (tell.commit.mock.lastCall as unknown[] | undefined)?.[0];
-  return { tell, saved, text: () => container.textContent.replace(/\s+/g, " ") };
+  const change = (more: object) => rerender(shown({ ...whole, ...more } as Line));
+  return { tell, saved, change, text: () => container.textContent.replace(/\s+/g, " ") };
 }
 
 const reading: Source = { kind: "reading", reading: "slope", black: 5, white: 40 };
@@ -171,6 +174,20 @@ describe("a sentence", () => {
     fireEvent.click(screen.getByLabelText(/^Which side of the edge/));
     fireEvent.click(screen.getByText("or gentler"));
     expect(saved()).toMatchObject({ source: { low: 0, high: 32, fade_low: 0, fade_high: 6 } });
+  });
+
+  it("keeps numbers back until what is chosen is measured, and what was changed meanwhile", async () => {
+    let done = (): void => undefined;
+    measured.by = new Promise((resolve) => (done = resolve));
+    const { change, saved, text } = sentence({ verb: "take", strength: 1, source: reading } as never);
+    fireEvent.click(screen.getByLabelText(/^What is read/));
+    fireEvent.click(screen.getByRole("menuitem", { name: "slope" }));
+    expect(text()).toContain("Take slope is coming… at");
+    expect(screen.queryByRole("spinbutton", { name: "White at" })).toBeNull();
+    change({ strength: 0.4 });
+    done();
+    await waitFor(() => expect(saved()).toMatchObject({ strength: 0.4, source: { kind: "band", low: FITTED.low } }));
+    await waitFor(() => expect(text()).not.toContain("is coming"));
   });
 
   it("never offers a mask to itself", () => {
