@@ -9,7 +9,11 @@ from collections.abc import Iterator
 from pathlib import Path
 
 import pytest
+from hypothesis import HealthCheck, settings
 
+# Speed is for the bench, and a run that fails says something of the change that it runs on.
+settings.register_profile("tests", deadline=None, derandomize=True, suppress_health_check=[HealthCheck.too_slow])
+settings.load_profile("tests")
 ROOT = Path(__file__).resolve().parents[1]
 os.environ["ZIGZAG_DATA"] = tempfile.mkdtemp(prefix="zigzag-test-")
 os.environ.setdefault("NUMBA_CACHE_DIR", str(ROOT / "build" / "kernels"))

@@ -226,7 +226,7 @@ def test_matching_brings_mean_and_spread_of_every_layer_to_its_goal():
     assert moved(below, weights, own, nowhere) == pytest.approx(below, abs=2e-5)
 
 
-@settings(max_examples=40, deadline=None)
+@settings(max_examples=40)
 @given(st.integers(2, 6), st.integers(0, 10**6))
 def test_main_colours_are_those_that_are_there(count, seed):
     rng = np.random.default_rng(seed)

@@ -74,7 +74,7 @@ def test_a_line_that_changes_leaves_the_lines_before_it_alone(tmp_path):
     assert len(set(ev.engine.cache._held) - before) == 1
 
 
-@settings(max_examples=25, deadline=None)
+@settings(max_examples=25)
 @given(st.data())
 def test_windows_of_any_map_are_parts_of_the_whole(tmp_path_factory, data):
     name = data.draw(st.sampled_from([*ALL, *(f"reading:{r.name}" for r in READINGS), "weight:base", "channel:data:g"]))

@@ -298,7 +298,7 @@ def test_slumped_ground_rests_at_the_angle_that_was_asked_for(angle, cells):
 # Defaults ------------------------------------------------------------------------------------------------------
 
 
-@settings(max_examples=60, deadline=None)
+@settings(max_examples=60)
 @given(
     st.integers(8, 8193), st.integers(8, 8193),
     st.floats(1e-3, 10000, allow_subnormal=False), st.floats(1e-3, 10000, allow_subnormal=False),

@@ -36,7 +36,7 @@ def test_what_is_proposed_for_a_reading_is_taken_and_holds_ground(ev, name):
     assert 0 < mean < 0.97, (found, mean)
 
 
-@settings(max_examples=30, deadline=None)
+@settings(max_examples=30)
 @given(low=st.floats(0.05, 0.9), wide=st.floats(0.05, 0.9), name=st.sampled_from(["height", "ruggedness", "flow"]))
 def test_a_band_keeps_its_share_of_the_ground(ev, low, wide, name):
     slope = np.sort(ev.map("reading:slope").ravel())

@@ -75,7 +75,7 @@ def test_wrong_files_are_refused_in_a_sentence(tmp_path, case):
         inspect_file(put(tmp_path, name, data), name)
 
 
-@settings(max_examples=150, deadline=None, suppress_health_check=[HealthCheck.function_scoped_fixture])
+@settings(max_examples=150, suppress_health_check=[HealthCheck.function_scoped_fixture])
 @given(st.sampled_from(["png", "tif"]), st.integers(0, 400), st.integers(0, 255), st.integers(0, 3000))
 def test_damaged_headers_never_crash(tmp_path, kind, at, value, keep):
     data = bytearray(png16(HILLS) if kind == "png" else tiff(HILLS))
@@ -86,7 +86,7 @@ def test_damaged_headers_never_crash(tmp_path, kind, at, value, keep):
         assert read_stored(path, path.name).samples.size <= 8193**2
 
 
-@settings(max_examples=30, deadline=None, suppress_health_check=[HealthCheck.function_scoped_fixture])
+@settings(max_examples=30, suppress_health_check=[HealthCheck.function_scoped_fixture])
 @given(st.integers(1, 200), st.integers(1, 90), st.sampled_from([(1, 8), (1, 16), (3, 8), (4, 8)]), st.integers(1, 80))
 def test_png_comes_back_and_does_not_depend_on_its_pieces(tmp_path, stripes, rows, cols, kind, piece):
     channels, bits = kind

@@ -62,7 +62,7 @@ def test_no_water_comes_from_a_gap():
     assert area[25, 0] == 20
 
 
-@settings(max_examples=30, deadline=None)
+@settings(max_examples=30)
 @given(st.integers(0, 10**6), st.floats(0, 0.5))
 def test_whatever_the_gaps_all_water_leaves_and_nothing_is_made(seed, share):
     rng = np.random.default_rng(seed)

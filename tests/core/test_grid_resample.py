@@ -42,7 +42,7 @@ def test_statistics_and_whole_ground_grids_are_capped():
     assert max(whole_ground_grid(Grid(8161, 4081, 1, 1)).shape) == 4097
 
 
-@settings(max_examples=60, deadline=None)
+@settings(max_examples=60)
 @given(sizes, sizes, sizes, sizes, registrations, st.floats(-3, 3), st.floats(-3, 3))
 def test_planes_stay_planes(rows, cols, new_rows, new_cols, registration, a, b):
     src = Grid(rows, cols, 3.0, 5.0)
@@ -51,7 +51,7 @@ def test_planes_stay_planes(rows, cols, new_rows, new_cols, registration, a, b):
     assert np.abs(out - plane(dst, a, b)).max() <= 2e-3 * max(abs(a) * 200, abs(b) * 350, 1)
 
 
-@settings(max_examples=40, deadline=None)
+@settings(max_examples=40)
 @given(sizes, sizes, st.integers(5, 150), st.sampled_from(["height", "mask", "linear", "nearest"]))
 def test_nothing_leaves_its_range_and_constants_stay(rows, cols, new, how):
     src = Grid(rows, cols, 2.0, 3.0)
@@ -78,7 +78,7 @@ def test_box_of_two_is_the_mean_of_four_and_vertices_are_kept():
     assert half[1, 1] == pytest.approx((np.outer([1, 2, 1], [1, 2, 1]) / 16 * v[1:4, 1:4]).sum())
 
 
-@settings(max_examples=40, deadline=None)
+@settings(max_examples=40)
 @given(st.data())
 def test_windows_are_parts_of_the_whole(data):
     src = Grid(data.draw(sizes), data.draw(sizes), 2.0, 3.0)

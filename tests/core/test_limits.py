@@ -218,4 +218,4 @@ class AnyEdits(RuleBasedStateMachine):
 
 
 TestAnyEdits = AnyEdits.TestCase
-TestAnyEdits.settings = settings(max_examples=12, stateful_step_count=14, deadline=None)
+TestAnyEdits.settings = settings(max_examples=12, stateful_step_count=14)

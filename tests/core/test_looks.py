@@ -73,7 +73,7 @@ def filtered(plane: np.ndarray, over: list[float]) -> np.ndarray:
     return FILTERED.make(here, {"over": over}, plane)
 
 
-@settings(max_examples=60, deadline=None)
+@settings(max_examples=60)
 @given(st.floats(1, 40), st.floats(1, 40), st.integers(0, 1000))
 def test_filtering_keeps_the_mean_whatever_the_width(high, wide, seed):
     plane = np.random.default_rng(seed).random((16, 24, 3), np.float32).astype(np.float16)

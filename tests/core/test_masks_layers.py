@@ -63,7 +63,7 @@ def test_what_a_recipe_starts_from(tmp_path, lines, value):
     assert float(np.median(ev.map("mask:steep"))) == value
 
 
-@settings(max_examples=80, deadline=None)
+@settings(max_examples=80)
 @given(st.integers(0, 7), st.integers(0, 10**6), st.sampled_from([8, 16]), st.booleans())
 def test_weights_always_add_up(layers, seed, bits, hard):
     rng = np.random.default_rng(seed)

@@ -75,7 +75,7 @@ def test_exr_channels_come_back_and_the_likeliest_is_taken(tmp_path, how):
 
 
 @pytest.mark.parametrize("how", ["NO", "ZIP", "PIZ"])
-@settings(max_examples=60, deadline=None, suppress_health_check=[HealthCheck.function_scoped_fixture])
+@settings(max_examples=60, suppress_health_check=[HealthCheck.function_scoped_fixture])
 @given(cut=st.integers(4, 6000), at=st.integers(0, 700), value=st.integers(0, 255))
 def test_damaged_exr_is_refused_and_never_half_read(tmp_path, how, cut, at, value):
     path = exr(tmp_path, getattr(OpenEXR, f"{how}_COMPRESSION"))
@@ -171,7 +171,7 @@ MAKERS = {
 
 
 @pytest.mark.parametrize("kind", MAKERS)
-@settings(max_examples=120, deadline=None, suppress_health_check=[HealthCheck.function_scoped_fixture])
+@settings(max_examples=120, suppress_health_check=[HealthCheck.function_scoped_fixture])
 @given(at=st.integers(0, 130), value=st.integers(0, 255), keep=st.integers(0, 5000))
 def test_damaged_plain_files_give_typed_errors(tmp_path, kind, at, value, keep):
     data = bytearray(MAKERS[kind])

@@ -131,7 +131,7 @@ def test_a_wall_casts_a_shadow_as_long_as_it_should_be():
     assert (sunlit(z, grid, 270, 80)[:, :60] == 1).all()
 
 
-@settings(max_examples=25, deadline=None)
+@settings(max_examples=25)
 @given(st.integers(6, 30), st.integers(6, 30), st.integers(0, 10**6))
 def test_spreading_water_loses_none_and_distances_are_exact(rows, cols, seed):
     rng = np.random.default_rng(seed)

@@ -98,7 +98,7 @@ def test_names_cannot_break_the_page(note_of):
     assert page.count("<tr>") == page.count("</tr>")
 
 
-@settings(max_examples=40, deadline=None)
+@settings(max_examples=40)
 @given(st.integers(8, 300), st.integers(8, 300), st.integers(1, 4), st.integers(1, 97))
 def test_small_means_do_not_depend_on_the_pieces(rows, cols, channels, piece):
     values = np.random.default_rng(rows).integers(0, 255, (rows, cols, channels), np.uint8)

@@ -357,7 +357,7 @@ def test_values_along_a_line(tmp_path):
         ev.map("at:3:height")
 
 
-@settings(max_examples=15, deadline=None)
+@settings(max_examples=15)
 @given(st.integers(0, 3), st.floats(-40, 40))
 def test_a_picture_lies_where_it_is_put(tmp_path_factory, quarter, east):
     path = tmp_path_factory.mktemp("pictures") / "p.png"

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import numpy as np
 import pytest
-from hypothesis import assume, given, settings
+from hypothesis import assume, given
 from hypothesis import strategies as st
 
 from tests.support.ground import document
@@ -108,7 +108,6 @@ def test_encoded_heights_come_back_within_half_a_step(seed, low, height):
     assert clipped == 0 or metres.max() > low + height
 
 
-@settings(deadline=None)
 @given(st.floats(-2, 2), st.floats(-2, 2), st.floats(1, 4), st.sampled_from([(2.0, 3.0), (1.0, 1.0), (5.0, 2.0)]))
 def test_slope_of_any_plane_at_any_width(a, b, width, spacing):
     dy, dx = spacing
@@ -207,7 +206,6 @@ OPERATIONS = st.lists(
 )
 
 
-@settings(deadline=None)
 @given(OPERATIONS)
 def test_whatever_is_done_the_document_holds_together(operations):
     """Each operation either makes a sound document with a name for undo, or is refused and changes nothing."""

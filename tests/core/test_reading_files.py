@@ -167,7 +167,7 @@ def test_no_text_keeps_the_reader_busy(tmp_path, body):
     assert time.perf_counter() - start < 1.5
 
 
-@settings(max_examples=100, deadline=None)
+@settings(max_examples=100)
 @given(
     st.lists(
         st.one_of(

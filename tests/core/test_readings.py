@@ -72,7 +72,7 @@ def slow_fill(z: np.ndarray) -> np.ndarray:
         f = g
 
 
-@settings(max_examples=40, deadline=None)
+@settings(max_examples=40)
 @given(st.integers(2, 24), st.integers(2, 24), st.integers(1, 40), st.integers(0, 10**6))
 def test_depressions_and_flow_of_rough_ground(rows, cols, levels, seed):
     z = np.random.default_rng(seed).integers(-levels, levels, (rows, cols)).astype(np.float32)

@@ -63,7 +63,7 @@ def project(lines: list[dict[str, Any]]) -> dict[str, Any]:
     return data
 
 
-@settings(max_examples=40, deadline=None, suppress_health_check=[HealthCheck.function_scoped_fixture])
+@settings(max_examples=40, suppress_health_check=[HealthCheck.function_scoped_fixture])
 @given(LINES, st.sampled_from([(65, 65), (33, 40), (90, 127)]))
 def test_any_lines_in_any_order_make_a_mask(engine, lines, size):
     ev = engine.evaluation(parse_project(project(lines)))
@@ -75,7 +75,7 @@ def test_any_lines_in_any_order_make_a_mask(engine, lines, size):
     assert mask.max() <= 1
 
 
-@settings(max_examples=30, deadline=None, suppress_health_check=[HealthCheck.function_scoped_fixture])
+@settings(max_examples=30, suppress_health_check=[HealthCheck.function_scoped_fixture])
 @given(LINES, st.integers(0, 5))
 def test_muting_a_line_is_leaving_it_out(engine, lines, which):
     which %= len(lines)
@@ -85,7 +85,7 @@ def test_muting_a_line_is_leaving_it_out(engine, lines, which):
     assert keys[0] == keys[1]
 
 
-@settings(max_examples=30, deadline=None, suppress_health_check=[HealthCheck.function_scoped_fixture])
+@settings(max_examples=30, suppress_health_check=[HealthCheck.function_scoped_fixture])
 @given(LINES)
 def test_saved_and_read_again_it_is_the_same_recipe(engine, lines):
     first = parse_project(project(lines))
@@ -94,7 +94,7 @@ def test_saved_and_read_again_it_is_the_same_recipe(engine, lines):
     assert engine.evaluation(again).key("mask:made") == engine.evaluation(first).key("mask:made")
 
 
-@settings(max_examples=60, deadline=None, suppress_health_check=[HealthCheck.function_scoped_fixture])
+@settings(max_examples=60, suppress_health_check=[HealthCheck.function_scoped_fixture])
 @given(st.sampled_from(EVERY), st.data())
 def test_a_line_with_a_wrong_part_is_refused_in_a_sentence_or_taken(engine, line, data):
     """Whatever stands in one field of a line: a typed error that ends like a sentence, or a mask from 0 to 1."""
@@ -108,7 +108,7 @@ def test_a_line_with_a_wrong_part_is_refused_in_a_sentence_or_taken(engine, line
         assert said.endswith((".", "?"))
 
 
-@settings(max_examples=80, deadline=None)
+@settings(max_examples=80)
 @given(JSON)
 def test_files_of_anything_are_refused_in_a_sentence(data):
     text = json.dumps(data).encode()
@@ -118,7 +118,7 @@ def test_files_of_anything_are_refused_in_a_sentence(data):
         features_from_geojson(text, "anything.json", 100.0, 100.0, "n-")
 
 
-@settings(max_examples=40, deadline=None)
+@settings(max_examples=40)
 @given(st.sampled_from(sorted(OWN_KITS)), st.data())
 def test_a_kit_with_a_wrong_part_never_gets_in_half(kit, data):
     plain = OWN_KITS[kit].model_dump(mode="json")
@@ -133,7 +133,7 @@ def test_a_kit_with_a_wrong_part_never_gets_in_half(kit, data):
     assert len(after.masks) == len(project_before.masks) + len(masks)
 
 
-@settings(max_examples=40, deadline=None)
+@settings(max_examples=40)
 @given(
     st.lists(st.tuples(st.floats(-20, 120), st.floats(-20, 120)), min_size=1, max_size=8),
     st.floats(0, 30), st.floats(0, 30), st.booleans(),
@@ -147,12 +147,13 @@ def test_a_shape_is_the_same_in_any_window(points, half, fade, closed):
     assert whole.min() >= 0
     assert whole.max() <= 1
     if not closed:
-        row, col = (round(min(max(v, 0), 100) / d) for v, d in zip(points[0][::-1], (2.5, 2.0), strict=True))
+        row, col = (int(min(max(v, 0), 100) / d) for v, d in zip(points[0][::-1], (2.5, 2.0), strict=True))
         if 0 <= points[0][0] <= 100 and 0 <= points[0][1] <= 100:
-            assert whole[row, col] > 0
+            # Between four samples something is left even of a dot without width.
+            assert whole[row : row + 2, col : col + 2].max() > 0
 
 
-@settings(max_examples=60, deadline=None)
+@settings(max_examples=60)
 @given(st.lists(st.tuples(st.floats(-100, 100), st.floats(-100, 100)), min_size=2, max_size=40), st.floats(0, 20))
 def test_simplifying_keeps_the_ends_and_stays_near(points, tolerance):
     line = np.array(points)
@@ -169,7 +170,7 @@ def test_simplifying_keeps_the_ends_and_stays_near(points, tolerance):
         assert away.max() <= tolerance + 1e-6
 
 
-@settings(max_examples=60, deadline=None)
+@settings(max_examples=60)
 @given(
     st.lists(st.floats(0, 100), min_size=1, max_size=6), st.lists(st.floats(0, 100), min_size=1, max_size=6),
     st.lists(st.floats(0, 100), min_size=12, max_size=12),

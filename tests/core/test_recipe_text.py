@@ -42,7 +42,7 @@ def test_every_kind_of_line_is_read_as_it_was_written():
     assert lines_of_text(project, loose, lines) == list(lines)
 
 
-@settings(max_examples=60, deadline=None)
+@settings(max_examples=60)
 @given(
     low=st.floats(-1e6, 1e6, allow_nan=False), wide=st.floats(0, 1e6), fade=st.floats(0, 1e4), s=st.floats(0, 1),
     name=st.text(st.characters(exclude_categories=("Cs", "Cc"), exclude_characters="/\\:"), min_size=1, max_size=40)

@@ -78,7 +78,7 @@ def test_curves_pass_their_points_and_never_turn_back():
         tone.curve_table([(0.5, 0), (0.5, 1)])
 
 
-@settings(max_examples=40, deadline=None)
+@settings(max_examples=40)
 @given(st.lists(st.floats(0, 1, width=32), min_size=20, max_size=200), st.integers(2, 16))
 def test_bands_hold_every_sample_once(values, count):
     mask = np.array(values, np.float32).reshape(1, -1)
@@ -123,7 +123,7 @@ def test_widening_and_narrowing_move_the_rim_by_metres(spacing):
     assert (areas.rim_distance(np.zeros(grid.shape, np.float32), grid, False) == areas.FAR).all()
 
 
-@settings(max_examples=25, deadline=None)
+@settings(max_examples=25)
 @given(st.integers(0, 10**6), st.integers(1, 40))
 def test_specks_and_holes_agree_with_labelling(seed, cells):
     rng = np.random.default_rng(seed)

@@ -19,7 +19,7 @@ def told(weights: np.ndarray) -> list[float]:
     return [float(w) for w in weights[:, 0, 0]]
 
 
-@settings(max_examples=120, deadline=None)
+@settings(max_examples=120)
 @given(
     st.integers(0, 8), st.integers(0, 10**6), st.sampled_from(sorted(SHARINGS)), st.booleans(),
     st.floats(0.001, 20), st.sampled_from([8, 16]),
@@ -74,7 +74,7 @@ def test_what_does_not_go_together_is_refused():
         cover(np.zeros((3, 3), np.float32))
 
 
-@settings(max_examples=80, deadline=None)
+@settings(max_examples=80)
 @given(st.integers(2, 7), st.integers(0, 10**6), st.integers(0, 6), st.booleans())
 def test_the_brush_raises_one_and_lowers_the_others_in_proportion(layers, seed, place, lower):
     rng = np.random.default_rng(seed)

@@ -27,7 +27,7 @@ def ev(tmp_path_factory):
     return evaluation(tmp_path_factory.mktemp("why"), data)[1]
 
 
-@settings(max_examples=40, deadline=None)
+@settings(max_examples=40)
 @given(row=st.integers(0, 126), col=st.integers(0, 126))
 def test_what_is_told_is_what_the_maps_hold(ev, row, col):
     here = why_mask(ev, "steep", row, col)
@@ -47,7 +47,7 @@ def test_what_is_told_is_what_the_maps_hold(ev, row, col):
     assert here.lines[1].reads[0].mask == "wet"
 
 
-@settings(max_examples=40, deadline=None)
+@settings(max_examples=40)
 @given(row=st.integers(0, 126), col=st.integers(0, 126), at=st.sampled_from([0, 3]))
 def test_an_offered_number_does_what_it_says(ev, row, col, at):
     line = why_mask(ev, "steep", row, col).lines[at]

@@ -70,7 +70,7 @@ def page(browser: Browser, site: Site) -> Iterator[Page]:
         viewport={"width": 1280, "height": 800}, base_url=site.url, accept_downloads=True, reduced_motion="reduce"
     )
     made = context.new_page()
-    made.set_default_timeout(20000)
+    made.set_default_timeout(60000)
     broken: list[str] = []
     made.on("pageerror", lambda error: broken.append(str(error)))
     # A page that asks for what its own policy forbids is broken, if quietly.

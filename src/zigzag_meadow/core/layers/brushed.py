@@ -54,7 +54,7 @@ def _made(here: Here, numbers: Numbers, strokes: Sequence[Stroke], weights: Arra
     return weights.copy()
 
 
-BRUSHED = Local(name="brushed", needs=_needs, make=_made, stacked=True)
+BRUSHED = Local(name="brushed", version=2, needs=_needs, make=_made, stacked=True)
 
 
 def brushed(weights: Node, place: int, asset: str, only: Node | None) -> Node:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from itertools import pairwise
 
 import numpy as np
@@ -73,13 +74,15 @@ def cover_of(points: F64, grid: Grid, window: Window, half: float, fade: float, 
 
     ``points``: float64 (n, 3): metres east and south of the extent's north-west corner, and a share (a pen's
     pressure) of ``half``. ``closed``: a line back to the first point, and everything inside. A line thinner than a
-    sample is widened to one, or it would break up.
+    sample is widened to one, or it would break up; a dot reaches as far as the farthest place between four samples.
     """
     y0, x0 = grid.first
     place = np.array([y0 + window.row0 * grid.dy, x0 + window.col0 * grid.dx, grid.dy, grid.dx])
     ring = np.vstack([points, points[:1]]) if closed else points
     out = np.zeros(window.shape, np.float32)
-    least = 0.0 if closed else 0.5 * max(grid.dy, grid.dx) - fade / 2
+    apart = max(grid.dy, grid.dx)
+    dot = bool((np.ptp(points[:, :2], axis=0) < apart).all())
+    least = 0.0 if closed else 0.5 * (math.hypot(grid.dy, grid.dx) * (1 + 1e-9) if dot else apart) - fade / 2
     _along(readable(ring), max(half, least, 0.0), fade, readable(place), out)
     if closed:
         _inside(readable(points), readable(place), out)

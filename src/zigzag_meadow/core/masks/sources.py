@@ -107,7 +107,7 @@ def _feature(here: Here, numbers: Numbers) -> Array:
     return shape_mask(np.array(numbers["points"], np.float64), here.grid, here.window, **shape)
 
 
-FEATURE = Local(name="feature", needs=_nothing, make=_feature)
+FEATURE = Local(name="feature", version=2, needs=_nothing, make=_feature)
 
 
 def feature_node(use: FeatureUse, points: Sequence[tuple[float, float]], closed: bool, home: Grid) -> Node:

@@ -65,7 +65,7 @@ def _stroked(here: Here, numbers: Numbers, strokes: Sequence[Stroke], mask: Arra
     return mask.copy()
 
 
-STROKED = Local(name="stroked", needs=_needs, make=_stroked)
+STROKED = Local(name="stroked", version=2, needs=_needs, make=_stroked)
 TOUCH_UP = Unfolding(
     name="touch_up", version=2, needs=lambda node: [_file(node.params["asset"])], unfold=_unfolded
 )  # fmt: skip
