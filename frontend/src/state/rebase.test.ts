@@ -27,6 +27,10 @@ describe("an operation that was made before the answer of another", () => {
     expect(rebased(set(take({ ...band, low: 30 })), made, now)).toEqual(set(take({ ...band, low: 30 })));
   });
 
+  it("takes back a step that is not answered yet", () => {
+    expect(rebased(set(take(band)), made, document(take({ ...band, low: 20.5 })))).toEqual(set(take(band)));
+  });
+
   it("never mixes what means something else", () => {
     const height = { ...band, reading: "height", low: 200, high: 400 };
     expect(rebased(set(take(band, { muted: true })), made, document(take(height)))).toEqual(

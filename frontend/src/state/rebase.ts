@@ -57,7 +57,9 @@ export function rebased(operation: Operation, made: Document, now: Document): Op
   const laid = (field: string, value: unknown): unknown => {
     if (Array.isArray(value)) return value.map((item) => (isThing(item) ? laid(field, item) : item));
     const theirs = isThing(value) ? held(now, field, told, value) : undefined;
-    return isThing(theirs) ? merged(held(made, field, told, value) ?? {}, value, theirs) : value;
+    const base = held(made, field, told, value) ?? {};
+    // Nobody sends what changes nothing: a step that is not answered yet is taken back.
+    return isThing(theirs) && !same(base, value) ? merged(base, value, theirs) : value;
   };
   return Object.fromEntries(Object.entries(told).map(([field, value]) => [field, laid(field, value)])) as Operation;
 }
