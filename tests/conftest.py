@@ -2,12 +2,14 @@
 
 from __future__ import annotations
 
+import atexit
 import os
 import shutil
 import tempfile
 from collections.abc import Iterator
 from pathlib import Path
 
+import django
 import pytest
 from hypothesis import HealthCheck, settings
 
@@ -15,8 +17,12 @@ from hypothesis import HealthCheck, settings
 settings.register_profile("tests", deadline=None, derandomize=True, suppress_health_check=[HealthCheck.too_slow])
 settings.load_profile("tests")
 ROOT = Path(__file__).resolve().parents[1]
+# Before anything of the application is loaded, which would take the data folder of whoever runs the tests.
 os.environ["ZIGZAG_DATA"] = tempfile.mkdtemp(prefix="zigzag-test-")
-os.environ.setdefault("NUMBA_CACHE_DIR", str(ROOT / "build" / "kernels"))
+atexit.register(shutil.rmtree, os.environ["ZIGZAG_DATA"], ignore_errors=True)
+os.environ["NUMBA_CACHE_DIR"] = str(ROOT / "build" / "kernels")
+os.environ["DJANGO_SETTINGS_MODULE"] = "zigzag_meadow.server.settings"
+django.setup()
 
 
 @pytest.fixture(scope="session")
