@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import http.client
 import http.cookiejar
 import json
 import os
@@ -25,7 +26,8 @@ __all__ = ["Application", "Kills", "below", "kill_rounds"]
 
 START_SECONDS = 120
 END_SECONDS = 15
-GONE = (urllib.error.URLError, OSError, TimeoutError, json.JSONDecodeError)
+# An answer may also be cut off in its middle.
+GONE = (urllib.error.URLError, OSError, TimeoutError, json.JSONDecodeError, http.client.HTTPException)
 
 
 def free_port() -> int:
