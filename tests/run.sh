@@ -5,11 +5,11 @@ cd "$(dirname "$0")/.."
 export ZIGZAG_DATA
 ZIGZAG_DATA=$(mktemp -d)
 said=$(mktemp)
-# What computes is done before what clicks: these browser tests are taken off the longer side.
-late=(tests/e2e/test_{kills,load,recovery}.py)
+# What computes is done before what clicks: this file of browser tests is taken off the longer side.
+late=tests/e2e/test_kills.py
 # A group of its own, so that all of it ends when this does.
 setsid sh -c ".venv/bin/pytest -m 'not e2e' && (cd frontend && npx vitest run) &&
-  .venv/bin/pytest -m e2e ${late[*]}" >"$said" 2>&1 &
+  .venv/bin/pytest -m e2e $late" >"$said" 2>&1 &
 computed=$!
 finish() {
   [ -z "$computed" ] || { kill -- "-$computed" && wait "$computed"; } 2>/dev/null || true
@@ -18,7 +18,7 @@ finish() {
 trap finish EXIT
 
 failed=0
-{ ./tests/check.sh && .venv/bin/pytest -m e2e "${late[@]/#/--ignore=}"; } || failed=1
+{ ./tests/check.sh && .venv/bin/pytest -m e2e --ignore="$late"; } || failed=1
 wait "$computed" || failed=1
 computed=
 echo "• core, server, components and bad moments"
