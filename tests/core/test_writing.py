@@ -21,9 +21,11 @@ from zigzag_meadow.core.delivery.plan import make_plan
 from zigzag_meadow.core.delivery.run import deliver
 from zigzag_meadow.core.errors import BadNumber, WrongFormat
 from zigzag_meadow.core.fit.rehearsal import Rehearsal
+from zigzag_meadow.core.formats.georeference import georeference_of
 from zigzag_meadow.core.formats.writing.forms import FORMS, form
 from zigzag_meadow.core.formats.writing.points import PointList
 from zigzag_meadow.core.formats.writing.raster import DTYPES, Raster
+from zigzag_meadow.core.ground.diagnose import inspect_file
 from zigzag_meadow.core.project.check import parse_project
 from zigzag_meadow.core.stripes import Stripes
 
@@ -224,6 +226,10 @@ def test_a_reference_follows_ground_that_is_cut_and_turned(tmp_path, turn, rows)
     deliver(ev, make_plan(project, ev.ends()), out, Stripes(1), lambda share, text: None)
     with rasterio.open(out / "test_moor_height.tif") as file:
         found, place = file.read(1), file.transform
+    # Brought in again it says how far apart its samples are, whichever way it runs.
+    again = inspect_file(out / "test_moor_height.tif").placement
+    assert again is not None
+    assert (again.spacing_y, again.spacing_x) == pytest.approx((50 * 2 / (rows - 1), 3))
     corners = np.array([(0, 0), (0, 40), (rows - 1, 0), (rows - 1, 40)])
     cols, lines = np.round(np.array([~lies @ (place @ (c + 0.5, r + 0.5)) for r, c in corners]) - 0.5, 6).T
     assert sorted(set(cols)) == [20, 70]
@@ -231,6 +237,26 @@ def test_a_reference_follows_ground_that_is_cut_and_turned(tmp_path, turn, rows)
     there = heights[lines.astype(int), cols.astype(int)]
     low, high = project.ground.file_ends
     assert np.allclose(found[tuple(corners.T)], low + there / 65535 * (high - low), atol=0.05)
+
+
+@pytest.mark.parametrize(
+    "tags",
+    [
+        [(33550, "d", 1, 2.0, True)],
+        [(33550, "d", 3, (2.0, float("inf"), 0.0), True)],
+        [(33550, "s", 0, "two", True)],
+        [(34264, "d", 16, (float("nan"),) * 16, True)],
+        [(34264, "d", 1, 5.0, True)],
+        [(34735, "s", 0, "keys", True)],
+    ],
+)
+def test_a_reference_of_nonsense_is_none(tmp_path, tags):
+    sound = [(33550, "d", 3, (2.0, 3.0, 0.0), True), (33922, "d", 6, (0.0,) * 6, True),
+             (34735, "H", 4, (1, 1, 1, 0), True)]  # fmt: skip
+    code = tags[0][0]
+    more = [tag for tag in sound if tag[0] != (33550 if code == 34264 else code)]
+    tifffile.imwrite(tmp_path / "odd.tif", np.zeros((8, 8), np.uint16), extratags=[*tags, *more])
+    assert georeference_of(tmp_path / "odd.tif", "odd.tif") is None
 
 
 def test_heights_as_metres_or_between_black_and_white(tmp_path):

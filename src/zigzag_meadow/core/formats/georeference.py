@@ -2,20 +2,30 @@
 
 from __future__ import annotations
 
+import math
 from dataclasses import dataclass, replace
 from pathlib import Path
+from typing import Any
 
 import tifffile
 
 from zigzag_meadow.core.formats.decoding import decoding
 
-__all__ = ["GeoReference", "georeference_of"]
+__all__ = ["MATRIX", "GeoReference", "georeference_of", "reals"]
 
-_SCALE, _TIES, _MATRIX, _KEYS, _DOUBLES, _TEXTS = 33550, 33922, 34264, 34735, 34736, 34737
+_SCALE, _TIES, MATRIX, _KEYS, _DOUBLES, _TEXTS = 33550, 33922, 34264, 34735, 34736, 34737
 _RASTER_TYPE = 1025
 _POINTS = 2
 _KEYS_AT_MOST = 4096
 Pair = tuple[float, float]
+
+
+def reals(value: Any, least: int) -> tuple[float, ...] | None:
+    """The first ``least`` numbers of a tag; None where it holds anything else: tags are as others left them."""
+    many = value if isinstance(value, tuple | list) else (value,)
+    if len(many) < least or not all(isinstance(v, int | float) and math.isfinite(v) for v in many[:least]):
+        return None
+    return tuple(float(v) for v in many[:least])
 
 
 @dataclass(frozen=True, slots=True)
@@ -63,27 +73,30 @@ def georeference_of(path: Path, name: str) -> GeoReference | None:
             return None
     with decoding(name, "TIFF"), tifffile.TiffFile(path) as tiff:
         tags = tiff.pages[0].tags  # type: ignore[union-attr]
-        scale, ties, matrix, keys = (tags.valueof(code) for code in (_SCALE, _TIES, _MATRIX, _KEYS))
-        doubles, texts = tags.valueof(_DOUBLES), tags.valueof(_TEXTS)
+        scale, ties, matrix, keys, doubles = (
+            _numbers(tags.valueof(code)) for code in (_SCALE, _TIES, MATRIX, _KEYS, _DOUBLES)
+        )
+        texts = tags.valueof(_TEXTS)
     laid = _laid(scale, ties, matrix)
-    if not keys or len(keys) > _KEYS_AT_MOST or laid is None:
+    if not 0 < len(keys) <= _KEYS_AT_MOST or laid is None:
         return None
     points = any(keys[at] == _RASTER_TYPE and keys[at + 3] == _POINTS for at in range(4, len(keys) - 3, 4))
-    many = doubles if isinstance(doubles, tuple) else () if doubles is None else (doubles,)
-    return GeoReference(
-        tuple(int(k) for k in keys), tuple(float(v) for v in many), str(texts or ""), *laid, points
-    )  # fmt: skip
+    return GeoReference(tuple(int(k) for k in keys), doubles, str(texts or ""), *laid, points)
+
+
+def _numbers(value: object) -> tuple[float, ...]:
+    """All numbers of a tag, or none."""
+    return reals(value, len(value) if isinstance(value, tuple) else 1) or ()
 
 
 def _laid(
-    scale: tuple[float, ...] | None, ties: tuple[float, ...] | None, matrix: tuple[float, ...] | None
+    scale: tuple[float, ...], ties: tuple[float, ...], matrix: tuple[float, ...]
 ) -> tuple[Pair, Pair, Pair] | None:
     """Origin, column and row: by one tie point and a scale, else by a matrix (OGC GeoTIFF 1.1, section 7.1)."""
-    if scale and ties and len(ties) == 6 and len(scale) >= 2 and min(scale[:2]) > 0:
-        per_x, per_y = float(scale[0]), float(scale[1])
-        col, row, _, east, north, _ = (float(v) for v in ties)
+    if len(ties) == 6 and len(scale) >= 2 and min(scale[:2]) > 0:
+        per_x, per_y = scale[:2]
+        col, row, _, east, north, _ = ties
         return (east - col * per_x, north + row * per_y), (per_x, 0.0), (0.0, -per_y)
-    if matrix and len(matrix) == 16 and abs(matrix[0] * matrix[5] - matrix[1] * matrix[4]) > 0:
-        m = [float(v) for v in matrix]
-        return (m[3], m[7]), (m[0], m[4]), (m[1], m[5])
+    if len(matrix) == 16 and abs(matrix[0] * matrix[5] - matrix[1] * matrix[4]) > 0:
+        return (matrix[3], matrix[7]), (matrix[0], matrix[4]), (matrix[1], matrix[5])
     return None

@@ -14,6 +14,7 @@ from numpy.typing import NDArray
 
 from zigzag_meadow.core.errors import BadFile, WrongFormat
 from zigzag_meadow.core.formats.decoding import decoding
+from zigzag_meadow.core.formats.georeference import MATRIX, reals
 from zigzag_meadow.core.formats.greys import one_channel
 from zigzag_meadow.core.formats.layout import Layout
 from zigzag_meadow.core.formats.limits import check_memory, check_size
@@ -39,28 +40,24 @@ def metres_a_degree(latitude: float) -> tuple[float, float]:
     return math.pi / 180 * a * (1 - e2) / w**3, math.pi / 180 * a / w * math.cos(math.radians(latitude))
 
 
-def _reals(value: Any, least: int) -> tuple[float, ...] | None:
-    """The first ``least`` numbers of a tag; None where it holds anything else: tags are as others left them."""
-    many = value if isinstance(value, tuple | list) else (value,)
-    if len(many) < least or not all(isinstance(v, int | float) and math.isfinite(v) for v in many[:least]):
-        return None
-    return tuple(float(v) for v in many[:least])
-
-
 def _code(tags: dict[str, Any], key: str, otherwise: int) -> int:
-    values = _reals(tags.get(key), 1)
+    values = reals(tags.get(key), 1)
     return int(values[0]) if values is not None else otherwise
 
 
 def _placement(page: Any, tags: dict[str, Any], rows: int) -> Placement | None:
-    scale = _reals(tags.get("ModelPixelScale") or page.tags.valueof("ModelPixelScaleTag"), 2)
+    scale = reals(tags.get("ModelPixelScale") or page.tags.valueof("ModelPixelScaleTag"), 2)
+    matrix = reals(page.tags.valueof(MATRIX), 8)
+    if scale is None and matrix is not None:
+        scale = math.hypot(matrix[0], matrix[4]), math.hypot(matrix[1], matrix[5])
     if scale is None or min(scale) <= 0:
         return None
     sx, sy = scale
     points = _code(tags, "GTRasterTypeGeoKey", 1) == 2
     if _code(tags, "GTModelTypeGeoKey", 1) == 2:
-        tie = _reals(tags.get("ModelTiepoint"), 6) or (0.0,) * 6
-        middle = tie[4] - sy * rows / 2
+        tie = reals(tags.get("ModelTiepoint"), 6) or (0.0,) * 6
+        top, down = (tie[4], -sy) if matrix is None else (matrix[7], matrix[5])
+        middle = top + down * rows / 2
         north, east = metres_a_degree(min(max(middle, -89.0), 89.0))
         says = f"{sx:g}° by {sy:g}° at latitude {middle:.2f}°"
         return Placement(sy * north, sx * east, "vertex" if points else "area", True, says)

@@ -13,7 +13,7 @@ from isal import isal_zlib
 from numpy.typing import NDArray
 from PIL import ImageCms
 
-from zigzag_meadow.core.formats.georeference import GeoReference
+from zigzag_meadow.core.formats.georeference import MATRIX, GeoReference
 from zigzag_meadow.core.formats.writing.fed import FedWriter, regrouped
 from zigzag_meadow.core.formats.writing.raster import DTYPES, Raster
 
@@ -108,7 +108,7 @@ def geo_tags(raster: Raster) -> list[tuple[Any, ...]]:
         ]
     else:
         matrix = (a, b, 0.0, west, d, e, 0.0, north, 0.0, 0.0, 0.0, 0.0, 0.0, 0.0, 0.0, 1.0)
-        made = [(34264, "d", 16, matrix, True)]
+        made = [(MATRIX, "d", 16, matrix, True)]
     made.append((34735, "H", len(keys), keys, True))
     made += [(34736, "d", len(geo.doubles), geo.doubles, True)] if geo.doubles else []
     return made + ([(34737, "s", 0, geo.texts, True)] if geo.texts else [])
