@@ -7,6 +7,7 @@ import sys
 import application
 import colours
 import delivering
+import fitting
 import kernels
 import readings
 import recipes
@@ -14,7 +15,7 @@ import trying
 
 if __name__ == "__main__":
     holds = True
-    for part in (kernels, readings, recipes, trying, colours, delivering, application):
+    for part in (kernels, readings, recipes, trying, colours, delivering, fitting, application):
         for row in part.rows():
             print(row, flush=True)
             holds = holds and row.holds

@@ -13,6 +13,8 @@ if TYPE_CHECKING:
 # line alike. This must be known before the first kernel is defined.
 DATA = Path(os.environ.get("ZIGZAG_DATA") or Path(__file__).resolve().parents[2] / "data")
 os.environ.setdefault("NUMBA_CACHE_DIR", str(DATA / "kernels"))
+# One pool of threads for all that is computed: products of matrices must not bring threads of their own.
+os.environ.setdefault("OPENBLAS_NUM_THREADS", "1")
 
 __all__ = ["open_project"]
 

@@ -22,7 +22,9 @@ from zigzag_meadow.core.errors import BadNumber, MeadowError, NotFound
 from zigzag_meadow.core.fit.check import check_delivery
 from zigzag_meadow.core.fit.rehearsal import Rehearsal
 from zigzag_meadow.core.fit.report import FitReport
+from zigzag_meadow.core.fit.shown import Keep
 from zigzag_meadow.core.fit.truth import ProjectTruth
+from zigzag_meadow.core.fit.typed import Typed
 from zigzag_meadow.core.formats.limits import LONGEST_SIDE, SHORTEST_SIDE
 from zigzag_meadow.core.grid import Grid
 from zigzag_meadow.core.ground.diagnose import inspect_file
@@ -182,10 +184,15 @@ class Pipeline:
             raise
         return names
 
-    def fit(self, folder: str | os.PathLike[str]) -> FitReport:
-        """Read a delivery back as its target would, and compare it with this project."""
-        truth = ProjectTruth(self._opened.evaluation(self.project), Rehearsal(Path(folder)))
-        return check_delivery(Path(folder), truth)[0]
+    def fit(
+        self, folder: str | os.PathLike[str], *, typed: Typed | None = None,
+        progress: Progress = lambda share, text: None, keep: Keep = lambda name, values: None,
+    ) -> FitReport:  # fmt: skip
+        """Read a delivery back as its target would, and compare it with this project. ``typed``: what was typed
+        there in place of the note's numbers, and what was read off; ``keep``: takes pictures to look at."""
+        rehearsal = Rehearsal(Path(folder))
+        truth = ProjectTruth(self._opened.evaluation(self.project), rehearsal)
+        return check_delivery(Path(folder), truth, typed=typed, progress=progress, keep=keep, rehearsal=rehearsal)
 
 
 def _not_ours(folder: Path) -> list[str]:

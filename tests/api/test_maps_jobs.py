@@ -6,6 +6,7 @@ import io
 import json
 import zipfile
 
+import imagecodecs
 import numpy as np
 import pytest
 
@@ -14,6 +15,7 @@ from tests.support.delivery import rewrite
 from tests.support.ground import band
 from tests.support.server import claim, outdated, run_all
 from zigzag_meadow.core.project.check import parse_project
+from zigzag_meadow.server.assets import asset_path
 from zigzag_meadow.server.engine import engine, latest
 from zigzag_meadow.server.jobs import Claims, delivery_folder
 from zigzag_meadow.server.models import Delivery, Job
@@ -25,6 +27,31 @@ def samples(response):
     shape = json.loads(response["X-Map-Shape"])
     kind = {"f32": np.float32, "u8": np.uint8}[response["X-Map-Type"]]
     return np.frombuffer(response.content, kind).reshape(shape["rows"], shape["cols"], shape["channels"])
+
+
+def test_a_map_from_elsewhere_is_lined_up_and_laid(api, project):
+    pid = project["id"]
+    made = samples(api.get(f"/projects/{pid}/maps/reading:slope"))[:, :, 0]
+    grey = np.round(made / made.max() * 255).astype(np.uint8)
+    found = api.upload(f"/projects/{pid}/align", "slope.png", bytes(imagecodecs.png_encode(grey[::-1, ::-1].copy())))
+    assert (found["orientation"], found["belong"], found["own"]) == ("turned_180", True, True)
+    assert found["ground"].startswith("data:image/png;base64,")
+    lies = {name: found[name] for name in ("asset", "name", "orientation", "top", "left", "down", "across")}
+    laid = api.post(f"/projects/{pid}/align/lay", lies)
+    assert laid["exact"]
+    assert np.array_equal(imagecodecs.png_decode(asset_path(laid["asset"]).read_bytes()), grey)
+    numbers = {"asset": laid["asset"], "samples": laid["samples"]}
+    setting = {"id": "p1", "kind": laid["kind"], "name": "Slope there", "numbers": numbers}
+    api.edit(pid, project["revision"], {"op": "add_reading", "setting": setting})
+    noise = np.random.default_rng(1).integers(0, 256, (90, 90)).astype(np.uint8)
+    assert not api.upload(f"/projects/{pid}/align", "x.png", bytes(imagecodecs.png_encode(noise)))["belong"]
+    flat = bytes(imagecodecs.png_encode(np.zeros((64, 64), np.uint8)))
+    assert "same everywhere" in api.upload(f"/projects/{pid}/align", "x.png", flat, status=422)["detail"]
+    api.upload(f"/projects/{pid}/align", "x.png", b"nothing", status=422)
+    api.post(f"/projects/{pid}/align/lay", {**lies, "orientation": "sideways"}, status=422)
+    api.post(f"/projects/{pid}/align/lay", {**lies, "asset": "0" * 64}, status=404)
+    far = {"top": 10, "left": -10, "down": 0.05, "across": 20}
+    api.post(f"/projects/{pid}/align/lay", {**lies, **far})
 
 
 @pytest.mark.parametrize(
@@ -113,14 +140,26 @@ def test_deliver_then_check_then_damage_then_check(api, project):
     run_all()
     (made,) = api.get(f"/projects/{pid}/deliveries")
     assert made["fit"]["fits"]
-    assert (
-        np.abs(samples(api.get(f"/projects/{pid}/deliveries/1/fit/maps/difference"))).max() < made["fit"]["height_step"]
-    )
+    base = f"/projects/{pid}/deliveries/1/fit"
+    assert np.abs(samples(api.get(f"{base}/maps/0-difference"))).max() < made["fit"]["height_step"]
+    sheet = next(item for item in made["fit"]["maps"] if item["kind"] == "sheet")
+    assert np.array_equal(*(samples(api.get(f"{base}/maps/{sheet['shown']}-{part}")) for part in ("rebuilt", "meant")))
+    assert "Everything fits: 3 of 3 maps" in api.get(f"{base}/report.html").content.decode()
+    assert api.get(f"{base}/report.json")["fits"]
+    for wrong in ("maps/9-rebuilt", "maps/..-meant", "report.exe"):
+        api.get(f"{base}/{wrong}", status=404)
     rewrite(delivery_folder(Delivery.objects.get(number=1)) / "files" / "test_moor_splat.png", lambda a: a[::-1])
     api.post(f"/projects/{pid}/deliveries/1/fit", status=202)
     run_all()
     (made,) = api.get(f"/projects/{pid}/deliveries")
     assert [item["kind"] for item in made["fit"]["findings"]] == ["orientation"]
+    asked = {item["name"]: item["value"] for item in api.get(f"/projects/{pid}/deliveries/1/typed")["numbers"]}
+    api.post(base, {"typed": {"numbers": {"multiplier": asked["multiplier"] * 2}}}, status=202)
+    api.post(f"/projects/{pid}/deliveries", {"then_fit": True}, status=202)
+    run_all()
+    mended, harmed = api.get(f"/projects/{pid}/deliveries")
+    assert {item["kind"] for item in harmed["fit"]["findings"]} == {"orientation", "typed-scale"}
+    assert mended["fit"]["fits"]
     api.edit(pid, project["revision"], low(60))
     assert outdated(api, pid) == {"test_moor_splat.png"}
 

@@ -229,7 +229,7 @@ def test_painted_maps_fill_channels_and_are_delivered_and_fit(api, project):
     run_all()
     fit = api.get(f"/projects/{pid}/deliveries")[0]["fit"]
     assert fit["findings"] == []
-    assert any("colours are tagged sRGB" in fact["detail"] for fact in fit["facts"])
+    assert any("colour file is tagged sRGB" in fact["detail"] for fact in fit["facts"])
 
 
 def test_a_kit_with_its_painting_is_saved_brought_in_and_used(api, project):

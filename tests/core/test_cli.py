@@ -41,7 +41,18 @@ def test_demo_to_fit(demos, tmp_path):
     (tmp_path / "out" / "skerry_sound_splat_a.png").unlink()
     report = call("fit", tmp_path / "out", "--json", code=1)
     assert report["findings"][0]["kind"] == "missing-file"
-    assert set(report["findings"][0]) == {"kind", "severity", "file", "message", "fix"}
+    assert {"kind", "severity", "file", "message", "fix", "title", "share", "place"} <= set(report["findings"][0])
+    (tmp_path / "typed.json").write_text('{"numbers": {"spacing_x": 5}}')
+    page = tmp_path / "fit.html"
+    report = call("fit", tmp_path / "out", "--typed", tmp_path / "typed.json", "--page", page, "--json", code=1)
+    assert "typed-spacing" in {item["kind"] for item in report["findings"]}
+    assert "skerry_sound_splat_a.png is missing" in page.read_text()
+    slope = tmp_path / "slope.tif"
+    call("map", project, "reading:slope", "--out", slope, "--size", 505)
+    height = tmp_path / "out" / "skerry_sound_height.png"
+    found = call("align", height, slope, "--json")
+    assert (found["orientation"], found["belong"]) == ("plain", True)
+    call("align", height, tmp_path / "typed.json", code=2)
     call("fit", tmp_path, code=2)
     # Into a delivery of ours again; not where somebody else's file lies.
     again = call("deliver", project, "--out", tmp_path / "out", "--json")

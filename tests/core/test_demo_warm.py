@@ -90,6 +90,7 @@ from zigzag_meadow.core.delivery.plan import make_plan
 from zigzag_meadow.core.delivery.run import deliver
 from zigzag_meadow.core.evaluate.cache import TileCache
 from zigzag_meadow.core.evaluate.engine import Engine
+from zigzag_meadow.core.fit.foreign.align import align
 from zigzag_meadow.core.grid import Window
 from zigzag_meadow.core.stripes import Stripes
 from zigzag_meadow.core.warm import warm_once
@@ -102,6 +103,7 @@ for name in (*readings, "mask:rock", "weight:base", "sheet:splat_a"):
     ev.map(name)
     ev.map(name, ev.home.resized(90, 180))
     ev.map(name, ev.home.resized(800, 1600), Window(3, 90, 500, 530))
+align(ev.map("reading:height", ev.home.resized(90, 180)), ev.map("mask:rock", ev.home.resized(90, 180)))
 out = Path(sys.argv[2])
 deliver(ev, make_plan(project), out, Stripes(2), lambda share, text: None)
 after = {p.name for p in kernels.rglob("*.nbc")}

@@ -78,7 +78,7 @@ def test_scatter_is_the_same_whatever_size_is_delivered(tmp_path):
 def test_scattered_things_are_delivered_and_fit(tmp_path, bits):
     stones = {"id": "s", "name": "Stones", "mask": "steep", "density": 1, "bits": bits, "points_format": "geojson"}
     ev, out = made(tmp_path, document(scatters=[stones]))
-    report, _ = checked(ev, out)
+    report = checked(ev, out)
     assert report.fits, report.findings
     note = json.loads((out / "import_note.json").read_bytes())
     density = next(file for file in note["files"] if file["kind"] == "density")

@@ -2,19 +2,15 @@
 
 from __future__ import annotations
 
-import base64
 import re
 
 import numpy as np
 import pytest
-from hypothesis import given, settings
-from hypothesis import strategies as st
 
 from tests.support.ground import document, evaluation
 from zigzag_meadow.core.delivery.note_view import note_page, note_text
 from zigzag_meadow.core.delivery.notes import import_note
 from zigzag_meadow.core.delivery.plan import make_plan
-from zigzag_meadow.core.delivery.summaries import Summariser, packed
 from zigzag_meadow.core.readings.statistics import summary
 from zigzag_meadow.core.targets.note import CheckPoint
 
@@ -96,27 +92,6 @@ def test_names_cannot_break_the_page(note_of):
     assert "<script>" not in page
     assert "Rock &amp; &lt;b&gt;roll" in page
     assert page.count("<tr>") == page.count("</tr>")
-
-
-@settings(max_examples=40)
-@given(st.integers(8, 300), st.integers(8, 300), st.integers(1, 4), st.integers(1, 97))
-def test_small_means_do_not_depend_on_the_pieces(rows, cols, channels, piece):
-    values = np.random.default_rng(rows).integers(0, 255, (rows, cols, channels), np.uint8)
-    pieces, whole = (Summariser(rows, cols, channels, 255) for _ in range(2))
-    for start in range(0, rows, piece):
-        pieces.add(values[start : start + piece])
-    whole.add(values)
-    assert pieces.means() == pytest.approx(whole.means())
-    assert whole.means().shape[0] <= 128
-    # Every sample counts once.
-    weights = whole._counts / (rows * cols)
-    assert (whole.means() * weights[:, :, None]).sum(axis=(0, 1)) == pytest.approx(values.mean(axis=(0, 1)) / 255)
-
-
-def test_summaries_are_small_and_exact_to_sixteen_bits():
-    means = np.random.default_rng(2).random((128, 128))
-    back = np.frombuffer(base64.b64decode(packed(means)), "<u2").reshape(64, 64) / 65535
-    assert back == pytest.approx(means.reshape(64, 2, 64, 2).mean(axis=(1, 3)), abs=1 / 65535)
 
 
 def test_histograms():

@@ -10,7 +10,7 @@ from hypothesis import strategies as st
 from tests.support.ground import document
 from zigzag_meadow.core.errors import MeadowError
 from zigzag_meadow.core.evaluate.graph import Graph
-from zigzag_meadow.core.fit.alignment import best_shift, exact_turn, likeness
+from zigzag_meadow.core.fit.registering import best_fitting, sampled, shift_between
 from zigzag_meadow.core.grid import Grid, Window, reference_grid, whole_ground_grid
 from zigzag_meadow.core.ground.heights import in_metres
 from zigzag_meadow.core.layers.sharing import cover, uncover
@@ -19,6 +19,7 @@ from zigzag_meadow.core.project.check import parse_project
 from zigzag_meadow.core.project.operations import apply_operations, parse_operations
 from zigzag_meadow.core.readings.differences import extended, offsets
 from zigzag_meadow.core.readings.slope import slope
+from zigzag_meadow.core.signature import Measuring, Signature
 from zigzag_meadow.core.targets.codings import over_range
 from zigzag_meadow.core.targets.encode import encoded
 
@@ -146,23 +147,52 @@ def test_capped_grids_keep_the_extent(rows, cols):
         assert grid.length == pytest.approx(home.length)
 
 
-@given(st.integers(-4, 4), st.integers(-4, 4), st.integers(0, 999))
-def test_shifts_are_found_to_the_sample(dy, dx, seed):
-    big = np.cumsum(np.random.default_rng(seed).normal(size=(60, 60)), axis=1)
-    seen, expected = big[8 - dy : 52 - dy, 8 - dx : 52 - dx], big[8:52, 8:52]
-    assert best_shift(seen, expected) == (dy, dx)
-    assert best_shift(expected, expected) == (0, 0)
+def _waves(seed):
+    """A ground of waves on 72² samples, moved by some of them."""
+    waves = np.random.default_rng(seed).uniform(6, 40, (6, 3))
+    y, x = np.mgrid[0:72, 0:72] / 72.0
+
+    def ground(dy, dx):
+        moved = (np.sin(a * (x - dx / 72) + b * (y - dy / 72) + c) for a, b, c in waves)
+        return sum(z / (k + 1) for k, z in enumerate(moved))[:, :, None]
+
+    return ground
 
 
-@given(st.integers(0, 999))
-def test_noise_is_neither_turned_nor_shifted(seed):
-    rng = np.random.default_rng(seed)
-    a, b = rng.random((40, 40)), rng.random((40, 40))
-    assert best_shift(a, b) == (0, 0)
-    assert exact_turn(a, b, 0.01) is None
-    assert abs(likeness(a, b)) < 0.3
-    assert likeness(np.ones((4, 4)), np.ones((4, 4))) == 1
-    assert likeness(np.ones((4, 4)), np.zeros((4, 4))) == 0
+@given(st.floats(-4, 4), st.floats(-4, 4), st.integers(0, 99))
+def test_shifts_are_found_to_parts_of_a_sample(south, east, seed):
+    ground = _waves(seed)
+    assert shift_between(ground(south, east), ground(0, 0), 0.25) == pytest.approx((south, east), abs=0.05)
+
+
+@pytest.mark.parametrize("seed", range(5))
+def test_a_part_stretched_over_all_is_found(seed):
+    """Rows 9 to 60 and columns 6 to 66 of 72."""
+    whole, at = _waves(seed)(0, 0), (np.arange(72) + 0.5) / 72
+    crop = best_fitting(sampled(whole, 9 + at * 51 - 0.5, 6 + at * 60 - 0.5), whole)
+    assert crop is not None
+    assert (crop.top, crop.left, crop.down, crop.across) == pytest.approx((9 / 72, 6 / 72, 51 / 72, 60 / 72), abs=0.02)
+
+
+@given(st.integers(9, 90), st.integers(9, 90), st.integers(1, 9), st.booleans())
+def test_a_signature_is_the_same_in_whatever_pieces_rows_come(rows, cols, pieces, wide):
+    rng = np.random.default_rng(rows * cols)
+    a = rng.integers(0, 65536 if wide else 256, (rows, cols, 2)).astype(np.uint16 if wide else np.uint8)
+    whole, parts = Measuring(rows, cols, 2), Measuring(rows, cols, 2)
+    whole.add(a)
+    for part in np.array_split(a, pieces):
+        if len(part):
+            parts.add(part)
+    one, other = whole.signatures()[1], parts.signatures()[1]
+    assert whole.samples == parts.samples
+    assert np.array_equal(one.means, other.means)
+    assert np.array_equal(one.rough, other.rough)
+    full = 65535 if wide else 255
+    assert one.means.mean() == pytest.approx(a[:, :, 1].mean() / full)
+    assert one.rough[0, 1] == pytest.approx((np.diff(a[:, :, 1] / full, axis=1) ** 2).mean())
+    kept = Signature.from_json(one.as_json())
+    assert kept is not None
+    assert kept.means == pytest.approx(one.means, abs=1e-5)
 
 
 VERBS = st.sampled_from(["take", "leave_out", "keep_within"])

@@ -14,6 +14,7 @@ from tests.support.ground import document
 from zigzag_meadow.core.delivery.cautions import cautions, target_change
 from zigzag_meadow.core.delivery.plan import make_plan
 from zigzag_meadow.core.errors import BadDocument, BadNumber, IllegalSize, NotFound, WrongFormat
+from zigzag_meadow.core.fit.reading import opened, read_whole
 from zigzag_meadow.core.fit.rehearsal import Rehearsal
 from zigzag_meadow.core.grid import Grid
 from zigzag_meadow.core.project.check import parse_project
@@ -35,6 +36,11 @@ def aimed(target_id, **more):
         parse_project(document(**more)), parse_operations([{"op": "choose_target", "target": target_id}])
     )
     return project.model_dump(mode="json")
+
+
+def stored(out, file):
+    with opened(out, file) as source:
+        return read_whole(source)
 
 
 def test_legal_sizes():
@@ -121,11 +127,12 @@ def test_tiles_that_do_not_divide_name_the_nearest():
 def test_every_target_takes_a_delivery_and_reads_it_back_exactly(tmp_path, target_id):
     data = aimed(target_id)
     ev, out = made(tmp_path, data)
-    report, _ = checked(ev, out)
+    report = checked(ev, out)
     assert report.fits, report.findings
     facts = {fact.title: fact for fact in report.facts}
     assert facts["Height"].result == "exact"
-    assert facts["Compared"].detail == "every map, sample by sample"
+    assert facts["Compared"].detail == "maps, sample by sample"
+    assert {item.state for item in report.maps} == {"exact"}
     note = Rehearsal(out).note
     chosen = target(target_id)
     assert {(item.setting, item.to) for item in note.neutral} == {(n.setting, n.to) for n in chosen.neutral}
@@ -166,7 +173,7 @@ def test_tiles_and_classes_of_the_delivered_ground(tmp_path):
     data["delivery"] |= {"rows": 512, "cols": 512}
     ev, out = made(tmp_path, data, "tiles")
     assert sorted(p.name for p in out.glob("height*")) == [f"height_x{x}_y{y}.png" for x in (0, 1) for y in (0, 1)]
-    report, _ = checked(ev, out)
+    report = checked(ev, out)
     assert report.fits, report.findings
 
 
@@ -177,7 +184,7 @@ def test_blend_steps_make_the_same_ground_as_weights(tmp_path):
     assert [c.kind for c in sheet.channels][:2] == ["step", "step"]
     assert note.weights.base_implied
     assert note.weights.full is None
-    steps = Rehearsal(out).read(sheet).astype(float) / 255
+    steps = stored(out, sheet).astype(float) / 255
     grid = ev.project.target.masks.grid(ev.project.final)
     weights = [ev.map(f"weight:{layer}", grid) for layer in ("rock", "mud")]
     mud = steps[..., 1]

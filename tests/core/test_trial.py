@@ -9,6 +9,7 @@ from hypothesis import strategies as st
 
 from tests.support.delivery import checked, made
 from tests.support.ground import document
+from tests.support.injuries import read as stored
 from zigzag_meadow.core.delivery.trial import trial_extent, window_over
 from zigzag_meadow.core.fit.rehearsal import Rehearsal
 from zigzag_meadow.core.grid import Grid, Window
@@ -47,7 +48,7 @@ def test_a_part_holds_what_the_whole_has_there(tmp_path, target_id, size, part, 
     assert only.note.height.stored == all_of_it.note.height.stored
     named = {file.of: file for file in all_of_it.note.files}
     for file in only.note.files:
-        ours, theirs = only.read(file), all_of_it.read(named[file.of])
+        ours, theirs = stored(out, file), stored(whole, named[file.of])
         assert ours.shape[:2] == (part if file.kind == "height" else masks)
         over = theirs.shape[0] / size
         row, col = round(window.row0 * over), round(window.col0 * over)
@@ -57,7 +58,7 @@ def test_a_part_holds_what_the_whole_has_there(tmp_path, target_id, size, part, 
         else:
             assert np.abs(ours.astype(float) - there.astype(float)).max() <= 1
     assert "Only a part" in (out / "import_note.txt").read_text("utf-8")
-    report, _ = checked(ev, out)
+    report = checked(ev, out)
     assert report.fits, report.findings
     assert whole_ev.project.delivery.region is None
 

@@ -22,8 +22,8 @@ def made(folder, data=None, name="out"):
     return ev, out
 
 
-def checked(ev, out):
-    return check_delivery(out, ProjectTruth(ev, Rehearsal(out)))
+def checked(ev, out, **more):
+    return check_delivery(out, ProjectTruth(ev, Rehearsal(out)), **more)
 
 
 def rewrite(path, turn):

@@ -53,10 +53,16 @@ export function sentence(error: unknown): string {
 }
 
 /** Send a file as a form; openapi-fetch has no good story for uploads with progress or queries. */
-export async function upload<T>(url: string, file: File): Promise<T> {
+export async function upload<T>(
+  url: string,
+  file: File,
+  more: Record<string, File> = {},
+  signal: AbortSignal | null = null,
+): Promise<T> {
   const form = new FormData();
   form.append("file", file);
-  return send(url, form);
+  for (const [name, other] of Object.entries(more)) form.append(name, other);
+  return send(url, form, signal);
 }
 
 /** Send several files as one form, with what else is to be said of them. */
@@ -67,11 +73,12 @@ export async function uploadAll<T>(url: string, files: File[], more: Record<stri
   return send(url, form);
 }
 
-async function send<T>(url: string, form: FormData): Promise<T> {
+async function send<T>(url: string, form: FormData, signal: AbortSignal | null = null): Promise<T> {
   let response: Response;
   try {
-    response = await fetch(url, { method: "POST", body: form, headers: { "X-CSRFToken": token() } });
-  } catch {
+    response = await fetch(url, { method: "POST", body: form, headers: { "X-CSRFToken": token() }, signal });
+  } catch (error) {
+    if (error instanceof DOMException && error.name === "AbortError") throw error;
     throw new Problem(0, undefined);
   }
   const body: unknown = await response.json().catch(() => undefined);

@@ -1,7 +1,7 @@
 import { keepPreviousData, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useDocument } from "../state/document";
 import { ask, client } from "./client";
-import type { Delivery, LineKind, ProjectState, Reading, StepInfo } from "./types";
+import type { Delivery, LineKind, ProjectState, Reading, StepInfo, Typed } from "./types";
 import { readPoints, type Points } from "./maps";
 import { useGet } from "./useGet";
 
@@ -158,20 +158,21 @@ export function useJobActions() {
   return {
     look,
     /** Everything that is chosen, or only some of it. */
-    deliver: async (only: string[] | null = null) => {
+    deliver: async (only: string[] | null = null, thenFit = false) => {
       const job = await ask(
         client.POST("/api/projects/{project_id}/deliveries", {
           params: { path: { project_id: id } },
-          body: { only },
+          body: { only, then_fit: thenFit },
         }),
       );
       await look();
       return job;
     },
-    fit: async (number: number) => {
+    fit: async (number: number, typed: Typed | null = null) => {
       const job = await ask(
         client.POST("/api/projects/{project_id}/deliveries/{number}/fit", {
           params: { path: { project_id: id, number } },
+          body: { typed },
         }),
       );
       await look();
@@ -182,6 +183,15 @@ export function useJobActions() {
       await look();
     },
   };
+}
+
+/** Every number and setting that a delivery's note asks to be typed, and places to read off. */
+export function useTypedNumbers(number: number | null) {
+  return useGet("/api/projects/{project_id}/deliveries/{number}/typed", {
+    path: { number: String(number ?? 0) },
+    stamp: [number],
+    options: { enabled: number !== null, staleTime: Infinity },
+  }).data;
 }
 
 const NO_LINES: LineKind[] = [];

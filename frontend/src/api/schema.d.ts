@@ -296,6 +296,47 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{project_id}/align": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Align Map
+         * @description How a map lies on the project's ground, or on a ``height`` that comes with it. The map is kept aside until it is
+         *     laid.
+         */
+        post: operations["align_map"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/align/lay": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Lay Map
+         * @description Put a map right and lay it over the ground as it was found to lie; kept aside until a reading uses it.
+         */
+        post: operations["lay_map"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{project_id}/bands/{mask_id}": {
         parameters: {
             query?: never;
@@ -370,7 +411,10 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Start Fit */
+        /**
+         * Start Fit
+         * @description Read the files back; ``typed``: with what was typed there in place of the note's numbers.
+         */
         post: operations["start_fit"];
         delete?: never;
         options?: never;
@@ -387,9 +431,30 @@ export interface paths {
         };
         /**
          * Get Fit Map
-         * @description ``rebuilt`` or ``difference`` in metres, as the last fit check saw it.
+         * @description ``N-rebuilt``, ``N-meant`` or ``N-difference`` of the map N, as the last fit check saw it: heights in metres,
+         *     else as stored.
          */
         get: operations["get_fit_map"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/deliveries/{number}/fit/report.{ending}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Fit Report
+         * @description The last fit check as a page to print or send (``html``) or as ``json``.
+         */
+        get: operations["get_fit_report"];
         put?: never;
         post?: never;
         delete?: never;
@@ -412,6 +477,26 @@ export interface paths {
          * @description Put the files of a delivery into the project's folder (again); ``over``: these although they are not ours.
          */
         post: operations["place_delivery"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/deliveries/{number}/typed": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Typed Numbers
+         * @description Every number and setting that a delivery's note asks to be typed, and the places to read off.
+         */
+        get: operations["get_typed_numbers"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -2007,6 +2092,66 @@ export interface components {
             /** Do */
             do: string;
         };
+        /**
+         * AlignedOut
+         * @description How a map lies on a height: see :class:`~zigzag_meadow.core.fit.foreign.align.Alignment`. ``ground``, ``laid``:
+         *     pictures of the height and of the map as it lies on it; ``own``: the height is the project's.
+         */
+        AlignedOut: {
+            /** Across */
+            across: number;
+            /** Asset */
+            asset: string;
+            /** Belong */
+            belong: boolean;
+            /** Channels */
+            channels: number;
+            /** Columns */
+            columns: number;
+            /** Confidence */
+            confidence: number;
+            /** Cure */
+            cure: string;
+            /** Down */
+            down: number;
+            /** East */
+            east: number;
+            /** Ground */
+            ground: string;
+            /** Happened */
+            happened: string;
+            /** Height */
+            height: string;
+            /** Laid */
+            laid: string;
+            /** Left */
+            left: number;
+            /** Name */
+            name: string;
+            /** Orientation */
+            orientation: string;
+            /** Own */
+            own: boolean;
+            /** Rows */
+            rows: number;
+            /** Same Kind */
+            same_kind: [
+                number,
+                number,
+                number
+            ] | null;
+            /** Says */
+            says: string;
+            /** Scale */
+            scale: [
+                number,
+                number
+            ];
+            /** South */
+            south: number;
+            /** Top */
+            top: number;
+        };
         /** AnySize */
         AnySize: {
             /**
@@ -3099,11 +3244,16 @@ export interface components {
         };
         /**
          * DeliverIn
-         * @description ``only``: of the items these alone.
+         * @description ``only``: of the items these alone; ``then_fit``: check the fit once they are there.
          */
         DeliverIn: {
             /** Only */
             only?: string[] | null;
+            /**
+             * Then Fit
+             * @default false
+             */
+            then_fit: boolean;
         };
         /**
          * Delivery
@@ -3141,8 +3291,6 @@ export interface components {
             fit_at: string | null;
             /** Folder */
             folder: string;
-            /** Has Difference */
-            has_difference: boolean;
             job: components["schemas"]["JobOut"];
             /** Maps */
             maps: number;
@@ -3705,7 +3853,11 @@ export interface components {
             /** Revision */
             revision: number | null;
         };
-        /** FindingOut */
+        /**
+         * FindingOut
+         * @description ``place``: (top, left, bottom, right) as shares of the map; ``remedy``: what mends it; ``steps``: of preparation
+         *     that would take it into the project.
+         */
         FindingOut: {
             /** File */
             file: string;
@@ -3715,11 +3867,44 @@ export interface components {
             kind: string;
             /** Message */
             message: string;
+            /** Numbers */
+            numbers?: {
+                [key: string]: unknown;
+            };
+            /** Place */
+            place?: [
+                number,
+                number,
+                number,
+                number
+            ] | null;
+            /**
+             * Remedy
+             * @default deliver
+             * @enum {string}
+             */
+            remedy: "deliver" | "steps" | "outside";
             /**
              * Severity
              * @enum {string}
              */
             severity: "error" | "attention";
+            /** Share */
+            share?: number | null;
+            /** Steps */
+            steps?: {
+                [key: string]: unknown;
+            }[];
+            /**
+             * Title
+             * @default
+             */
+            title: string;
+            /**
+             * Typed
+             * @default false
+             */
+            typed: boolean;
         };
         /**
          * FinishedOut
@@ -3763,6 +3948,13 @@ export interface components {
             /** Reading */
             reading: string;
         };
+        /**
+         * FitIn
+         * @description ``typed``: what was typed there and read off.
+         */
+        FitIn: {
+            typed?: components["schemas"]["Typed"] | null;
+        };
         /** FitOut */
         FitOut: {
             /** Check Points */
@@ -3781,6 +3973,18 @@ export interface components {
             height_error_steps: number | null;
             /** Height Step */
             height_step: number;
+            /** Maps */
+            maps?: components["schemas"]["MapStateOut"][];
+            /** Typed */
+            typed?: components["schemas"]["TypedNumberOut"][];
+            /**
+             * @default {
+             *       "left_on": [],
+             *       "numbers": {},
+             *       "points": []
+             *     }
+             */
+            typed_in: components["schemas"]["Typed"];
         };
         /** FitRows */
         FitRows: {
@@ -4647,6 +4851,42 @@ export interface components {
             second: components["schemas"]["KnownPoint"];
         };
         /**
+         * LaidOut
+         * @description A map as it lies on the ground; ``exact``: no sample was changed.
+         */
+        LaidOut: {
+            /** Asset */
+            asset: string;
+            /** Exact */
+            exact: boolean;
+            /** Kind */
+            kind: string;
+            /** Name */
+            name: string;
+            /** Samples */
+            samples: string;
+        };
+        /**
+         * LayIn
+         * @description A map that was aligned, and how it lies.
+         */
+        LayIn: {
+            /** Across */
+            across: number;
+            /** Asset */
+            asset: string;
+            /** Down */
+            down: number;
+            /** Left */
+            left: number;
+            /** Name */
+            name: string;
+            /** Orientation */
+            orientation: string;
+            /** Top */
+            top: number;
+        };
+        /**
          * LayOver
          * @description ``asset``: a picture over the whole ground whose red is what was added and whose green is what was removed.
          */
@@ -5158,6 +5398,50 @@ export interface components {
              */
             op: "make_piece";
             piece: components["schemas"]["Piece"];
+        };
+        /**
+         * MapStateOut
+         * @description One map of a delivery as the fit check found it; ``shown``: the name of its pictures, where there are any;
+         *     ``full``: stored full scale.
+         */
+        MapStateOut: {
+            /** Channels */
+            channels: string[];
+            /**
+             * Compared
+             * @enum {string}
+             */
+            compared: "samples" | "manifest" | "no";
+            /** Exact */
+            exact: number | null;
+            /** Files */
+            files: string[];
+            /** Full */
+            full: number;
+            /** Kind */
+            kind: string;
+            /** Mean */
+            mean: number | null;
+            /** Metres */
+            metres: [
+                number,
+                number
+            ] | null;
+            /** Of */
+            of: string;
+            /** Shown */
+            shown: string;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "exact" | "unchanged" | "wrong" | "unread";
+            /** Title */
+            title: string;
+            /** Words */
+            words: string;
+            /** Worst */
+            worst: number | null;
         };
         /**
          * MarksIn
@@ -6581,6 +6865,24 @@ export interface components {
             strength: number;
         };
         /**
+         * ReadOff
+         * @description A place in the target's own coordinates (metres east and north) and what is there: its height in metres and, if
+         *     it was looked at, the strongest layer.
+         */
+        ReadOff: {
+            /** East */
+            east: number;
+            /** Height */
+            height: number;
+            /** North */
+            north: number;
+            /**
+             * Strongest
+             * @default
+             */
+            strongest: string;
+        };
+        /**
          * ReadingOut
          * @description A reading of a project. ``name`` is its id; ``numbers_of`` the id under which its numbers are kept.
          *
@@ -7398,6 +7700,18 @@ export interface components {
              */
             op: "set_target";
             target: components["schemas"]["Target"];
+        };
+        /**
+         * SettingOut
+         * @description A setting of the target that must be neutral.
+         */
+        SettingOut: {
+            /** Because */
+            because: string;
+            /** Setting */
+            setting: string;
+            /** To */
+            to: string;
         };
         /** SharedTiles */
         SharedTiles: {
@@ -8610,6 +8924,30 @@ export interface components {
             verb: "turn_over";
         };
         /**
+         * Typed
+         * @description ``numbers``: by the names of :func:`typed_numbers`, only those that were typed otherwise or looked at;
+         *     ``left_on``: settings of the note that are not neutral there; ``points``: what was read off.
+         */
+        Typed: {
+            /**
+             * Left On
+             * @default []
+             */
+            left_on: string[];
+            /**
+             * Numbers
+             * @default {}
+             */
+            numbers: {
+                [key: string]: number;
+            };
+            /**
+             * Points
+             * @default []
+             */
+            points: components["schemas"]["ReadOff"][];
+        };
+        /**
          * TypedEndsOut
          * @description What black and white stand for now, where that can be typed; ``log``: on the logarithm between them.
          */
@@ -8622,6 +8960,41 @@ export interface components {
             unit: string;
             /** White */
             white: number;
+        };
+        /**
+         * TypedNumberOut
+         * @description A number that is typed at the target: as the note has it, and what was typed instead.
+         */
+        TypedNumberOut: {
+            /** Name */
+            name: string;
+            /**
+             * Off
+             * @default false
+             */
+            off: boolean;
+            /** Title */
+            title: string;
+            /** Typed */
+            typed?: number | null;
+            /** Unit */
+            unit: string;
+            /** Value */
+            value: number;
+        };
+        /**
+         * TypedOut
+         * @description What is typed from a note, and what can be read off there: ``layers`` by title.
+         */
+        TypedOut: {
+            /** Layers */
+            layers: string[];
+            /** Numbers */
+            numbers: components["schemas"]["TypedNumberOut"][];
+            /** Places */
+            places: components["schemas"]["CheckPointOut"][];
+            /** Settings */
+            settings: components["schemas"]["SettingOut"][];
         };
         /**
          * UnTerrace
@@ -9867,6 +10240,138 @@ export interface operations {
             };
         };
     };
+    align_map: {
+        parameters: {
+            query?: {
+                height?: string | null;
+            };
+            header?: never;
+            path: {
+                project_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": {
+                    /**
+                     * File
+                     * Format: binary
+                     */
+                    file: string;
+                };
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AlignedOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    lay_map: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LayIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LaidOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
     get_bands: {
         parameters: {
             query?: never;
@@ -10078,7 +10583,11 @@ export interface operations {
             };
             cookie?: never;
         };
-        requestBody?: never;
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["FitIn"] | null;
+            };
+        };
         responses: {
             /** @description Accepted */
             202: {
@@ -10149,6 +10658,28 @@ export interface operations {
             };
         };
     };
+    get_fit_report: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: string;
+                number: number;
+                ending: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
     place_delivery: {
         parameters: {
             query?: never;
@@ -10172,6 +10703,65 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PlacedOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    get_typed_numbers: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: string;
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TypedOut"];
                 };
             };
             /** @description Not Found */

@@ -1,5 +1,6 @@
 import { Box, Button, ButtonBase, Checkbox } from "@mui/material";
 import { useState } from "react";
+import { useDeliveries } from "../api/queries";
 import type { ItemChoice, Plan, PlanItem } from "../api/types";
 import { Heading, Inset } from "../parts/Card";
 import { ChoiceToken } from "../parts/ChoiceToken";
@@ -80,8 +81,16 @@ interface RowProps {
 }
 
 /** One map: its picture, name, format; pressed, it is looked at as it will be written. */
+/** What the newest fit check found wrong with a map; null where it found nothing. */
+function useWrong(of: string): string | null {
+  const checked = useDeliveries().data?.find((delivery) => delivery.job.state === "done")?.fit;
+  const files = checked?.maps?.find((map) => map.of === of)?.files ?? [];
+  return checked?.findings.find((item) => item.severity === "error" && files.includes(item.file))?.message ?? null;
+}
+
 function Row({ item, chosen, ticked, onLook, onTick, onForm }: RowProps) {
   const { document } = useProject();
+  const wrong = useWrong(item.of);
   const stem = item.name.replace(/\.[^.]*$/, "");
   const [, ...words] = formWords(item);
   const shown = item.files > 1 ? `${stem.replace(/_x\d+_y\d+$/, "")} · ${item.files} tiles` : stem;
@@ -113,7 +122,33 @@ function Row({ item, chosen, ticked, onLook, onTick, onForm }: RowProps) {
           aria-expanded={chosen}
           sx={{ display: "flex", gap: 0.8, width: "100%", justifyContent: "flex-start", borderRadius: 1 }}
         >
-          <MapThumb subject={subjectOf(item.of, document)} width={34} height={24} lazy />
+          <Box component="span" sx={{ position: "relative", lineHeight: 0 }}>
+            <MapThumb subject={subjectOf(item.of, document)} width={34} height={24} lazy />
+            {wrong && (
+              <Box
+                component="span"
+                role="img"
+                aria-label={`The newest fit check: ${wrong}`}
+                title={wrong}
+                sx={{
+                  position: "absolute",
+                  right: -4,
+                  top: -4,
+                  width: 14,
+                  height: 14,
+                  borderRadius: "50%",
+                  bgcolor: roles.amber,
+                  color: roles.card,
+                  fontSize: 11,
+                  lineHeight: "14px",
+                  fontWeight: 800,
+                  textAlign: "center",
+                }}
+              >
+                !
+              </Box>
+            )}
+          </Box>
           <Box
             component="span"
             sx={{

@@ -1,67 +1,81 @@
-import { Box, Button, LinearProgress, Typography } from "@mui/material";
-import CheckIcon from "@mui/icons-material/Check";
-import PriorityHighIcon from "@mui/icons-material/PriorityHigh";
-import { useEffect } from "react";
+import { Box, Button, LinearProgress, Link, Typography } from "@mui/material";
+import { useEffect, useEffectEvent, useState } from "react";
 import { useNavigate } from "react-router";
 import { sentence } from "../api/client";
-import { isGoing, outdatedFiles, useDeliveries, useJobActions, useJobs, useTargets } from "../api/queries";
-import type { Delivery, Fit } from "../api/types";
-import { Card, Heading, Inset } from "../parts/Card";
+import {
+  isGoing,
+  outdatedFiles,
+  useDeliveries,
+  useJobActions,
+  useJobs,
+  useStepKinds,
+  useTargets,
+} from "../api/queries";
+import type { Delivery, Finding, Fit, Typed } from "../api/types";
+import { newStep } from "../ground/newStep";
+import { Card, Heading } from "../parts/Card";
 import { ChoiceToken } from "../parts/ChoiceToken";
-import { useDocument, useProject } from "../state/document";
+import { settled, useDocument, useProject } from "../state/document";
 import { useView } from "../state/view";
 import { MONO, roles } from "../theme";
 import { mapStore } from "../viewport/pictures";
 import { trim } from "../viewport/subjects";
-import { useState } from "react";
+import { FactsTable } from "./FactsTable";
+import { FindingInset } from "./FindingInset";
+import { ForeignDialog } from "./ForeignDialog";
+import { MapsList } from "./MapsList";
+import { fitSubject, mapOf, verdict } from "./subject";
+import { TypedInset } from "./TypedInset";
 
 export function FitCard() {
   const { id, document } = useProject();
-  const tell = useDocument((store) => store.tell);
-  const { subject, show } = useView();
+  const { tell, edit } = useDocument();
   const deliveries = useDeliveries();
   const running = useJobs();
   const targets = useTargets();
+  const kinds = useStepKinds();
   const jobs = useJobActions();
   const go = useNavigate();
   const [picked, setPicked] = useState<number | null>(null);
+  const [foreign, setForeign] = useState(false);
   const target = targets.data?.find((item) => item.id === document.delivery.target);
   const done = deliveries.data?.filter((item) => item.job.state === "done") ?? [];
   const delivery = done.find((item) => item.number === picked) ?? done[0] ?? null;
   const checking = running.data?.find((job) => job.kind === "fit" && job.number === delivery?.number);
+  const writing = deliveries.data?.find(isGoing);
   const fit = delivery?.fit ?? null;
   const number = delivery?.number ?? null;
-  const pictured = delivery?.has_difference === true && fit !== null;
-  const style = subject.kind === "fit" ? subject.style : "difference";
+  useShown(delivery, fit);
 
-  useEffect(() => {
-    mapStore.forgetFits();
-    if (number !== null && pictured) show({ kind: "fit", number, style });
-    else show({ kind: "ground", style: "heights" });
-  }, [number, pictured, style, delivery?.fit_at, show]);
-
-  const check = async () => {
-    if (number === null) return;
+  const tried = async (work: () => Promise<unknown>) => {
     try {
-      await jobs.fit(number);
+      await work();
     } catch (error) {
       tell(sentence(error));
     }
   };
-  const again = async () => {
-    try {
-      await jobs.deliver();
-      await go(`/project/${id}/delivery`);
-    } catch (error) {
-      tell(sentence(error));
-    }
-  };
-  const busy = checking !== undefined;
+  const check = (typed: Typed | null = null) => tried(async () => number !== null && jobs.fit(number, typed));
+  const again = () =>
+    tried(async () => {
+      await settled();
+      await jobs.deliver(delivery?.only.length ? delivery.only : null, true);
+      setPicked(null);
+    });
+  const takeIn = (finding: Finding) =>
+    tried(async () => {
+      const steps = (finding.steps ?? []).map(({ kind, ...numbers }) => newStep(kinds, String(kind), numbers));
+      if (await edit(steps.map((step) => ({ op: "add_step" as const, step })))) await again();
+    });
+  const busy = checking !== undefined || writing !== undefined;
   return (
     <Card
       title="Fit check"
       action={
-        <Button variant="contained" disabled={number === null || busy} onClick={() => void check()}>
+        <Button
+          variant="contained"
+          disabled={number === null || busy}
+          onClick={() => void check(fit?.typed_in ?? null)}
+        >
           {fit ? "Check again" : "Check the fit"}
         </Button>
       }
@@ -79,57 +93,105 @@ export function FitCard() {
           </>
         ) : undefined
       }
+      foot={
+        <Box sx={{ display: "flex", alignItems: "center", gap: 1.5 }}>
+          <Typography variant="caption" color="textSecondary" sx={{ flex: 1 }}>
+            <b>Something from elsewhere?</b> Any map with this height: we find how they line up.
+          </Typography>
+          <Button size="small" variant="outlined" color="inherit" onClick={() => setForeign(true)}>
+            Line up a map…
+          </Button>
+        </Box>
+      }
     >
       {!delivery && (
         <Typography color="textSecondary" sx={{ mt: 1 }}>
-          {deliveries.data?.some(isGoing)
+          {writing
             ? "A delivery is being written. When it is there, its files can be read back here."
             : "There is nothing to read back yet. Deliver first: then the files are read from disk as the target would read them, and compared with the project."}
         </Typography>
       )}
-      {busy && (
-        <Box sx={{ my: 1 }}>
-          <LinearProgress aria-label="Reading the files back" />
-          <Typography variant="caption" color="textSecondary">
-            {checking.message}
-          </Typography>
-        </Box>
+      {writing && delivery && (
+        <Going label="Writing files anew" message={writing.job.message} share={writing.job.progress} />
       )}
+      {checking && <Going label="Reading the files back" message={checking.message} share={checking.progress} />}
       {delivery && !fit && !busy && (
         <Typography color="textSecondary" sx={{ mt: 1 }}>
-          Not checked yet. The check reads all files back from disk, knowing only the import note, and rebuilds height
-          and weights from them.
+          Not checked yet. The check reads all files back from disk, knowing only the import note, and rebuilds height,
+          weights and colour from them.
         </Typography>
       )}
-      {delivery && fit && <Result fit={fit} delivery={delivery} onAgain={() => void again()} />}
+      {delivery && fit && (
+        <Result fit={fit} delivery={delivery} busy={busy} onAgain={() => void again()} onTakeIn={(f) => void takeIn(f)}>
+          <Heading>What I typed</Heading>
+          <TypedInset number={delivery.number} fit={fit} busy={busy} onCheck={(typed) => void check(typed)} />
+        </Result>
+      )}
+      {foreign && (
+        <ForeignDialog
+          onClose={() => setForeign(false)}
+          onLaid={(reading) => {
+            setForeign(false);
+            void go(`/project/${id}/readings?reading=${encodeURIComponent(reading)}`);
+          }}
+        />
+      )}
     </Card>
   );
 }
 
-function Result({ fit, delivery, onAgain }: { fit: Fit; delivery: Delivery; onAgain: () => void }) {
+/** What is looked at: the map of the first finding, else the height; a map that was chosen stays chosen. */
+function useShown(delivery: Delivery | null, fit: Fit | null) {
+  const { subject, show } = useView();
+  const put = useEffectEvent(() => {
+    mapStore.forgetFits();
+    const maps = fit?.maps ?? [];
+    const wrong = fit?.findings.map((finding) => mapOf(fit, finding)).find((map) => map?.shown);
+    const kept = subject.kind === "fit" ? maps.find((map) => map.title === subject.title && map.shown) : undefined;
+    const style = subject.kind === "fit" ? subject.style : "difference";
+    const map = wrong ?? kept ?? maps.find((item) => item.shown);
+    const next = delivery && map ? fitSubject(delivery, map, style) : null;
+    show(next ?? { kind: "ground", style: "heights" });
+  });
+  useEffect(() => put(), [delivery?.number, delivery?.fit_at]);
+}
+
+function Going({ label, message, share }: { label: string; message: string; share: number }) {
+  return (
+    <Box sx={{ my: 1 }}>
+      <LinearProgress aria-label={label} variant={share > 0 ? "determinate" : "indeterminate"} value={share * 100} />
+      <Typography variant="caption" color="textSecondary">
+        {message}
+      </Typography>
+    </Box>
+  );
+}
+
+interface ResultProps {
+  fit: Fit;
+  delivery: Delivery;
+  busy: boolean;
+  onAgain: () => void;
+  onTakeIn: (finding: Finding) => void;
+  children: React.ReactNode;
+}
+
+function Result({ fit, delivery, busy, onAgain, onTakeIn, children }: ResultProps) {
+  const { id } = useProject();
   const outdated = outdatedFiles(delivery, useProject());
-  const wrong = new Set(fit.findings.filter((item) => item.severity === "error").map((item) => item.file)).size;
+  const [title, words] = verdict(fit);
+  const report = `/api/projects/${id}/deliveries/${delivery.number}/fit/report`;
   return (
     <>
       <Box
         role="status"
         data-testid="verdict"
-        sx={{
-          borderRadius: 1.5,
-          px: 1.5,
-          py: 1.2,
-          my: 1,
-          bgcolor: fit.fits ? roles.mossWash : roles.amberWash,
-        }}
+        sx={{ borderRadius: 1.5, px: 1.5, py: 1.2, my: 1, bgcolor: fit.fits ? roles.mossWash : roles.amberWash }}
       >
         <Typography variant="h3" color={fit.fits ? "primary" : "warning"}>
-          {fit.fits ? "Everything fits" : wrong === 1 ? "One file does not fit" : `${wrong} files do not fit`}
+          {title}
         </Typography>
-        <Typography variant="body2">
-          {fit.fits
-            ? `All ${fit.files} files line up with the project, sample by sample.`
-            : `${Math.max(fit.files - wrong, 0)} of ${fit.files} files line up.`}
-        </Typography>
+        <Typography variant="body2">{words}</Typography>
       </Box>
       {outdated.length > 0 && (
         <Typography variant="body2" color="warning" sx={{ fontWeight: 600, mb: 1 }}>
@@ -137,59 +199,20 @@ function Result({ fit, delivery, onAgain }: { fit: Fit; delivery: Delivery; onAg
         </Typography>
       )}
       {fit.findings.map((item) => (
-        <Inset key={item.kind + item.file + item.message}>
-          <Box sx={{ display: "flex", gap: 1, alignItems: "center" }}>
-            <Box sx={{ flex: 1 }}>
-              <Typography variant="body2" color="warning" sx={{ fontWeight: 700 }}>
-                {item.message}
-              </Typography>
-              <Typography variant="caption" color="textSecondary">
-                {item.fix}
-              </Typography>
-            </Box>
-            <Button variant="contained" onClick={onAgain} sx={{ flexShrink: 0 }}>
-              Deliver again
-            </Button>
-          </Box>
-        </Inset>
+        <FindingInset
+          key={item.kind + item.file + item.message}
+          finding={item}
+          fit={fit}
+          delivery={delivery}
+          busy={busy}
+          onAgain={onAgain}
+          onTakeIn={onTakeIn}
+        />
       ))}
-      <Box
-        component="table"
-        aria-label="What was measured"
-        sx={{
-          width: "100%",
-          borderCollapse: "collapse",
-          fontSize: 12.5,
-          "& td": {
-            borderTop: "1px dashed",
-            borderColor: "divider",
-            py: 0.7,
-            pr: 1,
-            verticalAlign: "baseline",
-          },
-        }}
-      >
-        <tbody>
-          {fit.facts.map((fact) => (
-            <tr key={fact.title}>
-              <td style={{ width: 24 }}>
-                {fact.good ? (
-                  <CheckIcon sx={{ fontSize: 16, verticalAlign: "-3px" }} aria-label="right" />
-                ) : (
-                  <PriorityHighIcon color="warning" sx={{ fontSize: 16, verticalAlign: "-3px" }} aria-label="wrong" />
-                )}
-              </td>
-              <td>
-                <b>{fact.title}</b>
-              </td>
-              <Box component="td" sx={{ fontFamily: MONO, whiteSpace: "nowrap" }}>
-                {fact.result}
-              </Box>
-              <td>{fact.detail}</td>
-            </tr>
-          ))}
-        </tbody>
-      </Box>
+      <Heading aside="choose one to look at it">Maps</Heading>
+      <MapsList fit={fit} delivery={delivery} />
+      <Heading>Measured</Heading>
+      <FactsTable fit={fit} />
       <Heading>Read these off in the real thing</Heading>
       <Box sx={{ fontSize: 12.5 }}>
         {fit.check_points.map((point) => (
@@ -198,6 +221,7 @@ function Result({ fit, delivery, onAgain }: { fit: Fit; delivery: Delivery; onAg
               {point.title}
               <Box component="span" sx={{ color: "text.secondary" }}>
                 , {trim(point.east)} m east, {trim(point.north)} m north
+                {point.strongest && `, ${point.strongest}`}
               </Box>
             </span>
             <Box component="span" sx={{ fontFamily: MONO, whiteSpace: "nowrap" }}>
@@ -206,6 +230,16 @@ function Result({ fit, delivery, onAgain }: { fit: Fit; delivery: Delivery; onAg
           </Box>
         ))}
       </Box>
+      {children}
+      <Typography variant="body2" sx={{ mt: 1.2 }}>
+        <Link href={`${report}.html`} target="_blank" rel="noreferrer">
+          As a page to print or send
+        </Link>
+        {" · "}
+        <Link href={`${report}.json`} target="_blank" rel="noreferrer">
+          as JSON
+        </Link>
+      </Typography>
     </>
   );
 }

@@ -42,20 +42,21 @@ function delivery(part: Partial<Delivery> = {}): Delivery {
     folder: "",
     fit: null,
     fit_at: null,
-    has_difference: false,
     ...part,
   };
 }
 
 function fit(errors: number): Fit {
   const finding = { kind: "orientation", severity: "error", file: "a.png", message: "", fix: "" } as const;
+  const more = { title: "", share: null, remedy: "deliver", typed: false } as const;
   return {
     fits: errors === 0,
     files: 2,
     compared_in_full: true,
-    findings: Array.from({ length: errors }, () => ({ ...finding })),
+    findings: Array.from({ length: errors }, () => ({ ...finding, ...more })),
     facts: [],
     check_points: [],
+    typed_in: { numbers: {}, left_on: [], points: [] },
     height_step: 1,
     height_error_steps: 0,
   };
@@ -132,8 +133,8 @@ describe("the trail says how far everything is, in sign and words", () => {
       delivery({ files: [{ file: "a.png", bytes: 1, key: "older" }], fit: fit(0) }),
       "done: all fit",
     ],
-    ["done: 2 files, whole", delivery({ fit: fit(1) }), "needs attention: 1 does not fit"],
-    ["done: 2 files, whole", delivery({ fit: fit(2) }), "needs attention: 2 do not fit"],
+    ["needs attention: a file does not fit", delivery({ fit: fit(1) }), "needs attention: 1 does not fit"],
+    ["needs attention: a file does not fit", delivery({ fit: fit(2) }), "needs attention: 2 do not fit"],
   ])("says %s of a delivery", (expected, item, checked) => {
     const says = trail(undefined, [item]);
     expect(says("Delivery")).toBe(expected);

@@ -36,6 +36,8 @@ function useStops(): Record<Waypoint, Stop> {
   const refused = cautions.find((item) => item.waypoint === "delivery");
   const latest = deliveries[0];
   const done = deliveries.find((item) => item.job.state === "done");
+  // What was typed elsewhere is no fault of the files.
+  const harmed = done?.fit?.findings.some((item) => item.severity === "error" && !item.typed) ?? false;
   const wrong = done?.fit?.findings.filter((item) => item.severity === "error").length ?? 0;
   return {
     ground: gaps
@@ -77,7 +79,9 @@ function useStops(): Record<Waypoint, Stop> {
               ? { sign: "waiting", words: "not run yet" }
               : outdatedFiles(done, state).length
                 ? { sign: "attention", words: "needs running again" }
-                : { sign: "tick", words: `${done.maps} ${done.maps === 1 ? "file" : "files"}, whole` },
+                : harmed
+                  ? { sign: "attention", words: "a file does not fit" }
+                  : { sign: "tick", words: `${done.maps} ${done.maps === 1 ? "file" : "files"}, whole` },
     fit: !done
       ? { sign: "waiting", words: "waits for files" }
       : !done.fit

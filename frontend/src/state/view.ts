@@ -64,7 +64,24 @@ export type Subject =
   | { kind: "coat"; id: string }
   | { kind: "sheet"; id: string; style: "each" | "together" }
   | { kind: "channel"; sheet: string; channel: "r" | "g" | "b" | "a" }
-  | { kind: "fit"; number: number; style: "difference" | "rebuilt" };
+  | FitSubject;
+
+/** A map of a delivery as the fit check saw it: `map` is the name of its pictures, `full` stored full scale. */
+export interface FitSubject {
+  kind: "fit";
+  number: number;
+  map: string;
+  title: string;
+  style: FitStyle;
+  /** One channel alone, or all together. */
+  channel: number | null;
+  channels: string[];
+  metres: boolean;
+  full: number;
+  /** Metres between two stored heights. */
+  step: number;
+}
+export type FitStyle = "rebuilt" | "meant" | "difference" | "wipe" | "checker";
 
 export interface Camera {
   /** Plan: centre in parts of the ground (0–1), and how much larger than fitting. */

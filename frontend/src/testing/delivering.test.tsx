@@ -74,7 +74,6 @@ const delivery = (more: object = {}): Delivery =>
     folder: "somewhere",
     fit: null,
     fit_at: null,
-    has_difference: false,
     files: [
       { file: "moor_height.png", bytes: 2000000, key: "a1" },
       { file: "moor_splat.png", bytes: 1000000, key: "old" },
@@ -217,11 +216,27 @@ describe("the fit card", () => {
     file: "moor_splat.png",
     message: "It is flipped.",
     fix: "Flip it.",
+    title: "Another orientation",
+    share: 1,
+    remedy: "deliver",
+    typed: false,
   };
+  const map = { kind: "sheet", compared: "samples", shown: "", channels: ["r"], full: 255, words: "as meant" };
   const fit = {
     fits: false,
     files: 2,
     findings: [finding],
+    maps: [
+      { ...map, of: "height", title: "Height", files: ["moor_height.png"], state: "exact" },
+      {
+        ...map,
+        of: "sheet:a",
+        title: "splat",
+        files: ["moor_splat.png"],
+        state: "wrong",
+        words: "up to 250 steps off",
+      },
+    ],
     facts: [],
     check_points: [],
     height_error_steps: 0,
@@ -237,8 +252,11 @@ describe("the fit card", () => {
 
   it("names how many files do not fit, what is wrong and what to do", () => {
     renderCard(<FitCard />, testState(), lists([delivery({ fit })]));
-    expect(screen.getByTestId("verdict").textContent).toContain("One file does not fit1 of 2 files line up.");
-    expect(screen.getByText("It is flipped.").parentElement?.textContent).toContain("Flip it.");
+    const told = "One thing does not fit1 of 2 maps are as they were meant.";
+    expect(screen.getByTestId("verdict").textContent).toContain(told);
+    expect(screen.getByText("It is flipped.").parentElement?.textContent).toContain("Explains 100.0 %");
+    expect(screen.getByRole("button", { name: "Write it again" })).toBeTruthy();
+    expect(screen.getByRole("list", { name: "Maps read back" }).textContent).toContain("up to 250 steps off");
   });
 });
 

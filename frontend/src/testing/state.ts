@@ -1,4 +1,5 @@
 import { AS_IT_COMES } from "../layers/dressing";
+import type { FitSubject } from "../state/view";
 import type { RawMap } from "../api/maps";
 import type { GridInfo, ProjectState, Reading, Slot } from "../api/types";
 
@@ -188,3 +189,17 @@ export function testSlot(name: string, kind: Slot["kind"], more: Partial<Slot> =
     ...more,
   };
 }
+
+/** The height of a delivery as a fit check saw it. */
+export const testFit: FitSubject = {
+  kind: "fit",
+  number: 4,
+  map: "0",
+  title: "Height",
+  style: "difference",
+  channel: null,
+  channels: ["r"],
+  metres: true,
+  full: 65535,
+  step: 0.01,
+};

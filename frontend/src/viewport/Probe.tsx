@@ -8,7 +8,7 @@ import { useProject } from "../state/document";
 import type { Subject } from "../state/view";
 import { mapStore } from "./pictures";
 import { MONO } from "../theme";
-import { outcomes, paintedName, trim } from "./subjects";
+import { fitName, outcomes, paintedName, trim } from "./subjects";
 
 export interface ProbePoint {
   row: number;
@@ -107,31 +107,40 @@ function rowsOf(subject: Subject, state: ProjectState, readings: Reading[]): Row
       });
     }
     case "fit":
-      return [{ ...reading("height", readings), title: "Project now", decimals: 4 }];
+      return subject.metres ? [{ ...reading("height", readings), title: "Project now", decimals: 4 }] : [];
   }
 }
 
 /** What the last fit check read at a place, from its own arrays. */
 function useFitValues(subject: Subject, state: ProjectState, row: number, col: number) {
   const [found, setFound] = useState<{ title: string; value: string }[] | null>(null);
-  const number = subject.kind === "fit" ? subject.number : null;
+  const fit = subject.kind === "fit" ? subject : null;
   useEffect(() => {
-    if (number === null || row < 0) return;
+    if (!fit || row < 0) return;
     let current = true;
-    const wanted = { state, subject, readings: [], options: { tint: 0, water: false } };
-    const names = [`fit:${number}:rebuilt`, `fit:${number}:difference`];
-    Promise.all(names.map((name) => mapStore.load(wanted, name))).then(
+    const wanted = { state, subject: fit, readings: [], options: { tint: 0, water: false } };
+    const parts = ["meant", "rebuilt", "difference"] as const;
+    Promise.all(parts.map((part) => mapStore.load(wanted, fitName(fit, part)))).then(
       (maps) => {
-        const values = maps.map((map) => {
+        const told = maps.map((map) => {
           const r = Math.round((row / (state.home.rows - 1)) * (map.rows - 1));
           const c = Math.round((col / (state.home.cols - 1)) * (map.cols - 1));
-          return map.values[r * map.cols + c] ?? 0;
+          const at = (r * map.cols + c) * map.channels;
+          const every = [...map.values.slice(at, at + map.channels)];
+          return fit.channel === null ? every : every.slice(fit.channel, fit.channel + 1);
         });
-        if (current)
-          setFound([
-            { title: "Rebuilt", value: `${trim(values[0] ?? 0, 4)} m` },
-            { title: "Difference", value: `${((values[1] ?? 0) * 1000).toFixed(2)} mm` },
-          ]);
+        const digits = fit.metres ? 4 : fit.full > 1 ? 0 : 4;
+        const words = (values: number[] | undefined) =>
+          (values ?? []).map((v) => trim(v, digits)).join(" ") + (fit.metres ? " m" : "");
+        if (!current) return;
+        setFound([
+          { title: "Meant", value: words(told[0]) },
+          { title: "Rebuilt", value: words(told[1]) },
+          {
+            title: "Difference",
+            value: fit.metres ? `${((told[2]?.[0] ?? 0) * 1000).toFixed(2)} mm` : words(told[2]),
+          },
+        ]);
       },
       // Without pictures of the check there is nothing to add.
       () => undefined,
@@ -139,8 +148,8 @@ function useFitValues(subject: Subject, state: ProjectState, row: number, col: n
     return () => {
       current = false;
     };
-  }, [number, state, subject, row, col]);
-  return number === null ? null : found;
+  }, [fit, state, row, col]);
+  return fit ? found : null;
 }
 
 function shown(value: number | null | undefined, row: Row): string {

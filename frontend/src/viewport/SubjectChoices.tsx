@@ -88,18 +88,44 @@ export function SubjectChoices() {
         />
       );
     case "fit":
-      return (
-        <Segments
-          label="Compared"
-          options={[
-            { value: "rebuilt", label: "Rebuilt" },
-            { value: "difference", label: "Difference" },
-          ]}
-          value={subject.style}
-          onChange={(style) => show({ ...subject, style })}
-        />
-      );
+      return <FitChoices />;
   }
+}
+
+const FIT_STYLES = [
+  { value: "rebuilt" as const, label: "Rebuilt" },
+  { value: "meant" as const, label: "Meant" },
+  { value: "difference" as const, label: "Difference" },
+  { value: "wipe" as const, label: "Wipe" },
+  { value: "checker" as const, label: "Checker" },
+];
+
+/** A delivered map beside what was meant, one channel or all. */
+function FitChoices() {
+  const { subject, show } = useView();
+  if (subject.kind !== "fit") return null;
+  const letters = subject.channels.map((letter) => letter.toUpperCase());
+  return (
+    <>
+      <Segments
+        label="Compared"
+        options={FIT_STYLES}
+        value={subject.style}
+        onChange={(style) => show({ ...subject, style })}
+      />
+      {letters.length > 1 && (
+        <ChoiceToken
+          label="Channel"
+          value={String(subject.channel ?? "all")}
+          choices={[
+            { value: "all", label: "all channels" },
+            ...letters.map((letter, at) => ({ value: String(at), label: `${letter} alone` })),
+          ]}
+          onChange={(value) => show({ ...subject, channel: value === "all" ? null : Number(value) })}
+        />
+      )}
+    </>
+  );
 }
 
 /** Channels of a sheet, their sum over all sheets, or the grounds that come of them. */

@@ -1,8 +1,9 @@
 import { beforeAll, describe, expect, it } from "vitest";
 import type { RawMap } from "../api/maps";
 import type { ProjectState, Reading } from "../api/types";
-import { testMap, testReadings, testState } from "../testing/state";
+import { testFit, testMap, testReadings, testState } from "../testing/state";
 import type { Subject } from "../state/view";
+import { checkered } from "./paintFit";
 import { paint, type Picture } from "./paint";
 import { takingPart } from "./subjects";
 import { rgb } from "./ramps";
@@ -151,15 +152,26 @@ describe("layers, sheets and fit", () => {
     expect(pixel(together, 1)).toEqual([10, 20, 30, 255]);
   });
 
-  it("does not colour differences below half a step, and names larger ones", () => {
-    const fit: Subject = { kind: "fit", number: 3, style: "difference" };
-    const exact = painted(fit, { "fit:3:difference": [0, 0.00001, -0.00001, 0] });
+  it("shows what a fit check read beside what was meant, and how far they are apart", () => {
+    const fit = { ...testFit, number: 3 };
+    const exact = painted(fit, { "fit:3:0-difference": [0, 0.00001, -0.00001, 0] });
     expect(exact.legend).toMatchObject({ low: "−½ step", high: "+½ step" });
-    expect(pixel(exact, 0)[0]).toBeCloseTo(0xef, -1);
-    const off = painted(fit, { "fit:3:difference": [-2, 0, 0, 2] });
+    const off = painted(fit, { "fit:3:0-difference": [-2, 0, 0, 2] });
     expect(off.legend).toMatchObject({ low: "−2.00 m", high: "+2.00 m" });
     expect(pixel(off, 0).slice(0, 3)).toEqual([...rgb("#2d4f9e")]);
     expect(pixel(off, 3).slice(0, 3)).toEqual([...rgb("#8f4a1f")]);
+    const both = { "fit:3:0-rebuilt": [0, 10, 20, 30], "fit:3:0-meant": [0, 10, 20, 10] };
+    expect(painted({ ...fit, style: "wipe" }, both).before).not.toBeNull();
+    const mask: Subject = { ...fit, style: "rebuilt", metres: false, full: 65535 };
+    expect(pixel(painted(mask, { "fit:3:0-rebuilt": [0, 65535, 32768, 0] }), 1).slice(0, 3)).toEqual([255, 255, 255]);
+  });
+
+  it("puts squares of both by turns, so that what lies otherwise breaks at their edges", () => {
+    const [one, other] = [new ImageData(8, 8), new ImageData(8, 8)];
+    other.data.fill(255);
+    const { data } = checkered(one, other);
+    const at = (x: number, y: number) => data[(y * 8 + x) * 4];
+    expect([at(0, 0), at(4, 0), at(0, 4), at(7, 7)]).toEqual([0, 255, 255, 0]);
   });
 });
 

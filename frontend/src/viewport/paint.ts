@@ -1,33 +1,14 @@
 import type { RawMap } from "../api/maps";
 import type { ProjectState, Reading } from "../api/types";
-import { short } from "../masks/band";
 import type { Subject } from "../state/view";
 import { AMBER, GENTIAN, rampOf, RAMPS, rgb, ROWAN, WATER, type Palette, type Rgb } from "./ramps";
 import { ends, ramped, readingEnds } from "./ramped";
+import { blank, grey, number, single, together, type Legend, type Panel, type Picture } from "./imaging";
+import { fitPicture } from "./paintFit";
 import { beforeName, paintedName, takingPart } from "./subjects";
 import { SCATTERED } from "../theme";
 
-export interface Legend {
-  ramp: string;
-  low: string;
-  high: string;
-}
-
-export interface Panel {
-  title: string;
-  image: ImageData;
-  /** What it shows, where panels show different things. */
-  subject?: Subject;
-}
-
-/** What a subject looks like: one panel, or several side by side; `before` for the wipe. */
-export interface Picture {
-  panels: Panel[];
-  before: ImageData | null;
-  legend: Legend | null;
-  /** Whether the light of the relief is already in the colours. */
-  shaded: boolean;
-}
+export type { Legend, Panel, Picture };
 
 export interface PaintOptions {
   tint: number;
@@ -46,12 +27,6 @@ export interface PaintOptions {
 }
 
 type Maps = (name: string) => RawMap;
-
-function blank(map: RawMap): ImageData {
-  const image = new ImageData(map.cols, map.rows);
-  new Uint32Array(image.data.buffer).fill(0xff000000);
-  return image;
-}
 
 /** Hill shade with the water over it: what overlays are laid on. */
 function shadeBase(maps: Maps, state: ProjectState, water: boolean): ImageData {
@@ -123,19 +98,6 @@ function overlay(base: ImageData, mask: RawMap, colour: Rgb, strength: number): 
   return image;
 }
 
-function grey(map: RawMap, channel = 0, lift = false): ImageData {
-  const image = blank(map);
-  const out = image.data;
-  const n = map.channels;
-  for (let i = channel, o = 0; o < out.length; i += n, o += 4) {
-    const v = lift ? Math.sqrt((map.values[i] ?? 0) * 255) : (map.values[i] ?? 0);
-    out[o] = v;
-    out[o + 1] = v;
-    out[o + 2] = v;
-  }
-  return image;
-}
-
 /** How many bands a mask is shown in: those it is cut into, else five. */
 function bandsOf(state: ProjectState, id: string): { count: number; cut: boolean } {
   const count = state.bands[id];
@@ -172,17 +134,6 @@ function counted(base: ImageData, count: RawMap): ImageData {
   return image;
 }
 
-function together(map: RawMap): ImageData {
-  const image = blank(map);
-  const out = image.data;
-  const n = map.channels;
-  for (let i = 0, o = 0; o < out.length; i += n, o += 4) {
-    for (let c = 0; c < Math.min(n, 3); c++) out[o + c] = map.values[i + c] ?? 0;
-    if (n === 1) out[o + 1] = out[o + 2] = out[o] ?? 0;
-  }
-  return image;
-}
-
 /** Three bytes a sample (or one, as grey), lit by hill shade where there is any. */
 function coloured(map: RawMap, shade: RawMap["values"] | null): ImageData {
   const image = together(map);
@@ -209,15 +160,6 @@ function byIndex(map: RawMap, colours: Rgb[], shade: RawMap["values"]): ImageDat
     out[o + 2] = b * light;
   }
   return image;
-}
-
-function number(value: number, unit: string, decimals: number): string {
-  const text = Math.abs(value) >= 10000 ? short(value) : value.toFixed(decimals);
-  return unit === "°" ? `${text}°` : `${text} ${unit}`.trim();
-}
-
-function single(image: ImageData, legend: Legend | null, shaded: boolean, before: ImageData | null = null): Picture {
-  return { panels: [{ title: "", image }], before, legend, shaded };
 }
 
 /** What is laid over the ground as it looks: the light is in the shade, but not in a picture. */
@@ -370,22 +312,7 @@ export function paint(
         { ramp: "grey", low: "0", high: "255" },
         false,
       );
-    case "fit": {
-      const map = maps(`fit:${subject.number}:${subject.style}`);
-      if (subject.style === "rebuilt") {
-        const [low, high] = ends(map);
-        const legend = { ramp: "height", low: number(low, "m", 0), high: number(high, "m", 0) };
-        return single(ramped(map, "height", low, high, false, null), legend, false);
-      }
-      const [low, high] = ends(map);
-      const { ground } = state.document;
-      const range = ground.heights === "stored" ? ground.stored_high - ground.stored_low : ground.high - ground.low;
-      // Half a step is what rounding may cost: less than that is no difference worth a colour.
-      const half = range / 65535 / 2;
-      const far = Math.max(Math.abs(low), Math.abs(high), half);
-      const size = far === half ? "½ step" : far < 1 ? `${(far * 1000).toPrecision(2)} mm` : `${far.toPrecision(3)} m`;
-      const legend = { ramp: "difference", low: `−${size}`, high: `+${size}` };
-      return single(ramped(map, "difference", -far, far, false, null), legend, false);
-    }
+    case "fit":
+      return fitPicture(subject, maps);
   }
 }

@@ -1,6 +1,6 @@
 import { describe, expect, it } from "vitest";
 import { sourceTitle } from "../packing/sources";
-import { testReadings, testState } from "../testing/state";
+import { testFit, testReadings, testState } from "../testing/state";
 import { beforeName, exists, needs, title } from "./subjects";
 
 const state = testState();
@@ -16,7 +16,7 @@ describe("what a subject is called", () => {
     expect(title({ kind: "reading", name: "slope", over: true }, state, wide)[1]).toBe("degrees · width 12 m");
     expect(title({ kind: "mask", id: "scree", style: "over", lines: null }, state, readings)[0]).toBe("Scree");
     expect(title({ kind: "channel", sheet: "splat", channel: "a" }, state, readings)[0]).toBe("splat_a · A");
-    expect(title({ kind: "fit", number: 4, style: "difference" }, state, readings)[1]).toBe("delivery 4");
+    expect(title(testFit, state, readings)).toEqual(["Height", "rebuilt − meant · delivery 4"]);
   });
 });
 

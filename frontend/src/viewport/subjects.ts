@@ -1,5 +1,5 @@
 import type { Ground, ProjectDocument, ProjectState, Reading } from "../api/types";
-import type { PaintedMap, Subject } from "../state/view";
+import type { FitStyle, FitSubject, PaintedMap, Subject } from "../state/view";
 
 /** Whether something is laid over the ground as it looks: hill shade, or a picture. */
 export function laidOver(subject: Subject): boolean {
@@ -86,8 +86,22 @@ function own(subject: Subject): string[] {
     case "channel":
       return [`channel:${subject.sheet}:${subject.channel}`];
     case "fit":
-      return [`fit:${subject.number}:${subject.style}`];
+      return fitParts(subject.style).map((part) => fitName(subject, part));
   }
+}
+
+/** Which pictures of a fit check a style is painted from. */
+function fitParts(style: FitStyle): FitPart[] {
+  if (style === "wipe" || style === "checker") return ["rebuilt", "meant"];
+  // Both are coloured between the same ends.
+  return style === "rebuilt" || style === "meant" ? [style] : ["difference"];
+}
+
+export type FitPart = "rebuilt" | "meant" | "difference";
+
+/** The name of a picture of a fit check among all maps. */
+export function fitName(subject: FitSubject, part: FitPart): string {
+  return `fit:${subject.number}:${subject.map}-${part}`;
 }
 
 /** The name of a colour or surface map among all maps. */
@@ -274,10 +288,17 @@ function ownTitle(subject: Subject, state: ProjectState, readings: Reading[]): [
       const sheet = document.sheets.find((item) => item.id === subject.sheet);
       return [`${sheet?.name ?? "Sheet"} · ${subject.channel.toUpperCase()}`, "one channel, 0 to 255"];
     }
-    case "fit":
-      return subject.style === "difference"
-        ? ["Height, rebuilt − project", `delivery ${subject.number}`]
-        : ["Height, rebuilt from the files", `delivery ${subject.number}`];
+    case "fit": {
+      const how = {
+        rebuilt: "as the files hold it",
+        meant: "as it was meant",
+        difference: "rebuilt − meant",
+        wipe: "meant | rebuilt",
+        checker: "meant and rebuilt in squares",
+      };
+      const letter = subject.channel === null ? "" : ` · ${subject.channels[subject.channel]?.toUpperCase() ?? ""}`;
+      return [`${subject.title}${letter}`, `${how[subject.style]} · delivery ${subject.number}`];
+    }
   }
 }
 

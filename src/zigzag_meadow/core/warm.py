@@ -19,6 +19,10 @@ from zigzag_meadow.core.delivery.plan import make_plan
 from zigzag_meadow.core.delivery.run import deliver
 from zigzag_meadow.core.evaluate.cache import TileCache
 from zigzag_meadow.core.evaluate.engine import Engine
+from zigzag_meadow.core.fit.check import check_delivery
+from zigzag_meadow.core.fit.foreign.align import align
+from zigzag_meadow.core.fit.rehearsal import Rehearsal
+from zigzag_meadow.core.fit.truth import ProjectTruth
 from zigzag_meadow.core.formats.png_stream import PngWriter
 from zigzag_meadow.core.grid import Grid
 from zigzag_meadow.core.ground.findings import find_all
@@ -179,7 +183,10 @@ def warm_up() -> None:
         find_all(evaluation.whole(evaluation.graph.stage().ground), evaluation.home, stripes)
         (place / "out").mkdir()
         deliver(evaluation, make_plan(project, evaluation.ends()), place / "out", stripes, lambda share, text: None)
+        rehearsal = Rehearsal(place / "out")
+        check_delivery(place / "out", ProjectTruth(evaluation, rehearsal), rehearsal=rehearsal)
     heights = values.astype(np.float32)
+    align(heights, heights)
     grid = HOME
     kinds: tuple[How, ...] = ("height", "mask", "linear", "nearest")
     for rows, cols in ((40, 40), (12, 10), (40, 10)):

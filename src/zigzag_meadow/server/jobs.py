@@ -39,12 +39,14 @@ def delivery_folder(delivery: Delivery) -> Path:
     return folder
 
 
-def request_delivery(project_id: str, only: list[str] | None = None) -> Job:
-    """Queue a delivery of the newest revision, or ``only`` of some of its items. Raises what planning raises, so that a
-    bad plan never runs."""
+def request_delivery(project_id: str, only: list[str] | None = None, then_fit: bool = False) -> Job:
+    """Queue a delivery of the newest revision, or ``only`` of some of its items; ``then_fit``: and a fit check of it.
+    Raises what planning raises, so that a bad plan never runs."""
     state = head(project_id)
     make_plan(state.document, only=only)
-    params = {} if only is None else {"only": only}
+    params: dict[str, Any] = {} if only is None else {"only": only}
+    if then_fit:
+        params["then_fit"] = True
     with transaction.atomic():
         job = Job.objects.create(project=state.row, kind="delivery", params=params, message="waiting for the worker")
         last = Delivery.objects.filter(project=state.row).aggregate(last=Max("number"))["last"] or 0
@@ -52,19 +54,22 @@ def request_delivery(project_id: str, only: list[str] | None = None) -> Job:
     return job
 
 
-def request_fit(project_id: str, number: int) -> Job:
-    """Queue a fit check of a finished delivery."""
+def request_fit(project_id: str, number: int, typed: dict[str, Any] | None = None) -> Job:
+    """Queue a fit check of a finished delivery; ``typed``: what was typed in place of the note's numbers. One that was
+    asked for with other numbers is stopped."""
     delivery = Delivery.objects.filter(project_id=project_id, number=number).select_related("job").first()
     if delivery is None:
         raise NotFound(f"There is no delivery {number} of this project.")
     if delivery.job.state != "done":
         raise Conflict(f"Delivery {number} is not finished: there are no files to read back yet.")
-    waiting = Job.objects.filter(
+    params = {"number": number, "typed": typed or {}}
+    for job in Job.objects.filter(
         project_id=project_id, kind="fit", state__in=("waiting", "running"), params__number=number
-    ).first()
-    return waiting or Job.objects.create(
-        project_id=project_id, kind="fit", params={"number": number}, message="waiting for the worker"
-    )
+    ):
+        if job.params == params and not job.cancel:
+            return job
+        ask_cancel(job.id)
+    return Job.objects.create(project_id=project_id, kind="fit", params=params, message="waiting for the worker")
 
 
 def finals_file(project_id: str) -> Path:

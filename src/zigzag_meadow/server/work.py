@@ -18,12 +18,13 @@ from zigzag_meadow.core.delivery.plan import make_plan
 from zigzag_meadow.core.delivery.run import deliver
 from zigzag_meadow.core.errors import Cancelled, MeadowError
 from zigzag_meadow.core.evaluate.finals import check_final
-from zigzag_meadow.core.fit.check import Pictures, check_delivery
+from zigzag_meadow.core.fit.check import check_delivery
 from zigzag_meadow.core.fit.rehearsal import Rehearsal
 from zigzag_meadow.core.fit.truth import ProjectTruth
+from zigzag_meadow.core.fit.typed import Typed
 from zigzag_meadow.server.destinations import put_into_place
 from zigzag_meadow.server.engine import engine
-from zigzag_meadow.server.jobs import Claim, delivery_folder, finals_file
+from zigzag_meadow.server.jobs import Claim, delivery_folder, finals_file, request_fit
 from zigzag_meadow.server.models import Delivery
 from zigzag_meadow.server.problems import no_room
 from zigzag_meadow.server.projects import at_revision
@@ -58,8 +59,10 @@ def _deliver(claim: Claim) -> None:
         Delivery.objects.filter(id=delivery.id).update(files=sizes, keys=keys, placed=None)
 
     told = f", {kept} of them unchanged" if kept else ""
-    claim.publish(move, f"{len(keys)} files{told}, with note and manifest")
+    published = claim.publish(move, f"{len(keys)} files{told}, with note and manifest")
     put_into_place(delivery.project_id, delivery.number)
+    if published and claim.job.params.get("then_fit"):
+        request_fit(delivery.project_id, delivery.number)
 
 
 def _earlier(delivery: Delivery) -> Earlier | None:
@@ -72,27 +75,25 @@ def _earlier(delivery: Delivery) -> Earlier | None:
 def _fit(claim: Claim) -> None:
     delivery = Delivery.objects.get(project_id=claim.job.project_id, number=claim.job.params["number"])
     files = delivery_folder(delivery) / "files"
-    claim.tell(0.1, "reading the files back")
+    claim.tell(0.0, "reading the note")
     document = at_revision(claim.job.project_id, delivery.revision)
     evaluation = engine().evaluation(document, cancel=claim.cancelled)
-    report, pictures = check_delivery(files, ProjectTruth(evaluation, Rehearsal(files)))
-    _save_pictures(claim, pictures)
+    rehearsal = Rehearsal(files)
+    typed = Typed.model_validate(claim.job.params.get("typed") or {})
+    report = check_delivery(
+        files, ProjectTruth(evaluation, rehearsal), typed=typed, progress=claim.tell, cancelled=claim.cancelled,
+        keep=lambda name, values: np.save(claim.staging / f"{name}.npy", values), rehearsal=rehearsal,
+    )  # fmt: skip
+    made = report.as_json()
+    (claim.staging / "report.json").write_bytes(orjson.dumps(made, option=orjson.OPT_INDENT_2))
 
     def move() -> None:
         folder = delivery_folder(delivery) / "fit"
         shutil.rmtree(folder, ignore_errors=True)
         claim.staging.rename(folder)
-        Delivery.objects.filter(id=delivery.id).update(fit=report.as_json(), fit_at=timezone.now())
+        Delivery.objects.filter(id=delivery.id).update(fit=made, fit_at=timezone.now())
 
     claim.publish(move, "fits" if report.fits else f"{len(report.findings)} findings")
-
-
-def _save_pictures(claim: Claim, pictures: Pictures) -> None:
-    for name, values in (("rebuilt", pictures.rebuilt), ("difference", pictures.difference)):
-        if values is not None:
-            # To look at: at most 1025 a side, single samples kept as they are.
-            rows, cols = (np.unique(np.linspace(0, n - 1, min(n, 1025)).round().astype(int)) for n in values.shape)
-            np.save(claim.staging / f"{name}.npy", values[np.ix_(rows, cols)])
 
 
 def _finals(claim: Claim) -> None:

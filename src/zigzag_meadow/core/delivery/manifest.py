@@ -2,25 +2,23 @@
 
 from __future__ import annotations
 
-import base64
 import hashlib
 from dataclasses import dataclass
 from pathlib import Path
 from typing import Annotated, Any
 
-import numpy as np
 import orjson
 from numpy.typing import NDArray
 from pydantic import BaseModel, ConfigDict, Field, ValidationError
 
 from zigzag_meadow.core.delivery.plan import PlannedItem
-from zigzag_meadow.core.delivery.summaries import Summariser, packed
 from zigzag_meadow.core.errors import BadFile
+from zigzag_meadow.core.signature import Measuring
 
 __all__ = ["MANIFEST", "MANIFEST_VERSION", "Entry", "HeightSeen", "Looker", "Manifest", "checksum", "read_manifest"]
 
 MANIFEST = "manifest.json"
-MANIFEST_VERSION = 2
+MANIFEST_VERSION = 3
 _BLOCK = 1 << 20
 
 
@@ -39,8 +37,9 @@ class HeightSeen(_Plain):
 
 
 class Entry(_Plain):
-    """A file. ``of``: the item; ``key``: what its bytes are known by; ``summary``: means of up to 64² cells for each
-    channel, from ``zero`` over ``span``, as base64 of little-endian uint16."""
+    """A file. ``of``: the item; ``key``: what its bytes are known by; ``samples``: checksum of its samples alone;
+    ``channels``: a signature (:class:`~zigzag_meadow.core.signature.Signature`) of each channel, of floats from
+    ``zero`` over ``span``."""
 
     file: str
     bytes: int
@@ -49,14 +48,15 @@ class Entry(_Plain):
     of: str = ""
     zero: float = 0.0
     span: float = 1.0
-    summary: dict[str, str] = {}
+    samples: str = ""
+    channels: dict[str, dict[str, Any]] = {}
     seen: HeightSeen | None = None
     count: int | None = None
 
 
 class Manifest(_Plain):
     """``document``: checksum of the project document that it was made from; ``grid``: of the height, ``range`` its
-    lowest and highest metres."""
+    lowest and highest metres; ``note``: the import note as it was written, so that a changed one can be told."""
 
     manifest: int = MANIFEST_VERSION
     document: str
@@ -65,6 +65,7 @@ class Manifest(_Plain):
     range: tuple[float, float] | None
     coding: dict[str, Any] | None
     files: tuple[Entry, ...]
+    note: dict[str, Any] = {}
 
     def entry(self, file: str) -> Entry | None:
         return next((entry for entry in self.files if entry.file == file), None)
@@ -87,10 +88,8 @@ def checksum(path: Path) -> str:
 
 @dataclass
 class Looker:
-    """Looks at the rows of one file on their way: means of cells, and of heights the ends and the check points.
-
-    ``wanted``: places on the whole map by title, north up.
-    """
+    """Looks at the rows of one file on their way, as they are written. ``zero``, ``span``: of floats what lies between
+    black and white."""
 
     item: PlannedItem
     rows: int
@@ -99,24 +98,17 @@ class Looker:
     span: float = 1.0
 
     def __post_init__(self) -> None:
-        full = self.span if self.item.form.floats else 2**self.item.form.bits - 1
-        self._small = Summariser(self.rows, self.cols, len(self.item.channels), full)
+        alpha = "a" in self.item.channels
+        self._tape = Measuring(self.rows, self.cols, len(self.item.channels), self.zero, self.span, alpha)
 
     def add(self, block: NDArray[Any]) -> None:
-        shifted = block.astype(np.float32) - np.float32(self.zero) if self.item.form.floats and self.zero else block
-        self._small.add(shifted)
+        self._tape.add(block)
 
-    def means(self) -> NDArray[np.float64]:
-        return np.clip(self._small.means(), 0, 1)
+    @property
+    def samples(self) -> str:
+        return self._tape.samples
 
-    def summary(self) -> dict[str, str]:
-        means = self.means()
+    def channels(self) -> dict[str, dict[str, Any]]:
+        """A signature of every channel by its letter."""
         names = ("height",) if self.item.thing.kind == "height" else self.item.channels
-        return {name: packed(means[:, :, at]) for at, name in enumerate(names)}
-
-
-def unpacked(text: str) -> NDArray[np.float64]:
-    """A summary as a square of means, 0–1."""
-    flat = np.frombuffer(base64.b64decode(text), "<u2")
-    side = int(flat.size**0.5)
-    return flat.reshape(side, side) / 65535
+        return {name: made.as_json() for name, made in zip(names, self._tape.signatures(), strict=True)}

@@ -2,19 +2,17 @@
 
 from __future__ import annotations
 
-import base64
 from collections.abc import Mapping
 from dataclasses import dataclass
 from functools import cache
 from pathlib import Path
 
-from jinja2 import Environment, FileSystemLoader, StrictUndefined
+from jinja2 import Environment
 
+from zigzag_meadow.core.paper import fonts, pages
 from zigzag_meadow.core.targets.note import ChannelNote, FileNote, ImportNote, LegendNote, StoredHeights
 
 __all__ = ["Row", "carried", "ground_rows", "height_rows", "note_page", "note_text", "number"]
-
-_HERE = Path(__file__).parent
 
 
 @dataclass(frozen=True, slots=True)
@@ -137,16 +135,9 @@ def laid(file: FileNote) -> str:
     return f"{size} from {_metres(e.west)} east, {_metres(e.south)} north; centre {middle}"
 
 
-def _address(path: Path, kind: str) -> str:
-    return f"data:{kind};base64,{base64.b64encode(path.read_bytes()).decode('ascii')}"
-
-
 @cache
 def _pages() -> Environment:
-    made = Environment(
-        loader=FileSystemLoader(_HERE / "templates"), autoescape=True, undefined=StrictUndefined, trim_blocks=True,
-        lstrip_blocks=True,
-    )  # fmt: skip
+    made = pages(Path(__file__).parent / "templates")
     made.filters |= {"number": number, "metres": _metres, "carried": carried, "facts": facts, "laid": laid}
     return made
 
@@ -191,8 +182,7 @@ def _legend_line(item: LegendNote) -> str:
 
 def note_page(note: ImportNote, pictures: Mapping[tuple[str, str], str]) -> str:
     """The note as one page, fonts inside. ``pictures``: data addresses of thumbnails by (file, channel)."""
-    fonts = {name: _address(_HERE / "fonts" / f"{name}.woff2", "font/woff2") for name in ("text", "heading", "numbers")}
     return _pages().get_template("import_note.html").render(
-        note=note, fonts=fonts, pictures=dict(pictures), ground=ground_rows(note), heights=height_rows(note),
+        note=note, fonts=fonts(), pictures=dict(pictures), ground=ground_rows(note), heights=height_rows(note),
         colours={item.layer: item for item in note.legend},
     )  # fmt: skip

@@ -46,7 +46,10 @@ def import_note(evaluation: Evaluation, plan: Plan, entries: Mapping[str, Entry]
     ]  # fmt: skip
     return ImportNote(
         project=project.name,
-        target=TargetNote(id=target.id, title=target.title, sentence=target.sentence),
+        target=TargetNote(
+            id=target.id, title=target.title, sentence=target.sentence, required=target.by_default,
+            most_layers=target.most_layers, most_per_block=target.most_per_block,
+        ),
         ground=_ground(plan), height=_height(plan, entries), weights=_weights(plan), files=tuple(files),
         legend=tuple(_legend(plan, files)),
         neutral=tuple(SettingNote(setting=n.setting, to=n.to, because=n.because) for n in target.neutral),

@@ -30,6 +30,7 @@ from zigzag_meadow.core.formats.writing.raster import Raster
 from zigzag_meadow.core.formats.zip_stream import ZipEntry, zip_pieces
 from zigzag_meadow.core.grid import TILE, Window
 from zigzag_meadow.core.stripes import Stripes
+from zigzag_meadow.core.targets.note import ImportNote
 
 __all__ = ["deliver", "delivery_pieces", "planned_keys"]
 
@@ -68,7 +69,6 @@ class _Run:
     stripes: Stripes
     progress: Progress
     entries: dict[str, Entry] = field(default_factory=dict)
-    means: dict[str, NDArray[np.float64]] = field(default_factory=dict)
     rows: int = 0
     done: int = 0
 
@@ -104,8 +104,8 @@ def deliver(
         if not item.is_picture:
             run.entries[item.files[0].name] = _points(run, item, earlier)
     note = import_note(evaluation, plan, run.entries)
-    manifest = _manifest(run)
-    write_notes(folder, note, manifest, run.means, stripes)
+    manifest = _manifest(run, note)
+    write_notes(folder, note, manifest, stripes)
     noted = [path for path in sorted(folder.iterdir()) if path.name not in run.entries and path.name != MANIFEST]
     listed = [Entry(file=p.name, bytes=p.stat().st_size, sha256=checksum(p)) for p in noted]
     whole = manifest.model_copy(update={"files": (*manifest.files, *listed)})
@@ -210,10 +210,9 @@ def _spread(run: _Run, stack: ExitStack, work: _Work, band: Window, block: NDArr
 
 def _finish(run: _Run, item: PlannedItem, out: _Open) -> None:
     path = run.folder / out.file.name
-    run.means[out.file.name] = out.looker.means()
     run.entries[out.file.name] = Entry(
         file=out.file.name, bytes=path.stat().st_size, sha256=checksum(path), key=out.key, of=item.thing.of,
-        zero=out.looker.zero, span=out.looker.span, summary=out.looker.summary(),
+        zero=out.looker.zero, span=out.looker.span, samples=out.looker.samples, channels=out.looker.channels(),
         seen=None if out.heights is None else out.heights.seen(),
     )  # fmt: skip
 
@@ -229,7 +228,7 @@ def _points(run: _Run, item: PlannedItem, earlier: Earlier | None) -> Entry:
     return Entry(file=name, bytes=path.stat().st_size, sha256=checksum(path), key=key, of=item.thing.of, count=count)
 
 
-def _manifest(run: _Run) -> Manifest:
+def _manifest(run: _Run, note: ImportNote) -> Manifest:
     plan = run.plan
     height = plan.item("height")
     coding = None if height is None or height.scale is None else {
@@ -238,7 +237,7 @@ def _manifest(run: _Run) -> Manifest:
     names = [file.name for item in plan.items for file in item.files]
     return Manifest(
         document=document_checksum(plan), target=plan.target.id, grid=plan.grid.as_json(), range=plan.ends,
-        coding=coding, files=tuple(run.entries[name] for name in names),
+        coding=coding, files=tuple(run.entries[name] for name in names), note=note.model_dump(mode="json"),
     )  # fmt: skip
 
 

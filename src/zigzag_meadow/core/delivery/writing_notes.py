@@ -2,9 +2,7 @@
 
 from __future__ import annotations
 
-import base64
 import tempfile
-from collections.abc import Mapping
 from pathlib import Path
 from typing import Any
 
@@ -12,11 +10,13 @@ import numpy as np
 import orjson
 from numpy.typing import NDArray
 
-from zigzag_meadow.core.delivery.manifest import Manifest, unpacked
+from zigzag_meadow.core.delivery.manifest import Manifest
 from zigzag_meadow.core.delivery.note_view import note_page, note_text
 from zigzag_meadow.core.delivery.recipe import recipe_glsl, recipe_materialx, recipe_words
 from zigzag_meadow.core.formats.png_stream import PngWriter
+from zigzag_meadow.core.paper import address
 from zigzag_meadow.core.rounding import quantise_mask
+from zigzag_meadow.core.signature import Signature
 from zigzag_meadow.core.stripes import Stripes
 from zigzag_meadow.core.targets.note import ImportNote
 
@@ -27,13 +27,11 @@ NOTE_TEXT = "import_note.txt"
 NOTE_HTML = "import_note.html"
 
 
-def write_notes(
-    folder: Path, note: ImportNote, manifest: Manifest, means: Mapping[str, NDArray[np.float64]], stripes: Stripes
-) -> None:
-    """Write them all. ``means``: small means of files that were written now; others' are in the manifest."""
+def write_notes(folder: Path, note: ImportNote, manifest: Manifest, stripes: Stripes) -> None:
+    """Write them all."""
     (folder / NOTE_JSON).write_bytes(orjson.dumps(note.model_dump(mode="json"), option=orjson.OPT_INDENT_2))
     (folder / NOTE_TEXT).write_text(note_text(note), encoding="utf-8")
-    pictures = _pictures(note, manifest, means, stripes)
+    pictures = _pictures(note, manifest, stripes)
     (folder / NOTE_HTML).write_text(note_page(note, pictures), encoding="utf-8")
     if note.legend:
         texts = {"txt": recipe_words, "glsl": recipe_glsl, "mtlx": recipe_materialx}
@@ -41,20 +39,17 @@ def write_notes(
             (folder / f"shading_recipe.{ending}").write_text(write(note), encoding="utf-8")
 
 
-def _pictures(
-    note: ImportNote, manifest: Manifest, means: Mapping[str, NDArray[np.float64]], stripes: Stripes
-) -> dict[tuple[str, str], str]:
+def _pictures(note: ImportNote, manifest: Manifest, stripes: Stripes) -> dict[tuple[str, str], str]:
     """Thumbnails of every channel of single files, north up, as data addresses."""
     made: dict[tuple[str, str], str] = {}
     for file in note.images:
         entry = manifest.entry(file.file)
         if file.tile is not None or entry is None or file.kind in ("height", "look"):
             continue
-        for at, channel in enumerate(file.channels):
-            kept = entry.summary.get(channel.channel)
-            small = means[file.file][:, :, at] if file.file in means else None
-            small = unpacked(kept) if small is None and kept is not None else small
-            if small is not None:
+        for channel in file.channels:
+            kept = Signature.from_json(entry.channels.get(channel.channel, {}))
+            if kept is not None:
+                small = kept.means
                 small = small[::-1] if file.first_row == "south" else small
                 small = small[:, ::-1] if file.first_column == "east" else small
                 made[file.file, channel.channel] = _picture(small, stripes)
@@ -66,4 +61,4 @@ def _picture(means: NDArray[Any], stripes: Stripes) -> str:
         path = Path(place) / "legend.png"
         with PngWriter(path, means.shape[0], means.shape[1], 1, 8, stripes) as png:
             png.write(quantise_mask(np.ascontiguousarray(means, np.float32)))
-        return "data:image/png;base64," + base64.b64encode(path.read_bytes()).decode("ascii")
+        return address(path.read_bytes(), "image/png")

@@ -6,19 +6,18 @@ shares code with what wrote them.
 
 from __future__ import annotations
 
-from collections.abc import Mapping
 from pathlib import Path
 from typing import Any
 
 import numpy as np
-import orjson
 from numpy.typing import NDArray
 
-from zigzag_meadow.core.errors import BadFile, NotFound
-from zigzag_meadow.core.fit.reading import read_back
+from zigzag_meadow.core.errors import BadFile, MeadowError, NotFound
+from zigzag_meadow.core.fit.listed import Listing, parse_listing
+from zigzag_meadow.core.formats.limits import LONGEST_SIDE
 from zigzag_meadow.core.targets.note import FileNote, ImportNote, StoredHeights, parse_note
 
-__all__ = ["Rehearsal"]
+__all__ = ["MANIFEST", "NOTE", "Rehearsal", "typed_scale", "upright"]
 
 NOTE = "import_note.json"
 MANIFEST = "manifest.json"
@@ -36,46 +35,35 @@ def _read(path: Path, what: str) -> bytes:
 class Rehearsal:
     """A delivery folder seen through its import note.
 
-    Raises :class:`NotFound` when there is no note and :class:`BadFile` when the note or manifest is damaged.
+    ``given``: the note as it lies there, ``note``: as it was written, which the manifest knows: files are read by that
+    one, so that a note that was changed is not taken for changed files. ``troubles``: of note and manifest, where one
+    of them is enough to go on. Raises :class:`NotFound` and :class:`BadFile` when neither tells what was delivered.
     """
 
     def __init__(self, folder: Path) -> None:
         self.folder = folder
-        self.note: ImportNote = parse_note(_read(folder / NOTE, "import note"), NOTE)
+        self.troubles: list[tuple[str, MeadowError]] = []
+        self.listing: Listing = self._manifest()
+        self.given: ImportNote | None = self._note()
+        written = self.listing.note or self.given
+        if written is None:
+            raise self.troubles[-1][1]
+        self.note: ImportNote = written
+        _check_sizes(written)
 
-    def manifest(self) -> dict[str, dict[str, Any]]:
-        """The manifest's entries by file name."""
+    def _manifest(self) -> Listing:
         try:
-            data = orjson.loads(_read(self.folder / MANIFEST, "manifest"))
-            return {str(entry["file"]): entry for entry in data["files"]}
-        except (orjson.JSONDecodeError, KeyError, TypeError) as error:
-            raise BadFile(f"{MANIFEST} is damaged: {error}. Deliver again.") from None
+            return parse_listing(_read(self.folder / MANIFEST, "manifest"), MANIFEST)
+        except (NotFound, BadFile) as error:
+            self.troubles.append((MANIFEST, error))
+            return Listing({})
 
-    def read(self, file: FileNote) -> NDArray[Any]:
-        """A file's samples as stored (rows, columns, channels). Raises what :func:`read_back` raises."""
-        return read_back(self.folder, file)
-
-    def whole(self, files: list[FileNote], parts: Mapping[str, NDArray[Any]]) -> NDArray[Any]:
-        """The map that some files are tiles of, north up and west first: (rows, columns, channels)."""
-        first = files[0]
-        if len(files) == 1 and first.tile is None:
-            return self.upright(first, parts[first.file])
-        sample = parts[first.file]
-        made = np.zeros((first.whole_rows, first.whole_columns, sample.shape[2]), sample.dtype)
-        for file in files:
-            tile = file.tile
-            if tile is None:
-                raise BadFile(f"{file.file} is one of several and says not where it lies. Deliver again.")
-            part = self.upright(file, parts[file.file])
-            rows, cols = part.shape[:2]
-            made[tile.first_row : tile.first_row + rows, tile.first_column : tile.first_column + cols] = part
-        return made
-
-    @staticmethod
-    def upright(file: FileNote, samples: NDArray[Any]) -> NDArray[Any]:
-        """Samples north up and west first."""
-        samples = samples[::-1] if file.first_row == "south" else samples
-        return samples[:, ::-1] if file.first_column == "east" else samples
+    def _note(self) -> ImportNote | None:
+        try:
+            return parse_note(_read(self.folder / NOTE, "import note"), NOTE)
+        except (NotFound, BadFile) as error:
+            self.troubles.append((NOTE, error))
+            return None
 
     def metres(self, file: FileNote, values: NDArray[Any]) -> NDArray[np.float64]:
         """Heights in the project's metres by what is typed in there."""
@@ -84,6 +72,29 @@ class Rehearsal:
             step, at_zero = typed_scale(file.stored)
             there = at_zero + there * step
         return there + self.note.ground.zero
+
+
+def _check_sizes(note: ImportNote) -> None:
+    """A note that was tampered with must not ask for more than any delivery holds, nor lay a tile outside its map.
+
+    Raises :class:`BadFile`.
+    """
+    for file in note.images:
+        row, col = (0, 0) if file.tile is None else (file.tile.first_row, file.tile.first_column)
+        rows, cols = (file.rows, file.columns) if file.tile is None else (file.whole_rows, file.whole_columns)
+        fits = 0 < file.rows <= rows - row and 0 < file.columns <= cols - col
+        whole = (file.whole_rows, file.whole_columns)
+        if not fits or max(rows, cols) > LONGEST_SIDE or max(whole) > LONGEST_SIDE or (rows, cols) != whole:
+            raise BadFile(
+                f"{NOTE} says that {file.file} is {file.columns} × {file.rows} of {whole[1]} × {whole[0]} samples: no "
+                "delivery has such a file. Deliver again."
+            )
+
+
+def upright(file: FileNote, samples: NDArray[Any]) -> NDArray[Any]:
+    """Samples north up and west first."""
+    samples = samples[::-1] if file.first_row == "south" else samples
+    return samples[:, ::-1] if file.first_column == "east" else samples
 
 
 def typed_scale(stored: StoredHeights) -> tuple[float, float]:

@@ -2,64 +2,78 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, field
-from typing import Any, Protocol
+from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
 
-from zigzag_meadow.core.fit.alignment import Orientation
+from zigzag_meadow.core.errors import Cancelled
+from zigzag_meadow.core.fit.case import Box
+from zigzag_meadow.core.fit.naming import Named
 from zigzag_meadow.core.fit.rehearsal import Rehearsal
-from zigzag_meadow.core.fit.report import Finding, FitReport
+from zigzag_meadow.core.fit.report import Finding, FitReport, Remedy, Severity
+from zigzag_meadow.core.fit.shown import Keep
+from zigzag_meadow.core.fit.truth import Truth
 from zigzag_meadow.core.targets.note import FileNote
 
-__all__ = ["AGAIN", "Pictures", "Run", "Truth"]
+__all__ = ["AGAIN", "Progress", "Run"]
 
 AGAIN = "Deliver again, or put the delivered file back."
-
-
-class Truth(Protocol):
-    """The project's own maps where the files lie, for a comparison in full."""
-
-    def heights(self, file: FileNote) -> NDArray[np.float64]:
-        """Metres, float64 (rows, columns)."""
-        ...
-
-    def sheet(self, file: FileNote) -> NDArray[Any]:
-        """Whole numbers in the file's depth, (rows, columns, channels)."""
-        ...
-
-    def values(self, file: FileNote) -> NDArray[Any]:
-        """A map in its own unit, colours in linear light: (rows, columns, parts)."""
-        ...
-
-
-@dataclass
-class Pictures:
-    """Maps to look at: height rebuilt from the files, and rebuilt − project (float32 metres)."""
-
-    rebuilt: NDArray[np.float32] | None = None
-    difference: NDArray[np.float32] | None = None
+Progress = Callable[[float, str], None]
 
 
 @dataclass
 class Run:
+    """``keep``: takes pictures; ``cancelled``: asked between files."""
+
     rehearsal: Rehearsal
     truth: Truth | None
-    manifest: dict[str, dict[str, Any]]
+    progress: Progress
+    keep: Keep
+    cancelled: Callable[[], bool]
     report: FitReport = field(default_factory=FitReport)
-    pictures: Pictures = field(default_factory=Pictures)
-    sums: NDArray[np.int64] | None = None
-    summed_all: bool = True
-    compared: list[str] = field(default_factory=list)
+    rows: int = 1
+    done: int = 0
+    heights: NDArray[np.float32] | None = None
+    """The height map as it was read back, in the target's metres, at most 1025 samples a side."""
 
-    def say(self, kind: str, file: str, message: str, fix: str = AGAIN, severity: Any = "error") -> None:
-        self.report.findings.append(Finding(kind, severity, file, message, fix))
+    def tell(self, rows: int, text: str) -> None:
+        """Some rows of files were read. Raises :class:`Cancelled` when asked to stop."""
+        if self.cancelled():
+            raise Cancelled()
+        self.done += rows
+        self.progress(min(self.done / self.rows, 1.0), text)
 
-    def say_turned(self, file: str, turned: Orientation) -> None:
-        self.say(
-            "orientation", file,
-            f"{file} is {turned.happened}. It matches {turned.likeness:.2f} when put right, "
-            f"{max(turned.as_it_is, 0):.2f} as it is.",
-            f"Write it again, or {turned.cure}.",
-        )  # fmt: skip
+    def say(
+        self, kind: str, file: str, message: str, fix: str = AGAIN, severity: Severity = "error", title: str = "",
+        remedy: Remedy = "deliver", typed: bool = False, steps: Sequence[dict[str, Any]] = (),
+        numbers: Mapping[str, Any] | None = None,
+    ) -> None:  # fmt: skip
+        self.report.findings.append(Finding(
+            kind, severity, file, message, fix, title, numbers=dict(numbers or {}), remedy=remedy, typed=typed,
+            steps=tuple(steps),
+        ))  # fmt: skip
+
+    def say_named(self, file: FileNote, found: Named, steps: Sequence[dict[str, Any]] = ()) -> None:
+        """A fault that a hypothesis explains; where it is, is told on the whole map that a tile is a part of."""
+        made = found.explained
+        place = None if made.place is None else _on_whole(file, made.place)
+        share = float(np.clip(made.share, 0, 1)) if found.kind != "changed" else None
+        self.report.findings.append(Finding(
+            found.kind, found.severity, file.file, made.says, made.fix, found.title,  # type: ignore[arg-type]
+            share, dict(made.numbers), place, "deliver", tuple(steps),
+        ))  # fmt: skip
+
+
+def _on_whole(file: FileNote, box: Box) -> tuple[float, float, float, float]:
+    row, col = (0, 0) if file.tile is None else (file.tile.first_row, file.tile.first_column)
+
+    def down(share: float) -> float:
+        return float((row + share * file.rows) / file.whole_rows)
+
+    def across(share: float) -> float:
+        return float((col + share * file.columns) / file.whole_columns)
+
+    return down(box.top), across(box.left), down(box.bottom), across(box.right)

@@ -11,12 +11,28 @@ from zigzag_meadow.core.errors import BadFile
 from zigzag_meadow.core.grid import Registration
 
 __all__ = [
-    "NOTE_VERSION", "BlockNote", "ChannelNote", "CheckPoint", "Extent", "FileKind", "FileNote", "GroundNote",
-    "HeightNote", "ImportNote", "LegendNote", "SettingNote", "StepNote", "StoredHeights", "TileNote", "WeightsNote",
+    "NOTE_VERSION",
+    "BlockNote",
+    "ChannelNote",
+    "CheckPoint",
+    "Extent",
+    "FileKind",
+    "FileNote",
+    "GroundNote",
+    "HeightNote",
+    "ImportNote",
+    "LegendNote",
+    "SettingNote",
+    "StepNote",
+    "StoredHeights",
+    "TargetNote",
+    "TileNote",
+    "WeightsNote",
+    "note_of",
     "parse_note",
 ]  # fmt: skip
 
-NOTE_VERSION = 2
+NOTE_VERSION = 3
 FileKind = Literal["height", "sheet", "map", "colour", "surface", "classes", "density", "points", "look"]
 Count = Annotated[int, Field(ge=1, le=1 << 20)]
 
@@ -199,15 +215,20 @@ class CheckPoint(NotePart):
 
 
 class TargetNote(NotePart):
+    """``required``: maps without which it takes nothing; ``most_layers``, ``most_per_block``: how many it mixes."""
+
     id: str
     title: str
     sentence: str
+    required: tuple[str, ...] = ()
+    most_layers: int | None = None
+    most_per_block: int | None = None
 
 
 class ImportNote(NotePart):
     """``trial``: only a part of the ground was delivered, to try."""
 
-    note: Literal[2] = 2
+    note: Literal[3] = 3
     project: str
     target: TargetNote
     ground: GroundNote
@@ -233,8 +254,14 @@ def parse_note(data: bytes, name: str) -> ImportNote:
     except orjson.JSONDecodeError as error:
         raise BadFile(f"{name} is not JSON: {error}. Deliver again.") from None
     version = plain.get("note") if isinstance(plain, dict) else None
-    if version != NOTE_VERSION:
+    if version not in (2, NOTE_VERSION):
         raise BadFile(f"{name} is of another version ({version}; this one reads {NOTE_VERSION}). Deliver again.")
+    return note_of({**plain, "note": NOTE_VERSION}, name)
+
+
+def note_of(plain: Any, name: str) -> ImportNote:
+    """The note in plain data of the newest version; version 2 only lacks what the target asks for. Raises
+    :class:`BadFile`."""
     try:
         return ImportNote.model_validate(plain)
     except ValidationError as error:

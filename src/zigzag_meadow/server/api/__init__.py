@@ -15,6 +15,7 @@ from ninja.renderers import BaseRenderer
 
 from zigzag_meadow.core.errors import MeadowError
 from zigzag_meadow.server.api import (
+    aligning,
     deliveries,
     features,
     folders,
@@ -55,7 +56,7 @@ api.add_router("", projects.router)
 api.add_router("", maps.router)
 api.add_router("", ground.router)
 api.add_router("", survey.router)
-for module in (recipes, features, folders, outside, painting, kits, deliveries, targets):
+for module in (recipes, features, folders, outside, painting, kits, deliveries, targets, aligning):
     api.add_router("", module.router)
 
 

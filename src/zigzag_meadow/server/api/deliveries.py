@@ -2,9 +2,10 @@
 
 from __future__ import annotations
 
+from dataclasses import asdict
 from typing import Any
 
-import numpy as np
+import orjson
 from django.conf import settings
 from django.http import FileResponse, HttpRequest, HttpResponse
 from django.http.response import HttpResponseBase
@@ -12,16 +13,22 @@ from ninja import Router, Status
 
 from zigzag_meadow.core.delivery.run import delivery_pieces
 from zigzag_meadow.core.errors import Conflict, NotFound
+from zigzag_meadow.core.fit.page import fit_page
+from zigzag_meadow.core.fit.rehearsal import Rehearsal
+from zigzag_meadow.core.fit.shown import shown_map
+from zigzag_meadow.core.fit.typed import typed_numbers
 from zigzag_meadow.core.formats.names import file_stem, safe_file_name
 from zigzag_meadow.server import destinations, projects
 from zigzag_meadow.server.api.delivery_schemas import (
     DeliverIn,
     DeliveryOut,
     DestinationOut,
+    FitIn,
     JobOut,
     PlacedOut,
     PlaceIn,
     PlaceName,
+    TypedOut,
 )
 from zigzag_meadow.server.api.maps import raw_response
 from zigzag_meadow.server.api.schemas import ProblemOut
@@ -30,6 +37,7 @@ from zigzag_meadow.server.jobs import ask_cancel, delivery_folder, request_deliv
 from zigzag_meadow.server.models import Delivery, Job
 
 router = Router(tags=["deliveries"])
+PLAIN_PAGE = "default-src 'none'; style-src 'unsafe-inline'; img-src data:; font-src data:"
 Refused = {404: ProblemOut, 409: ProblemOut, 413: ProblemOut, 422: ProblemOut}
 TYPES = {".html": "text/html; charset=utf-8", ".json": "application/json", ".txt": "text/plain; charset=utf-8",
          ".png": "image/png", ".glsl": "text/plain; charset=utf-8", ".mtlx": "text/plain; charset=utf-8"}  # fmt: skip
@@ -51,7 +59,6 @@ def _shown(delivery: Delivery) -> dict[str, Any]:
         "files": files, "maps": len(delivery.keys), "placed": delivery.placed,
         "only": delivery.job.params.get("only", []), "folder": str(folder / "files"), "fit": delivery.fit,
         "fit_at": delivery.fit_at,
-        "has_difference": (folder / "fit" / "difference.npy").is_file(),
     }  # fmt: skip
 
 
@@ -76,7 +83,8 @@ def list_deliveries(request: HttpRequest, project_id: str) -> list[dict[str, Any
 @router.post("/projects/{project_id}/deliveries", response={202: JobOut, **Refused}, operation_id="start_delivery")
 def start_delivery(request: HttpRequest, project_id: str, wanted: DeliverIn | None = None) -> Status[Any]:
     """All that is chosen, or only some of it: ``["height"]`` to look at the ground first."""
-    return Status(202, job_out(request_delivery(project_id, wanted.only if wanted is not None else None)))
+    chosen = wanted or DeliverIn()
+    return Status(202, job_out(request_delivery(project_id, chosen.only, chosen.then_fit)))
 
 
 @router.post("/projects/{project_id}/deliveries/{number}/place", response={200: PlacedOut, **Refused},
@@ -124,9 +132,24 @@ def forget_destination(request: HttpRequest, project_id: str) -> dict[str, Any]:
 
 @router.post("/projects/{project_id}/deliveries/{number}/fit", response={202: JobOut, **Refused},
              operation_id="start_fit")  # fmt: skip
-def start_fit(request: HttpRequest, project_id: str, number: int) -> Status[Any]:
+def start_fit(request: HttpRequest, project_id: str, number: int, wanted: FitIn | None = None) -> Status[Any]:
+    """Read the files back; ``typed``: with what was typed there in place of the note's numbers."""
     projects.find(project_id)
-    return Status(202, job_out(request_fit(project_id, number)))
+    typed = None if wanted is None or wanted.typed is None else wanted.typed.model_dump(mode="json")
+    return Status(202, job_out(request_fit(project_id, number, typed)))
+
+
+@router.get("/projects/{project_id}/deliveries/{number}/typed", response={200: TypedOut, **Refused},
+            operation_id="get_typed_numbers")  # fmt: skip
+def get_typed_numbers(request: HttpRequest, project_id: str, number: int) -> dict[str, Any]:
+    """Every number and setting that a delivery's note asks to be typed, and the places to read off."""
+    note = Rehearsal(delivery_folder(_find(project_id, number)) / "files").note
+    return {
+        "numbers": [asdict(item) for item in typed_numbers(note)],
+        "settings": [item.model_dump() for item in note.neutral],
+        "places": [item.model_dump() for item in note.check_points],
+        "layers": [item.title for item in note.legend],
+    }  # fmt: skip
 
 
 @router.get("/projects/{project_id}/deliveries/{number}/zip", operation_id="get_delivery_zip")
@@ -148,21 +171,37 @@ def get_file(request: HttpRequest, project_id: str, number: int, file: str) -> H
         raise NotFound(f"There is no file {safe_file_name(file)} in delivery {number}.")
     kind = TYPES.get(path.suffix, "application/octet-stream")
     response = FileResponse(path.open("rb"), content_type=kind)
-    response["Content-Security-Policy"] = "default-src 'none'; style-src 'unsafe-inline'; img-src data:; font-src data:"
+    response["Content-Security-Policy"] = PLAIN_PAGE
     return response
 
 
 @router.get("/projects/{project_id}/deliveries/{number}/fit/maps/{name}", operation_id="get_fit_map")
 def get_fit_map(request: HttpRequest, project_id: str, number: int, name: str) -> HttpResponse:
-    """``rebuilt`` or ``difference`` in metres, as the last fit check saw it."""
+    """``N-rebuilt``, ``N-meant`` or ``N-difference`` of the map N, as the last fit check saw it: heights in metres,
+    else as stored."""
     delivery = _find(project_id, number)
-    path = delivery_folder(delivery) / "fit" / f"{name}.npy"
-    if name not in ("rebuilt", "difference") or not path.is_file():
-        raise NotFound(f"There is no {safe_file_name(name)} of delivery {number}. Run the fit check first.")
-    values = np.load(path)
+    values = shown_map(delivery_folder(delivery) / "fit", name)
     home = projects.at_revision(project_id, delivery.revision).ground.home
     stamp = delivery.fit_at.isoformat() if delivery.fit_at else ""
-    return raw_response(values, home.resized(*values.shape), f"fit-{delivery.id}-{name}-{stamp}")
+    return raw_response(values, home.resized(*values.shape[:2]), f"fit-{delivery.id}-{name}-{stamp}")
+
+
+@router.get("/projects/{project_id}/deliveries/{number}/fit/report.{ending}", operation_id="get_fit_report")
+def get_fit_report(request: HttpRequest, project_id: str, number: int, ending: str) -> HttpResponse:
+    """The last fit check as a page to print or send (``html``) or as ``json``."""
+    delivery = _find(project_id, number)
+    folder = delivery_folder(delivery) / "fit"
+    if ending not in ("html", "json") or not (folder / "report.json").is_file():
+        raise NotFound(
+            f"There is no fit check of delivery {number} as {ending[:20]}. Run it first, then ask for html or json."
+        )
+    report = (folder / "report.json").read_bytes()
+    if ending == "json":
+        return HttpResponse(report, content_type="application/json")
+    page = fit_page(orjson.loads(report), delivery.project.name, number, folder)
+    response = HttpResponse(page, content_type=TYPES[".html"])
+    response["Content-Security-Policy"] = PLAIN_PAGE
+    return response
 
 
 @router.get("/jobs/{job_id}", response={200: JobOut, **Refused}, operation_id="get_job")

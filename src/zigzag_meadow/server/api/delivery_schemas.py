@@ -8,6 +8,8 @@ from typing import Annotated, Any, Literal
 from ninja import Schema
 from pydantic import Field
 
+from zigzag_meadow.core.fit.typed import Typed
+
 
 class JobOut(Schema):
     id: str
@@ -33,11 +35,21 @@ class FileOut(Schema):
 
 
 class FindingOut(Schema):
+    """``place``: (top, left, bottom, right) as shares of the map; ``remedy``: what mends it; ``steps``: of preparation
+    that would take it into the project."""
+
     kind: str
     severity: Literal["error", "attention"]
     file: str
     message: str
     fix: str
+    title: str = ""
+    share: float | None = None
+    numbers: dict[str, Any] = Field(default_factory=dict)
+    place: tuple[float, float, float, float] | None = None
+    remedy: Literal["deliver", "steps", "outside"] = "deliver"
+    steps: list[dict[str, Any]] = Field(default_factory=list)
+    typed: bool = False
 
 
 class FactOut(Schema):
@@ -55,10 +67,48 @@ class CheckPointOut(Schema):
     strongest: str = ""
 
 
+class MapStateOut(Schema):
+    """One map of a delivery as the fit check found it; ``shown``: the name of its pictures, where there are any;
+    ``full``: stored full scale."""
+
+    of: str
+    title: str
+    kind: str
+    files: list[str]
+    state: Literal["exact", "unchanged", "wrong", "unread"]
+    words: str
+    compared: Literal["samples", "manifest", "no"]
+    exact: float | None
+    worst: float | None
+    mean: float | None
+    metres: tuple[float, float] | None
+    channels: list[str]
+    shown: str
+    full: float
+
+
+class TypedNumberOut(Schema):
+    """A number that is typed at the target: as the note has it, and what was typed instead."""
+
+    name: str
+    title: str
+    unit: str
+    value: float
+    typed: float | None = None
+    off: bool = False
+
+
+class FitIn(Schema):
+    """``typed``: what was typed there and read off."""
+
+    typed: Typed | None = None
+
+
 class DeliverIn(Schema):
-    """``only``: of the items these alone."""
+    """``only``: of the items these alone; ``then_fit``: check the fit once they are there."""
 
     only: Annotated[list[Annotated[str, Field(max_length=120)]], Field(min_length=1, max_length=400)] | None = None
+    then_fit: bool = False
 
 
 class PlaceIn(Schema):
@@ -109,9 +159,29 @@ class FitOut(Schema):
     compared_in_full: bool
     findings: list[FindingOut]
     facts: list[FactOut]
+    maps: list[MapStateOut] = Field(default_factory=list)
     check_points: list[CheckPointOut]
+    typed: list[TypedNumberOut] = Field(default_factory=list)
+    typed_in: Typed = Typed()
     height_step: float
     height_error_steps: float | None
+
+
+class SettingOut(Schema):
+    """A setting of the target that must be neutral."""
+
+    setting: str
+    to: str
+    because: str
+
+
+class TypedOut(Schema):
+    """What is typed from a note, and what can be read off there: ``layers`` by title."""
+
+    numbers: list[TypedNumberOut]
+    settings: list[SettingOut]
+    places: list[CheckPointOut]
+    layers: list[str]
 
 
 class DeliveryOut(Schema):
@@ -127,4 +197,54 @@ class DeliveryOut(Schema):
     folder: str
     fit: FitOut | None
     fit_at: datetime | None
-    has_difference: bool
+
+
+class AlignedOut(Schema):
+    """How a map lies on a height: see :class:`~zigzag_meadow.core.fit.foreign.align.Alignment`. ``ground``, ``laid``:
+    pictures of the height and of the map as it lies on it; ``own``: the height is the project's."""
+
+    orientation: str
+    happened: str
+    cure: str
+    top: float
+    left: float
+    down: float
+    across: float
+    south: float
+    east: float
+    scale: tuple[float, float]
+    confidence: float
+    belong: bool
+    says: str
+    same_kind: tuple[float, float, float] | None
+    asset: str
+    name: str
+    height: str
+    own: bool
+    rows: int
+    columns: int
+    channels: int
+    ground: str
+    laid: str
+
+
+class LayIn(Schema):
+    """A map that was aligned, and how it lies."""
+
+    asset: Annotated[str, Field(pattern=r"^[0-9a-f]{64}$")]
+    name: Annotated[str, Field(min_length=1, max_length=200)]
+    orientation: Annotated[str, Field(max_length=40)]
+    top: Annotated[float, Field(ge=-10, le=10, allow_inf_nan=False)]
+    left: Annotated[float, Field(ge=-10, le=10, allow_inf_nan=False)]
+    down: Annotated[float, Field(ge=0.05, le=20, allow_inf_nan=False)]
+    across: Annotated[float, Field(ge=0.05, le=20, allow_inf_nan=False)]
+
+
+class LaidOut(Schema):
+    """A map as it lies on the ground; ``exact``: no sample was changed."""
+
+    asset: str
+    name: str
+    kind: str
+    samples: str
+    exact: bool

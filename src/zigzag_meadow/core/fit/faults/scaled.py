@@ -1,0 +1,97 @@
+"""Every value multiplied and raised: a wrong low, high, step or water level."""
+
+from __future__ import annotations
+
+import numpy as np
+from numpy.typing import NDArray
+
+from zigzag_meadow.core.fit.case import Case, Pair
+from zigzag_meadow.core.fit.faults.base import Explained, Fault, by_channel, subject
+
+__all__ = ["Scaled", "line_through"]
+
+F64 = NDArray[np.float64]
+
+
+def line_through(meant: F64, seen: F64, slack: float) -> tuple[float, float] | None:
+    """(a, b) of seen = a · meant + b, from values that are not cut off at either end, to within ``slack``; None
+    where nothing varies."""
+    x, y = meant.ravel(), seen.ravel()
+    kept = (y > 1e-6) & (y < 1 - 1e-6)
+    for _ in range(3):
+        if np.count_nonzero(kept) < 16:
+            return None
+        u, v = x[kept], y[kept]
+        spread = float(((u - u.mean()) ** 2).sum())
+        if spread < 1e-9:
+            return None
+        a = float(((u - u.mean()) * (v - v.mean())).sum()) / spread
+        b = float(v.mean()) - a * float(u.mean())
+        off = np.abs(y - (a * x + b))
+        kept &= off <= max(3 * float(np.median(off[kept])), slack, 1e-5)
+    return a, b
+
+
+class Scaled(Fault):
+    kind = "scaled"
+    title = "Range, step or offset"
+    cost = 2.0
+    brief = 0.93
+    rivals = ("gamma",)
+
+    def explain(self, case: Case) -> Explained | None:
+        lines: dict[int, tuple[float, float]] = {}
+
+        def predict(pair: Pair, channel: int) -> F64 | None:
+            if channel not in lines:
+                meant = np.concatenate([p.meant[:, :, channel].ravel() for p in case.near])
+                seen = np.concatenate([p.seen[:, :, channel].ravel() for p in case.near])
+                line = line_through(meant, seen, 2 * pair.tolerance)
+                if line is None or line[0] < 0.05:
+                    return None
+                lines[channel] = line
+            a, b = lines[channel]
+            return np.clip(a * pair.meant[:, :, channel] + b, 0, 1)
+
+        found = by_channel(case, predict)
+        if found is None:
+            return None
+        share, used = found
+        a, b = lines[used[0]]
+        if not case.in_full:
+            # Other things move means towards the middle, too; all that varies must have become larger alike.
+            share = share if all(self._alike(case, c, lines[c][0]) for c in used) else 0.0
+        return Explained(share, f"{subject(case, used)} {_words(case, a, b)}.",
+                         "Put in the ends that the note has, or write it again.", _numbers(case, a, b))  # fmt: skip
+
+    @staticmethod
+    def _alike(case: Case, channel: int, a: float) -> bool:
+        if not case.seen or not case.meant:
+            return True
+        seen, meant = case.seen[channel], case.meant[channel]
+        there = meant.rough > 1e-10
+        if not there.any():
+            return True
+        # Where values are cut off they vary less.
+        grown = (seen.rough[there] / meant.rough[there]) / a**2
+        return bool(grown.max() < 1.1 and grown.min() > 0.7 and np.ptp(grown) < 0.2)
+
+
+def _numbers(case: Case, a: float, b: float) -> tuple[tuple[str, float | str], ...]:
+    return (("factor", round(a, 6)), ("offset", round(_offset(case, a, b), 4)))
+
+
+def _offset(case: Case, a: float, b: float) -> float:
+    """What is added after the multiplication: metres of heights, else stored steps."""
+    if case.metres is None:
+        return b * case.full
+    low, high = case.metres
+    return low + b * (high - low) - a * low
+
+
+def _words(case: Case, a: float, b: float) -> str:
+    offset, unit = _offset(case, a, b), " m" if case.metres is not None else " steps" if case.bits else ""
+    if case.metres is not None and abs(a - 1) < 5e-5:
+        return f"lies {abs(offset):.4g} m too {'high' if offset > 0 else 'low'}"
+    sign = "−" if offset < 0 else ""
+    return f"is scaled by {a:.4g}, offset {sign}{abs(offset):.4g}{unit}"

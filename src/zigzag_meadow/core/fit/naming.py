@@ -1,0 +1,55 @@
+"""The simplest hypothesis that explains nearly all of a difference."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, replace
+
+from zigzag_meadow.core.fit.case import Case
+from zigzag_meadow.core.fit.faults.base import AGAIN, Explained, Fault
+from zigzag_meadow.core.fit.faults.catalogue import FAULTS
+from zigzag_meadow.core.fit.faults.patched import box_of
+
+__all__ = ["Named", "named"]
+
+CLOSE_BEHIND = 0.001
+
+
+@dataclass(frozen=True, slots=True)
+class Named:
+    """What a file suffers from. ``kind`` and ``title`` of the hypothesis; ``explained``: what it says."""
+
+    kind: str
+    title: str
+    severity: str
+    explained: Explained
+
+
+def named(case: Case) -> Named:
+    """What explains nearly all with the least taken for granted; else that nothing known does, and where."""
+    found: list[tuple[Fault, Explained]] = []
+    for fault in sorted(FAULTS, key=lambda fault: fault.cost):
+        # Nothing that takes more for granted could be so much better that it would win.
+        if any(made.share >= 1 - CLOSE_BEHIND and other.cost < fault.cost for other, made in found):
+            break
+        explained = fault.explain(case)
+        enough = fault.enough if case.in_full else min(fault.enough, fault.brief)
+        if explained is not None and explained.share >= enough:
+            found.append((fault, explained))
+    if found:
+        near = max(made.share for _, made in found) - CLOSE_BEHIND
+        fault, made = min(((f, m) for f, m in found if m.share >= near), key=lambda it: (it[0].cost, -it[1].share))
+        return Named(fault.kind, fault.title, fault.severity, _with_rivals(fault, made, case))
+    box = box_of(case.whole)
+    where = f", most of it {box.words()}" if box is not None else ""
+    text = f"{case.file} was changed, and not by anything known{where}."
+    return Named("changed", "Changed", "error", Explained(0.0, text, AGAIN, (), box))
+
+
+def _with_rivals(fault: Fault, made: Explained, case: Case) -> Explained:
+    """What won, and what explains just as much by other means: of values that vary little nobody could tell which."""
+    for other in FAULTS:
+        rival = other.explain(case) if other.kind in fault.rivals else None
+        if rival is not None and rival.share > made.share - 5 * CLOSE_BEHIND:
+            numbers = (*made.numbers, ("also", other.kind))
+            return replace(made, says=f"{made.says} Just as likely: {rival.says}", numbers=numbers)
+    return made
