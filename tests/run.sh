@@ -7,8 +7,12 @@ ZIGZAG_DATA=$(mktemp -d)
 said=$(mktemp)
 # What computes is done before what clicks: this file of browser tests is taken off the longer side.
 late=tests/e2e/test_kills.py
+# Kernels are compiled and textures made once, by whichever side comes first; the other waits for them.
+mkdir -p build
+prepare="flock build/prepare.lock env ZIGZAG_DATA=$PWD/build/prepared NUMBA_CACHE_DIR=$PWD/build/kernels \
+  .venv/bin/python -m django prepare --settings zigzag_meadow.server.settings"
 # A group of its own, so that all of it ends when this does.
-setsid sh -c ".venv/bin/pytest -m 'not e2e' && (cd frontend && npx vitest run) &&
+setsid sh -c "$prepare >/dev/null && .venv/bin/pytest -m 'not e2e' && (cd frontend && npx vitest run) &&
   .venv/bin/pytest -m e2e $late" >"$said" 2>&1 &
 computed=$!
 finish() {
@@ -18,7 +22,7 @@ finish() {
 trap finish EXIT
 
 failed=0
-{ ./tests/check.sh && .venv/bin/pytest -m e2e --ignore="$late"; } || failed=1
+{ ./tests/check.sh && $prepare >/dev/null && .venv/bin/pytest -m e2e --ignore="$late"; } || failed=1
 wait "$computed" || failed=1
 computed=
 echo "• core, server, components and bad moments"

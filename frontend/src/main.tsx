@@ -10,6 +10,8 @@ import { theme } from "./theme";
 const queries = new QueryClient({
   defaultOptions: {
     queries: {
+      // The server runs on this machine: it answers without any network.
+      networkMode: "always",
       refetchOnWindowFocus: false,
       // A refusal will not change by asking again; an unreachable or busy server may.
       retry: (count, error) => count < 2 && error instanceof Problem && (error.status === 0 || error.status === 503),

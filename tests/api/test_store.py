@@ -158,7 +158,12 @@ def test_one_fit_check_waits_at_a_time(api, project):
     assert api.post(f"/projects/{pid}/deliveries/1/fit", status=202)["id"] == first["id"]
     assert Job.objects.filter(kind="fit").count() == 1
     api.get(f"/projects/{pid}/deliveries/1/fit/maps/0-difference", status=404)
+    (made,) = api.get(f"/projects/{pid}/deliveries")
+    assert (made["check"]["id"], made["check"]["state"], made["fit"]) == (first["id"], "waiting", None)
     work.run_claim(claim())
+    (made,) = api.get(f"/projects/{pid}/deliveries")
+    assert made["check"] is None
+    assert made["fit"]["fits"]
     api.get(f"/projects/{pid}/deliveries/1/fit/maps/0-difference")
     api.get(f"/projects/{pid}/deliveries/1/fit/maps/0-secret", status=404)
 
@@ -183,6 +188,8 @@ def test_a_fit_check_of_a_broken_delivery_is_a_sentence(api, project):
     (folder / "manifest.json").write_text("{}")
     assert ended()["state"] == "failed"
     assert "changed by hand" in ended()["message"]
+    (made,) = api.get(f"/projects/{pid}/deliveries")
+    assert (made["check"]["state"], made["fit"] is not None) == ("failed", True)
 
 
 @pytest.mark.django_db

@@ -14,7 +14,7 @@ from collections.abc import Iterator
 from pathlib import Path
 
 import pytest
-from playwright.sync_api import Browser, Page, expect, sync_playwright
+from playwright.sync_api import Browser, Page, Request, expect, sync_playwright
 
 from tests.support.ground import hills, png16
 from tests.support.pages import go
@@ -76,7 +76,14 @@ def page(browser: Browser, site: Site) -> Iterator[Page]:
     # A page that asks for what its own policy forbids is broken, if quietly.
     made.on("console", lambda said: broken.append(said.text) if "Content Security Policy" in said.text else None)
     made.on("response", lambda answer: broken.append(answer.url) if answer.status >= 500 else None)
+    # What a journey that fails was waiting for.
+    asked: dict[Request, float] = {}
+    made.on("request", lambda request: asked.update({request: time.monotonic()}))
+    for end in ("requestfinished", "requestfailed"):
+        made.on(end, lambda request: asked.pop(request, None))
     yield made
+    for request, since in asked.items():
+        print(f"{request.method} {request.url} waits for {time.monotonic() - since:.1f} s", file=sys.stderr)
     context.close()
     assert broken == []
 

@@ -1,4 +1,5 @@
 import { Problem, token } from "./client";
+import { inLane, type Rank } from "./lanes";
 import type { GridInfo, Operation } from "./types";
 
 /** A map as it comes from the server: typed samples, row 0 north. */
@@ -45,10 +46,18 @@ async function decode(name: string, response: Response): Promise<RawMap> {
   };
 }
 
+/** A saved map, asked for when it is its turn: `rank` is "view" unless it says otherwise. */
 export async function fetchMap(
   project: string,
   name: string,
-  options: { size?: number; window?: string; draft?: boolean; final?: boolean; signal?: AbortSignal } = {},
+  options: {
+    size?: number;
+    window?: string;
+    draft?: boolean;
+    final?: boolean;
+    rank?: Rank;
+    signal?: AbortSignal;
+  } = {},
 ): Promise<RawMap> {
   const query = new URLSearchParams();
   if (options.size) query.set("size", String(options.size));
@@ -58,7 +67,8 @@ export async function fetchMap(
   const url = name.startsWith("fit:")
     ? `/api/projects/${project}/deliveries/${name.split(":")[1] ?? ""}/fit/maps/${name.split(":")[2] ?? ""}`
     : `/api/projects/${project}/maps/${encodeURIComponent(name)}?${query.toString()}`;
-  return decode(name, await answered(fetch(url, { signal: options.signal ?? null })));
+  const get = async (signal: AbortSignal) => decode(name, await answered(fetch(url, { signal })));
+  return inLane(options.rank ?? "view", `${project}/${name}`, get, options.signal);
 }
 
 export async function fetchPreview(

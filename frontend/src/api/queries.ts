@@ -121,8 +121,13 @@ export function outdatedFiles(delivery: Delivery, state: ProjectState): string[]
   return delivery.files.filter((file) => file.key && !writes.has(file.key)).map((file) => file.file);
 }
 
-export function isGoing(delivery: Delivery): boolean {
-  return delivery.job.state === "waiting" || delivery.job.state === "running";
+export function isGoing({ job }: { job: Delivery["job"] }): boolean {
+  return job.state === "waiting" || job.state === "running";
+}
+
+/** The fit check of a delivery that waits or runs. */
+export function checkOf(delivery: Delivery | null): Delivery["check"] {
+  return delivery?.check && isGoing({ job: delivery.check }) ? delivery.check : null;
 }
 
 /** Deliveries and running jobs of the open project; asked twice a second while something runs. */
@@ -134,7 +139,8 @@ export function useDeliveries() {
     options: {
       placeholderData: keepPreviousData,
       staleTime: 0,
-      refetchInterval: (query) => (query.state.data?.some(isGoing) || jobs.data?.length ? 500 : false),
+      refetchInterval: (query) =>
+        query.state.data?.some((item) => isGoing(item) || checkOf(item)) || jobs.data?.length ? 500 : false,
     },
   });
 }
@@ -191,7 +197,7 @@ export function useTypedNumbers(number: number | null) {
     path: { number: String(number ?? 0) },
     stamp: [number],
     options: { enabled: number !== null, staleTime: Infinity },
-  }).data;
+  });
 }
 
 const NO_LINES: LineKind[] = [];

@@ -3281,9 +3281,11 @@ export interface components {
         };
         /**
          * DeliveryOut
-         * @description A delivery; ``maps``: how many of its files are maps; ``only``: the items it was limited to.
+         * @description A delivery; ``maps``: how many of its files are maps; ``only``: the items it was limited to; ``check``: the newest
+         *     fit check while it waits or runs, and when it failed.
          */
         DeliveryOut: {
+            check: components["schemas"]["JobOut"] | null;
             /** Files */
             files: components["schemas"]["FileOut"][];
             fit: components["schemas"]["FitOut"] | null;

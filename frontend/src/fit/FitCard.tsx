@@ -1,13 +1,13 @@
-import { Box, Button, LinearProgress, Link, Typography } from "@mui/material";
+import { Alert, Box, Button, LinearProgress, Link, Typography } from "@mui/material";
 import { useEffect, useEffectEvent, useState } from "react";
 import { useNavigate } from "react-router";
 import { sentence } from "../api/client";
 import {
+  checkOf,
   isGoing,
   outdatedFiles,
   useDeliveries,
   useJobActions,
-  useJobs,
   useStepKinds,
   useTargets,
 } from "../api/queries";
@@ -31,7 +31,6 @@ export function FitCard() {
   const { id, document } = useProject();
   const { tell, edit } = useDocument();
   const deliveries = useDeliveries();
-  const running = useJobs();
   const targets = useTargets();
   const kinds = useStepKinds();
   const jobs = useJobActions();
@@ -41,7 +40,8 @@ export function FitCard() {
   const target = targets.data?.find((item) => item.id === document.delivery.target);
   const done = deliveries.data?.filter((item) => item.job.state === "done") ?? [];
   const delivery = done.find((item) => item.number === picked) ?? done[0] ?? null;
-  const checking = running.data?.find((job) => job.kind === "fit" && job.number === delivery?.number);
+  const checking = checkOf(delivery);
+  const failed = delivery?.check?.state === "failed" ? delivery.check : null;
   const writing = deliveries.data?.find(isGoing);
   const fit = delivery?.fit ?? null;
   const number = delivery?.number ?? null;
@@ -66,7 +66,7 @@ export function FitCard() {
       const steps = (finding.steps ?? []).map(({ kind, ...numbers }) => newStep(kinds, String(kind), numbers));
       if (await edit(steps.map((step) => ({ op: "add_step" as const, step })))) await again();
     });
-  const busy = checking !== undefined || writing !== undefined;
+  const busy = checking !== null || writing !== undefined;
   return (
     <Card
       title="Fit check"
@@ -115,6 +115,11 @@ export function FitCard() {
         <Going label="Writing files anew" message={writing.job.message} share={writing.job.progress} />
       )}
       {checking && <Going label="Reading the files back" message={checking.message} share={checking.progress} />}
+      {failed && (
+        <Alert severity="error" sx={{ my: 1 }}>
+          The check came to no end. {failed.error?.detail ? String(failed.error.detail) : failed.message}
+        </Alert>
+      )}
       {delivery && !fit && !busy && (
         <Typography color="textSecondary" sx={{ mt: 1 }}>
           Not checked yet. The check reads all files back from disk, knowing only the import note, and rebuilds height,

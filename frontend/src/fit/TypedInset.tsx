@@ -1,5 +1,6 @@
 import { Box, Button, Checkbox, FormControlLabel, MenuItem, TextField, Typography } from "@mui/material";
 import { useState } from "react";
+import { sentence } from "../api/client";
 import { useTypedNumbers } from "../api/queries";
 import type { Fit, Typed, TypedNumbers } from "../api/types";
 import { Inset } from "../parts/Card";
@@ -36,8 +37,19 @@ export function TypedInset({ number, fit, busy, onCheck }: TypedProps) {
         </Button>
       </Inset>
     );
-  if (!asked) return <Inset>Reading the note…</Inset>;
-  return <Form key={number} asked={asked} before={before} busy={busy} onCheck={onCheck} />;
+  if (asked.error)
+    return (
+      <Inset>
+        <Typography variant="body2" color="error">
+          {sentence(asked.error)}
+        </Typography>
+        <Button size="small" variant="outlined" color="inherit" sx={{ mt: 1 }} onClick={() => void asked.refetch()}>
+          Read the note again
+        </Button>
+      </Inset>
+    );
+  if (!asked.data) return <Inset>Reading the note…</Inset>;
+  return <Form key={number} asked={asked.data} before={before} busy={busy} onCheck={onCheck} />;
 }
 
 /** A number as people type it: a comma is a point, spaces group. */

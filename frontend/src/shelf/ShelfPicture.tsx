@@ -10,7 +10,7 @@ export function ShelfPicture({ card }: { card: ProjectCard }) {
   const canvas = useRef<HTMLCanvasElement>(null);
   useEffect(() => {
     const stop = new AbortController();
-    const options = { size: 320, signal: stop.signal };
+    const options = { size: 320, rank: "small" as const, signal: stop.signal };
     Promise.all([fetchMap(card.id, "reading:height", options), fetchMap(card.id, "reading:shade", options)]).then(
       ([height, shade]) => {
         const element = canvas.current;

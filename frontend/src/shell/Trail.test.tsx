@@ -42,6 +42,7 @@ function delivery(part: Partial<Delivery> = {}): Delivery {
     folder: "",
     fit: null,
     fit_at: null,
+    check: null,
     ...part,
   };
 }

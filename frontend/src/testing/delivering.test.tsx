@@ -74,6 +74,7 @@ const delivery = (more: object = {}): Delivery =>
     folder: "somewhere",
     fit: null,
     fit_at: null,
+    check: null,
     files: [
       { file: "moor_height.png", bytes: 2000000, key: "a1" },
       { file: "moor_splat.png", bytes: 1000000, key: "old" },

@@ -37,13 +37,16 @@ export function MapThumb({ subject, width = 82, height = 56, tint = 0.8, lazy = 
 
   useEffect(() => {
     if (!seen) return;
+    const stop = new AbortController();
     maker.want({
       state,
       subject: JSON.parse(text) as Subject,
       readings,
       options: { tint, water: true, lift: true },
       size: 128,
+      signal: stop.signal,
     });
+    return () => stop.abort();
   }, [maker, state, text, readings, tint, seen]);
 
   useEffect(() => {

@@ -44,7 +44,9 @@ export function Viewport() {
   const picture = together ?? own;
 
   useEffect(() => {
-    maker.want({ state, subject, readings, options: { ...look, shore } });
+    const stop = new AbortController();
+    maker.want({ state, subject, readings, options: { ...look, shore }, signal: stop.signal });
+    return () => stop.abort();
   }, [maker, state, subject, readings, look, shore]);
 
   const many = (picture.picture?.panels.length ?? 1) > 1;

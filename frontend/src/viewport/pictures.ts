@@ -17,7 +17,7 @@ export interface Wanted {
   final?: boolean;
   /** A window of the home grid instead of the overview. */
   window?: string;
-  /** Ends what is fetched for it alone, here and on the server. */
+  /** When it is no longer wanted; what is fetched for it alone ends, here and on the server. */
   signal?: AbortSignal;
 }
 
@@ -26,13 +26,20 @@ interface Held {
   map: RawMap;
 }
 
+/** A map that is being fetched, for how many, and how to end that. */
+interface Fetching {
+  map: Promise<RawMap>;
+  wanted: number;
+  stop: AbortController;
+}
+
 const MOST_BYTES = 256 * 1024 * 1024;
 
 /** Maps by project, name and size, each with the stamp of what it was made from. Least recently used go first. */
 class MapStore {
   private held = new Map<string, Held>();
   private drafts = new Map<string, Held>();
-  private running = new Map<string, Promise<RawMap>>();
+  private running = new Map<string, Fetching>();
   private listeners = new Set<() => void>();
 
   private place(wanted: Wanted, name: string): string {
@@ -71,23 +78,45 @@ class MapStore {
     const stamp = this.stamp(wanted, name);
     const run = `${place}|${stamp}`;
     let running = this.running.get(run);
-    if (!running) {
-      running = this.fetch(wanted, name, place, stamp).finally(() => this.running.delete(run));
-      this.running.set(run, running);
+    if (!running || running.stop.signal.aborted) {
+      const stop = new AbortController();
+      const made: Fetching = { map: this.fetch(wanted, name, place, stamp, stop.signal), wanted: 0, stop };
+      const done = () => this.running.get(run) === made && this.running.delete(run);
+      made.map.then(done, done);
+      this.running.set(run, (running = made));
     }
-    const map = await running;
+    const map = await this.awaited(running, wanted.signal);
     this.held.set(place, { stamp, map });
     this.trim();
     return map;
   }
 
+  /** What is fetched, for one more; the fetching ends when all who waited have left. */
+  private awaited(running: Fetching, signal: AbortSignal | undefined): Promise<RawMap> {
+    running.wanted += 1;
+    const left = () => {
+      running.wanted -= 1;
+      // Who leaves for a newer state often wants the same again at once.
+      queueMicrotask(() => running.wanted === 0 && running.stop.abort());
+    };
+    if (signal?.aborted) left();
+    signal?.addEventListener("abort", left, { once: true });
+    return running.map.finally(() => signal?.removeEventListener("abort", left));
+  }
+
   /** The map; where it takes long to make, a draft is held and told of first. */
-  private async fetch(wanted: Wanted, name: string, place: string, stamp: string): Promise<RawMap> {
+  private async fetch(
+    wanted: Wanted,
+    name: string,
+    place: string,
+    stamp: string,
+    signal: AbortSignal,
+  ): Promise<RawMap> {
     const options = {
-      ...(wanted.size ? { size: wanted.size } : {}),
+      ...(wanted.size ? { size: wanted.size, rank: "small" as const } : {}),
       ...(wanted.window ? { window: wanted.window } : {}),
       ...(wanted.window && wanted.final ? { final: true } : {}),
-      ...(wanted.window && wanted.signal ? { signal: wanted.signal } : {}),
+      signal,
     };
     if (wanted.window || name.startsWith("fit:")) return fetchMap(wanted.state.id, name, options);
     const first = await fetchMap(wanted.state.id, name, { ...options, draft: true });
@@ -95,7 +124,7 @@ class MapStore {
     this.drafts.set(place, { stamp, map: first });
     this.listeners.forEach((listener) => listener());
     try {
-      return await fetchMap(wanted.state.id, name, options);
+      return await fetchMap(wanted.state.id, name, wanted.size ? { ...options, rank: "long" } : options);
     } finally {
       this.drafts.delete(place);
     }

@@ -38,7 +38,7 @@ function placeOf(state: ProjectState, trial: Trial): Promise<Part> {
   if (looked?.key !== key) {
     const long = Math.max(state.view.rows, state.view.cols);
     const share = Math.min(NEAR / (trial.draft ? Math.min(long, DRAFT) : long), 1);
-    const part = fetchMap(state.id, trial.map, { size: SIDE, draft: trial.draft ?? false }).then((map) =>
+    const part = fetchMap(state.id, trial.map, { size: SIDE, draft: trial.draft ?? false, rank: "small" }).then((map) =>
       busiest(map, share),
     );
     const mine = (looked = { key, part });

@@ -7,6 +7,7 @@ from typing import Any
 
 import orjson
 from django.conf import settings
+from django.db.models import OuterRef, QuerySet, Subquery
 from django.http import FileResponse, HttpRequest, HttpResponse
 from django.http.response import HttpResponseBase
 from ninja import Router, Status
@@ -58,13 +59,30 @@ def _shown(delivery: Delivery) -> dict[str, Any]:
         "number": delivery.number, "revision": delivery.revision, "job": job_out(delivery.job),
         "files": files, "maps": len(delivery.keys), "placed": delivery.placed,
         "only": delivery.job.params.get("only", []), "folder": str(folder / "files"), "fit": delivery.fit,
-        "fit_at": delivery.fit_at,
+        "fit_at": delivery.fit_at, "check": _check(delivery),
     }  # fmt: skip
+
+
+def _deliveries(project_id: str) -> QuerySet[Delivery]:
+    """Deliveries with their job and their newest fit check, as of one moment: a check that just ended is there with
+    what it found, or not at all."""
+    checks = Job.objects.filter(project=OuterRef("project"), kind="fit", params__number=OuterRef("number"))
+    newest = checks.order_by("-created_at")
+    rows = Delivery.objects.filter(project_id=project_id).select_related("job")
+    return rows.annotate(
+        check_id=Subquery(newest.values("id")[:1]), check_state=Subquery(newest.values("state")[:1])
+    )  # fmt: skip
+
+
+def _check(delivery: Any) -> dict[str, Any] | None:
+    if delivery.check_state not in ("waiting", "running", "failed"):
+        return None
+    return {**job_out(Job.objects.get(id=delivery.check_id)), "state": delivery.check_state}
 
 
 def _find(project_id: str, number: int) -> Delivery:
     projects.find(project_id)
-    delivery = Delivery.objects.filter(project_id=project_id, number=number).select_related("job").first()
+    delivery = _deliveries(project_id).filter(number=number).first()
     if delivery is None:
         raise NotFound(f"There is no delivery {number} of this project.")
     return delivery
@@ -76,8 +94,7 @@ def list_deliveries(request: HttpRequest, project_id: str) -> list[dict[str, Any
     """The newest twenty deliveries, newest first. A file whose key is not among what the project writes now (see
     the project's ``writes``) needs delivering again."""
     projects.find(project_id)
-    rows = Delivery.objects.filter(project_id=project_id).select_related("job")[:20]
-    return [_shown(row) for row in rows]
+    return [_shown(row) for row in _deliveries(project_id)[:20]]
 
 
 @router.post("/projects/{project_id}/deliveries", response={202: JobOut, **Refused}, operation_id="start_delivery")

@@ -185,7 +185,8 @@ class TypedOut(Schema):
 
 
 class DeliveryOut(Schema):
-    """A delivery; ``maps``: how many of its files are maps; ``only``: the items it was limited to."""
+    """A delivery; ``maps``: how many of its files are maps; ``only``: the items it was limited to; ``check``: the
+    newest fit check while it waits or runs, and when it failed."""
 
     number: int
     revision: int
@@ -197,6 +198,7 @@ class DeliveryOut(Schema):
     folder: str
     fit: FitOut | None
     fit_at: datetime | None
+    check: JobOut | None
 
 
 class AlignedOut(Schema):
