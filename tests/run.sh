@@ -9,7 +9,7 @@ said=$(mktemp)
 late=tests/e2e/test_kills.py
 # Kernels are compiled and textures made once, by whichever side comes first; the other waits for them.
 mkdir -p build
-prepare="flock build/prepare.lock env ZIGZAG_DATA=$PWD/build/prepared NUMBA_CACHE_DIR=$PWD/build/kernels \
+prepare="flock build/prepare.lock env ZIGZAG_DATA=build/prepared NUMBA_CACHE_DIR=build/kernels \
   .venv/bin/python -m django prepare --settings zigzag_meadow.server.settings"
 # A group of its own, so that all of it ends when this does.
 setsid sh -c "$prepare >/dev/null && .venv/bin/pytest -m 'not e2e' && (cd frontend && npx vitest run) &&

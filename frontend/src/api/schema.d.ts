@@ -3281,8 +3281,8 @@ export interface components {
         };
         /**
          * DeliveryOut
-         * @description A delivery; ``maps``: how many of its files are maps; ``only``: the items it was limited to; ``check``: the newest
-         *     fit check while it waits or runs, and when it failed.
+         * @description A delivery; ``maps``: how many of its files are maps; ``only``: the items it was limited to; ``check``: the
+         *     newest fit check while it waits or runs, and when it failed.
          */
         DeliveryOut: {
             check: components["schemas"]["JobOut"] | null;
