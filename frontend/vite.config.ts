@@ -11,6 +11,20 @@ export default defineConfig({
     proxy: { "/api": { target: "http://127.0.0.1:8000", changeOrigin: false } },
   },
   test: {
+    deps: {
+      optimizer: {
+        client: {
+          enabled: true,
+          include: [
+            "@mui/material",
+            "@mui/material/styles",
+            "@tanstack/react-query",
+            "react-router",
+            "@testing-library/react",
+          ],
+        },
+      },
+    },
     // What draws no component needs no document, which takes longer to set up than those tests take to run.
     // A busy machine takes long to draw the first component: speed is measured in bench/, not here.
     projects: [

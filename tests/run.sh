@@ -12,7 +12,7 @@ mkdir -p build
 prepare="flock build/prepare.lock env ZIGZAG_DATA=build/prepared NUMBA_CACHE_DIR=build/kernels \
   .venv/bin/python -m django prepare --settings zigzag_meadow.server.settings"
 # A group of its own, so that all of it ends when this does.
-setsid sh -c "$prepare >/dev/null && .venv/bin/pytest -m 'not e2e' && (cd frontend && npx vitest run) &&
+setsid sh -c "$prepare >/dev/null && .venv/bin/pytest -m 'not e2e' --durations=10 && (cd frontend && npx vitest run) &&
   .venv/bin/pytest -m e2e $late" >"$said" 2>&1 &
 computed=$!
 finish() {
@@ -22,7 +22,7 @@ finish() {
 trap finish EXIT
 
 failed=0
-{ ./tests/check.sh && $prepare >/dev/null && .venv/bin/pytest -m e2e --ignore="$late"; } || failed=1
+{ ./tests/check.sh && $prepare >/dev/null && .venv/bin/pytest -m e2e --durations=10 --ignore="$late"; } || failed=1
 wait "$computed" || failed=1
 computed=
 echo "• core, server, components and bad moments"

@@ -119,23 +119,24 @@ def in_bands(part: Callable[[int, int], NDArray[Any]], many: int, rows: int, col
     return np.concatenate(made)
 
 
-def softened(planes: F64, width: float) -> F64:
-    """Blurred by a Gaussian with a standard deviation of ``width`` samples; borders repeat."""
+def _blurring(many: int, width: float) -> F64:
+    """(many, many): weights of a Gaussian about every sample; what lies outside counts as the border does."""
     reach = max(1, int(np.ceil(3.5 * width)))
-    weights = np.exp(-0.5 * (np.arange(-reach, reach + 1) / width) ** 2)
-    weights /= weights.sum()
-    out = planes
-    for axis in (0, 1):
-        wide = [(0, 0)] * 3
-        wide[axis] = (reach, reach)
-        padded = np.pad(out, wide, mode="edge")
-        n = out.shape[axis]
-        part = [slice(None)] * 3
-        made = np.zeros_like(out)
-        for k, weight in enumerate(weights):
-            part[axis] = slice(k, k + n)
-            made += weight * padded[tuple(part)]
-        out = made
+    steps = np.arange(-reach, reach + 1)
+    weights = np.exp(-0.5 * (steps / width) ** 2)
+    rows = np.arange(many)[:, None]
+    made = np.zeros((many, many))
+    np.add.at(made, (rows, np.clip(rows + steps, 0, many - 1)), weights / weights.sum())
+    return made
+
+
+def softened(planes: F64, width: float) -> F64:
+    """Blurred by a Gaussian with a standard deviation of ``width`` samples; borders repeat.
+
+    ``planes``: (rows, cols, channels) of a few hundred samples a side, for which products of matrices are fastest.
+    """
+    down = np.tensordot(_blurring(planes.shape[0], width), planes, (1, 0))
+    out: F64 = np.tensordot(down, _blurring(planes.shape[1], width), (1, 1)).transpose(0, 2, 1)
     return out
 
 
@@ -251,10 +252,9 @@ def _turned_round(found: Fitting) -> Fitting:
 def _placings(part: F64, whole: F64) -> list[Fitting]:
     """The best place of ``part`` in ``whole`` for every way to shrink it, those most alike first."""
     rows, cols = whole.shape[:2]
-    size = (2 * rows, 2 * cols)
-    wide = np.fft.rfft2(whole, s=size, axes=(0, 1))
-    squares = np.fft.rfft2((whole * whole).sum(axis=2), s=size)
-    sums = [np.fft.rfft2(whole[:, :, c], s=size) for c in range(whole.shape[2])]
+    wide = np.fft.rfft2(whole, axes=(0, 1))
+    squares = _summed((whole * whole).sum(axis=2))
+    sums = [_summed(whole[:, :, c]) for c in range(whole.shape[2])]
     found = []
     for down in _SCALES:
         for across in _SCALES:
@@ -263,24 +263,33 @@ def _placings(part: F64, whole: F64) -> list[Fitting]:
             h, w = round(rows * down), round(cols * across)
             if min(h, w) < 12:
                 continue
-            found.append(_placed(resized(part, h, w), (rows, cols), size, wide, squares, sums))
+            found.append(_placed(resized(part, h, w), (rows, cols), wide, squares, sums))
     return sorted(found, key=lambda item: -item.alike)[:6]
 
 
+def _summed(plane: F64) -> F64:
+    """Sums of all samples north-west of every corner."""
+    return np.pad(plane.cumsum(axis=0).cumsum(axis=1), ((1, 0), (1, 0)))
+
+
+def _over(sums: F64, h: int, w: int) -> F64:
+    """Sums over every window of ``h`` × ``w`` samples (Crow 1984)."""
+    return sums[h:, w:] - sums[:-h, w:] - sums[h:, :-w] + sums[:-h, :-w]
+
+
 def _placed(
-    small: F64, shape: tuple[int, int], size: tuple[int, int], wide: NDArray[np.complex128],
-    squares: NDArray[np.complex128], sums: list[NDArray[np.complex128]],
+    small: F64, shape: tuple[int, int], wide: NDArray[np.complex128], squares: F64, sums: list[F64]
 ) -> Fitting:  # fmt: skip
     """Normalised correlation of a small map at every place of a large one; its best place."""
     h, w = small.shape[:2]
     about = small - small.mean(axis=(0, 1))
-    ones = np.conj(np.fft.rfft2(np.ones((h, w)), s=size))
-    product = np.fft.irfft2((wide * np.conj(np.fft.rfft2(about, s=size, axes=(0, 1)))).sum(axis=2), s=size)
-    energy = np.fft.irfft2(squares * ones, s=size)
+    # Places where it does not lie whole are left out, so that nothing has to be kept from coming in again.
+    product = np.fft.irfft2((wide * np.conj(np.fft.rfft2(about, s=shape, axes=(0, 1)))).sum(axis=2), s=shape)
+    energy = _over(squares, h, w)
     for plane in sums:
-        energy = energy - np.fft.irfft2(plane * ones, s=size) ** 2 / (h * w)
+        energy = energy - _over(plane, h, w) ** 2 / (h * w)
     valid = (shape[0] - h + 1, shape[1] - w + 1)
-    scale = np.sqrt(np.maximum(energy[: valid[0], : valid[1]], 1e-9) * float((about * about).sum()))
+    scale = np.sqrt(np.maximum(energy, 1e-9) * float((about * about).sum()))
     alike = product[: valid[0], : valid[1]] / np.maximum(scale, 1e-9)
     r, c = divmod(int(alike.argmax()), valid[1])
     return Fitting(r / shape[0], c / shape[1], h / shape[0], w / shape[1], float(alike[r, c]))
