@@ -37,7 +37,9 @@ export function getOptions<Path extends ProjectPath>(path: Path, project: string
   return {
     queryKey: [path, project, asked.path ?? null, asked.query ?? null, ...(asked.stamp ?? [])] as const,
     // The client cannot follow a path that is not written out; what comes back is typed by it all the same.
-    queryFn: () => ask(client.GET(path as never, { params } as never)) as Promise<Answer<Path>>,
+    // What nobody waits for any more ends, here and on the server: it may be the numbers of a map that takes long.
+    queryFn: ({ signal }: { signal: AbortSignal }) =>
+      ask(client.GET(path as never, { params, signal } as never)) as Promise<Answer<Path>>,
     staleTime: Infinity,
   };
 }
