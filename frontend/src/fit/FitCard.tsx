@@ -117,7 +117,8 @@ export function FitCard() {
       {checking && <Going label="Reading the files back" message={checking.message} share={checking.progress} />}
       {failed && (
         <Alert severity="error" sx={{ my: 1 }}>
-          The check came to no end. {failed.error?.detail ? String(failed.error.detail) : failed.message}
+          The newest check came to no end. {failed.message}
+          {fit && " What follows is what the one before it found."}
         </Alert>
       )}
       {delivery && !fit && !busy && (

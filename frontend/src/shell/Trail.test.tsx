@@ -134,6 +134,8 @@ describe("the trail says how far everything is, in sign and words", () => {
       delivery({ files: [{ file: "a.png", bytes: 1, key: "older" }], fit: fit(0) }),
       "done: all fit",
     ],
+    ["done: 2 files, whole", delivery({ fit: fit(0), check: job("failed") }), "needs attention: check failed"],
+    ["done: 2 files, whole", delivery({ fit: fit(0), check: job("running") }), "done: all fit"],
     ["needs attention: a file does not fit", delivery({ fit: fit(1) }), "needs attention: 1 does not fit"],
     ["needs attention: a file does not fit", delivery({ fit: fit(2) }), "needs attention: 2 do not fit"],
   ])("says %s of a delivery", (expected, item, checked) => {

@@ -84,11 +84,13 @@ function useStops(): Record<Waypoint, Stop> {
                   : { sign: "tick", words: `${done.maps} ${done.maps === 1 ? "file" : "files"}, whole` },
     fit: !done
       ? { sign: "waiting", words: "waits for files" }
-      : !done.fit
-        ? { sign: "part", words: "not checked yet" }
-        : wrong
-          ? { sign: "attention", words: `${wrong} ${wrong === 1 ? "does" : "do"} not fit` }
-          : { sign: "tick", words: "all fit" },
+      : done.check?.state === "failed"
+        ? { sign: "attention", words: "check failed" }
+        : !done.fit
+          ? { sign: "part", words: "not checked yet" }
+          : wrong
+            ? { sign: "attention", words: `${wrong} ${wrong === 1 ? "does" : "do"} not fit` }
+            : { sign: "tick", words: "all fit" },
   };
 }
 

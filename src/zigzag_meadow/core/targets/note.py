@@ -255,7 +255,8 @@ def parse_note(data: bytes, name: str) -> ImportNote:
         raise BadFile(f"{name} is not JSON: {error}. Deliver again.") from None
     version = plain.get("note") if isinstance(plain, dict) else None
     if version not in (2, NOTE_VERSION):
-        raise BadFile(f"{name} is of another version ({version}; this one reads {NOTE_VERSION}). Deliver again.")
+        told = "says no version" if version is None else f"is of version {version}"
+        raise BadFile(f"{name} {told}, and {NOTE_VERSION} is read here. Deliver again.")
     return note_of({**plain, "note": NOTE_VERSION}, name)
 
 
