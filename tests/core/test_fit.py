@@ -291,6 +291,10 @@ def test_what_was_typed_is_held_against_the_note(tmp_path):
     kinds = {item.kind: item for item in report.findings}
     assert set(kinds) == {"typed-scale", "typed-spacing", "typed-water", "setting"}
     assert "scaled by 1.01" in kinds["typed-scale"].message
+    unknown = check_delivery(out, typed=Typed(numbers={"spacing": 4}, left_on=("Glow",)))
+    assert unknown.fits
+    assert "no number “spacing”, no setting “Glow”: that was not checked" in unknown.findings[0].message
+    assert unknown.target == note.target.title
     assert "2 times as wide" in kinds["typed-spacing"].message
     assert {item["name"] for item in report.typed if item["off"]} == {"multiplier", "spacing_x", "water"}
 

@@ -3977,6 +3977,11 @@ export interface components {
             height_step: number;
             /** Maps */
             maps?: components["schemas"]["MapStateOut"][];
+            /**
+             * Target
+             * @default
+             */
+            target: string;
             /** Typed */
             typed?: components["schemas"]["TypedNumberOut"][];
             /**

@@ -2,15 +2,7 @@ import { Alert, Box, Button, LinearProgress, Link, Typography } from "@mui/mater
 import { useEffect, useEffectEvent, useState } from "react";
 import { useNavigate } from "react-router";
 import { sentence } from "../api/client";
-import {
-  checkOf,
-  isGoing,
-  outdatedFiles,
-  useDeliveries,
-  useJobActions,
-  useStepKinds,
-  useTargets,
-} from "../api/queries";
+import { checkOf, isGoing, outdatedFiles, useDeliveries, useJobActions, useStepKinds } from "../api/queries";
 import type { Delivery, Finding, Fit, Typed } from "../api/types";
 import { newStep } from "../ground/newStep";
 import { Card, Heading } from "../parts/Card";
@@ -28,16 +20,14 @@ import { fitSubject, mapOf, verdict } from "./subject";
 import { TypedInset } from "./TypedInset";
 
 export function FitCard() {
-  const { id, document } = useProject();
+  const { id } = useProject();
   const { tell, edit } = useDocument();
   const deliveries = useDeliveries();
-  const targets = useTargets();
   const kinds = useStepKinds();
   const jobs = useJobActions();
   const go = useNavigate();
   const [picked, setPicked] = useState<number | null>(null);
   const [foreign, setForeign] = useState(false);
-  const target = targets.data?.find((item) => item.id === document.delivery.target);
   const done = deliveries.data?.filter((item) => item.job.state === "done") ?? [];
   const delivery = done.find((item) => item.number === picked) ?? done[0] ?? null;
   const checking = checkOf(delivery);
@@ -82,14 +72,14 @@ export function FitCard() {
       sub={
         delivery ? (
           <>
-            {target?.title} ·{" "}
             <ChoiceToken
               label="Which delivery"
               value={String(number)}
               choices={done.map((item) => ({ value: String(item.number), label: `delivery ${item.number}` }))}
               onChange={(value) => setPicked(Number(value))}
             />
-            {fit && ` · ${fit.files} files read back`}
+            {fit && ` · ${fit.files} ${fit.files === 1 ? "file" : "files"} read back`}
+            {fit?.target && ` as ${fit.target} reads them`}
           </>
         ) : undefined
       }

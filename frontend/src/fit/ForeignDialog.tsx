@@ -51,6 +51,7 @@ export function ForeignDialog({ onClose, onLaid }: { onClose: () => void; onLaid
     onClose();
   };
   const lay = async (made: Aligned) => {
+    const mine = (stop.current = new AbortController());
     setBusy("Laying it over the ground");
     try {
       const { asset, name: file, orientation, top, left, down, across } = made;
@@ -58,16 +59,18 @@ export function ForeignDialog({ onClose, onLaid }: { onClose: () => void; onLaid
         client.POST("/api/projects/{project_id}/align/lay", {
           params: { path: { project_id: id } },
           body: { asset, name: file, orientation, top, left, down, across },
+          signal: mine.signal,
         }),
       );
       const own = newId("picture");
       const name = laid.name.replace(/\.[^.]*$/, "").slice(0, 60) || "Picture";
       const setting = { id: own, kind: laid.kind, name, numbers: { asset: laid.asset, samples: laid.samples } };
-      if (await edit([{ op: "add_reading", setting }])) onLaid(own);
+      // Who closed the dialog, or chose another map meanwhile, wants none of it.
+      if (!mine.signal.aborted && (await edit([{ op: "add_reading", setting }]))) onLaid(own);
     } catch (error) {
-      setTrouble(sentence(error));
+      if (!mine.signal.aborted) setTrouble(sentence(error));
     } finally {
-      setBusy(null);
+      if (stop.current === mine) setBusy(null);
     }
   };
   return (

@@ -25,9 +25,14 @@ export function mapOf(fit: Fit, finding: Finding): FitMap | undefined {
   return fit.maps?.find((map) => map.files.includes(finding.file));
 }
 
+/** How many things do not fit: files, the note, what was typed. */
+export function wrongIn(fit: Fit): number {
+  return new Set(fit.findings.filter((item) => item.severity === "error").map((item) => item.file)).size;
+}
+
 /** What came of a check, in words that claim no more than was done. */
 export function verdict(fit: Fit): [string, string] {
-  const wrong = new Set(fit.findings.filter((item) => item.severity === "error").map((item) => item.file)).size;
+  const wrong = wrongIn(fit);
   const maps = fit.maps ?? [];
   if (maps.length === 0)
     return [

@@ -48,18 +48,23 @@ function delivery(part: Partial<Delivery> = {}): Delivery {
 }
 
 function fit(errors: number): Fit {
-  const finding = { kind: "orientation", severity: "error", file: "a.png", message: "", fix: "" } as const;
+  const finding = { kind: "orientation", severity: "error", message: "", fix: "" } as const;
   const more = { title: "", share: null, remedy: "deliver", typed: false } as const;
   return {
     fits: errors === 0,
     files: 2,
     compared_in_full: true,
-    findings: Array.from({ length: errors }, () => ({ ...finding, ...more })),
+    // Two findings of one file are one thing that does not fit.
+    findings: Array.from({ length: errors }, (_, i) => ({ ...finding, ...more, file: `${i}.png` })).flatMap((one) => [
+      one,
+      { ...one, kind: "gamma" },
+    ]),
     facts: [],
     check_points: [],
     typed_in: { numbers: {}, left_on: [], points: [] },
     height_step: 1,
     height_error_steps: 0,
+    target: "Block grid",
   };
 }
 

@@ -1,6 +1,7 @@
 import { Box, Typography } from "@mui/material";
 import { Link as RouterLink } from "react-router";
 import { isGoing, outdatedFiles, useDeliveries, useReadings } from "../api/queries";
+import { wrongIn } from "../fit/subject";
 import { useProject } from "../state/document";
 import { WAYPOINTS, type Waypoint } from "../state/view";
 import { trim } from "../viewport/subjects";
@@ -38,7 +39,7 @@ function useStops(): Record<Waypoint, Stop> {
   const done = deliveries.find((item) => item.job.state === "done");
   // What was typed elsewhere is no fault of the files.
   const harmed = done?.fit?.findings.some((item) => item.severity === "error" && !item.typed) ?? false;
-  const wrong = done?.fit?.findings.filter((item) => item.severity === "error").length ?? 0;
+  const wrong = done?.fit ? wrongIn(done.fit) : 0;
   return {
     ground: gaps
       ? { sign: "attention", words: "gaps to fill" }

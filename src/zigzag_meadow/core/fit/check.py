@@ -51,6 +51,7 @@ def check_delivery(
     run = Run(rehearsal, truth, progress, keep, cancelled)
     report, note = run.report, rehearsal.note
     report.compared_in_full = truth is not None
+    report.target = note.target.title
     report.check_points = [point.model_dump() for point in note.check_points]
     groups = _maps(note.images)
     run.rows = max(sum(file.rows for files in groups for file in files), 1)

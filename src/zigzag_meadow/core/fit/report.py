@@ -72,7 +72,8 @@ class MapState:
 
 @dataclass
 class FitReport:
-    """The whole result. ``compared_in_full`` is false when only the manifest was at hand."""
+    """The whole result. ``compared_in_full`` is false when only the manifest was at hand; ``target``: the title of the
+    one that was delivered to, by the note."""
 
     files: int = 0
     compared_in_full: bool = False
@@ -84,6 +85,7 @@ class FitReport:
     typed_in: dict[str, Any] = field(default_factory=dict)
     height_step: float = 0.0
     height_error_steps: float | None = None
+    target: str = ""
 
     @property
     def fits(self) -> bool:

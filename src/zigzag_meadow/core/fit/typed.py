@@ -33,7 +33,7 @@ class Typed(BaseModel):
 
 @dataclass(frozen=True, slots=True)
 class TypedNumber:
-    """One number that is typed from the note. ``digits``: of a fraction that are shown."""
+    """One number that is typed from the note."""
 
     name: str
     title: str
@@ -90,6 +90,8 @@ def check_typed(run: Run, typed: Typed) -> None:
             _plain(run, known[name], off[name])
     for setting in typed.left_on:
         _left_on(run, setting)
+    _unknown(run, [name for name in typed.numbers if name not in known],
+             [item.setting for item in run.rehearsal.note.neutral], typed.left_on)  # fmt: skip
     check_read_off(run, typed.points)
     wrong = len(run.report.findings) - before
     if not typed.is_empty:
@@ -151,6 +153,15 @@ def _plain(run: Run, number: TypedNumber, value: float) -> None:
     _say(run, f"typed-{number.name}", number.title,
          f"{number.title}: {value:.9g}{unit} was typed, the note says {number.value:.9g}{unit} "
          f"({apart:+.4g}{unit}): {_CONSEQUENCE[number.name]}.", f"Type {number.value:.9g}{unit}.")  # fmt: skip
+
+
+def _unknown(run: Run, numbers: list[str], settings: list[str], left_on: tuple[str, ...]) -> None:
+    """What the note does not ask for cannot be held against it."""
+    others = [f"no number “{name}”" for name in numbers]
+    others += [f"no setting “{name}”" for name in left_on if name not in settings]
+    if others:
+        run.say("typed-unknown", "what was typed", f"The note asks for {', '.join(others)}: that was not checked.",
+                "Use the names that the note gives.", "attention", "Not on the note", "outside", True)  # fmt: skip
 
 
 def _left_on(run: Run, setting: str) -> None:

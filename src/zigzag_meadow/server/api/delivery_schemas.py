@@ -165,6 +165,7 @@ class FitOut(Schema):
     typed_in: Typed = Typed()
     height_step: float
     height_error_steps: float | None
+    target: str = ""
 
 
 class SettingOut(Schema):
