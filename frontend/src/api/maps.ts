@@ -15,6 +15,10 @@ export interface RawMap {
   mean: number | null;
   /** Measured on a much smaller ground, until the real one is ready. */
   draft: boolean;
+  /** Which part of its grid it is; left out: all of it. */
+  window?: { row0: number; row1: number; col0: number; col1: number };
+  /** Worked out as large as the screen shows it, while the hand moves. */
+  moving?: boolean;
 }
 
 /** The answer of a request, or a problem when nobody answers; an abort stays one. */
@@ -80,6 +84,7 @@ export async function fetchPreview(
     operations: Operation[];
     map: string;
     size?: number;
+    shown?: number;
     draft?: boolean;
     part?: number[];
   },
@@ -91,7 +96,13 @@ export async function fetchPreview(
     headers: { "Content-Type": "application/json", "X-CSRFToken": token() },
     signal,
   });
-  return decode(body.map, await answered(request));
+  const response = await answered(request);
+  const map = await decode(body.map, response);
+  if (!body.shown) return map;
+  const [row0 = 0, row1 = 0, col0 = 0, col1 = 0] = JSON.parse(response.headers.get("X-Map-Window") ?? "[]") as number[];
+  // The mean of a part is not the mean of the ground.
+  const part = body.part ? { window: { row0, row1, col0, col1 }, mean: null } : {};
+  return { ...map, ...part, moving: true };
 }
 
 /** A look's texture as a square picture of three bytes a sample. */

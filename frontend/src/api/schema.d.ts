@@ -6493,7 +6493,8 @@ export interface components {
          * PreviewIn
          * @description A map as it would be after operations that are not saved. Older requests of a slot stop for newer ones. ``size``:
          *     samples on the longer side; ``draft``: measured on a smaller ground, for pictures of what takes long; ``part``: a
-         *     rectangle of the ground only, its west, north, east and south as shares of the whole.
+         *     rectangle of the ground only, its west, north, east and south as shares of the whole. ``shown``: so many samples on
+         *     the longer side are seen while the hand moves, readings are reduced to them.
          */
         PreviewIn: {
             /**
@@ -6509,6 +6510,8 @@ export interface components {
             part?: number[] | null;
             /** Sequence */
             sequence: number;
+            /** Shown */
+            shown?: number | null;
             /** Size */
             size?: number | null;
             /** Slot */

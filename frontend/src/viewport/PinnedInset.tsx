@@ -31,6 +31,8 @@ export function PinnedInset() {
     return () => pins.follow(null);
   }, [maker, state, pinned, there, readings, look]);
 
+  useEffect(() => pins.seenThrough(() => ({ shown: Math.ceil(SIDE * (window.devicePixelRatio || 1)) })), []);
+
   useEffect(() => {
     const image = picture?.panels[0]?.image;
     const element = canvas.current;

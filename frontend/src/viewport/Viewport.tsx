@@ -287,11 +287,12 @@ function ViewLabel() {
   const stats = useStats(name);
   const live = useSyncExternalStore(
     (changed) => previews.listen(changed),
-    () => (previews.current && previews.current.name === name ? previews.current.mean : null),
+    () => (previews.current?.name === name ? previews.current : null),
   );
   const { backdrop } = useLook();
   const [first, rest] = written ? [written.name, written.how] : title(subject, state, readings, backdrop);
-  const mean = live ?? stats.data?.mean ?? null;
+  // While the hand moves it is counted on fewer samples, and of a part in view not at all.
+  const mean = live ? live.mean : (stats.data?.mean ?? null);
   return (
     <Box
       sx={{
@@ -310,7 +311,10 @@ function ViewLabel() {
       data-testid="view-label"
     >
       <b>{first}</b> {rest && `· ${rest}`}
-      {name && !written && mean !== null && ` · covers ${(mean * 100).toFixed(mean < 0.1 ? 1 : 0)} %`}
+      {name &&
+        !written &&
+        mean !== null &&
+        ` · covers ${live?.moving ? "about " : ""}${(mean * 100).toFixed(mean < 0.1 ? 1 : 0)} %`}
     </Box>
   );
 }

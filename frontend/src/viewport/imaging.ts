@@ -1,4 +1,5 @@
 import type { RawMap } from "../api/maps";
+import type { GridInfo } from "../api/types";
 import { short } from "../masks/band";
 import type { Subject } from "../state/view";
 
@@ -22,6 +23,8 @@ export interface Picture {
   legend: Legend | null;
   /** Whether the light of the relief is already in the colours. */
   shaded: boolean;
+  /** A part painted anew over the first panel while the hand moves: its first sample, and the grid it is of. */
+  moving?: { image: ImageData; row0: number; col0: number; grid: GridInfo };
 }
 
 export function blank(map: RawMap): ImageData {

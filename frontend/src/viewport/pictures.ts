@@ -3,6 +3,7 @@ import { sentence } from "../api/client";
 import type { ProjectState, Reading } from "../api/types";
 import { previews, type Previews } from "../state/preview";
 import type { Subject } from "../state/view";
+import { fitted } from "./fitted";
 import { paint, type Picture, type PaintOptions } from "./paint";
 import { needs } from "./subjects";
 
@@ -172,6 +173,9 @@ export class PictureMaker {
   private wanted: Wanted | null = null;
   private listeners = new Set<() => void>();
   private stop: (() => void) | null = null;
+  /** The last picture of what is saved. */
+  private painted: { wanted: Wanted; picture: Picture } | null = null;
+
   /** `live`: where maps of unsaved positions come from. */
   constructor(private readonly live: Previews = previews) {}
 
@@ -218,27 +222,52 @@ export class PictureMaker {
   private paint(): boolean {
     const wanted = this.wanted;
     if (!wanted) return false;
-    const found = new Map<string, RawMap>();
-    for (const name of needs(wanted.subject, wanted.options.backdrop)) {
-      const { current } = this.live;
-      const live = current?.name === name && !wanted.size && !wanted.window ? current : null;
-      const map = live ?? mapStore.any(wanted, name);
+    const names = needs(wanted.subject, wanted.options.backdrop);
+    const { current } = this.live;
+    const live = current && names.includes(current.name) && !wanted.size && !wanted.window ? current : null;
+    const saved = new Map<string, RawMap>();
+    for (const name of names) {
+      const map = live?.name === name && !live.window ? live : mapStore.any(wanted, name);
       if (!map) return false;
-      found.set(name, map);
+      saved.set(name, map);
     }
-    const maps = (name: string): RawMap => {
-      const map = found.get(name);
-      if (!map) throw new Error(`The picture was painted without ${name}.`);
-      return map;
-    };
-    const picture = paint(wanted.subject, wanted.state, wanted.readings, maps, wanted.options);
-    const rough = [...found.values()].some((map) => map.draft);
+    const rough = [...saved.values()].some((map) => map.draft);
+    const picture = live ? this.moving(wanted, saved, live) : this.still(wanted, saved);
     this.put({ picture, updating: rough, draft: rough, trouble: null });
     return !rough;
+  }
+
+  private still(wanted: Wanted, maps: Map<string, RawMap>): Picture {
+    const picture = painted(wanted, (name) => maps.get(name));
+    this.painted = { wanted, picture };
+    return picture;
+  }
+
+  /** All maps at the size of the moving one; where only a part moves, that part over what is saved. */
+  private moving(wanted: Wanted, saved: Map<string, RawMap>, live: RawMap): Picture {
+    const whole = (name: string) => wanted.options.whole?.(name) ?? saved.get(name) ?? null;
+    const made = painted({ ...wanted, options: { ...wanted.options, whole } }, (name) => {
+      const map = name === live.name ? live : saved.get(name);
+      return map && fitted(map, live);
+    });
+    const image = made.panels[0]?.image;
+    if (!live.window || !image) return made;
+    const { row0, col0 } = live.window;
+    const under = this.painted?.wanted === wanted ? this.painted.picture : this.still(wanted, saved);
+    return { ...under, moving: { image, row0, col0, grid: live.grid } };
   }
 
   private put(part: Partial<PictureState>): void {
     this.state = { ...this.state, ...part, version: this.state.version + 1 };
     this.listeners.forEach((listener) => listener());
   }
+}
+
+function painted({ subject, state, readings, options }: Wanted, maps: (name: string) => RawMap | undefined): Picture {
+  const found = (name: string): RawMap => {
+    const map = maps(name);
+    if (!map) throw new Error(`The picture was painted without ${name}.`);
+    return map;
+  };
+  return paint(subject, state, readings, found, options);
 }

@@ -1,5 +1,6 @@
 import type { GridInfo } from "../api/types";
-import type { Camera } from "../state/view";
+import type { Seen } from "../state/preview";
+import type { Camera, Mode } from "../state/view";
 import type { Panel, Picture } from "./paint";
 import { onMap } from "../theme";
 
@@ -34,6 +35,22 @@ export function scale(rect: Rect, grid: GridInfo, camera: Camera): number {
   return Math.max(fit, 1e-6) * camera.zoom;
 }
 
+/** How many samples a panel shows of the ground's longer side, and which part of it; the relief beside it needs all. */
+export function seenOf(rect: Rect, grid: GridInfo, camera: Camera, mode: Mode): Seen {
+  const s = scale(rect, grid, camera);
+  const most = Math.max(grid.rows, grid.cols);
+  const pixels = Math.max(grid.width, grid.length) * s * (window.devicePixelRatio || 1);
+  // In steps, so that a little larger window finds what is held already.
+  const shown = Math.min(Math.ceil(pixels / 32) * 32 + 1, most);
+  const half = [rect.width / 2 / s / grid.width, rect.height / 2 / s / grid.length] as const;
+  const part = [camera.x - half[0], camera.y - half[1], camera.x + half[0], camera.y + half[1]].map((v) =>
+    Math.min(Math.max(v, 0), 1),
+  );
+  const [west = 0, north = 0, east = 1, south = 1] = part;
+  const share = (east - west) * (south - north);
+  return mode === "plan" && share > 0 && share < 0.7 ? { shown, part } : { shown };
+}
+
 /** Metres east and south of the north-west corner at a point of the view, and the panel it is in. */
 export function groundAt(
   x: number,
@@ -55,10 +72,15 @@ export function groundAt(
 export class PlanPainter {
   private sheets: HTMLCanvasElement[] = [];
   private before: HTMLCanvasElement | null = null;
+  private moving: HTMLCanvasElement | null = null;
   private painted: Picture | null = null;
+  /** What is on each canvas: a part that moves leaves the whole as it is. */
+  private filled = new WeakMap<HTMLCanvasElement, ImageData>();
 
   private fill(canvas: HTMLCanvasElement | undefined, image: ImageData): HTMLCanvasElement {
     const sheet = canvas ?? document.createElement("canvas");
+    if (this.filled.get(sheet) === image) return sheet;
+    this.filled.set(sheet, image);
     if (sheet.width !== image.width || sheet.height !== image.height) {
       sheet.width = image.width;
       sheet.height = image.height;
@@ -71,6 +93,7 @@ export class PlanPainter {
     if (this.painted === picture) return;
     this.painted = picture;
     this.sheets = picture.panels.map((panel: Panel, i) => this.fill(this.sheets[i], panel.image));
+    this.moving = picture.moving ? this.fill(this.moving ?? undefined, picture.moving.image) : null;
     this.before = picture.before ? this.fill(this.before ?? undefined, picture.before) : null;
   }
 
@@ -104,6 +127,8 @@ export class PlanPainter {
       pen.rect(rect.x, rect.y, rect.width, rect.height);
       pen.clip();
       this.put(pen, sheet, rect, grid, camera, null, grid);
+      const moving = i === 0 && this.painted?.moving;
+      if (moving && this.moving) this.put(pen, this.moving, rect, grid, camera, moving, moving.grid);
       const fine = detail?.painter.sheets[i];
       if (fine && detail) this.put(pen, fine, rect, grid, camera, detail.rect, home);
       if (this.before && i === 0) {

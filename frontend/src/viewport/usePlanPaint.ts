@@ -2,11 +2,12 @@ import { useEffect, useEffectEvent, useRef, useState } from "react";
 import { useReadings } from "../api/queries";
 import { useProject } from "../state/document";
 import type { GridInfo } from "../api/types";
+import { previews, type Seen } from "../state/preview";
 import { useView, type Camera, type Subject } from "../state/view";
 import { SURROUND } from "../theme";
 import type { Picture } from "./paint";
 import { mapStore, PictureMaker } from "./pictures";
-import { panelRects, PlanPainter, scale } from "./plan";
+import { panelRects, PlanPainter, scale, seenOf } from "./plan";
 import { useLook } from "./useLook";
 
 interface Detail {
@@ -29,7 +30,7 @@ export function usePlanPaint(picture: Picture | null, subject: Subject) {
   const [size, setSize] = useState({ width: 0, height: 0 });
   const state = useProject();
   const readings = useReadings();
-  const { camera, wipe, compare, final } = useView();
+  const { camera, wipe, compare, final, mode } = useView();
   const look = useLook();
   const { view } = state;
   /** The grid whose single samples are shown. */
@@ -41,11 +42,20 @@ export function usePlanPaint(picture: Picture | null, subject: Subject) {
   const draw = useEffectEvent(() => {
     if (!canvas.current || !picture) return;
     painter.current.take(picture);
-    painter.current.draw(canvas.current, view, camera, wipe, SURROUND, detail.current, detail.current?.grid ?? fine);
+    // What is seen of saved samples must not hide what moves.
+    const near = previews.current ? null : detail.current;
+    painter.current.draw(canvas.current, view, camera, wipe, SURROUND, near, near?.grid ?? fine);
     canvas.current.dataset.painted = String(Number(canvas.current.dataset.painted ?? 0) + 1);
   });
   // Paint in the same task as the picture arrives: a dragged slider must not wait for another frame.
   useEffect(() => draw(), [picture, camera, wipe, size, view]);
+
+  const seen = useEffectEvent((): Seen | null => {
+    const rect = panelRects(panels, size.width, size.height)[0];
+    // Beside each other or wiped, all have the same samples.
+    return rect && panels === 1 && compare === "off" && mode !== "relief" ? seenOf(rect, view, camera, mode) : null;
+  });
+  useEffect(() => previews.seenThrough(() => seen()), []);
 
   useEffect(() => {
     const element = canvas.current;

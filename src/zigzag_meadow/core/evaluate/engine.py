@@ -140,7 +140,7 @@ class Evaluation:
         """``node`` on any window inside ``grid``, put together from tiles (each through ``encode``, if given)."""
         if window != window.clipped(grid.rows, grid.cols):
             raise BadNumber(f"The window {window} must lie inside the grid of {grid.rows} × {grid.cols} samples.")
-        node = self._unfolded(node)
+        node = self.unfolded(node)
         stack = _local(node).stacked
         tiles = _tiles_over(window)
         insides = [_overlap(grid.tile_window(i, j), window) for i, j in tiles]
@@ -165,18 +165,20 @@ class Evaluation:
             self._from_below(node, grid, i, j)
         return self.held(node, grid, f"{i}_{j}", lambda: self._made(node, grid, grid.tile_window(i, j)))
 
-    def _unfolded(self, node: Node) -> Node:
+    def unfolded(self, node: Node) -> Node:
+        """What a node stands for, where that is another one."""
         while isinstance(node.op, Unfolding):
-            node = node.op.unfold(node, *[self._fetched(need) for need in node.op.needs(node)])
+            node = node.op.unfold(node, *[self.fetched(need) for need in node.op.needs(node)])
         return node
 
     def _made(self, node: Node, grid: Grid, window: Window) -> Array:
         """A window inside one tile, made now."""
         op = _local(node)
-        inputs = [self._fetched(need) for need in op.needs(node, grid, window)]
+        inputs = [self.fetched(need) for need in op.needs(node, grid, window)]
         return op.make(Here(grid, window, node.home, self.engine.stripes, self.cancel), node.params, *inputs)
 
-    def _fetched(self, need: Need, tell: Tell | None = None, cancel: Cancel | None = None) -> Any:
+    def fetched(self, need: Need, tell: Tell | None = None, cancel: Cancel | None = None) -> Any:
+        """What an operation needs, made or held."""
         if need is None:
             return None
         if isinstance(need, OnWindow):
@@ -198,7 +200,7 @@ class Evaluation:
         At final sizes, and for unsaved states, what is made sample by sample is not kept between lines: it is quicker
         made than stored.
         """
-        node = self._unfolded(node)
+        node = self.unfolded(node)
         passing = not self._keep or max(grid.rows, grid.cols) > REFERENCE_LONG_SIDE
         if not _local(node).by_sample or not passing or node.depth % DEEP == 0:
             return self.window(node, grid, window)
@@ -209,7 +211,7 @@ class Evaluation:
         return self._made(node, grid, window)
 
     def _every_tile(self, need: EveryTile, tell: Tell | None, cancel: Cancel | None) -> Tiles:
-        node, grid = self._unfolded(need.node), need.grid
+        node, grid = self.unfolded(need.node), need.grid
         tiles = _tiles_over(grid.whole)
         for done, (i, j) in enumerate(tiles, 1):
             raise_if(cancel or self.cancel)
@@ -283,7 +285,7 @@ class Evaluation:
         """All results, made now: what is needed is gathered first, then room for the work is taken."""
         op = _whole(node)
         raise_if(cancel)
-        inputs = [self._fetched(need, tell, cancel) for need in op.needs(node, grid)]
+        inputs = [self.fetched(need, tell, cancel) for need in op.needs(node, grid)]
         more = {} if tell is None else {"tell": tell}
         here = Here(grid, grid.whole, node.home, self.engine.stripes, cancel, **more)
         with self.engine.room.take(cost.bytes, cost.title, cancel) if cost.bytes else nullcontext():

@@ -37,6 +37,7 @@ from zigzag_meadow.core.project.sheets import (
 from zigzag_meadow.core.project.steps import Step
 from zigzag_meadow.core.readings.asked import Asked
 from zigzag_meadow.core.readings.colours import coloured, to_look_at
+from zigzag_meadow.core.readings.declare import Reading
 
 __all__ = ["Graph"]
 
@@ -53,6 +54,8 @@ class Graph:
         self.recipes = Recipes(self)
         self.painting = Painting(self)
         self.packing = Packing(self)
+        self.measured: dict[str, Reading] = {}
+        """Declarations of the readings that were asked for, by the keys of their nodes."""
         self._stages: dict[int, Stage] = {}
         self._recipes: dict[int, Recipes] = {}
 
@@ -107,7 +110,9 @@ class Graph:
             outer=self.project.ground.outer,
         )
         node = resolved.kind.build(asked) if resolved.left is None else self._left(resolved.left, here)
-        return Node(VOID, {}, (node, here.ground)) if here.has_voids else node
+        node = Node(VOID, {}, (node, here.ground)) if here.has_voids else node
+        self.measured[node.key] = resolved.kind
+        return node
 
     def pictured(self, reading_id: str, stage: Stage | None = None, otherwise: bool = False) -> Node | None:
         """The colours of the picture that a reading lays; None where it lays none. ``otherwise``: taken as cells where

@@ -19,7 +19,7 @@ def _needs(node: Node, grid: Grid) -> Sequence[Need]:
 
 def measured(name: str, make: Callable[..., Array]) -> WholeGround:
     """A table or a few numbers measured on its first input: ``make(here, numbers, mask)``."""
-    return WholeGround(name=name, grid=lambda node: reference_grid(node.grid), needs=_needs, make=make)
+    return WholeGround(name=name, grid=lambda node: reference_grid(node.grid), needs=_needs, make=make, roughly=True)
 
 
 def with_measured(table: WholeGround, *numbers: str) -> Callable[[Node, Grid, Window], Sequence[Need]]:

@@ -137,7 +137,8 @@ class WholeGround(Operation):
 
     ``needs(node, grid)`` and ``make(here, numbers, *inputs)`` as for :class:`Local`; with several ``planes`` the
     result is a dict of them, else one array of any shape. ``lasting``: made of files and names alone, so that what an
-    unsaved state makes of it serves every other.
+    unsaved state makes of it serves every other. ``roughly``: while a hand moves it may be made on the coarser grid
+    that is shown, and be nearly what it is.
     """
 
     needs: Callable[[Node, Grid], Sequence[Need]]
@@ -146,6 +147,7 @@ class WholeGround(Operation):
     grid: Callable[[Node], Grid] = _run_grid
     cost: Callable[[Node, Grid], Cost] = _no_cost
     lasting: bool = False
+    roughly: bool = False
 
 
 @dataclass(frozen=True, kw_only=True)

@@ -281,7 +281,7 @@ def _drained(here: Here, numbers: Numbers, heights: F32, gaps: Mask | None) -> d
 
 DRAIN = WholeGround(
     name="drain", version=2, planes=("area", "standing", "code"), needs=_needs, make=_drained,
-    cost=run_cost("Following the water", 56),
+    cost=run_cost("Following the water", 56), roughly=True,
 )  # fmt: skip
 """Where water goes: ``area`` (m²) and ``standing`` water (m), float32, and D8 ``code``, int8."""
 

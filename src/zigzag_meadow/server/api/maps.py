@@ -15,6 +15,7 @@ from numpy.typing import NDArray
 from zigzag_meadow.core.errors import BadNumber, Cancelled
 from zigzag_meadow.core.evaluate.engine import Evaluation
 from zigzag_meadow.core.evaluate.profile import profile_line
+from zigzag_meadow.core.evaluate.shown import Shown
 from zigzag_meadow.core.evaluate.stats import as_bytes, map_stats
 from zigzag_meadow.core.grid import Grid, Window, reference_grid
 from zigzag_meadow.core.resample import resample
@@ -135,17 +136,34 @@ def preview_map(request: HttpRequest, project_id: str, wanted: PreviewIn) -> Htt
     document, _ = projects.changed(project_id, projects.head(project_id).document, wanted.operations)
     side = TRIAL_SIDE if wanted.draft else 0
     evaluation = engine().evaluation(document, cancel=superseded, keep=False, owner=project_id, draft=side)
-    grid = view_grid(evaluation.graph.home_of(wanted.map), wanted.size)
+    grid = view_grid(evaluation.graph.home_of(wanted.map), wanted.shown or wanted.size)
+    window = _part(wanted.part, grid) if wanted.part else grid.whole
+    if wanted.shown:
+        values, mean = _moving(evaluation, wanted.map, grid, window)
+    else:
+        values, mean = _measured(evaluation, wanted.map, grid, window)
+    # What is nearly right has no name under which what is right could be looked for.
+    key = f"shown-{wanted.sequence}" if wanted.shown else evaluation.key(wanted.map, grid)
+    corners = orjson.dumps([window.row0, window.row1, window.col0, window.col1]).decode()
+    return raw_response(values, grid, key, X_Map_Mean=f"{mean:.6f}", X_Map_Window=corners)
+
+
+def _moving(evaluation: Evaluation, name: str, grid: Grid, window: Window) -> tuple[NDArray[Any], float]:
+    """(bytes of a map as large as the screen shows it, its mean)."""
+    values = Shown(evaluation, grid).map(name, window)
+    return as_bytes(evaluation.project, name, values), float(values.mean(dtype=np.float64))
+
+
+def _measured(evaluation: Evaluation, name: str, grid: Grid, window: Window) -> tuple[NDArray[Any], float]:
+    """(bytes of a map, its mean), tile by tile."""
     sums: list[float] = []
 
     def measured(tile: NDArray[Any]) -> NDArray[Any]:
         sums.append(float(tile.sum(dtype=np.float64)))
-        return as_bytes(document, wanted.map, tile)
+        return as_bytes(evaluation.project, name, tile)
 
-    window = _part(wanted.part, grid) if wanted.part else Window(0, grid.rows, 0, grid.cols)
-    values = evaluation.map(wanted.map, grid, window, encode=measured)
-    key = evaluation.key(wanted.map, grid)
-    return raw_response(values, grid, key, X_Map_Mean=f"{math.fsum(sums) / (window.rows * window.cols):.6f}")
+    values = evaluation.map(name, grid, window, encode=measured)
+    return values, math.fsum(sums) / (window.rows * window.cols)
 
 
 @router.get("/projects/{project_id}/stats", response={200: StatsOut, **Refused}, operation_id="get_stats")

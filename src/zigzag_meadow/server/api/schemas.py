@@ -323,7 +323,8 @@ class EditIn(Schema):
 class PreviewIn(Schema):
     """A map as it would be after operations that are not saved. Older requests of a slot stop for newer ones. ``size``:
     samples on the longer side; ``draft``: measured on a smaller ground, for pictures of what takes long; ``part``: a
-    rectangle of the ground only, its west, north, east and south as shares of the whole."""
+    rectangle of the ground only, its west, north, east and south as shares of the whole. ``shown``: so many samples on
+    the longer side are seen while the hand moves, readings are reduced to them."""
 
     tab: Annotated[str, Field(max_length=64)]
     slot: Annotated[str, Field(max_length=40)]
@@ -331,6 +332,7 @@ class PreviewIn(Schema):
     operations: Annotated[list[Operation], Field(max_length=600)]
     map: Annotated[str, Field(max_length=200)]
     size: Annotated[int | None, Field(ge=16, le=1025)] = None
+    shown: Annotated[int | None, Field(ge=16, le=1025)] = None
     draft: bool = False
     part: Annotated[list[Annotated[float, Field(ge=0, le=1)]], Field(min_length=4, max_length=4)] | None = None
 

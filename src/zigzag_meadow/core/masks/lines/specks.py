@@ -26,10 +26,10 @@ def _kept(here: Here, numbers: Numbers, mask: Array) -> Array:
     return areas.keeping(mask, here.grid, numbers["area"], here.stripes, here.cancel)
 
 
-KEPT = WholeGround(name="kept_areas", needs=_gate_needs, make=_kept)
+KEPT = WholeGround(name="kept_areas", needs=_gate_needs, make=_kept, roughly=True)
 FILLED = WholeGround(
     name="filled_areas", needs=_gate_needs,
-    make=lambda here, numbers, mask: areas.filling(mask, here.grid, numbers["area"]),
+    make=lambda here, numbers, mask: areas.filling(mask, here.grid, numbers["area"]), roughly=True,
 )  # fmt: skip
 
 

@@ -30,7 +30,8 @@ def _trickled(here: Here, numbers: Numbers, mask: Array, code: Array) -> dict[st
 
 
 TRICKLE = WholeGround(
-    name="trickle", planes=("carried",), needs=_needs, make=_trickled, cost=run_cost("Trickling along the flow", 20)
+    name="trickle", planes=("carried",), needs=_needs, make=_trickled, cost=run_cost("Trickling along the flow", 20),
+    roughly=True,
 )  # fmt: skip
 
 

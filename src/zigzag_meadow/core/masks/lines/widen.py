@@ -32,7 +32,7 @@ def _rim(here: Here, numbers: Numbers, mask: Array) -> Array:
     return areas.rim_distance(mask, here.grid, numbers["inside"], here.stripes, here.cancel)
 
 
-RIM = WholeGround(name="rim", grid=_rim_grid, needs=_rim_needs, make=_rim)
+RIM = WholeGround(name="rim", grid=_rim_grid, needs=_rim_needs, make=_rim, roughly=True)
 
 
 def _margin(grid: Grid, numbers: Numbers) -> tuple[int, int]:
