@@ -10,7 +10,7 @@ from numpy.typing import NDArray
 
 from zigzag_meadow.core.arrays import readable
 from zigzag_meadow.core.grid import Grid
-from zigzag_meadow.core.readings.noise import noise_at, unit_hash
+from zigzag_meadow.core.readings.lattice import noise_at, unit_hash
 from zigzag_meadow.core.stripes import Cancel, Stripes
 
 __all__ = ["bedded"]

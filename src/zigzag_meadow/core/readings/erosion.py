@@ -13,7 +13,7 @@ from numpy.typing import NDArray
 from zigzag_meadow.core.arrays import readable
 from zigzag_meadow.core.errors import Cancelled
 from zigzag_meadow.core.grid import Grid
-from zigzag_meadow.core.readings.noise import unit_hash
+from zigzag_meadow.core.readings.lattice import unit_hash
 from zigzag_meadow.core.stripes import Cancel
 
 __all__ = ["ErosionRun", "erode"]

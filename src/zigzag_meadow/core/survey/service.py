@@ -9,7 +9,7 @@ from typing import Any, Literal
 from numpy.typing import NDArray
 
 from zigzag_meadow.core.errors import MeadowError
-from zigzag_meadow.core.readings.noise import unit_hash
+from zigzag_meadow.core.readings.lattice import unit_hash
 from zigzag_meadow.core.stripes import Stripes
 from zigzag_meadow.core.survey.world import aerial_tile, height_tile, tile_grid
 
