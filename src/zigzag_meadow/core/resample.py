@@ -18,6 +18,7 @@ from numpy.typing import NDArray
 from zigzag_meadow.core.arrays import readable
 from zigzag_meadow.core.errors import BadNumber
 from zigzag_meadow.core.grid import Grid, Window
+from zigzag_meadow.core.stripes import Cancel, Stripes
 
 __all__ = ["How", "Resampling", "resample", "source_coordinate"]
 
@@ -194,22 +195,47 @@ def _weigh_cols(src: F32, start: NDArray[np.int64], weight: F32, out: F32) -> No
 
 
 @njit(nogil=True, cache=True)
-def _clamped(src: F32, r0: NDArray[np.int64], wr: F32, c0: NDArray[np.int64], wc: F32, out: F32) -> None:
-    rows, cols = wr.shape[1], wc.shape[1]
-    for r in range(out.shape[0]):
-        for c in range(out.shape[1]):
-            total = np.float32(0.0)
-            low = np.float32(np.inf)
-            high = np.float32(-np.inf)
-            for a in range(rows):
-                line = np.float32(0.0)
-                for b in range(cols):
-                    v = src[r0[r] + a, c0[c] + b]
-                    line += wc[c, b] * v
-                    low = min(low, v)
-                    high = max(high, v)
-                total += wr[r, a] * line
-            out[r, c] = min(max(total, low), high)
+def _across(src: F32, c0: NDArray[np.int64], wc: F32, line: F32) -> None:
+    """One row brought to other columns: the sum of its taps, and the least and most of them; ``line`` (3, columns)."""
+    for c in range(line.shape[1]):
+        total = np.float32(0.0)
+        low = np.float32(np.inf)
+        high = np.float32(-np.inf)
+        for b in range(wc.shape[1]):
+            v = src[c0[c] + b]
+            total += wc[c, b] * v
+            low = min(low, v)
+            high = max(high, v)
+        line[0, c], line[1, c], line[2, c] = total, low, high
+
+
+@njit(nogil=True, cache=True)
+def _clamped_rows(
+    src: F32, r0: NDArray[np.int64], wr: F32, c0: NDArray[np.int64], wc: F32, out: F32, first: int, end: int
+) -> None:
+    """Rows ``first`` to ``end``. Neighbouring rows share what they are made of: it is kept while they do."""
+    taps, cols = wr.shape[1], out.shape[1]
+    kept = np.empty((taps, 3, cols), np.float32)
+    of = np.full(taps, -1, np.int64)
+    low, high = np.empty(cols, np.float32), np.empty(cols, np.float32)
+    for r in range(first, end):
+        o = out[r]
+        o[:] = np.float32(0.0)
+        low[:] = np.float32(np.inf)
+        high[:] = np.float32(-np.inf)
+        for a in range(taps):
+            row = r0[r] + a
+            line = kept[row % taps]
+            if of[row % taps] != row:
+                of[row % taps] = row
+                _across(src[row], c0, wc, line)
+            w = wr[r, a]
+            for c in range(cols):
+                o[c] += w * line[0, c]
+                low[c] = min(low[c], line[1, c])
+                high[c] = max(high[c], line[2, c])
+        for c in range(cols):
+            o[c] = min(max(o[c], low[c]), high[c])
 
 
 class Resampling:
@@ -230,7 +256,7 @@ class Resampling:
         (a, b), (c, d) = self.rows.reach, self.cols.reach
         self.needs = window if self.same else Window(a, b, c, d)
 
-    def apply(self, values: F32) -> F32:
+    def apply(self, values: F32, stripes: Stripes | None = None, cancel: Cancel | None = None) -> F32:
         """Resample ``values`` (float32, the shape of ``needs``) to float32 of the window's shape."""
         if self.same:
             return np.ascontiguousarray(values, dtype=np.float32)
@@ -242,7 +268,7 @@ class Resampling:
         if self.how == "log":
             src = readable(np.log2(src))
         if self.how == "height" and not (rows.box and cols.box):
-            out = self._clamp(src, rows, cols)
+            out = self._clamp(src, rows, cols, stripes or Stripes(1), cancel)
         else:
             between = np.empty((self.shape[0], src.shape[1]), np.float32)
             _weigh_rows(src, rows.start, rows.weight, between)
@@ -254,7 +280,7 @@ class Resampling:
             np.exp2(out, out=out)
         return out
 
-    def _clamp(self, src: F32, rows: _Taps, cols: _Taps) -> F32:
+    def _clamp(self, src: F32, rows: _Taps, cols: _Taps, stripes: Stripes, cancel: Cancel | None) -> F32:
         """Shrink the axes that shrink first, then interpolate the others inside their own neighbourhood."""
         if rows.box:
             between = np.empty((self.shape[0], src.shape[1]), np.float32)
@@ -265,7 +291,8 @@ class Resampling:
             _weigh_cols(src, cols.start, cols.weight, between)
             src, cols = readable(between), _identity(self.shape[1])
         out = np.empty(self.shape, np.float32)
-        _clamped(src, rows.start, rows.weight, cols.start, cols.weight, out)
+        taps = (src, rows.start, rows.weight, cols.start, cols.weight)
+        stripes.run(*self.shape, lambda i, j: _clamped_rows(*taps, out, i, j), cancel)
         return out
 
 
@@ -273,7 +300,9 @@ def _identity(count: int) -> _Taps:
     return _Taps(np.arange(count), np.ones((count, 1), np.float32), True)
 
 
-def resample(values: F32, src: Grid, dst: Grid, how: How = "height") -> F32:
+def resample(
+    values: F32, src: Grid, dst: Grid, how: How = "height", stripes: Stripes | None = None, cancel: Cancel | None = None
+) -> F32:
     """Resample a whole float32 map of ``src.shape`` onto ``dst`` (float32 of ``dst.shape``).
 
     Raises :class:`BadNumber` when the array does not have the grid's shape.
@@ -282,4 +311,4 @@ def resample(values: F32, src: Grid, dst: Grid, how: How = "height") -> F32:
         raise BadNumber(f"The map must be {src.rows} × {src.cols} like its grid, got {values.shape}.")
     plan = Resampling(src, dst, dst.whole, how)
     need = plan.needs
-    return plan.apply(values[need.row0 : need.row1, need.col0 : need.col1])
+    return plan.apply(values[need.row0 : need.row1, need.col0 : need.col1], stripes, cancel)
