@@ -10,6 +10,7 @@ from numpy.typing import NDArray
 
 from zigzag_meadow.core.arrays import readable
 from zigzag_meadow.core.errors import BadNumber
+from zigzag_meadow.core.masks.powers import bend_row
 from zigzag_meadow.core.stripes import Cancel, Stripes
 
 __all__ = ["Combine", "band", "blend", "combine", "levels", "turn_over", "wrapped_band"]
@@ -176,26 +177,25 @@ def turn_over(mask: F32) -> F32:
 
 
 @njit(nogil=True, cache=True, error_model="numpy")
-def _levels(
-    mask: F32, low: np.float32, per: np.float32, power: np.float32, out_low: np.float32, span: np.float32
-) -> F32:
-    out: F32 = np.empty(mask.shape, np.float32)
+def _level_rows(
+    mask: F32, low: np.float32, per: np.float32, power: np.float32, out_low: np.float32, span: np.float32, out: F32,
+    first: int, end: int,
+) -> None:  # fmt: skip
     zero, one = np.float32(0), np.float32(1)
-    for r in range(out.shape[0]):
+    for r in range(first, end):
         m, o = mask[r], out[r]
         for c in range(o.size):
             o[c] = min(max((m[c] - low) * per, zero), one)
         if power != one:
-            for c in range(o.size):
-                # The ends stay what they are, and most samples of a mask are at one of them.
-                if zero < o[c] < one:
-                    o[c] = o[c] ** power
+            bend_row(o, power)
         for c in range(o.size):
             o[c] = o[c] * span + out_low
-    return out
 
 
-def levels(mask: F32, in_low: float, in_high: float, middle: float, out_low: float, out_high: float) -> F32:
+def levels(
+    mask: F32, in_low: float, in_high: float, middle: float, out_low: float, out_high: float,
+    stripes: Stripes | None = None, cancel: Cancel | None = None,
+) -> F32:  # fmt: skip
     """Stretch ``in_low``…``in_high`` to ``out_low``…``out_high`` (all 0–1) with a bend of exponent 1/``middle``.
 
     Values outside the input range are clamped. Raises :class:`BadNumber` when the input range is empty or middle
@@ -206,5 +206,10 @@ def levels(mask: F32, in_low: float, in_high: float, middle: float, out_low: flo
     if not middle > 0:
         raise BadNumber(f"The middle must be above 0, got {middle:g}.")
     per, span = np.float32(1 / (in_high - in_low)), np.float32(out_high - out_low)
-    result: F32 = _levels(readable(mask), np.float32(in_low), per, np.float32(1 / middle), np.float32(out_low), span)
-    return result
+    out = np.empty(mask.shape, np.float32)
+    numbers = (np.float32(in_low), per, np.float32(1 / middle), np.float32(out_low), span)
+    source = readable(mask)
+    (stripes or Stripes(1)).run(
+        mask.shape[0], mask.shape[1], lambda i, j: _level_rows(source, *numbers, out, i, j), cancel
+    )
+    return out

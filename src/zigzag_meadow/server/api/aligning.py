@@ -35,7 +35,7 @@ def align_map(
 ) -> dict[str, Any]:
     """How a map lies on the project's ground, or on a ``height`` that comes with it. The map is kept aside until it is
     laid."""
-    document = projects.head(project_id).document
+    document = projects.newest(project_id)
     name = safe_file_name(file.name or "", "picture")
     with taken_in(store_upload(file, name)) as path:
         pixels = desk()(planes_of, path, name, cancel=gone(request))

@@ -35,7 +35,7 @@ def _file(data: bytes, name: str, kind: str) -> HttpResponse:
 @router.get("/projects/{project_id}/features.geojson", operation_id="get_features")
 def get_features(request: HttpRequest, project_id: str) -> HttpResponse:
     """Everything drawn, as GeoJSON in metres."""
-    document = projects.head(project_id).document
+    document = projects.newest(project_id)
     data = features_as_geojson(document.features, document.ground.home.length)
     return _file(data, f"{file_stem(document.name)}_drawn.geojson", "application/geo+json")
 
@@ -43,7 +43,7 @@ def get_features(request: HttpRequest, project_id: str) -> HttpResponse:
 @router.post("/projects/{project_id}/features", response={200: FeaturesOut, **Refused}, operation_id="read_features")
 def read_features(request: HttpRequest, project_id: str, file: File[UploadedFile]) -> dict[str, list[Feature]]:
     """Lines and areas of a GeoJSON file, with names that are free; nothing is changed until they are added."""
-    document = projects.head(project_id).document
+    document = projects.newest(project_id)
     name = safe_file_name(file.name or "", "file")
     if (file.size or 0) > MOST_GEOJSON:
         raise TooLarge(f"{name} is over {MOST_GEOJSON // 2**20} MiB. Bring in a part of it.")
@@ -79,7 +79,7 @@ def preview_points(request: HttpRequest, project_id: str, scatter_id: str, wante
 
     if superseded():
         raise Cancelled("A newer preview was asked for.")
-    document, _ = projects.changed(project_id, projects.head(project_id).document, wanted.operations)
+    document, _ = projects.changed(project_id, projects.newest(project_id), wanted.operations)
     evaluation = engine().evaluation(document, cancel=superseded, keep=False, owner=project_id)
     return _raw_points(scatter_points(evaluation, scatter_id))
 
@@ -87,7 +87,7 @@ def preview_points(request: HttpRequest, project_id: str, scatter_id: str, wante
 @router.get("/projects/{project_id}/scatters/{scatter_id}/points", operation_id="get_scatter_points")
 def get_scatter_points(request: HttpRequest, project_id: str, scatter_id: str, form: str = "raw") -> HttpResponse:
     """Points as float32 rows of east, south, height, size, turn; or a file: ``csv``, ``geojson``, ``ply``."""
-    document = projects.head(project_id).document
+    document = projects.newest(project_id)
     evaluation = engine().evaluation(document, cancel=gone(request), owner=project_id)
     scattered = scatter_points(evaluation, scatter_id)
     scatter = document.scatter(scatter_id)

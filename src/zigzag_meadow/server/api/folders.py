@@ -119,7 +119,7 @@ def look_at_file(request: HttpRequest, file: FolderFile) -> dict[str, Any]:
              operation_id="height_change")  # fmt: skip
 def change(request: HttpRequest, project_id: str, wanted: ChangeIn) -> dict[str, Any]:
     """What another heightmap would change, before it is taken over."""
-    document = projects.head(project_id).document
+    document = projects.newest(project_id)
     after, _ = projects.changed(project_id, document, [replacing(wanted.source, wanted.keep)])
     stop = gone(request)
     before = engine().evaluation(document, cancel=stop, owner=project_id)

@@ -27,7 +27,7 @@ TELL_AFTER = 0.3
 @router.get("/projects/{project_id}/diagnosis", response={200: DiagnosisOut, **Refused}, operation_id="diagnosis")
 def diagnosis(request: HttpRequest, project_id: str) -> dict[str, Any]:
     """What is odd about the prepared ground, which targets take its size, and what each step did."""
-    evaluation = engine().evaluation(projects.head(project_id).document, cancel=gone(request), owner=project_id)
+    evaluation = engine().evaluation(projects.newest(project_id), cancel=gone(request), owner=project_id)
     report = ground_report(evaluation)
     plain = [
         {"code": f.code, "severity": f.severity, "title": f.title, "message": f.message, "mend": f.mend,
@@ -46,7 +46,7 @@ def file_sample(
     request: HttpRequest, project_id: str, row: Annotated[int, Query(ge=0)], col: Annotated[int, Query(ge=0)]
 ) -> dict[str, Any]:
     """What the heightmap's file holds at one of its samples, and the metres that stands for now."""
-    evaluation = engine().evaluation(projects.head(project_id).document, cancel=gone(request), owner=project_id)
+    evaluation = engine().evaluation(projects.newest(project_id), cancel=gone(request), owner=project_id)
     ground = evaluation.project.ground
     if row >= ground.rows or col >= ground.cols:
         raise BadNumber(f"The file has {ground.rows} rows and {ground.cols} columns, got {row}, {col}.", field="row")

@@ -42,7 +42,7 @@ def list_kits(request: HttpRequest) -> list[dict[str, Any]]:
 @router.post("/kits", response={201: SavedKitOut, **Refused}, operation_id="save_kit")
 def save_kit(request: HttpRequest, wanted: KitIn) -> Status[Any]:
     """Save masks and pieces of a project as a kit; says what could not come along."""
-    evaluation = engine().evaluation(projects.head(wanted.project).document, owner=wanted.project)
+    evaluation = engine().evaluation(projects.newest(wanted.project), owner=wanted.project)
     painting = Wanted(layers=wanted.layers, coats=wanted.coats, sheets=wanted.sheets)
     kit_id, kit, left = kits.save(evaluation, wanted.name, wanted.note, wanted.masks, wanted.pieces, painting)
     return Status(201, {"kit": _told(kit_id, kit, False), "left": left})
@@ -81,7 +81,7 @@ def delete_kit(request: HttpRequest, kit_id: str) -> Status[None]:
             operation_id="plan_kit")  # fmt: skip
 def plan_kit(request: HttpRequest, project_id: str, kit_id: str) -> dict[str, Any]:
     """Which ranges in metres of a kit would be moved to this ground's own heights, and where to."""
-    document = projects.head(project_id).document
+    document = projects.newest(project_id)
     heights = kits.heights_of(engine().evaluation(document, owner=project_id))
     kit = kits.find(kit_id)
     changes = [asdict(change) for change in moved_ranges(kit, rescaled(kit, heights))]
@@ -94,5 +94,5 @@ def use_kit(request: HttpRequest, project_id: str, kit_id: str, wanted: UseKit) 
     kit = kits.find(kit_id)
     heights = None
     if wanted.rescale:
-        heights = kits.heights_of(engine().evaluation(projects.head(project_id).document, owner=project_id))
+        heights = kits.heights_of(engine().evaluation(projects.newest(project_id), owner=project_id))
     return shown(projects.edit(project_id, wanted.base, [kits.application(kit, heights)], wanted.tab, ""))

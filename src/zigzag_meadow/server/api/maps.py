@@ -71,7 +71,7 @@ def get_map(
     ``draft``: rather at once than right. Where something long has to be computed first, the answer is measured on a
     much smaller ground and says so (X-Map-Draft).
     """
-    evaluation = engine().evaluation(projects.head(project_id).document, cancel=gone(request), owner=project_id)
+    evaluation = engine().evaluation(projects.newest(project_id), cancel=gone(request), owner=project_id)
     home = evaluation.graph.home_of(name)
     full = evaluation.project.final if final and home == evaluation.home else home
     grid = full if window else view_grid(home, size)
@@ -133,7 +133,7 @@ def preview_map(request: HttpRequest, project_id: str, wanted: PreviewIn) -> Htt
 
     if superseded():
         raise Cancelled("A newer preview was asked for.")
-    document, _ = projects.changed(project_id, projects.head(project_id).document, wanted.operations)
+    document, _ = projects.changed(project_id, projects.newest(project_id), wanted.operations)
     side = TRIAL_SIDE if wanted.draft else 0
     evaluation = engine().evaluation(document, cancel=superseded, keep=False, owner=project_id, draft=side)
     grid = view_grid(evaluation.graph.home_of(wanted.map), wanted.shown or wanted.size)
@@ -169,7 +169,7 @@ def _measured(evaluation: Evaluation, name: str, grid: Grid, window: Window) -> 
 @router.get("/projects/{project_id}/stats", response={200: StatsOut, **Refused}, operation_id="get_stats")
 def get_stats(request: HttpRequest, project_id: str, name: str) -> dict[str, Any]:
     """Ends, mean and histogram on the reference grid; for 0–1 maps the mean is the coverage."""
-    evaluation = engine().evaluation(projects.head(project_id).document, cancel=gone(request), owner=project_id)
+    evaluation = engine().evaluation(projects.newest(project_id), cancel=gone(request), owner=project_id)
     told = map_stats(evaluation, name)
     plain = asdict(told)
     return {**plain.pop("summary"), **plain, "name": name}
@@ -180,7 +180,7 @@ def probe(
     request: HttpRequest, project_id: str, row: int, col: int, names: Annotated[str, Query(max_length=2000)]
 ) -> dict[str, Any]:
     """Values of maps (comma-separated names) at one home sample, from the arrays."""
-    evaluation = engine().evaluation(projects.head(project_id).document, cancel=gone(request))
+    evaluation = engine().evaluation(projects.newest(project_id), cancel=gone(request))
     grid = evaluation.home
     if not (0 <= row < grid.rows and 0 <= col < grid.cols):
         raise BadNumber(f"Row and column must be on the ground, got {row}, {col}.", field="row")
@@ -201,7 +201,7 @@ def profile(
     request: HttpRequest, project_id: str, name: str, row0: float, col0: float, row1: float, col1: float
 ) -> dict[str, Any]:
     """A map and the height along a straight line between two places of the home grid, a value a sample."""
-    evaluation = engine().evaluation(projects.head(project_id).document, cancel=gone(request), owner=project_id)
+    evaluation = engine().evaluation(projects.newest(project_id), cancel=gone(request), owner=project_id)
     line = profile_line(evaluation, name, (row0, col0), (row1, col1))
     return {"name": name, **{part: [_number(v) for v in values] for part, values in line.items()}}
 

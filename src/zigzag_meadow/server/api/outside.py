@@ -76,7 +76,7 @@ def _kept_picture(file: UploadedFile, project_id: str, cancel: Cancel) -> tuple[
              operation_id="take_back_mask")  # fmt: skip
 def take_back(request: HttpRequest, project_id: str, mask_id: str, file: File[UploadedFile]) -> dict[str, Any]:
     """Look at an edited mask that came back: its size, its orientation, what was changed. It is kept aside."""
-    document = projects.head(project_id).document
+    document = projects.newest(project_id)
     if document.mask(mask_id) is None:
         raise NotFound("That mask is no longer there.", field="mask")
     asset, name, (rows, cols, _) = _kept_picture(file, project_id, gone(request))
@@ -110,7 +110,7 @@ def _as_sent(project_id: str, document: Project, mask_id: str, name: str) -> tup
              operation_id="keep_changed_part")  # fmt: skip
 def keep_changed_part(request: HttpRequest, project_id: str, mask_id: str, back: CameBack) -> dict[str, Any]:
     """What was changed in a mask that came back, as a picture of its own, kept aside until a line lays it over."""
-    document = projects.head(project_id).document
+    document = projects.newest(project_id)
     if document.mask(mask_id) is None:
         raise NotFound("That mask is no longer there.", field="mask")
     sent, since = _as_sent(project_id, document, mask_id, back.name)
@@ -132,7 +132,7 @@ def keep_changed_part(request: HttpRequest, project_id: str, mask_id: str, back:
              operation_id="bring_finished")  # fmt: skip
 def bring_finished(request: HttpRequest, project_id: str, files: File[list[UploadedFile]]) -> list[dict[str, Any]]:
     """Finished masks, many at once: each is read, kept aside and matched with a mask by name."""
-    document = projects.head(project_id).document
+    document = projects.newest(project_id)
     home, final = document.ground.home, document.final
     entries: list[dict[str, Any]] = []
     for file in files[:200]:

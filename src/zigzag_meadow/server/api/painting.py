@@ -52,7 +52,7 @@ TWICE = "The set has such a map already: this one is left out."
 @router.get("/projects/{project_id}/painting", response={200: PaintingOut, **Refused}, operation_id="get_painting")
 def get_painting(request: HttpRequest, project_id: str) -> dict[str, Any]:
     """Kinds of coats, looks, sizes, and what stands in the way of layers and coats."""
-    evaluation = engine().evaluation(projects.head(project_id).document, cancel=gone(request), owner=project_id)
+    evaluation = engine().evaluation(projects.newest(project_id), cancel=gone(request), owner=project_id)
     return painting_of(evaluation, asset_path)
 
 
@@ -60,14 +60,14 @@ def get_painting(request: HttpRequest, project_id: str) -> dict[str, Any]:
             operation_id="layer_report")  # fmt: skip
 def report(request: HttpRequest, project_id: str) -> dict[str, Any]:
     """Shares before and after sharing, who is strongest, overlap, and the target's budgets."""
-    evaluation = engine().evaluation(projects.head(project_id).document, cancel=gone(request), owner=project_id)
+    evaluation = engine().evaluation(projects.newest(project_id), cancel=gone(request), owner=project_id)
     return asdict(layer_report(evaluation))
 
 
 @router.get("/projects/{project_id}/why", response={200: WhyOut, **Refused}, operation_id="why_here")
 def why(request: HttpRequest, project_id: str, row: int, col: int) -> dict[str, Any]:
     """Why a place of the home grid is the ground and the colour that it is."""
-    evaluation = engine().evaluation(projects.head(project_id).document, cancel=gone(request), owner=project_id)
+    evaluation = engine().evaluation(projects.newest(project_id), cancel=gone(request), owner=project_id)
     return asdict(why_here(evaluation, row, col))
 
 
@@ -75,7 +75,7 @@ def why(request: HttpRequest, project_id: str, row: int, col: int) -> dict[str, 
              operation_id="propose_layers")  # fmt: skip
 def propose(request: HttpRequest, project_id: str, wanted: LayersOfIn) -> dict[str, Any]:
     """Layers made of masks in one go; nothing is changed until they are added."""
-    document = projects.head(project_id).document
+    document = projects.newest(project_id)
     layers = layers_of(document, wanted.masks, f"layer-{uuid.uuid4().hex[:6]}")
     evaluation = engine().evaluation(document, cancel=gone(request), owner=project_id)
     sums = adds_up(evaluation, wanted.masks)
@@ -92,7 +92,7 @@ def look_picture(
     request: HttpRequest, project_id: str, look_id: str, part: str, side: Annotated[int, Query(ge=16, le=1024)] = 256
 ) -> HttpResponse:
     """A look's ``albedo`` (sRGB) or ``normal`` as a square picture, raw bytes of three channels."""
-    evaluation = engine().evaluation(projects.head(project_id).document, cancel=gone(request), owner=project_id)
+    evaluation = engine().evaluation(projects.newest(project_id), cancel=gone(request), owner=project_id)
     pixels, grid, key = texture_picture(evaluation, look_id, part, side)
     if request.headers.get("If-None-Match") == f'"{key}"':
         return HttpResponse(status=304)
@@ -118,7 +118,7 @@ def bring_textures(
 
     ``paths``: names with the folders they lay in, one a line, where the names of the files do not tell them.
     """
-    document = projects.head(project_id).document
+    document = projects.newest(project_id)
     if len(files) > MOST_FILES:
         raise TooLarge(
             f"At most {MOST_FILES} textures come in at once, these are {len(files)}: choose a folder with fewer.",
@@ -167,7 +167,7 @@ def _not_taken(file: str, problem: str) -> dict[str, Any]:
 @router.post("/projects/{project_id}/stops", response={200: list[StopOut], **Refused}, operation_id="ramp_stops")
 def stops(request: HttpRequest, project_id: str, wanted: StopsIn) -> list[dict[str, Any]]:
     """Colours of a ramp, taken from a picture or from the colour map: along a line, or its main colours."""
-    evaluation = engine().evaluation(projects.head(project_id).document, cancel=gone(request), owner=project_id)
+    evaluation = engine().evaluation(projects.newest(project_id), cancel=gone(request), owner=project_id)
     made = ramp_stops(evaluation, wanted.picture, wanted.line, wanted.count)
     return [{"at": at, "colour": colour} for at, colour in made]
 
@@ -177,7 +177,7 @@ def detail(
     request: HttpRequest, project_id: str, name: str, row: int, col: int, finer: Annotated[int, Query(ge=2, le=16)] = 4
 ) -> HttpResponse:
     """A part of a colour or surface map made at a finer size (left) beside the same merely enlarged (right)."""
-    evaluation = engine().evaluation(projects.head(project_id).document, cancel=gone(request), owner=project_id)
+    evaluation = engine().evaluation(projects.newest(project_id), cancel=gone(request), owner=project_id)
     pixels, grid = detail_beside_plain(evaluation, name, row, col, finer)
     return raw_response(pixels, grid, f"{evaluation.key(name, grid)}-beside")
 
@@ -185,7 +185,7 @@ def detail(
 @router.get("/projects/{project_id}/painted/{name}", operation_id="get_painted")
 def painted(request: HttpRequest, project_id: str, name: str, wanted: Query[PaintedQuery]) -> HttpResponseBase:
     """A colour or surface map as a file, at any size over the ground's extent."""
-    document = projects.head(project_id).document
+    document = projects.newest(project_id)
     evaluation = engine().evaluation(document, cancel=gone(request), owner=project_id)
     grid = painted_grid(evaluation.home, wanted.rows, wanted.cols, wanted.registration)
     ending = DEPTHS[wanted.depth][0]

@@ -176,7 +176,7 @@ def replace_heightmap(request: HttpRequest, project_id: str, wanted: ReplaceIn) 
 @router.post("/projects/{project_id}/pictures", response={200: PictureOut, **Refused}, operation_id="bring_picture")
 def bring_picture(request: HttpRequest, project_id: str, file: File[UploadedFile]) -> dict[str, Any]:
     """A picture to lay over the ground; it is kept aside until a reading uses it."""
-    document = projects.head(project_id).document
+    document = projects.newest(project_id)
     name = safe_file_name(file.name or "", "picture")
     with taken_in(store_upload(file, name)) as path:
         found = desk()(check_picture, path, name, cancel=gone(request))
@@ -188,7 +188,7 @@ def bring_picture(request: HttpRequest, project_id: str, file: File[UploadedFile
 @router.post("/projects/{project_id}/take-apart", response={200: ApartOut, **Refused}, operation_id="take_apart")
 def take_apart(request: HttpRequest, project_id: str, file: File[UploadedFile]) -> dict[str, Any]:
     """A packed image, channel by channel; it is kept aside until readings use its channels."""
-    document = projects.head(project_id).document
+    document = projects.newest(project_id)
     name = safe_file_name(file.name or "", "picture")
     with taken_in(store_upload(file, name)) as path:
         found = desk()(apart, path, name, cancel=gone(request))
@@ -211,7 +211,7 @@ def _picture_told(
             operation_id="get_picture")  # fmt: skip
 def get_picture(request: HttpRequest, project_id: str, reading_id: str) -> dict[str, Any]:
     """The picture that a reading lays over the ground: its size, and what its samples are taken for."""
-    document = projects.head(project_id).document
+    document = projects.newest(project_id)
     resolved = resolve(document, reading_id)
     asset = str(resolved.numbers.get("asset") or "")
     if resolved.kind.name != PICTURE.name or not asset:

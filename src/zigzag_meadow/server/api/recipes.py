@@ -58,14 +58,14 @@ Refused = {404: ProblemOut, 409: ProblemOut, 413: ProblemOut, 422: ProblemOut}
 @router.get("/projects/{project_id}/lines", response={200: list[LineKindOut], **Refused}, operation_id="list_lines")
 def list_lines(request: HttpRequest, project_id: str) -> list[dict[str, Any]]:
     """Every kind of line, with the numbers a new one begins with on this ground."""
-    kinds = line_kinds(projects.head(project_id).document.ground.home)
+    kinds = line_kinds(projects.newest(project_id).ground.home)
     return [{**asdict(kind), "slots": slots_out(kind.slots)} for kind in kinds]
 
 
 @router.get("/projects/{project_id}/steps", response={200: list[StepKindOut], **Refused}, operation_id="list_steps")
 def list_steps(request: HttpRequest, project_id: str) -> list[dict[str, Any]]:
     """Every kind of step, with the numbers a new one begins with on this ground."""
-    ground = projects.head(project_id).document.ground
+    ground = projects.newest(project_id).ground
     return [{**asdict(kind), "slots": slots_out(kind.slots)} for kind in step_kinds(ground.home, ground.file_ends[0])]
 
 
@@ -86,28 +86,28 @@ def add_strokes(request: HttpRequest, project_id: str, wanted: StrokesIn) -> dic
 @router.post("/projects/{project_id}/finals/{mask_id}", response={200: FinalOut, **Refused}, operation_id="check_final")
 def final_of(request: HttpRequest, project_id: str, mask_id: str) -> dict[str, Any]:
     """Make a mask at the delivered size and say where it differs from the draft; the map is ``final:MASK``."""
-    evaluation = engine().evaluation(projects.head(project_id).document, cancel=gone(request), owner=project_id)
+    evaluation = engine().evaluation(projects.newest(project_id), cancel=gone(request), owner=project_id)
     return asdict(check_final(evaluation, mask_id))
 
 
 @router.get("/projects/{project_id}/bands/{mask_id}", response={200: BandsOut, **Refused}, operation_id="get_bands")
 def bands_of(request: HttpRequest, project_id: str, mask_id: str) -> dict[str, Any]:
     """The bands a mask is cut into: inner edges, and the share of the ground in each."""
-    evaluation = engine().evaluation(projects.head(project_id).document, cancel=gone(request), owner=project_id)
+    evaluation = engine().evaluation(projects.newest(project_id), cancel=gone(request), owner=project_id)
     return asdict(mask_report.bands_of(evaluation, mask_id))
 
 
 @router.get("/projects/{project_id}/together", response={200: TogetherOut, **Refused}, operation_id="get_together")
 def together(request: HttpRequest, project_id: str, masks: Annotated[str, Query(max_length=2000)]) -> dict[str, Any]:
     """Where none, one or more than one of some masks (ids with commas) is strong, as shares of the ground."""
-    evaluation = engine().evaluation(projects.head(project_id).document, cancel=gone(request), owner=project_id)
+    evaluation = engine().evaluation(projects.newest(project_id), cancel=gone(request), owner=project_id)
     return asdict(mask_report.together(evaluation, [item for item in masks.split(",") if item]))
 
 
 @router.post("/projects/{project_id}/point", response={200: list[ProposalOut], **Refused}, operation_id="point")
 def point(request: HttpRequest, project_id: str, marks: MarksIn) -> list[dict[str, Any]]:
     """Recipes that hold the places marked in and not those marked out, best first."""
-    evaluation = engine().evaluation(projects.head(project_id).document, cancel=gone(request), owner=project_id)
+    evaluation = engine().evaluation(projects.newest(project_id), cancel=gone(request), owner=project_id)
     return [
         asdict(proposal) | {"lines": list(proposal.lines)}
         for proposal in proposals(evaluation, marks.inside, marks.outside)
@@ -117,7 +117,7 @@ def point(request: HttpRequest, project_id: str, marks: MarksIn) -> list[dict[st
 @router.post("/projects/{project_id}/trace", response={200: TraceOut, **Refused}, operation_id="trace")
 def trace(request: HttpRequest, project_id: str, wanted: TraceIn) -> dict[str, Any]:
     """A line from a place that follows the ground: along its contour, or down with the water."""
-    evaluation = engine().evaluation(projects.head(project_id).document, cancel=gone(request), owner=project_id)
+    evaluation = engine().evaluation(projects.newest(project_id), cancel=gone(request), owner=project_id)
     points, closed = traced(evaluation, wanted.way, (wanted.east, wanted.south), wanted.length)
     return {"points": points, "closed": closed}
 
@@ -125,14 +125,14 @@ def trace(request: HttpRequest, project_id: str, wanted: TraceIn) -> dict[str, A
 @router.get("/projects/{project_id}/why/{mask_id}", response={200: MaskHereOut, **Refused}, operation_id="why_mask")
 def why(request: HttpRequest, project_id: str, mask_id: str, row: int, col: int) -> dict[str, Any]:
     """Why a sample of the home grid is in a mask or out of it, line by line."""
-    evaluation = engine().evaluation(projects.head(project_id).document, cancel=gone(request), owner=project_id)
+    evaluation = engine().evaluation(projects.newest(project_id), cancel=gone(request), owner=project_id)
     return asdict(why_mask(evaluation, mask_id, row, col))
 
 
 @router.post("/projects/{project_id}/fit-band", response={200: FittedOut, **Refused}, operation_id="fit_band")
 def fit_band(request: HttpRequest, project_id: str, wanted: FitBandIn) -> dict[str, Any]:
     """Numbers of a reading that fit the ground: a band that keeps the share of another one, and ends for a mapping."""
-    evaluation = engine().evaluation(projects.head(project_id).document, cancel=gone(request), owner=project_id)
+    evaluation = engine().evaluation(projects.newest(project_id), cancel=gone(request), owner=project_id)
     return asdict(fitted(evaluation, wanted.prefix + wanted.reading, wanted.before, wanted.prefix))
 
 
@@ -145,7 +145,7 @@ def start_finals(request: HttpRequest, project_id: str, wanted: FinalsIn) -> Sta
 @router.get("/projects/{project_id}/finals", response={200: FinalsOut, **Refused}, operation_id="get_finals")
 def get_finals(request: HttpRequest, project_id: str) -> dict[str, Any]:
     """What the newest comparison found; each mask with the key of what was compared."""
-    document = projects.head(project_id).document
+    document = projects.newest(project_id)
     job = Job.objects.filter(project_id=project_id, kind="finals", state__in=("waiting", "running")).first()
     file = finals_file(project_id)
     found = orjson.loads(file.read_bytes()) if file.is_file() else {"least": SEEN, "revision": None, "masks": []}
@@ -159,7 +159,7 @@ def get_finals(request: HttpRequest, project_id: str) -> dict[str, Any]:
             operation_id="get_recipe_text")  # fmt: skip
 def get_text(request: HttpRequest, project_id: str, mask_id: str) -> dict[str, str]:
     """A recipe as plain text, a sentence a line."""
-    document = projects.head(project_id).document
+    document = projects.newest(project_id)
     return {"text": lines_as_text(document, mask_of(document, mask_id).lines)}
 
 
@@ -167,5 +167,5 @@ def get_text(request: HttpRequest, project_id: str, mask_id: str) -> dict[str, s
              operation_id="read_recipe_text")  # fmt: skip
 def read_text(request: HttpRequest, project_id: str, mask_id: str, wanted: RecipeText) -> dict[str, Any]:
     """Lines of a recipe from plain text; nothing is changed until they are set. A mistake is told with its place."""
-    document = projects.head(project_id).document
+    document = projects.newest(project_id)
     return {"lines": lines_of_text(document, wanted.text, mask_of(document, mask_id).lines)}

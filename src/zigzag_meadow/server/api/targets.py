@@ -59,14 +59,14 @@ def _rows(rows: list[Row]) -> list[dict[str, str]]:
 @router.get("/projects/{project_id}/targets", response={200: list[TargetOut], **Refused}, operation_id="list_targets")
 def list_targets(request: HttpRequest, project_id: str) -> list[dict[str, Any]]:
     """Built-in targets, then the project's own."""
-    document = projects.head(project_id).document
+    document = projects.newest(project_id)
     return [_target(item, False) for item in built_in()] + [_target(item, True) for item in document.targets]
 
 
 @router.get("/projects/{project_id}/targets/{target_id}/file", operation_id="get_target_file")
 def get_target_file(request: HttpRequest, project_id: str, target_id: str) -> HttpResponse:
     """A target as a JSON file."""
-    document = projects.head(project_id).document
+    document = projects.newest(project_id)
     found = next((item for item in (*document.targets, *built_in()) if item.id == target_id), None)
     if found is None:
         raise NotFound("There is no such target.", field="target")
@@ -78,7 +78,7 @@ def get_target_file(request: HttpRequest, project_id: str, target_id: str) -> Ht
 @router.get("/projects/{project_id}/sizes", response={200: list[SizeOfferOut], **Refused}, operation_id="list_sizes")
 def list_sizes(request: HttpRequest, project_id: str) -> list[dict[str, Any]]:
     """Sizes that the chosen target takes for this ground, nearest to its own first."""
-    return [asdict(offer) for offer in offers(projects.head(project_id).document)]
+    return [asdict(offer) for offer in offers(projects.newest(project_id))]
 
 
 @router.get(
@@ -88,7 +88,7 @@ def get_target_change(
     request: HttpRequest, project_id: str, target: Annotated[str, Query(pattern=r"^[a-z0-9_-]{1,40}$")]
 ) -> dict[str, Any]:
     """What choosing another target would change."""
-    return {"sentences": target_change(projects.head(project_id).document, target)}
+    return {"sentences": target_change(projects.newest(project_id), target)}
 
 
 @router.get("/target-rules", response=RulesOut, operation_id="target_rules")
@@ -110,7 +110,7 @@ def get_rules(request: HttpRequest) -> dict[str, Any]:
 @router.post("/projects/{project_id}/targets/check", response={200: CheckOut, **Refused}, operation_id="check_target")
 def check(request: HttpRequest, project_id: str, data: Annotated[dict[str, Any], Body()]) -> dict[str, Any]:
     """An own target, before it is kept: what is wrong, or what it would make of this project."""
-    document = projects.head(project_id).document
+    document = projects.newest(project_id)
     nothing: dict[str, Any] = {"trouble": None, "rules": None, "sizes": [], "names": [], "numbers": [],
                                "sentences": []}  # fmt: skip
     try:
@@ -134,7 +134,7 @@ def _numbers(document: Project, plan: Plan, request: HttpRequest) -> list[dict[s
 @router.get("/projects/{project_id}/plan", response={200: PlanOut, **Refused}, operation_id="get_plan")
 def get_plan(request: HttpRequest, project_id: str) -> dict[str, Any]:
     """What a delivery would write now, or why it is refused."""
-    document = projects.head(project_id).document
+    document = projects.newest(project_id)
     evaluation = engine().evaluation(document, cancel=gone(request), owner=project_id)
     others = [
         {"of": item.of, "title": item.title, "group": GROUPS[item.group], "choice": document.delivery.choice(item.of)}

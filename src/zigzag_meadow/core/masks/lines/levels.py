@@ -10,12 +10,17 @@ from zigzag_meadow.core.errors import BadNumber
 from zigzag_meadow.core.masks import algebra
 from zigzag_meadow.core.masks.lines.base import BaseLine, Maps, Pieces, numbered
 from zigzag_meadow.core.nodes.node import Node
-from zigzag_meadow.core.nodes.operation import by_sample
+from zigzag_meadow.core.nodes.operation import Array, Here, Numbers, by_sample
 from zigzag_meadow.core.parts import Told, Unit
 
 __all__ = ["Gamma", "Levels"]
 
-LEVELS = by_sample("levels", lambda here, numbers, mask: algebra.levels(mask, **numbers))
+
+def _levels(here: Here, numbers: Numbers, mask: Array) -> Array:
+    return algebra.levels(mask, **numbers, stripes=here.stripes, cancel=here.cancel)
+
+
+LEVELS = by_sample("levels", _levels, version=2)
 
 
 class Levels(BaseLine):
