@@ -9,6 +9,7 @@ linearly. Axes are treated separately, so one may shrink while the other grows.
 from __future__ import annotations
 
 from dataclasses import dataclass
+from functools import lru_cache
 from typing import Literal
 
 import numpy as np
@@ -153,7 +154,10 @@ def _packed(start: NDArray[np.int64], weight: F64, count: int, box: bool) -> _Ta
     return _Taps(start, np.ascontiguousarray(weight, dtype=np.float32), box)
 
 
-def _axis(src: Grid, dst: Grid, axis: int, index: NDArray[np.int64], how: How) -> _Taps:
+@lru_cache(maxsize=512)
+def _axis(src: Grid, dst: Grid, axis: int, start: int, end: int, how: How) -> _Taps:
+    """Taps of the samples from ``start`` to ``end`` of an axis; all tiles of a row or a column ask for the same."""
+    index = np.arange(start, end)
     count, dst_count = src.shape[axis], dst.shape[axis]
     step = (src.dy, src.dx)[axis]
     to = (dst.first[axis], (dst.dy, dst.dx)[axis])
@@ -161,8 +165,8 @@ def _axis(src: Grid, dst: Grid, axis: int, index: NDArray[np.int64], how: How) -
     ratio = to[1] / step
     border = 0.0 if src.registration == "vertex" else 0.5
     if how == "nearest":
-        start = np.floor(s + 0.5).astype(np.int64).clip(0, count - 1)
-        return _Taps(start, np.ones((len(s), 1), np.float32), True)
+        near = np.floor(s + 0.5).astype(np.int64).clip(0, count - 1)
+        return _Taps(near, np.ones((len(s), 1), np.float32), True)
     if ratio > 1 + 1e-9:
         return _box_taps(s, ratio, count, -border, count - 1 + border)
     return _interpolating_taps(s, count, cubic=how in ("height", "mask"))
@@ -251,8 +255,8 @@ class Resampling:
         self.how = how
         self.shape = window.shape
         self.same = src == dst
-        self.rows = _axis(src, dst, 0, np.arange(window.row0, window.row1), how)
-        self.cols = _axis(src, dst, 1, np.arange(window.col0, window.col1), how)
+        self.rows = _axis(src, dst, 0, window.row0, window.row1, how)
+        self.cols = _axis(src, dst, 1, window.col0, window.col1, how)
         (a, b), (c, d) = self.rows.reach, self.cols.reach
         self.needs = window if self.same else Window(a, b, c, d)
 

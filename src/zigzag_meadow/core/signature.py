@@ -118,26 +118,36 @@ def _square(text: str) -> F64:
 
 
 @njit(nogil=True, cache=True)
-def _row_cells(row: Any, how: int, side: int, out: F64) -> None:
-    """Sums over the cells of one row, (side, channels): of values (``how`` 0), their squares (1), or their products
-    with the last channel (2)."""
+def _row_cells(row: Any, side: int, alpha: bool, out: F64) -> None:
+    """Sums over the cells of one row, (3, side, channels): of values, their squares, and with ``alpha`` their products
+    with the last channel."""
     cols, many = row.shape
     out[:] = 0
+    sums, squares, products = np.empty(many), np.empty(many), np.empty(many)
     for m in range(side):
         # Cell m reaches from m·cols to (m + 1)·cols, sample j from j·side to (j + 1)·side.
         first, last = m * cols // side, ((m + 1) * cols - 1) // side
+        sums[:], squares[:], products[:] = 0, 0, 0
+        for j in range(first + 1, last):
+            over = np.float64(row[j, many - 1])
+            for c in range(many):
+                value = np.float64(row[j, c])
+                sums[c] += value
+                squares[c] += value * value
+                if alpha:
+                    products[c] += value * over
         for c in range(many):
-            whole = 0.0
-            for j in range(first + 1, last):
+            out[0, m, c], out[1, m, c], out[2, m, c] = sums[c] * side, squares[c] * side, products[c] * side
+        for end in range(1 if first == last else 2):
+            j = last if end else first
+            part = min((j + 1) * side, (m + 1) * cols) - max(j * side, m * cols)
+            over = np.float64(row[j, many - 1])
+            for c in range(many):
                 value = np.float64(row[j, c])
-                whole += value if how == 0 else value * np.float64(row[j, c if how == 1 else many - 1])
-            total = whole * side
-            for end in range(1 if first == last else 2):
-                j = last if end else first
-                part = min((j + 1) * side, (m + 1) * cols) - max(j * side, m * cols)
-                value = np.float64(row[j, c])
-                total += part * (value if how == 0 else value * np.float64(row[j, c if how == 1 else many - 1]))
-            out[m, c] = total
+                out[0, m, c] += part * value
+                out[1, m, c] += part * (value * value)
+                if alpha:
+                    out[2, m, c] += part * (value * over)
 
 
 @njit(nogil=True, cache=True)
@@ -145,17 +155,17 @@ def _add_means(block: Any, row0: int, rows: int, alpha: bool, sums: F64, squares
     """Add rows to sums over cells. Areas are counted in whole units (a sample is ``side`` long and a cell as long as
     there are samples), so that sums of whole numbers are exact whatever pieces they come in."""
     side = sums.shape[0]
-    cells = np.empty((side, block.shape[2]))
+    cells = np.empty((3, side, block.shape[2]))
     for r in range(block.shape[0]):
         y = (row0 + r) * side
         k = y // rows
         above = min((k + 1) * rows - y, side)
+        _row_cells(block[r], side, alpha, cells)
         for how in range(3 if alpha else 2):
-            _row_cells(block[r], how, side, cells)
             into = sums if how == 0 else squares if how == 1 else products
-            into[k] += cells * above
+            into[k] += cells[how] * above
             if above < side:
-                into[k + 1] += cells * (side - above)
+                into[k + 1] += cells[how] * (side - above)
 
 
 @njit(nogil=True, cache=True)

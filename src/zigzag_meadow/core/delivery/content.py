@@ -96,7 +96,7 @@ def _map(evaluation: Evaluation, plan: Plan, item: PlannedItem) -> Content:
         if item.form.floats:
             return _floats(item, np.nan_to_num(values)), 0
         # Asked here and not before: a plan or a key needs no reading measured over the whole ground.
-        unit = np.nan_to_num(stretched(values, *reading_ends(evaluation, item), log=log))
+        unit = stretched(values, *reading_ends(evaluation, item), log=log, nothing=0)
         return quantise_mask(unit, item.form.bits), 0
 
     return Content(node, store)
@@ -121,7 +121,8 @@ def _sheet(evaluation: Evaluation, plan: Plan, item: PlannedItem) -> Content:
     bits = 16 if item.form.bits > 8 else 8
 
     def store(values: Array, window: Window) -> Stored:
-        kept = values[..., keep] if len(keep) > 1 else values[..., keep[0]]
+        all_of_it = keep == list(range(values.shape[-1]))
+        kept = values if all_of_it else values[..., keep] if len(keep) > 1 else values[..., keep[0]]
         if item.form.floats:
             return _floats(item, kept / np.float32(2**bits - 1)), 0
         return np.ascontiguousarray(kept), 0

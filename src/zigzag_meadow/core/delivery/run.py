@@ -7,6 +7,7 @@ import shutil
 from collections.abc import Callable, Iterator
 from contextlib import ExitStack
 from dataclasses import dataclass, field
+from functools import partial
 from pathlib import Path
 from typing import Any
 
@@ -14,6 +15,7 @@ import numpy as np
 import orjson
 from numpy.typing import NDArray
 
+from zigzag_meadow.core.delivery.behind import Behind
 from zigzag_meadow.core.delivery.content import Content, content_of
 from zigzag_meadow.core.delivery.earlier import Earlier
 from zigzag_meadow.core.delivery.heights import HeightLooker, check_places
@@ -170,12 +172,14 @@ def _bands(item: PlannedItem) -> Iterator[Window]:
 
 
 def _write_group(run: _Run, works: list[_Work]) -> None:
-    with ExitStack() as stack:
+    """Blocks are written one after the other beside the making of the next; what is written last is waited for before
+    any file is closed."""
+    with ExitStack() as stack, Behind() as behind:
         for band in _bands(works[0].item):
             for work in works:
                 if any(_meets(open_file.file, band) for open_file in work.files):
                     block, lost = work.content.block(run.evaluation, work.item, band)
-                    _spread(run, stack, work, band, block, lost)
+                    behind.hand(partial(_spread, run, stack, work, band, block, lost))
                 run.tell(TILE, f"{work.item.files[0].name}: row {band.row1} of {work.item.window.row1}")
 
 

@@ -85,13 +85,37 @@ def displaced(
     return out
 
 
-def downhill(heights: F32, dy: float, dx: float) -> tuple[F32, F32]:
-    """(south, east) of the way down at each sample, float32: length 1 on slopes, less where it is nearly level."""
-    gy, gx = np.gradient(heights)
-    gy, gx = -gy / np.float32(dy), -gx / np.float32(dx)
-    steep = np.hypot(gy, gx)
-    per = 1 / np.maximum(steep, np.float32(1e-9)) * np.minimum(steep / np.float32(_LEVEL), 1)
-    return (gy * per).astype(np.float32), (gx * per).astype(np.float32)
+@njit(nogil=True, cache=True, error_model="numpy")
+def _downhill_rows(z: F32, dy: np.float32, dx: np.float32, level: np.float32, out: F32, first: int, end: int) -> None:
+    rows, cols = z.shape
+    one, half, least = np.float32(1), np.float32(0.5), np.float32(1e-9)
+    south, east = out[0], out[1]
+    for r in range(first, end):
+        above, below = z[max(r - 1, 0)], z[min(r + 1, rows - 1)]
+        per_y = (half if 0 < r < rows - 1 else one) / dy
+        here, v, u = z[r], south[r], east[r]
+        for c in range(cols):
+            v[c] = (above[c] - below[c]) * per_y
+        for c in range(1, cols - 1):
+            u[c] = (here[c - 1] - here[c + 1]) * half / dx
+        u[0] = (here[0] - here[min(1, cols - 1)]) / dx
+        u[cols - 1] = (here[max(cols - 2, 0)] - here[cols - 1]) / dx
+        for c in range(cols):
+            steep = np.sqrt(v[c] * v[c] + u[c] * u[c])
+            per = min(steep / level, one) / max(steep, least)
+            v[c] *= per
+            u[c] *= per
+
+
+def downhill(heights: F32, dy: float, dx: float, stripes: Stripes | None = None, cancel: Cancel | None = None) -> F32:
+    """(2, rows, columns): south and east of the way down at each sample, float32: length 1 on slopes, less where it is
+    nearly level. By central differences (LeVeque 2007, ch. 1), one-sided at the border."""
+    rows, cols = heights.shape
+    out = np.empty((2, rows, cols), np.float32)
+    z = readable(heights)
+    numbers = (np.float32(dy), np.float32(dx), np.float32(_LEVEL))
+    (stripes or Stripes(1)).run(rows, cols, lambda i, j: _downhill_rows(z, *numbers, out, i, j), cancel)
+    return out
 
 
 @njit(nogil=True, cache=True, error_model="numpy")

@@ -90,7 +90,7 @@ def band_node(use: Band, kind: Reading, reading: Node) -> Node:
 
 
 def _mapped(here: Here, numbers: Numbers, values: Array) -> Array:
-    return np.nan_to_num(stretched(values, numbers["black"], numbers["white"], log=numbers["log"]), copy=False)
+    return stretched(values, numbers["black"], numbers["white"], log=numbers["log"], nothing=0)
 
 
 MAPPED = by_sample("stretched", _mapped)

@@ -52,7 +52,7 @@ def rest_of_sheet(others: list[Whole]) -> tuple[Whole, int]:
 
 
 def _between(here: Here, numbers: Numbers, values: Array) -> Array:
-    return np.nan_to_num(stretched(values, numbers["black"], numbers["white"], log=numbers["log"]))
+    return stretched(values, numbers["black"], numbers["white"], log=numbers["log"], nothing=0)
 
 
 def _ends(here: Here, numbers: Numbers, values: Array) -> Array:
@@ -83,11 +83,11 @@ def _spread_needs(node: Node, grid: Grid, window: Window) -> Sequence[Need]:
 
 
 def _spread(here: Here, numbers: Numbers, values: Array, ends: Array) -> Array:
-    return np.nan_to_num(stretched(values, float(ends[0]), float(ends[1]), log=numbers["log"]))
+    return stretched(values, float(ends[0]), float(ends[1]), log=numbers["log"], nothing=0)
 
 
 def _signed(here: Here, numbers: Numbers, values: Array) -> Array:
-    return np.nan_to_num(stretched(values, -numbers["white"], numbers["white"], log=False), nan=0.5)
+    return stretched(values, -numbers["white"], numbers["white"], log=False, nothing=0.5)
 
 
 def _arrow(here: Here, numbers: Numbers, values: Array) -> Array:

@@ -5,11 +5,25 @@ from __future__ import annotations
 from typing import Any
 
 import numpy as np
+from numba import njit
 from numpy.typing import NDArray
 
+from zigzag_meadow.core.arrays import readable
 from zigzag_meadow.core.targets.codings import Scale
 
 __all__ = ["encoded"]
+
+
+@njit(nogil=True, cache=True, error_model="numpy")
+def _encode(heights: NDArray[np.float32], lift: float, step: float, full: float, out: Any) -> int:
+    clipped = 0
+    for r in range(out.shape[0]):
+        for c in range(out.shape[1]):
+            rounded = np.floor((np.float64(heights[r, c]) + lift) / step + 0.5)
+            clipped += rounded < 0 or rounded > full
+            # Where there is no height the lowest is written.
+            out[r, c] = min(max(rounded, 0.0), full) if rounded == rounded else 0.0
+    return clipped
 
 
 def encoded(heights: NDArray[np.float32], scale: Scale, lifted: float = 0.0) -> tuple[NDArray[Any], int]:
@@ -17,8 +31,6 @@ def encoded(heights: NDArray[np.float32], scale: Scale, lifted: float = 0.0) -> 
 
     ``heights``: (rows, columns), counted from ``lifted`` metres: floor((h + lifted − at_zero) / step + 0.5).
     """
-    exact = (heights.astype(np.float64) + (lifted - scale.at_zero)) / scale.step
-    rounded = np.floor(exact + 0.5)
-    clipped = int(((rounded < 0) | (rounded > scale.full)).sum())
-    dtype = np.uint8 if scale.full == 255 else np.uint16
-    return np.clip(rounded, 0, scale.full).astype(dtype), clipped
+    out = np.empty(heights.shape, np.uint8 if scale.full == 255 else np.uint16)
+    source = readable(heights.astype(np.float32, copy=False))
+    return out, int(_encode(source, lifted - scale.at_zero, scale.step, float(scale.full), out))

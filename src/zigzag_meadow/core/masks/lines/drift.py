@@ -37,10 +37,11 @@ def _downhill(here: Here, numbers: Numbers, heights: Array) -> Array:
     """The way down on the ground smoothed over the width: (south, east) as two planes."""
     wide, grid = _smoothed_window(numbers, here.grid, here.window), here.grid
     smooth = blur(heights, grid, numbers["width"], here.stripes, here.cancel)
-    return np.stack([cut(way, wide, here.window) for way in breakup.downhill(smooth, grid.dy, grid.dx)])
+    ways = breakup.downhill(smooth, grid.dy, grid.dx, here.stripes, here.cancel)
+    return np.stack([cut(way, wide, here.window) for way in ways])
 
 
-DOWNHILL = Local(name="downhill", needs=_downhill_needs, make=_downhill, stacked=True)
+DOWNHILL = Local(name="downhill", version=2, needs=_downhill_needs, make=_downhill, stacked=True)
 
 
 def _reached(metres: float, grid: Grid, window: Window) -> Window:
