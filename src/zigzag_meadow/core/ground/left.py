@@ -52,7 +52,7 @@ def _run(here: Here, numbers: Numbers, heights: F32, gaps: NDArray[np.bool_] | N
 @lru_cache
 def _operation(kind: str) -> WholeGround:
     planes = (CHANGE, *(left.name for left in step_kind(kind).leaves))
-    return WholeGround(name=f"{kind}_run", planes=planes, needs=_needs, make=_run, cost=_cost)
+    return WholeGround(name=f"{kind}_run", version=2, planes=planes, needs=_needs, make=_run, cost=_cost)
 
 
 def run_of(step: BaseStep, before: Stage, base: float) -> Node:

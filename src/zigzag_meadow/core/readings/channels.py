@@ -116,14 +116,22 @@ def channel_shape(
     Its bed is a parabola across.
     """
     metres, at = nearest(area >= threshold, grid, stripes, cancel)
-    wide, deep = grown(area.ravel()[np.maximum(at, 0)], width, depth)
-    wide = np.where(at >= 0, wide, np.float32(0))
-    # No channel is narrower than the samples that carry it.
-    half = np.maximum(wide / 2, np.float32(math.sqrt(grid.dy * grid.dx) / 2))
-    across = metres / half
-    inside = (at >= 0) & (across < 1)
-    bed = np.where(inside, deep * (1 - across * across), np.float32(0)).astype(np.float32)
-    return bed, np.where(inside, wide, np.float32(0)).astype(np.float32)
+    bed, wide_at = np.empty(area.shape, np.float32), np.empty(area.shape, np.float32)
+    least = np.float32(math.sqrt(grid.dy * grid.dx) / 2)
+
+    def some(first: int, end: int) -> None:
+        near = at[first:end]
+        wide, deep = grown(area.ravel()[np.maximum(near, 0)], width, depth)
+        # No channel is narrower than the samples that carry it.
+        across = metres[first:end] / np.maximum(wide / 2, least)
+        inside = (near >= 0) & (across < 1)
+        bed[first:end] = np.where(inside, deep * (1 - across * across), np.float32(0))
+        wide_at[first:end] = np.where(inside, wide, np.float32(0))
+
+    # Some rows at a time: what lies between takes no room.
+    rows, cols = area.shape
+    (stripes or Stripes(1)).run(rows, cols, some, cancel)
+    return bed, wide_at
 
 
 def _channel_needs(node: Node, grid: Grid) -> Sequence[Need]:

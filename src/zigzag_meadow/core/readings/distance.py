@@ -38,8 +38,8 @@ def _down_columns(marked: Mask, row: I32, first: int, end: int) -> None:
 
 
 @njit(nogil=True, cache=True)
-def _along_rows(row: I32, dy: float, dx: float, metres: F32, col: I32, first: int, end: int) -> None:
-    """Lower envelope of parabolas along each row: Felzenszwalb & Huttenlocher 2012."""
+def _along_rows(row: I32, dy: float, dx: float, metres: F32, at: I32, first: int, end: int) -> None:
+    """Lower envelope of parabolas along each row, and the sample at its lowest: Felzenszwalb & Huttenlocher 2012."""
     cols = row.shape[1]
     apex = np.empty(cols, np.int64)
     start = np.empty(cols + 1, np.float64)
@@ -65,14 +65,14 @@ def _along_rows(row: I32, dy: float, dx: float, metres: F32, col: I32, first: in
         k = 0
         for c in range(cols):
             if count == 0:
-                metres[r, c], col[r, c] = FAR, -1
+                metres[r, c], at[r, c] = FAR, -1
                 continue
             # Equally near ones are told apart alike in every window, whatever the last digit.
             while k + 1 < count and start[k + 1] <= c + 1e-9:
                 k += 1
             p = apex[k]
             metres[r, c] = np.sqrt(high[p] + ((c - p) * dx) ** 2)
-            col[r, c] = p
+            at[r, c] = row[r, p] * cols + p
 
 
 def nearest(marked: Mask, grid: Grid, stripes: Stripes | None = None, cancel: Cancel | None = None) -> tuple[F32, I32]:
@@ -85,13 +85,12 @@ def nearest(marked: Mask, grid: Grid, stripes: Stripes | None = None, cancel: Ca
     pool = stripes or Stripes(1)
     marked = readable(marked)
     rows, cols = marked.shape
-    row, col = np.empty((rows, cols), np.int32), np.empty((rows, cols), np.int32)
+    row, at = np.empty((rows, cols), np.int32), np.empty((rows, cols), np.int32)
     metres = np.empty((rows, cols), np.float32)
     pool.run(cols, rows, lambda i, j: _down_columns(marked, row, i, j), cancel)
     row = readable(row)
-    pool.run(rows, cols, lambda i, j: _along_rows(row, grid.dy, grid.dx, metres, col, i, j), cancel)
-    at = np.where(col >= 0, np.take_along_axis(row, np.maximum(col, 0), axis=1) * cols + col, -1)
-    return metres, at.astype(np.int32)
+    pool.run(rows, cols, lambda i, j: _along_rows(row, grid.dy, grid.dx, metres, at, i, j), cancel)
+    return metres, at
 
 
 def distance_to(marked: Mask, grid: Grid, stripes: Stripes | None = None, cancel: Cancel | None = None) -> F32:

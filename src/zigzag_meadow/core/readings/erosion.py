@@ -28,7 +28,7 @@ _ROWS = 256
 _INERTIA, _CAPACITY, _LEAST_FALL = 0.08, 6.0, 0.006
 _TAKES, _LAYS, _DRIES, _GRAVITY, _LIFE = 0.30, 0.28, 0.02, 4.0, 56
 _REACH = 2
-_Z, _SCOUR, _LAID, _LOAD, _WATER = range(5)
+_SCOUR, _LAID, _LOAD, _WATER = range(4)
 
 
 @dataclass(frozen=True, slots=True)
@@ -66,17 +66,17 @@ def _brush() -> tuple[NDArray[np.int64], F64]:
 
 
 @njit(nogil=True, cache=True)
-def _lay(land: F64, r: int, c: int, u: float, v: float, amount: float) -> None:
+def _lay(z: F64, moved: F32, r: int, c: int, u: float, v: float, amount: float) -> None:
     """Lay earth down on the four samples around a place, by nearness."""
     for i in range(2):
         for j in range(2):
             part = amount * (v if i else 1 - v) * (u if j else 1 - u)
-            land[r + i, c + j, _Z] += part
-            land[r + i, c + j, _LAID] += part
+            z[r + i, c + j] += part
+            moved[r + i, c + j, _LAID] += np.float32(part)
 
 
 @njit(nogil=True, cache=True)
-def _take(land: F64, soft: F32, place: NDArray[np.int64], weight: F64, r: int, c: int, amount: float) -> float:
+def _take(z: F64, moved: F32, soft: F32, place: NDArray[np.int64], weight: F64, r: int, c: int, amount: float) -> float:
     """Take earth from a disc around a sample, less where the ground is hard; returns how much was taken."""
     rows, cols = soft.shape
     taken = 0.0
@@ -85,8 +85,8 @@ def _take(land: F64, soft: F32, place: NDArray[np.int64], weight: F64, r: int, c
         i, j = r + place[k, 0], c + place[k, 1]
         if inner or (0 <= i < rows and 0 <= j < cols):
             part = amount * weight[k] * soft[i, j]
-            land[i, j, _Z] -= part
-            land[i, j, _SCOUR] += part
+            z[i, j] -= part
+            moved[i, j, _SCOUR] += np.float32(part)
             taken += part
     return taken
 
@@ -100,12 +100,12 @@ def _by_gap(shut: Mask, r: int, c: int) -> bool:
 
 @njit(nogil=True, cache=True)
 def _drops(
-    land: F64, soft: F32, shut: Mask, has_gaps: bool, dy: float, dx: float, strength: float, start: F64
+    z: F64, moved: F32, soft: F32, shut: Mask, has_gaps: bool, dy: float, dx: float, strength: float, start: F64
 ) -> float:
     """Run drops from the places ``start`` (y, x in samples) one after another; returns the earth that left.
 
-    A drop that comes to a gap ends there and leaves what it carries beside it. ``land`` holds height, scour,
-    deposition, load and water side by side: a drop touches all of them at once.
+    A drop that comes to a gap ends there and leaves what it carries beside it. ``z`` are heights, which must not lose
+    what is small against them; ``moved`` holds scour, deposition, load and water, which are touched at once.
     """
     rows, cols = soft.shape
     unit = np.sqrt(dy * dx)
@@ -120,7 +120,7 @@ def _drops(
         for _ in range(_LIFE):
             r, c = int(y), int(x)
             u, v = x - c, y - r
-            a, b, d, e = land[r, c, _Z], land[r, c + 1, _Z], land[r + 1, c, _Z], land[r + 1, c + 1, _Z]
+            a, b, d, e = z[r, c], z[r, c + 1], z[r + 1, c], z[r + 1, c + 1]
             gx = ((b - a) * (1 - v) + (e - d) * v) / dx
             gy = ((d - a) * (1 - u) + (e - b) * u) / dy
             here = (a * (1 - u) + b * u) * (1 - v) + (d * (1 - u) + e * u) * v
@@ -129,8 +129,8 @@ def _drops(
             if size < 1e-9:
                 break
             ex, ey = ex / size, ey / size
-            land[r, c, _WATER] += rain
-            land[r, c, _LOAD] += carried
+            moved[r, c, _WATER] += np.float32(rain)
+            moved[r, c, _LOAD] += np.float32(carried)
             nx, ny = x + ex * unit / dx, y + ey * unit / dy
             if nx < 0 or ny < 0 or nx >= cols - 1 or ny >= rows - 1:
                 out = True
@@ -139,8 +139,8 @@ def _drops(
             if has_gaps and _by_gap(shut, i, j):
                 break
             p, q = nx - j, ny - i
-            north = land[i, j, _Z] * (1 - p) + land[i, j + 1, _Z] * p
-            south = land[i + 1, j, _Z] * (1 - p) + land[i + 1, j + 1, _Z] * p
+            north = z[i, j] * (1 - p) + z[i, j + 1] * p
+            south = z[i + 1, j] * (1 - p) + z[i + 1, j + 1] * p
             there = north * (1 - q) + south * q
             fall = here - there
             room = max(fall / unit, _LEAST_FALL) * speed * rain * _CAPACITY * unit * strength
@@ -148,17 +148,17 @@ def _drops(
                 # Uphill: fill the hollow no higher than its rim; else drop a part of what is too much.
                 amount = min(-fall, carried) if fall < 0 else (carried - room) * _LAYS
                 carried -= amount
-                _lay(land, r, c, u, v, amount)
+                _lay(z, moved, r, c, u, v, amount)
             else:
                 amount = min((room - carried) * _TAKES, fall)
-                carried += _take(land, soft, place, weight, r, c, amount)
+                carried += _take(z, moved, soft, place, weight, r, c, amount)
             speed = np.sqrt(max(speed * speed + fall / unit * _GRAVITY, 0.01))
             rain *= 1 - _DRIES
             x, y = nx, ny
         if out:
             left += carried
         else:
-            _lay(land, int(y), int(x), x - int(x), y - int(y), carried)
+            _lay(z, moved, int(y), int(x), x - int(x), y - int(y), carried)
     return left
 
 
@@ -198,8 +198,8 @@ def erode(
     else or left over the border. ``tell`` gets the share done; raises :class:`Cancelled` when ``cancel`` turns
     true. Reference: Beyer 2015, Implementation of a method for hydraulic erosion (drops with inertia and capacity).
     """
-    land = np.zeros((*grid.shape, 5), np.float64)
-    land[..., _Z] = heights
+    z = heights.astype(np.float64)
+    moved = np.zeros((*grid.shape, 4), np.float32)
     soft = np.ones(grid.shape, np.float32) if hardness is None else np.clip(1 - hardness, 0, 1).astype(np.float32)
     if gaps is not None:
         soft[gaps] = 0
@@ -212,14 +212,17 @@ def erode(
         if tell is not None:
             tell(first / count)
         start = _starts(seed, first, min(first + DROPS_A_BATCH, count), grid)
-        left += _drops(land, soft, shut, gaps is not None, grid.dy, grid.dx, strength * 0.1, start)
-    taken = float(land[..., _SCOUR].sum())
-    moved = max(taken, 1e-9)
-    # Some rows at a time, and what is no longer needed is let go: this is the most memory that a run needs.
-    balance = left + math.fsum(
-        float((land[at : at + _ROWS, :, _Z] - heights[at : at + _ROWS]).sum()) for at in range(0, grid.rows, _ROWS)
-    )
+        left += _drops(z, moved, soft, shut, gaps is not None, grid.dy, grid.dx, strength * 0.1, start)
+    # What is no longer needed is let go: this is the most memory that a run needs.
     del soft, shut
-    z, scour, laid, load, water = (np.ascontiguousarray(land[..., k], np.float32) for k in range(5))
+    taken = float(moved[..., _SCOUR].sum(dtype=np.float64))
+    # Some rows at a time, for the same reason.
+    balance = left + math.fsum(
+        float((z[at : at + _ROWS] - heights[at : at + _ROWS]).sum()) for at in range(0, grid.rows, _ROWS)
+    )
+    ground = z.astype(np.float32)
+    del z
+    scour, laid, load, water = (np.ascontiguousarray(moved[..., k]) for k in range(4))
     water *= np.float32(grid.dy * grid.dx / max(rain, 1e-9))
-    return ErosionRun(z, scour, laid, load, water, abs(balance) / moved, left / moved)
+    most = max(taken, 1e-9)
+    return ErosionRun(ground, scour, laid, load, water, abs(balance) / most, left / most)

@@ -54,8 +54,8 @@ def _eroded(
 
 
 EROSION = WholeGround(
-    name="erosion", version=2, planes=("ground", "scour", "deposition", "load", "water", "balance"), needs=_needs,
-    make=_eroded, cost=run_cost("Erosion run", 76),
+    name="erosion", version=3, planes=("ground", "scour", "deposition", "load", "water", "balance"), needs=_needs,
+    make=_eroded, cost=run_cost("Erosion run", 44),
 )  # fmt: skip
 
 

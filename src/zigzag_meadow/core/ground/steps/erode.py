@@ -18,7 +18,7 @@ __all__ = ["Erode"]
 class Erode(BaseStep):
     title, hint = "Erode", "let rain run over it"
     sentence = "**Erode** by {rain} of strength {strength}, seed {seed}"
-    slow, bytes_each = "Eroding the ground", 80
+    slow, bytes_each = "Eroding the ground", 48
     leaves = (
         Left("scour", SCOUR), Left("deposition", DEPOSITION), Left("load", CARRIED_LOAD), Left("water", RAIN_FLOW)
     )  # fmt: skip
