@@ -1,10 +1,7 @@
-"""Readings at 4096² against plain NumPy and SciPy, limits for the long ones, and how much memory they take."""
+"""Readings at 4096² against plain NumPy and SciPy and against a copy by two threads, and limits for the long ones."""
 
 from __future__ import annotations
 
-import json
-import subprocess
-import sys
 import time
 
 import numpy as np
@@ -20,14 +17,15 @@ from zigzag_meadow.core.evaluate.engine import Engine
 from zigzag_meadow.core.formats.read import read_png
 from zigzag_meadow.core.grid import Grid
 from zigzag_meadow.core.ground.heights import in_metres
-from zigzag_meadow.core.readings.curvature import curvature_padded
+from zigzag_meadow.core.masks.algebra import band
+from zigzag_meadow.core.readings.curvature import CURVATURES, curvature_padded
 from zigzag_meadow.core.readings.differences import extended, offsets
 from zigzag_meadow.core.readings.disc import disc_margin, relative_padded
 from zigzag_meadow.core.readings.erosion import erode
 from zigzag_meadow.core.readings.flow import flow
 from zigzag_meadow.core.readings.horizon import horizon_margin, horizon_padded
 from zigzag_meadow.core.readings.noise import noise
-from zigzag_meadow.core.readings.slope import aspect_padded
+from zigzag_meadow.core.readings.slope import aspect_padded, slope
 from zigzag_meadow.core.resample import resample
 from zigzag_meadow.core.stripes import Stripes
 from zigzag_meadow.demo import FOLDER, lantern_moor
@@ -42,7 +40,13 @@ def rows() -> list[Row]:
     moor = in_metres(read_png(FOLDER / "lantern_moor.png", "lantern_moor.png"), 38, 458)
     big = home.resized(SIZE, SIZE)
     z = resample(moor, home, big)
-    return [*_ratios(stripes, big, z), *_long(stripes, big, z), *_erosion(home, moor), *_first(), *_memory()]
+    return [
+        *_ratios(stripes, big, z),
+        *_copies(stripes, big, z),
+        *_long(stripes, big, z),
+        *_erosion(home, moor),
+        *_first(),
+    ]
 
 
 def _ratios(stripes: Stripes, big: Grid, z: F32) -> list[Row]:
@@ -72,11 +76,33 @@ def _ratios(stripes: Stripes, big: Grid, z: F32) -> list[Row]:
         ),
         ratio(
             f"relative height over {RADIUS} samples at 4096²",
-            lambda: relative_padded(wide, big, radius, stripes, out=out),
+            lambda: relative_padded(wide, big, radius, stripes),
             lambda: plain_relative(z, RADIUS),
             15,
         ),
     ]
+
+
+def _copies(stripes: Stripes, big: Grid, z: F32) -> list[Row]:
+    """Local kernels as multiples of a copy by two threads into what is there: the least that any of them can take."""
+    out = np.empty_like(z)
+    off = offsets(big, big.dx)
+    padded = extended(z, big.whole, big.whole.grown(*off.margin))
+    copy = median_ms(lambda: stripes.run(*z.shape, lambda i, j: np.copyto(out[i:j], z[i:j])), 15)
+    kernels = {
+        "slope": lambda: slope(z, big, stripes=stripes, out=out),
+        "aspect": lambda: aspect_padded(padded, off, stripes, out=out),
+        **{
+            f"{kind} curvature": lambda kind=kind: curvature_padded(padded, off, kind, stripes, out=out)
+            for kind in CURVATURES
+        },
+        "band": lambda: band(z, 25, 40, 6, 8, stripes=stripes, out=out),
+    }
+    rows = [Row("a copy of 4096² float32 by two threads, beside", f"{copy:.1f} ms", "", True)]
+    for name, work in kernels.items():
+        times = median_ms(work, 9) / copy
+        rows.append(Row(f"{name} at 4096²", f"{times:.2f} copies", "<= 2.5 copies", times <= 2.5))
+    return rows
 
 
 def _limit(what: str, taken_ms: float, limit_ms: float) -> Row:
@@ -86,6 +112,7 @@ def _limit(what: str, taken_ms: float, limit_ms: float) -> Row:
 def _long(stripes: Stripes, big: Grid, z: F32) -> list[Row]:
     out = np.empty_like(z)
     radius = 64 * big.dx
+    small = z[:1009, :1009].copy()
     margin = horizon_margin(big, radius)
     around = np.pad(z, [(m, m) for m in margin], constant_values=-np.inf)
     found = [
@@ -101,7 +128,20 @@ def _long(stripes: Stripes, big: Grid, z: F32) -> list[Row]:
                 lambda: noise(big, big.whole, kind="gradient", size=200, octaves=6, seed=1, stripes=stripes, out=out),
                 3,
             ),
-            2500,
+            1200,
+        ),
+        _limit(
+            "cellular noise of six octaves at 4096²",
+            median_ms(
+                lambda: noise(big, big.whole, kind="cellular", size=200, octaves=6, seed=1, stripes=stripes, out=out),
+                3,
+            ),
+            2000,
+        ),
+        _limit(
+            "heights raised from 1009² to 4096²",
+            median_ms(lambda: resample(small, big.resized(*small.shape), big, stripes=stripes), 3),
+            600,
         ),
     ]
     copy = median_ms(z.copy, 5)
@@ -128,50 +168,3 @@ def _first() -> list[Row]:
     draft = engine.evaluation(lantern_moor(), draft=True)
     draft.map("reading:scour", draft.home)
     return [_limit("first picture of an erosion run", (time.perf_counter() - start) * 1000, 1000)]
-
-
-PEAK = """
-import json, resource, sys
-import numpy as np
-from zigzag_meadow.core.grid import Grid
-from zigzag_meadow.core.stripes import Stripes
-from zigzag_meadow.core.readings.differences import extended, offsets
-from zigzag_meadow.core.readings.slope import aspect_padded
-from zigzag_meadow.core.readings.curvature import curvature_padded
-from zigzag_meadow.core.readings.horizon import horizon_margin, horizon_padded
-from zigzag_meadow.core.readings.noise import noise
-from zigzag_meadow.core.blur import blur
-pool = Stripes(2)
-def run(n):
-    grid = Grid(n, n, 1.0, 1.0)
-    # Filled in place: nothing larger than the map itself must have been there before.
-    z = np.empty((n, n), np.float32)
-    z[:] = np.arange(n, dtype=np.float32)
-    before = resource.getrusage(resource.RUSAGE_SELF).ru_maxrss
-    what = sys.argv[1]
-    if what == "aspect":
-        off = offsets(grid, 1.0)
-        aspect_padded(extended(z, grid.whole, grid.whole.grown(1, 1)), off, pool)
-    elif what == "curvature":
-        off = offsets(grid, 1.0)
-        curvature_padded(extended(z, grid.whole, grid.whole.grown(1, 1)), off, "mean", pool)
-    elif what == "occlusion":
-        margin = horizon_margin(grid, 32.0)
-        horizon_padded(np.pad(z, [(m, m) for m in margin], constant_values=-np.inf), grid, 32.0, "occlusion", pool)
-    elif what == "noise":
-        noise(grid, grid.whole, kind="gradient", size=200, octaves=6, seed=1, stripes=pool)
-    else:
-        blur(z, grid, 40.0, pool)
-    return (resource.getrusage(resource.RUSAGE_SELF).ru_maxrss - before) * 1024 / z.nbytes
-run(64)
-print(json.dumps(run(4096)))
-"""
-
-
-def _memory() -> list[Row]:
-    found = []
-    for what in ("aspect", "curvature", "occlusion", "noise", "blur"):
-        done = subprocess.run([sys.executable, "-c", PEAK, what], check=True, capture_output=True, text=True)
-        arrays = float(json.loads(done.stdout))
-        found.append(Row(f"peak memory of {what} at 4096²", f"{arrays:.1f} arrays", "<= 4 arrays", arrays <= 4))
-    return found

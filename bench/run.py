@@ -9,13 +9,14 @@ import colours
 import delivering
 import fitting
 import kernels
+import memory
 import readings
 import recipes
 import trying
 
 if __name__ == "__main__":
     holds = True
-    for part in (kernels, readings, recipes, trying, colours, delivering, fitting, application):
+    for part in (kernels, readings, memory, recipes, trying, colours, delivering, fitting, application):
         for row in part.rows():
             print(row, flush=True)
             holds = holds and row.holds

@@ -30,44 +30,57 @@ _LEVEL = np.float32(1e-8)
 
 
 @njit(nogil=True, cache=True, error_model="numpy")
+def _curve_row(
+    nw: F32, n: F32, ne: F32, w: F32, m: F32, e: F32, sw: F32, s: F32, se: F32, numbers: F32, o: F32
+) -> None:
+    kind = int(numbers[0])
+    ax, ay, axx, ayy, axy, most = numbers[1], numbers[2], numbers[3], numbers[4], numbers[5], numbers[6]
+    one, two, half = np.float32(1), np.float32(2), np.float32(0.5)
+    for c in range(o.size):
+        # Relative to the middle first: heights are large, their differences small.
+        d1, d2, d3 = nw[c] - m[c], n[c] - m[c], ne[c] - m[c]
+        d4, d6 = w[c] - m[c], e[c] - m[c]
+        d7, d8, d9 = sw[c] - m[c], s[c] - m[c], se[c] - m[c]
+        p = ((d3 + two * d6 + d9) - (d1 + two * d4 + d7)) * ax
+        q = ((d1 + two * d2 + d3) - (d7 + two * d8 + d9)) * ay
+        r = (d1 + d3 + d7 + d9 + two * (d4 + d6) - two * (d2 + d8)) * axx
+        t = (d1 + d3 + d7 + d9 + two * (d2 + d8) - two * (d4 + d6)) * ayy
+        x = (d3 - d1 - d9 + d7) * axy
+        pp, qq, g = p * p, q * q, p * p + q * q
+        up = one + g
+        root = np.sqrt(up)
+        level = -half * (r + t)
+        if kind == 0:
+            along = pp * r + two * p * q * x + qq * t
+            o[c] = -along / (g * (up * root)) if g > _LEVEL else level
+        elif kind == 1:
+            across = qq * r - two * p * q * x + pp * t
+            o[c] = min(max(-across / (g * np.sqrt(g)), -most), most) if g > _LEVEL else level
+        elif kind == 2:
+            across = qq * r - two * p * q * x + pp * t
+            o[c] = -across / (g * root) if g > _LEVEL else level
+        else:
+            o[c] = -((one + qq) * r - two * p * q * x + (one + pp) * t) / (two * up * root)
+
+
+@njit(nogil=True, cache=True, error_model="numpy")
 def _curvature_rows(
     z: F32, ky: int, kx: int, fy: np.float32, fx: np.float32, numbers: F32, out: F32, first: int, end: int
 ) -> None:
     cols = out.shape[1]
-    kind = int(numbers[0])
-    ax, ay, axx, ayy, axy, most = numbers[1], numbers[2], numbers[3], numbers[4], numbers[5], numbers[6]
     near = np.empty((9, cols), np.float32)
     spare = np.empty(z.shape[1], np.float32)
-    one, two, half = np.float32(1), np.float32(2), np.float32(0.5)
     for k in range(first, end):
-        gather(z, k, ky, kx, fy, fx, spare, near)
-        o = out[k]
-        nw, n, ne, w, m = near[NW], near[N], near[NE], near[W], near[C]
-        e, sw, s, se = near[E], near[SW], near[S], near[SE]
-        for c in range(cols):
-            # Relative to the middle first: heights are large, their differences small.
-            d1, d2, d3 = nw[c] - m[c], n[c] - m[c], ne[c] - m[c]
-            d4, d6 = w[c] - m[c], e[c] - m[c]
-            d7, d8, d9 = sw[c] - m[c], s[c] - m[c], se[c] - m[c]
-            p = ((d3 + two * d6 + d9) - (d1 + two * d4 + d7)) * ax
-            q = ((d1 + two * d2 + d3) - (d7 + two * d8 + d9)) * ay
-            r = (d1 + d3 + d7 + d9 + two * (d4 + d6) - two * (d2 + d8)) * axx
-            t = (d1 + d3 + d7 + d9 + two * (d2 + d8) - two * (d4 + d6)) * ayy
-            x = (d3 - d1 - d9 + d7) * axy
-            pp, qq, g = p * p, q * q, p * p + q * q
-            up = one + g
-            root = np.sqrt(up)
-            along = pp * r + two * p * q * x + qq * t
-            across = qq * r - two * p * q * x + pp * t
-            level = -half * (r + t)
-            if kind == 0:
-                o[c] = -along / (g * up * root) if g > _LEVEL else level
-            elif kind == 1:
-                o[c] = min(max(-across / (g * np.sqrt(g)), -most), most) if g > _LEVEL else level
-            elif kind == 2:
-                o[c] = -across / (g * root) if g > _LEVEL else level
-            else:
-                o[c] = -((one + qq) * r - two * p * q * x + (one + pp) * t) / (two * up * root)
+        if fy == 0 and fx == 0:
+            a, b, d = z[k], z[k + ky], z[k + 2 * ky]
+            _curve_row(
+                a, a[kx:], a[2 * kx :], b, b[kx:], b[2 * kx :], d, d[kx:], d[2 * kx :], numbers, out[k]
+            )  # fmt: skip
+        else:
+            gather(z, k, ky, kx, fy, fx, spare, near)
+            _curve_row(
+                near[NW], near[N], near[NE], near[W], near[C], near[E], near[SW], near[S], near[SE], numbers, out[k]
+            )
 
 
 def curvature_padded(

@@ -62,12 +62,32 @@ def across(n: F32, m: F32, s: F32, v: F32, d: F32, h: F32) -> None:
 
 
 @njit(nogil=True, cache=True, error_model="numpy")
-def _degrees_row(v: F32, d: F32, h: F32, k: int, a: np.float32, b: np.float32, out: F32) -> None:
-    # Slices instead of computed indices: only then does the compiler use vector instructions.
+def _gradient_row(n: F32, m: F32, s: F32, k: int, a: np.float32, b: np.float32, gx: F32, gy: F32) -> None:
+    """Horn's rise east and north over three rows that carry ``k`` columns more per side than the gradients.
+
+    Slices instead of computed indices: only then does the compiler use vector instructions.
+    """
+    ne, me, se, nm, sm = n[2 * k :], m[2 * k :], s[2 * k :], n[k:], s[k:]
+    for c in range(gx.size):
+        # Heights are large and their differences small: rows are differenced before anything is added.
+        west, east = (n[c] - m[c]) + (s[c] - m[c]), (ne[c] - me[c]) + (se[c] - me[c])
+        gx[c] = ((east - west) + _FOUR * (me[c] - m[c])) * a
+        gy[c] = ((n[c] - s[c]) + _TWO * (nm[c] - sm[c]) + (ne[c] - se[c])) * b
+
+
+@njit(nogil=True, cache=True, error_model="numpy")
+def _gradient_of_sums(v: F32, d: F32, h: F32, k: int, a: np.float32, b: np.float32, gx: F32, gy: F32) -> None:
+    """The same of what :func:`across` made."""
     ve, de, dm, he = v[2 * k :], d[2 * k :], d[k:], h[2 * k :]
+    for c in range(gx.size):
+        gx[c] = ((ve[c] - v[c]) + _FOUR * (he[c] - h[c])) * a
+        gy[c] = (d[c] + _TWO * dm[c] + de[c]) * b
+
+
+@njit(nogil=True, cache=True, error_model="numpy")
+def _degrees_row(gx: F32, gy: F32, out: F32) -> None:
     for c in range(out.size):
-        x = ((ve[c] - v[c]) + _FOUR * (he[c] - h[c])) * a
-        y = (d[c] + _TWO * dm[c] + de[c]) * b
+        x, y = gx[c], gy[c]
         g = np.sqrt(x * x + y * y)
         steep, mid = g > _TAN_67, g > _TAN_22
         top = -_ONE if steep else (g - _ONE if mid else g)
@@ -93,23 +113,39 @@ def beyond(z: F32, r: int, spare: F32) -> F32:
 
 
 @njit(nogil=True, cache=True, error_model="numpy")
+def _ends_of(row: F32, k: int, out: F32) -> None:
+    """``k`` columns beyond both ends of a row, extrapolated linearly, and 2 ``k`` inside them; (2, 3 k)."""
+    last = row.size - 1
+    for t in range(2 * k):
+        out[0, k + t], out[1, t] = row[t], row[last - 2 * k + 1 + t]
+    for t in range(1, k + 1):
+        out[0, k - t], out[1, 2 * k - 1 + t] = _TWO * row[0] - row[t], _TWO * row[last] - row[last - t]
+
+
+@njit(nogil=True, cache=True, error_model="numpy")
 def _slope_rows(
     z: F32, my: int, mx: int, ky: int, kx: int, a: np.float32, b: np.float32, aspect: bool, out: F32,
     first: int, end: int,
 ) -> None:  # fmt: skip
-    """``my`` and ``mx``: the margin that ``z`` already carries; what it lacks is extrapolated."""
-    v = np.empty(out.shape[1] + 2 * kx, np.float32)
-    d = np.empty(out.shape[1] + 2 * kx, np.float32)
-    h = np.empty(out.shape[1] + 2 * kx, np.float32)
+    """``my`` and ``mx``: the margin that ``z`` already carries, all or none; what it lacks is extrapolated."""
+    cols = out.shape[1]
+    gx, gy = np.empty(cols, np.float32), np.empty(cols, np.float32)
+    ends = np.empty((3, 2, 3 * kx), np.float32)
+    inside = kx - mx
     spare = np.empty((2, z.shape[1]), np.float32)
     for r in range(first, end):
-        n = beyond(z, r + my - ky, spare[0])
-        s = beyond(z, r + my + ky, spare[1])
-        across(n, z[r + my], s, v, d, h)
+        n, m, s = beyond(z, r + my - ky, spare[0]), z[r + my], beyond(z, r + my + ky, spare[1])
+        _gradient_row(n, m, s, kx, a, b, gx[inside : cols - inside], gy[inside : cols - inside])
+        if inside > 0:
+            _ends_of(n, kx, ends[0])
+            _ends_of(m, kx, ends[1])
+            _ends_of(s, kx, ends[2])
+            _gradient_row(ends[0, 0], ends[1, 0], ends[2, 0], kx, a, b, gx[:kx], gy[:kx])
+            _gradient_row(ends[0, 1], ends[1, 1], ends[2, 1], kx, a, b, gx[cols - kx :], gy[cols - kx :])
         if aspect:
-            aspect_row(v, d, h, kx, a, b, out[r])
+            aspect_row(gx, gy, out[r])
         else:
-            _degrees_row(v, d, h, kx, a, b, out[r])
+            _degrees_row(gx, gy, out[r])
 
 
 @njit(nogil=True, cache=True, error_model="numpy")
@@ -127,6 +163,7 @@ def _slope_between(
     cols = out.shape[1]
     jy, jx = (1 if fy > 0 else 0), (1 if fx > 0 else 0)
     my, mx = ky + jy, kx + jx
+    gx, gy = np.empty(cols, np.float32), np.empty(cols, np.float32)
     n, s = np.empty(z.shape[1], np.float32), np.empty(z.shape[1], np.float32)
     v, d, h = np.empty(z.shape[1], np.float32), np.empty(z.shape[1], np.float32), np.empty(z.shape[1], np.float32)
     # West, middle and east columns side by side, so that one row kernel serves both cases.
@@ -144,10 +181,11 @@ def _slope_between(
                 fx,
                 wide[2 * cols :],
             )
+        _gradient_of_sums(vv, dd, hh, cols, a, b, gx, gy)
         if aspect:
-            aspect_row(vv, dd, hh, cols, a, b, out[r])
+            aspect_row(gx, gy, out[r])
         else:
-            _degrees_row(vv, dd, hh, cols, a, b, out[r])
+            _degrees_row(gx, gy, out[r])
 
 
 def _fall_padded(
@@ -214,7 +252,7 @@ def slope(
     off = offsets(grid, width if width is not None else (grid.dy, grid.dx))
     pool = stripes or Stripes(1)
     heights = readable(heights)
-    if off.fy == 0 and off.fx == 0 and off.ky < grid.rows and off.kx < grid.cols:
+    if off.fy == 0 and off.fx == 0 and off.ky < grid.rows and 2 * off.kx <= grid.cols:
         result = np.empty(grid.shape, np.float32) if out is None else out
         a, b = np.float32(1 / (8 * off.wx)), np.float32(1 / (8 * off.wy))
         pool.run(
