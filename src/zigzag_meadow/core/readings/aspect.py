@@ -33,7 +33,7 @@ def _mean(here: Here, on_home: F32) -> F32:
     return np.where(np.hypot(east, north) > 1e-6, mean, np.nan).astype(np.float32)
 
 
-ASPECT_OPERATION = derivative("aspect", _aspect, version=2, mean=_mean)
+ASPECT_OPERATION = derivative("aspect", _aspect, version=3, mean=_mean)
 ASPECT = Reading(
     name="aspect", title="Aspect", family="relief", unit="°", decimals=0, low=0.0, high=360.0,
     sentence="Which way the ground falls, clockwise from north. Level ground has none.",

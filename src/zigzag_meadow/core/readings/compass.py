@@ -24,8 +24,8 @@ def aspect_row(east_up: F32, north_up: F32, out: F32) -> None:
     none."""
     for c in range(out.size):
         # Down is against the gradient.
-        east, north = -east_up[c], -north_up[c]
-        p, q = abs(east), abs(north)
+        rise_east, rise_north = east_up[c], north_up[c]
+        p, q = abs(rise_east), abs(rise_north)
         big = max(p, q)
         small = min(p, q)
         # From 22.5° on measured from 45°, in one division.
@@ -35,7 +35,7 @@ def aspect_row(east_up: F32, north_up: F32, out: F32) -> None:
         y = (((_P9 * u + _P7) * u + _P5) * u + _P3) * u * t + t
         angle = (y + (_HALF_RIGHT if over else _ZERO)) * _DEGREES
         angle = angle if p < q else _RIGHT_DEGREES - angle
-        angle = angle if north >= _ZERO else _HALF_TURN - angle
-        angle = angle if east >= _ZERO else _TURN - angle
+        angle = angle if rise_north <= _ZERO else _HALF_TURN - angle
+        angle = angle if rise_east <= _ZERO else _TURN - angle
         angle = _ZERO if angle >= _TURN else angle
         out[c] = angle if big > _ZERO else _NOTHING

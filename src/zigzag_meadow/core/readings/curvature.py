@@ -43,8 +43,8 @@ def _curve_row(
         d7, d8, d9 = sw[c] - m[c], s[c] - m[c], se[c] - m[c]
         p = ((d3 + two * d6 + d9) - (d1 + two * d4 + d7)) * ax
         q = ((d1 + two * d2 + d3) - (d7 + two * d8 + d9)) * ay
-        r = (d1 + d3 + d7 + d9 + two * (d4 + d6) - two * (d2 + d8)) * axx
-        t = (d1 + d3 + d7 + d9 + two * (d2 + d8) - two * (d4 + d6)) * ayy
+        corners, bent = (d1 + d3) + (d7 + d9), two * ((d4 + d6) - (d2 + d8))
+        r, t = (corners + bent) * axx, (corners - bent) * ayy
         x = (d3 - d1 - d9 + d7) * axy
         pp, qq, g = p * p, q * q, p * p + q * q
         up = one + g
@@ -52,7 +52,9 @@ def _curve_row(
         level = -half * (r + t)
         if kind == 0:
             along = pp * r + two * p * q * x + qq * t
-            o[c] = -along / (g * (up * root)) if g > _LEVEL else level
+            # One division for both cases.
+            steep = g > _LEVEL
+            o[c] = -(along if steep else half * (r + t)) / (g * (up * root) if steep else one)
         elif kind == 1:
             across = qq * r - two * p * q * x + pp * t
             o[c] = min(max(-across / (g * np.sqrt(g)), -most), most) if g > _LEVEL else level
@@ -111,7 +113,7 @@ def _curvature(here: Here, numbers: Numbers, padded: F32, off: Offsets) -> F32:
     return curvature_padded(padded, off, numbers["kind"], here.stripes, here.cancel)
 
 
-CURVATURE = derivative("curvature", _curvature, version=2, wide=True)
+CURVATURE = derivative("curvature", _curvature, version=3, wide=True)
 
 
 def _reading(

@@ -69,9 +69,8 @@ def _gradient_row(n: F32, m: F32, s: F32, k: int, a: np.float32, b: np.float32, 
     """
     ne, me, se, nm, sm = n[2 * k :], m[2 * k :], s[2 * k :], n[k:], s[k:]
     for c in range(gx.size):
-        # Heights are large and their differences small: rows are differenced before anything is added.
-        west, east = (n[c] - m[c]) + (s[c] - m[c]), (ne[c] - me[c]) + (se[c] - me[c])
-        gx[c] = ((east - west) + _FOUR * (me[c] - m[c])) * a
+        # Heights are large and their differences small: they are differenced before anything is added.
+        gx[c] = ((ne[c] - n[c]) + _TWO * (me[c] - m[c]) + (se[c] - s[c])) * a
         gy[c] = ((n[c] - s[c]) + _TWO * (nm[c] - sm[c]) + (ne[c] - se[c])) * b
 
 
@@ -272,7 +271,7 @@ def _stretch(here: Here, numbers: Numbers, padded: F32, off: Offsets) -> F32:
     return (1 / upright).astype(np.float32, copy=False)
 
 
-SLOPE_OPERATION = derivative("slope", _slope, version=2)
+SLOPE_OPERATION = derivative("slope", _slope, version=3)
 SLOPE = Reading(
     name="slope", title="Slope", family="relief", unit="°", decimals=1, low=0.0, high=90.0,
     sentence="How steep the ground is, from flat to upright.",
@@ -286,7 +285,7 @@ TEXTURE_STRETCH = Reading(
     name="texture_stretch", title="Texture stretch", family="relief", unit="×", low=1.0,
     sentence="How far a texture laid on from above is pulled apart: 1 on the flat, 2 at 60°.",
     good_for="Finding faces that need another mapping, or softening, before textures smear.",
-    build=over_width(derivative("stretch", _stretch)), params=(WIDTH,), within=(0.09, 0.0),
+    build=over_width(derivative("stretch", _stretch, version=2)), params=(WIDTH,), within=(0.09, 0.0),
     ramp="alarm", ramp_high=(3, 3), beyond=2.0,
     beyond_says="Textures are pulled to more than twice their length on {share} of the ground.",
 )  # fmt: skip
