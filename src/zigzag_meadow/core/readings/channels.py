@@ -149,7 +149,7 @@ def _channels(here: Here, numbers: Numbers, area: F32, gaps: Mask | None) -> dic
 
 CHANNELS = WholeGround(
     name="channels", version=2, planes=("depth", "width"), needs=_channel_needs, make=_channels,
-    cost=run_cost("Shaping channels", 48),
+    cost=run_cost("Shaping channels", 28),
 )  # fmt: skip
 
 
@@ -177,7 +177,7 @@ def _to_water(
 
 WATER = WholeGround(
     name="water", version=2, planes=("over", "distance"), needs=_water_needs, make=_to_water,
-    cost=run_cost("Measuring to the water", 48),
+    cost=run_cost("Measuring to the water", 32),
 )  # fmt: skip
 
 

@@ -102,14 +102,22 @@ def relative_padded(
     """
     my, mx = disc_margin(grid, radius)
     middle = padded[my : padded.shape[0] - my, mx : padded.shape[1] - mx]
-    if there is None:
-        others: F64 | float = float((2 * _disc(grid, radius) + 1).sum() - 1)
-        total = _summed(padded, grid, radius, stripes, cancel)
-        own: F32 | np.float32 = np.float32(1)
-    else:
-        own = there[my : padded.shape[0] - my, mx : padded.shape[1] - mx]
-        total = _summed(np.where(there > 0, padded, np.float32(0)), grid, radius, stripes, cancel)
-        others = _summed(there, grid, radius, stripes, cancel) - own
-    around = (total - np.where(own > 0, middle, 0)) / np.maximum(others, 1)
-    result: F32 = np.where(np.asarray(others) > 0, middle - around, 0).astype(np.float32)
+    values = padded if there is None else np.where(there > 0, padded, np.float32(0))
+    total = _summed(values, grid, radius, stripes, cancel)
+    count = None if there is None else _summed(there, grid, radius, stripes, cancel)
+    inner = values[my : padded.shape[0] - my, mx : padded.shape[1] - mx]
+    own = None if there is None else there[my : padded.shape[0] - my, mx : padded.shape[1] - mx]
+    all_of_it = float((2 * _disc(grid, radius) + 1).sum())
+    result = np.empty(middle.shape, np.float32)
+
+    def some(i: int, j: int) -> None:
+        if count is None or own is None:
+            result[i:j] = middle[i:j] - (total[i:j] - inner[i:j]) / (all_of_it - 1)
+            return
+        others = count[i:j] - own[i:j]
+        around = (total[i:j] - inner[i:j]) / np.maximum(others, 1)
+        result[i:j] = np.where(others > 0, middle[i:j] - around, 0)
+
+    # Some rows at a time: what lies between takes no room.
+    stripes.run(result.shape[0], result.shape[1], some, cancel)
     return result
