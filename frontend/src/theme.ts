@@ -141,6 +141,15 @@ export const roles = Object.fromEntries(
   Object.keys(day).map((role) => [role, `var(--mui-palette-roles-${role})`]),
 ) as unknown as Roles;
 
+/** Where the keyboard is: two pixels that stand out from paper, cards and maps alike. */
+export const ring = {
+  outline: `2px solid ${roles.gentian}`,
+  outlineOffset: 2,
+  boxShadow: `0 0 0 2px ${roles.card}`,
+} as const;
+/** The same inside what is cut off at its own border. */
+export const innerRing = { outline: `2px solid ${roles.gentian}`, outlineOffset: -2 } as const;
+
 /** Who asks for little motion waits for none either: menus and dialogs are there, and gone, at once. */
 const still = typeof matchMedia === "function" && matchMedia("(prefers-reduced-motion: reduce)").matches;
 const NO_TIME = {
@@ -170,7 +179,16 @@ export const theme = createTheme({
     button: { textTransform: "none", fontWeight: 600, fontSize: 13 },
   },
   components: {
-    MuiButtonBase: { defaultProps: { disableRipple: true } },
+    MuiCssBaseline: {
+      styleOverrides: { "a:focus-visible, canvas:focus-visible, [tabindex]:not([tabindex='-1']):focus-visible": ring },
+    },
+    MuiButtonBase: {
+      defaultProps: { disableRipple: true },
+      styleOverrides: { root: { "&.Mui-focusVisible, &:focus-visible": ring } },
+    },
+    MuiMenuItem: { styleOverrides: { root: { "&.Mui-focusVisible, &:focus-visible": innerRing } } },
+    MuiTab: { styleOverrides: { root: { "&.Mui-focusVisible, &:focus-visible": innerRing } } },
+    MuiSlider: { styleOverrides: { thumb: { "&.Mui-focusVisible": ring } } },
     MuiButton: {
       defaultProps: { disableElevation: true, size: "small" },
       styleOverrides: {

@@ -79,7 +79,7 @@ export function ProjectPage() {
   return (
     <Box sx={{ height: "100vh", display: "grid", gridTemplateRows: "48px 1fr", minHeight: 0 }}>
       <TopBar />
-      <Box component="main" sx={{ display: "grid", gridTemplateColumns: "148px minmax(0, 1fr) 376px", minHeight: 0 }}>
+      <Box component="main" sx={{ display: "grid", gridTemplateColumns: "160px minmax(0, 1fr) 376px", minHeight: 0 }}>
         <Trail here={here ?? null} />
         {Card ? (
           <>

@@ -144,8 +144,7 @@ export function TopBar() {
       <Tooltip title={mode === "dark" ? "Day colours" : "Dusk colours"}>
         <IconButton
           size="small"
-          aria-label="Dusk colours"
-          aria-pressed={mode === "dark"}
+          aria-label={mode === "dark" ? "Day colours" : "Dusk colours"}
           onClick={() => setMode(mode === "dark" ? "light" : "dark")}
         >
           <DarkModeIcon fontSize="small" />

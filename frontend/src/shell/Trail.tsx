@@ -96,8 +96,8 @@ function useStops(): Record<Waypoint, Stop> {
 }
 
 const STEP = 87;
-const LEFT = 34;
-const RIGHT = 60;
+const LEFT = 30;
+const RIGHT = 54;
 const TOP = 40;
 
 export function Trail({ here }: { here: Waypoint | null }) {
@@ -110,7 +110,7 @@ export function Trail({ here }: { here: Waypoint | null }) {
       aria-label="Trail of waypoints"
       sx={{ position: "relative", borderRight: 1, borderColor: "divider", overflow: "hidden auto" }}
     >
-      <svg width="148" height={TOP * 2 + STEP * 7} aria-hidden style={{ position: "absolute" }}>
+      <svg width="160" height={TOP * 2 + STEP * 7} aria-hidden style={{ position: "absolute" }}>
         <polyline points={points.map((p) => p.join(",")).join(" ")} fill="none" stroke={roles.rule} strokeWidth="3" />
       </svg>
       <Box component="ol" sx={{ listStyle: "none", p: 0, m: 0, height: TOP * 2 + STEP * 7 - 24 }}>
@@ -118,7 +118,7 @@ export function Trail({ here }: { here: Waypoint | null }) {
           const stop = stops[waypoint];
           const [x = 0, y = 0] = points[i] ?? [];
           return (
-            <Box component="li" key={waypoint} sx={{ position: "absolute", left: x - 15, top: y - 16, right: 2 }}>
+            <Box component="li" key={waypoint} sx={{ position: "absolute", left: x - 15, top: y - 16, right: 12 }}>
               <Box
                 component={RouterLink}
                 to={`/project/${id}/${waypoint}`}

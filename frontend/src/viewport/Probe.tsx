@@ -174,7 +174,16 @@ function colourAt(state: ProjectState, name: string, row: number, col: number): 
   return `#${parts.map((part) => part.toString(16).padStart(2, "0")).join("")}`;
 }
 
-export function Probe({ point, subjects }: { point: ProbePoint | null; subjects: Subject[] }) {
+/** `placed` false: whoever shows it says where. */
+export function Probe({
+  point,
+  subjects,
+  placed = true,
+}: {
+  point: ProbePoint | null;
+  subjects: Subject[];
+  placed?: boolean;
+}) {
   const state = useProject();
   const readings = useReadings();
   const [values, setValues] = useState<Record<string, number | null>>({});
@@ -233,9 +242,7 @@ export function Probe({ point, subjects }: { point: ProbePoint | null; subjects:
     <Box
       data-testid="probe"
       sx={{
-        position: "absolute",
-        right: 12,
-        bottom: 12,
+        ...(placed ? { position: "absolute", right: 12, bottom: 12 } : {}),
         minWidth: 180,
         maxWidth: 260,
         bgcolor: "background.paper",

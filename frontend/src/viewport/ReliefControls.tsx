@@ -51,10 +51,8 @@ export function ReliefControls() {
   return (
     <Box
       sx={{
-        position: "absolute",
-        right: 12,
-        bottom: 12,
         width: 230,
+        pointerEvents: "auto",
         bgcolor: "background.paper",
         borderRadius: 1.5,
         px: 1.5,

@@ -1,12 +1,19 @@
-import { Box, Typography } from "@mui/material";
-import { useRef } from "react";
+import { Box, IconButton, Tooltip, Typography } from "@mui/material";
+import FitScreenIcon from "@mui/icons-material/FitScreenOutlined";
+import { useRef, useState } from "react";
 import { finish, toolDown, toolMove, toolUp } from "../draw/actions";
+import { useProject } from "../state/document";
+import { pointer } from "../state/pointer";
 import { useTools } from "../state/tools";
 import type { Subject } from "../state/view";
 import { onMap } from "../theme";
+import { KeyBox } from "./KeyBox";
+import { LegendBox } from "./LegendBox";
 import type { Picture } from "./paint";
+import { Probe, type ProbePoint } from "./Probe";
 import { ReliefControls } from "./ReliefControls";
 import { ScaleBar } from "./ScaleBar";
+import { takingPart } from "./subjects";
 import { ToolShapes } from "./ToolShapes";
 import { useReliefScene } from "./useReliefScene";
 
@@ -32,6 +39,8 @@ export function ReliefView({ picture, subject, title, controls = true }: ReliefV
   const { canvas, scene, seen, trouble, perMetre } = useReliefScene(picture, subject);
   const tool = useTools((tools) => tools.tool);
   const pressing = useRef(false);
+  const { document, home } = useProject();
+  const [point, setPoint] = useState<ProbePoint | null>(null);
 
   const onKey = (event: React.KeyboardEvent) => {
     const move = MOVES[event.key];
@@ -53,8 +62,24 @@ export function ReliefView({ picture, subject, title, controls = true }: ReliefV
     toolDown(tool, spot);
   };
   const onMove = (event: React.PointerEvent) => {
-    const spot = tool && pressing.current ? place(event) : null;
-    if (tool && spot) toolMove(tool, spot);
+    if (tool && pressing.current) {
+      const spot = place(event);
+      if (spot) toolMove(tool, spot);
+    }
+    // While it is turned, nothing is read off.
+    if (event.buttons === 0) read(event);
+  };
+  const read = (event: React.PointerEvent) => {
+    const spot = place(event);
+    const row = spot && Math.round(Math.min(Math.max(spot.south / home.spacing_y, 0), home.rows - 1));
+    const col = spot && Math.round(Math.min(Math.max(spot.east / home.spacing_x, 0), home.cols - 1));
+    const here = row === null || col === null ? null : { row, col };
+    pointer.at = here;
+    setPoint(here && { ...here, panel: 0 });
+  };
+  const leave = () => {
+    pointer.at = null;
+    setPoint(null);
   };
   const onUp = () => {
     if (tool && pressing.current) toolUp(tool);
@@ -73,6 +98,7 @@ export function ReliefView({ picture, subject, title, controls = true }: ReliefV
         onPointerMove={onMove}
         onPointerUp={onUp}
         onPointerCancel={onUp}
+        onPointerLeave={leave}
         onDoubleClick={() => tool && finish()}
       />
       {seen && <ToolShapes at={(east, south) => seen.spot(east, south)} place={place} pixels={null} middle={null} />}
@@ -102,10 +128,53 @@ export function ReliefView({ picture, subject, title, controls = true }: ReliefV
           {title}
         </Box>
       )}
-      <Box sx={{ position: "absolute", left: 12, bottom: 12, pointerEvents: "none" }}>
+      <Box
+        sx={{
+          position: "absolute",
+          left: 12,
+          bottom: 12,
+          display: "flex",
+          flexDirection: "column",
+          gap: 1,
+          pointerEvents: "none",
+        }}
+      >
+        {picture?.legend && <LegendBox legend={picture.legend} />}
+        {subject.kind === "strongest" && <KeyBox keys={takingPart(document)} />}
         <ScaleBar pixelsPerMetre={perMetre} note="at the middle" />
       </Box>
-      {controls && <ReliefControls />}
+      <Tooltip title="All of it" placement="left">
+        <IconButton
+          size="small"
+          aria-label="All of it in relief"
+          onClick={() => scene.current?.showAll()}
+          sx={{
+            position: "absolute",
+            top: 10,
+            right: 12,
+            borderRadius: 1.5,
+            bgcolor: "background.paper",
+            "&:hover": { bgcolor: "background.paper" },
+          }}
+        >
+          <FitScreenIcon fontSize="small" />
+        </IconButton>
+      </Tooltip>
+      <Box
+        sx={{
+          position: "absolute",
+          right: 12,
+          bottom: 12,
+          display: "flex",
+          flexDirection: "column",
+          alignItems: "flex-end",
+          gap: 1,
+          pointerEvents: "none",
+        }}
+      >
+        <Probe point={point} subjects={[subject]} placed={false} />
+        {controls && <ReliefControls />}
+      </Box>
     </Box>
   );
 }

@@ -1,5 +1,4 @@
-import { Box, Button, ButtonBase, IconButton, LinearProgress, Slider, Tooltip } from "@mui/material";
-import WaterIcon from "@mui/icons-material/WaterOutlined";
+import { Box, Button, LinearProgress } from "@mui/material";
 import { lazy, Suspense, useEffect, useState, useSyncExternalStore } from "react";
 import { useStats, useReadings } from "../api/queries";
 import { previews } from "../state/preview";
@@ -7,35 +6,25 @@ import { WatchNotice } from "../ground/WatchInset";
 import { useReplacing } from "../state/replacing";
 import { useTools } from "../state/tools";
 import { useProject } from "../state/document";
-import { useView, type Mode } from "../state/view";
-import { Segments } from "../parts/Segments";
-import { ChoiceToken } from "../parts/ChoiceToken";
+import { useView, type Mode, type Subject } from "../state/view";
 import { useComparison } from "./comparison";
 import { HeldStrip } from "./HeldStrip";
 import { PictureMaker } from "./pictures";
 import { PlanView } from "./PlanView";
 import { ProfilePanel } from "./ProfilePanel";
-import type { Palette } from "./ramps";
-import { LaidOn } from "./LaidOn";
 import { PinnedInset } from "./PinnedInset";
-import { SubjectChoices } from "./SubjectChoices";
 import { useLook } from "./useLook";
-import { title } from "./subjects";
+import { exists, title } from "./subjects";
+import { ViewBar } from "./ViewBar";
 import { Working } from "./Working";
-import { onMap, roles, SURROUND, TINTS } from "../theme";
+import { onMap, roles, SURROUND } from "../theme";
 
 const ReliefView = lazy(() => import("./ReliefView").then((module) => ({ default: module.ReliefView })));
-
-const MODES: { value: Mode; label: string }[] = [
-  { value: "plan", label: "Plan" },
-  { value: "relief", label: "Relief" },
-  { value: "both", label: "Both" },
-];
 
 export function Viewport() {
   const state = useProject();
   const readings = useReadings();
-  const { mode, subject, tint, water, palette, compare, held, profile, shore, set, hold } = useView();
+  const { mode, subject, compare, held, profile, shore } = useView();
   const look = useLook();
   const begin = useReplacing((store) => store.begin);
   const [maker] = useState(() => new PictureMaker());
@@ -53,18 +42,6 @@ export function Viewport() {
   // Side by side, reliefs stand next to each other as plans do; wiped they cannot be.
   const reliefs = together && compare === "beside" && mode === "relief" ? together.each : null;
   const shown: Mode = many && !reliefs ? "plan" : mode;
-  const overlay =
-    (subject.kind === "mask" && (subject.style === "over" || subject.style === "wipe")) ||
-    subject.kind === "band" ||
-    subject.kind === "acts" ||
-    (subject.kind === "picture" && subject.style === "over") ||
-    subject.kind === "weight";
-  const painted =
-    ["ground", "final", "together", "scatter", "weight"].includes(subject.kind) ||
-    overlay ||
-    (subject.kind === "layers" && subject.over);
-  const wet = painted && typeof state.document.ground.water === "number";
-
   return (
     <Box
       component="section"
@@ -85,61 +62,7 @@ export function Viewport() {
         minHeight: 0,
       }}
     >
-      <Box sx={{ display: "flex", alignItems: "center", gap: 1, px: 1.5, minWidth: 0 }}>
-        <Segments label="View" options={MODES} value={shown} onChange={(value) => set({ mode: value })} />
-        <SubjectChoices />
-        {subject.kind === "reading" && (
-          <ChoiceToken
-            label="Colours of readings"
-            value={palette}
-            choices={[
-              { value: "own", label: "own colours" },
-              { value: "safe", label: "for all eyes" },
-              { value: "grey", label: "grey" },
-            ]}
-            onChange={(value) => set({ palette: value as Palette })}
-          />
-        )}
-        <Box sx={{ flex: 1 }} />
-        <LaidOn />
-        {overlay && (
-          <Tooltip title="The colour and strength in which the mask is laid over">
-            <Box sx={{ display: "flex", alignItems: "center", gap: 0.8, width: 100 }}>
-              <TintButton />
-              <Slider
-                size="small"
-                color="secondary"
-                aria-label="Tint strength"
-                value={Math.round(tint * 100)}
-                min={10}
-                max={100}
-                onChange={(_, value) => set({ tint: (value as number) / 100 })}
-              />
-            </Box>
-          </Tooltip>
-        )}
-        {wet && (
-          <Tooltip title={water ? "Hide the water" : "Show the water"}>
-            <IconButton
-              size="small"
-              aria-label="Water"
-              aria-pressed={water}
-              color={water ? "secondary" : "default"}
-              onClick={() => set({ water: !water })}
-            >
-              <WaterIcon fontSize="small" />
-            </IconButton>
-          </Tooltip>
-        )}
-        <Tooltip title="Keep this view on the strip below">
-          <Button variant="outlined" color="inherit" onClick={hold} sx={{ whiteSpace: "nowrap" }}>
-            Hold
-            <Box component="kbd" sx={{ ml: 0.75, fontFamily: "inherit", color: "text.secondary" }}>
-              H
-            </Box>
-          </Button>
-        </Tooltip>
-      </Box>
+      <ViewBar shown={shown} />
       <Box sx={{ position: "relative", minHeight: 0, bgcolor: SURROUND, display: "flex" }}>
         {shown !== "relief" && (
           <Box sx={{ flex: 1, position: "relative", minWidth: 0 }}>
@@ -186,7 +109,7 @@ export function Viewport() {
             </Suspense>
           </Box>
         )}
-        {!together && <ViewLabel />}
+        {!together && <ViewLabel of={own.of} />}
         <WatchNotice />
         <PinnedInset />
         <ToolHint />
@@ -249,33 +172,14 @@ function ToolHint() {
   );
 }
 
-/** The colour of masks: the next one with every click. */
-function TintButton() {
-  const { tintColour, set } = useView();
-  const at = TINTS.findIndex((item) => item.value === tintColour);
-  const next = TINTS[(at + 1) % TINTS.length] ?? TINTS[0];
-  return (
-    <ButtonBase
-      aria-label={`Tint colour: ${TINTS[at]?.label ?? "own"}. Click for ${next?.label ?? "another"}.`}
-      onClick={() => next && set({ tintColour: next.value })}
-      sx={{
-        width: 24,
-        height: 24,
-        flexShrink: 0,
-        borderRadius: 1,
-        bgcolor: tintColour,
-        border: `2px solid ${onMap.light}`,
-        outline: `1px solid ${roles.rule}`,
-        "&:focus-visible": { outline: `2px solid ${onMap.dark}` },
-      }}
-    />
-  );
-}
-
-function ViewLabel() {
+/** What the picture shows, by name and number; what was asked for and is not there yet is named beside it. */
+function ViewLabel({ of }: { of: Subject | null }) {
   const state = useProject();
   const readings = useReadings();
-  const { subject, written } = useView();
+  const { subject: wanted, written: asked } = useView();
+  const coming = of !== null && JSON.stringify(of) !== JSON.stringify(wanted);
+  const subject = coming && exists(of, state) ? of : wanted;
+  const written = coming ? null : asked;
   const name =
     subject.kind === "mask"
       ? `mask:${subject.id}`
@@ -315,6 +219,12 @@ function ViewLabel() {
         !written &&
         mean !== null &&
         ` · covers ${live?.moving ? "about " : ""}${(mean * 100).toFixed(mean < 0.1 ? 1 : 0)} %`}
+      {coming && (
+        <Box component="span" sx={{ opacity: 0.85 }}>
+          {" "}
+          · {title(wanted, state, readings, backdrop)[0]} is coming
+        </Box>
+      )}
     </Box>
   );
 }

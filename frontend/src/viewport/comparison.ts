@@ -63,6 +63,7 @@ export function useComparison(subjects: Subject[]): Compared | null {
         : { panels, before: null, legend: null, shaded: true };
     return {
       picture,
+      of: null,
       updating: states.some((one) => one?.updating ?? true),
       draft: states.some((one) => one?.draft ?? false),
       trouble: states.find((one) => one?.trouble)?.trouble ?? null,

@@ -160,6 +160,8 @@ export const mapStore = new MapStore();
 
 export interface PictureState {
   picture: Picture | null;
+  /** What the picture is of: until another one is there, the old one keeps its name. */
+  of: Subject | null;
   /** Whether what is shown is older than the project. */
   updating: boolean;
   /** Whether it was measured on a much smaller ground, until the real one is ready. */
@@ -179,7 +181,7 @@ export class PictureMaker {
   /** `live`: where maps of unsaved positions come from. */
   constructor(private readonly live: Previews = previews) {}
 
-  state: PictureState = { picture: null, updating: true, draft: false, trouble: null, version: 0 };
+  state: PictureState = { picture: null, of: null, updating: true, draft: false, trouble: null, version: 0 };
 
   subscribe = (listener: () => void): (() => void) => {
     this.listeners.add(listener);
@@ -233,7 +235,7 @@ export class PictureMaker {
     }
     const rough = [...saved.values()].some((map) => map.draft);
     const picture = live ? this.moving(wanted, saved, live) : this.still(wanted, saved);
-    this.put({ picture, updating: rough, draft: rough, trouble: null });
+    this.put({ picture, of: wanted.subject, updating: rough, draft: rough, trouble: null });
     return !rough;
   }
 

@@ -1,6 +1,5 @@
 import {
-  BufferAttribute,
-  BufferGeometry,
+  type BufferGeometry,
   CanvasTexture,
   ClampToEdgeWrapping,
   Color,
@@ -13,8 +12,8 @@ import {
   NearestFilter,
   PerspectiveCamera,
   PlaneGeometry,
-  Points,
-  PointsMaterial,
+  type Points,
+  type PointsMaterial,
   Raycaster,
   RedFormat,
   Scene,
@@ -28,12 +27,15 @@ import type { RawMap } from "../api/maps";
 import { groundMaterial } from "./groundMaterial";
 import { emptyArray, type NearGround } from "./nearGround";
 import type { Picture } from "./paint";
+import { dotsOf } from "./reliefDots";
+import { framed } from "./reliefFrame";
 import { reliefLink, type ReliefLook } from "./reliefLink";
 import { SCATTERED } from "../theme";
 
 /** Nearer than that (in parts of the ground's longer side) the view begins to follow the ground. */
 const NEARING = 0.9;
 const LEAST_ABOVE = 0.0008;
+const MOST_DISTANCE = 8;
 
 /** A software renderer gets a coarser mesh: its frames would otherwise take a third of a second. */
 function meshDensity(renderer: WebGLRenderer): number {
@@ -67,10 +69,11 @@ export class ReliefScene {
   private dotColour = SCATTERED;
   /** Told after every frame: what lies over the canvas must follow. */
   onFrame: (() => void) | null = null;
-  private readonly measure = { low: 0, lift: 1, span: 1 };
+  private readonly measure = { low: 0, high: 0, lift: 1, span: 1 };
   private level: number | null = null;
   private frame = 0;
-  private placed = false;
+  /** Whether somebody chose where to look from; until then all of the ground is in view. */
+  private chosen = false;
 
   private readonly leave: () => void;
   private following = false;
@@ -80,12 +83,12 @@ export class ReliefScene {
     this.scene.background = new Color(surround);
     this.surface.visible = false;
     this.scene.add(this.surface);
-    this.camera.position.set(0, -1.15, 0.85);
     this.camera.up.set(0, 0, 1);
     this.controls = new OrbitControls(this.camera, canvas);
     this.controls.maxPolarAngle = Math.PI * 0.49;
     this.controls.minDistance = 0.004;
-    this.controls.maxDistance = 3;
+    this.controls.maxDistance = MOST_DISTANCE;
+    this.controls.addEventListener("start", () => (this.chosen = true));
     this.controls.addEventListener("change", this.ask);
     this.leave = reliefLink.join(this, (look) => this.follow(look));
     this.material = groundMaterial(this.nothing);
@@ -140,8 +143,11 @@ export class ReliefScene {
       this.heightKey = map.key;
       this.heights?.dispose();
       const values = map.values instanceof Float32Array ? map.values : Float32Array.from(map.values);
-      let low = Infinity;
-      for (const v of values) if (v < low) low = v;
+      let [low, high] = [Infinity, -Infinity];
+      for (const v of values) {
+        if (v < low) low = v;
+        if (v > high) high = v;
+      }
       // Gaps in the ground lie at its lowest height: a mesh needs some.
       const solid = values.map((v) => (Number.isNaN(v) ? low : v));
       this.heights = new DataTexture(solid, map.cols, map.rows, RedFormat, FloatType);
@@ -156,12 +162,32 @@ export class ReliefScene {
       this.uniform("extent", [map.grid.width, map.grid.length]);
       this.uniform("span", longer);
       this.measure.low = low;
+      this.measure.high = high;
       this.measure.span = longer;
       this.surface.scale.set(map.grid.width / longer, map.grid.length / longer, 1);
       this.build(map.grid.width / longer, map.grid.length / longer);
     }
     if (this.dotValues) this.setDots(this.dotValues, this.dotColour);
+    if (!this.chosen) this.showAll();
     this.flood();
+  }
+
+  /** Look from where all of the ground is seen, whatever its shape. */
+  showAll(): void {
+    const map = this.ground;
+    if (!map) return;
+    const { low, high, lift, span } = this.measure;
+    const box = {
+      width: map.grid.width / span,
+      length: map.grid.length / span,
+      height: (Math.max(high - low, 0) * lift) / span,
+    };
+    const { position, target } = framed(box, this.camera.fov, this.camera.aspect);
+    this.camera.position.set(...position);
+    this.controls.target.set(...target);
+    this.controls.update();
+    this.chosen = false;
+    this.ask();
   }
 
   private build(width: number, length: number): void {
@@ -203,11 +229,9 @@ export class ReliefScene {
     if (width < 2 || height < 2) return;
     this.renderer.setPixelRatio(Math.min(window.devicePixelRatio || 1, 2));
     this.renderer.setSize(width, height, false);
-    // In a narrow view step back, so that the whole width is seen at first.
-    if (!this.placed) this.camera.position.multiplyScalar(Math.max(1, (1.15 * height) / width));
-    this.placed = true;
     this.camera.aspect = width / height;
     this.camera.updateProjectionMatrix();
+    if (!this.chosen) this.showAll();
     this.ask();
   }
 
@@ -296,18 +320,7 @@ export class ReliefScene {
     this.dotValues = values;
     const map = this.ground;
     if (!values || !map) return this.ask();
-    const { low, lift, span } = this.measure;
-    const count = values.length / 5;
-    const places = new Float32Array(count * 3);
-    for (let i = 0; i < count; i++) {
-      places[i * 3] = ((values[i * 5] ?? 0) - map.grid.width / 2) / span;
-      places[i * 3 + 1] = (map.grid.length / 2 - (values[i * 5 + 1] ?? 0)) / span;
-      places[i * 3 + 2] = (((values[i * 5 + 2] ?? 0) + (values[i * 5 + 3] ?? 0) / 2 - low) * lift) / span;
-    }
-    const geometry = new BufferGeometry();
-    geometry.setAttribute("position", new BufferAttribute(places, 3));
-    const material = new PointsMaterial({ color: colour, size: 3, sizeAttenuation: false });
-    this.dots = new Points(geometry, material);
+    this.dots = dotsOf(values, map, this.measure, colour);
     this.dots.frustumCulled = false;
     this.scene.add(this.dots);
     this.dotColour = colour;
@@ -320,6 +333,7 @@ export class ReliefScene {
     this.controls.target.set(...target);
     this.camera.lookAt(this.controls.target);
     this.following = true;
+    this.chosen = true;
     this.ask();
   }
 
@@ -333,15 +347,17 @@ export class ReliefScene {
 
   /** Turn or approach without a mouse. */
   nudge(turn: number, tilt: number, nearer: number): void {
-    const p = this.camera.position;
+    this.chosen = true;
+    const { target } = this.controls;
+    const p = this.camera.position.clone().sub(target);
     const flat = Math.hypot(p.x, p.y);
     const angle = Math.atan2(p.y, p.x) + turn;
-    const distance = Math.max(0.005, Math.min(3, p.length() * (1 - nearer)));
+    const distance = Math.max(0.005, Math.min(MOST_DISTANCE, p.length() * (1 - nearer)));
     const rise = Math.max(0.05, Math.min(1.5, Math.atan2(p.z, flat) + tilt));
-    p.set(
-      Math.cos(angle) * Math.cos(rise) * distance,
-      Math.sin(angle) * Math.cos(rise) * distance,
-      Math.sin(rise) * distance,
+    this.camera.position.set(
+      target.x + Math.cos(angle) * Math.cos(rise) * distance,
+      target.y + Math.sin(angle) * Math.cos(rise) * distance,
+      target.z + Math.sin(rise) * distance,
     );
     this.controls.update();
     this.ask();

@@ -108,7 +108,7 @@ def relative_padded(
     inner = values[my : padded.shape[0] - my, mx : padded.shape[1] - mx]
     own = None if there is None else there[my : padded.shape[0] - my, mx : padded.shape[1] - mx]
     all_of_it = float((2 * _disc(grid, radius) + 1).sum())
-    result = np.empty(middle.shape, np.float32)
+    result: F32 = np.empty(middle.shape, np.float32)
 
     def some(i: int, j: int) -> None:
         if count is None or own is None:

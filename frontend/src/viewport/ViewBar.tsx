@@ -1,0 +1,204 @@
+import { Box, Button, ButtonBase, IconButton, Popover, Slider, Tooltip } from "@mui/material";
+import TuneIcon from "@mui/icons-material/TuneOutlined";
+import WaterIcon from "@mui/icons-material/WaterOutlined";
+import { useLayoutEffect, useRef, useState } from "react";
+import { ChoiceToken } from "../parts/ChoiceToken";
+import { Segments } from "../parts/Segments";
+import { useProject } from "../state/document";
+import { useView, type Mode, type Subject } from "../state/view";
+import { onMap, roles, TINTS } from "../theme";
+import { LaidOn } from "./LaidOn";
+import type { Palette } from "./ramps";
+import { SubjectChoices } from "./SubjectChoices";
+
+const MODES: { value: Mode; label: string }[] = [
+  { value: "plan", label: "Plan" },
+  { value: "relief", label: "Relief" },
+  { value: "both", label: "Both" },
+];
+
+/** What can be set of how things are shown: beside each other, or where there is no room in a menu. */
+export function ViewBar({ shown }: { shown: Mode }) {
+  const { subject, set, hold } = useView();
+  const { row, folded } = useFolded(subject.kind);
+  const [anchor, setAnchor] = useState<HTMLElement | null>(null);
+  return (
+    <Box ref={row} sx={{ display: "flex", alignItems: "center", gap: 1, px: 1.5, minWidth: 0, whiteSpace: "nowrap" }}>
+      <Segments label="View" options={MODES} value={shown} onChange={(value) => set({ mode: value })} />
+      {folded ? (
+        <>
+          <Box sx={{ flex: 1 }} />
+          <Button
+            variant="outlined"
+            color="inherit"
+            startIcon={<TuneIcon />}
+            aria-haspopup="dialog"
+            onClick={(event) => setAnchor(event.currentTarget)}
+          >
+            Shown as…
+          </Button>
+          <Popover
+            open={anchor !== null}
+            anchorEl={anchor}
+            onClose={() => setAnchor(null)}
+            anchorOrigin={{ vertical: "bottom", horizontal: "right" }}
+            transformOrigin={{ vertical: "top", horizontal: "right" }}
+            slotProps={{
+              paper: {
+                role: "dialog",
+                "aria-label": "Shown as",
+                sx: { p: 1.5, border: 1, borderColor: "divider", maxWidth: "min(92vw, 560px)" },
+              },
+            }}
+          >
+            <Box sx={{ display: "flex", flexDirection: "column", alignItems: "flex-start", gap: 1.2 }}>
+              <Looks />
+              <Laid />
+            </Box>
+          </Popover>
+        </>
+      ) : (
+        <>
+          <Looks />
+          <Box sx={{ flex: 1 }} />
+          <Laid />
+        </>
+      )}
+      <Tooltip title="Keep this view on the strip below">
+        <Button variant="outlined" color="inherit" onClick={hold} sx={{ whiteSpace: "nowrap" }}>
+          Hold
+          <Box component="kbd" sx={{ ml: 0.75, fontFamily: "inherit", color: "text.secondary" }}>
+            H
+          </Box>
+        </Button>
+      </Tooltip>
+    </Box>
+  );
+}
+
+/** Whether a row is too narrow for what it holds. How much room that takes is measured while it is all there, and
+ * remembered until something else is shown. */
+function useFolded(shown: string) {
+  const row = useRef<HTMLDivElement>(null);
+  const [width, setWidth] = useState(Infinity);
+  const [needed, setNeeded] = useState<{ shown: string; pixels: number } | null>(null);
+  const known = needed?.shown === shown ? needed.pixels : 0;
+  const folded = width < known;
+  useLayoutEffect(() => {
+    const element = row.current;
+    if (!element) return;
+    const watch = new ResizeObserver(() => setWidth(element.clientWidth));
+    watch.observe(element);
+    return () => watch.disconnect();
+  }, []);
+  // With every drawing: what it holds depends on more than is passed here. It settles at once: what is folded fits.
+  // eslint-disable-next-line react-hooks/exhaustive-deps
+  useLayoutEffect(() => {
+    const element = row.current;
+    if (element && !folded && element.scrollWidth > element.clientWidth + 1)
+      setNeeded({ shown, pixels: element.scrollWidth });
+  });
+  return { row, folded };
+}
+
+/** The ways of looking at what is shown. */
+function Looks() {
+  const { subject, palette, set } = useView();
+  return (
+    <>
+      <SubjectChoices />
+      {subject.kind === "reading" && (
+        <ChoiceToken
+          label="Colours of readings"
+          value={palette}
+          choices={[
+            { value: "own", label: "own colours" },
+            { value: "safe", label: "for all eyes" },
+            { value: "grey", label: "grey" },
+          ]}
+          onChange={(value) => set({ palette: value as Palette })}
+        />
+      )}
+    </>
+  );
+}
+
+/** Whether a mask is laid over the ground in a colour. */
+function isOverlay(subject: Subject): boolean {
+  switch (subject.kind) {
+    case "mask":
+      return subject.style === "over" || subject.style === "wipe";
+    case "picture":
+      return subject.style === "over";
+    default:
+      return ["band", "acts", "weight"].includes(subject.kind);
+  }
+}
+
+/** What it is laid over, how strongly, and whether water is shown. */
+function Laid() {
+  const state = useProject();
+  const { subject, tint, water, set } = useView();
+  const overlay = isOverlay(subject);
+  const painted =
+    overlay ||
+    ["ground", "final", "together", "scatter"].includes(subject.kind) ||
+    (subject.kind === "layers" && subject.over);
+  const wet = painted && typeof state.document.ground.water === "number";
+  return (
+    <>
+      <LaidOn />
+      {overlay && (
+        <Tooltip title="The colour and strength in which the mask is laid over">
+          <Box sx={{ display: "flex", alignItems: "center", gap: 0.8, width: 100, flexShrink: 0 }}>
+            <TintButton />
+            <Slider
+              size="small"
+              color="secondary"
+              aria-label="Tint strength"
+              value={Math.round(tint * 100)}
+              min={10}
+              max={100}
+              onChange={(_, value) => set({ tint: (value as number) / 100 })}
+            />
+          </Box>
+        </Tooltip>
+      )}
+      {wet && (
+        <Tooltip title={water ? "Hide the water" : "Show the water"}>
+          <IconButton
+            size="small"
+            aria-label="Water"
+            aria-pressed={water}
+            color={water ? "secondary" : "default"}
+            onClick={() => set({ water: !water })}
+          >
+            <WaterIcon fontSize="small" />
+          </IconButton>
+        </Tooltip>
+      )}
+    </>
+  );
+}
+
+/** The colour of masks: the next one with every click. */
+function TintButton() {
+  const { tintColour, set } = useView();
+  const at = TINTS.findIndex((item) => item.value === tintColour);
+  const next = TINTS[(at + 1) % TINTS.length] ?? TINTS[0];
+  return (
+    <ButtonBase
+      aria-label={`Tint colour: ${TINTS[at]?.label ?? "own"}. Click for ${next?.label ?? "another"}.`}
+      onClick={() => next && set({ tintColour: next.value })}
+      sx={{
+        width: 24,
+        height: 24,
+        flexShrink: 0,
+        borderRadius: 1,
+        bgcolor: tintColour,
+        border: `2px solid ${onMap.light}`,
+        outline: `1px solid ${roles.rule}`,
+      }}
+    />
+  );
+}
