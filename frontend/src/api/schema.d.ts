@@ -3937,11 +3937,16 @@ export interface components {
         };
         /**
          * FitBandIn
-         * @description A reading that a line is to read, and the band it had before. ``prefix``: of the ground that it is measured
-         *     on.
+         * @description A reading that a line is to read, and the band it had before, or the share of the ground that a first one is to
+         *     hold. ``prefix``: of the ground that it is measured on.
          */
         FitBandIn: {
             before?: components["schemas"]["Band"] | null;
+            /**
+             * Holds
+             * @default 0.3
+             */
+            holds: number;
             /**
              * Prefix
              * @default reading:
@@ -5226,7 +5231,7 @@ export interface components {
         /**
          * LineKindOut
          * @description A kind of line. ``sentence``: how it reads, slots in braces, the verb between asterisks; ``fresh``: the fields of
-         *     a new one that need no choice.
+         *     a new one that need no choice; ``holds``: the share of the ground that the band of a new one holds.
          */
         LineKindOut: {
             /** Bound */
@@ -5242,6 +5247,8 @@ export interface components {
             };
             /** Hint */
             hint: string;
+            /** Holds */
+            holds: number;
             /** In Piece */
             in_piece: boolean;
             /** Offered */

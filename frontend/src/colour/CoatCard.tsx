@@ -59,9 +59,9 @@ export function CoatCard(props: CoatCardProps) {
         opacity: coat.muted ? 0.55 : 1,
       }}
     >
-      <Box sx={{ display: "flex", alignItems: "flex-start", gap: 1 }}>
+      <Box {...drag.grip} sx={{ display: "flex", alignItems: "flex-start", gap: 1, cursor: "grab" }}>
         <Tooltip title="Drag to another place, or Alt with an arrow key">
-          <Box draggable onDragStart={drag.onDragStart} aria-hidden sx={{ cursor: "grab", mt: 0.3 }}>
+          <Box aria-hidden sx={{ mt: 0.3 }}>
             <MapThumb
               subject={
                 limited

@@ -63,15 +63,13 @@ export function LayerRow(props: LayerRowProps) {
       }}
     >
       <Inset chosen={chosen}>
-        <Box sx={{ display: "flex", alignItems: "center", gap: 1, opacity: layer.muted ? 0.5 : 1 }}>
+        <Box
+          {...(marked === null ? drag.grip : {})}
+          sx={{ display: "flex", alignItems: "center", gap: 1, opacity: layer.muted ? 0.5 : 1, cursor: "grab" }}
+        >
           {marked === null ? (
             <Tooltip title="Drag to another place, or Alt with an arrow key">
-              <Box
-                draggable
-                onDragStart={drag.onDragStart}
-                aria-hidden
-                sx={{ cursor: "grab", display: "flex", color: "text.secondary", mx: -0.6 }}
-              >
+              <Box aria-hidden sx={{ display: "flex", color: "text.secondary", mx: -0.6 }}>
                 <DragIcon fontSize="small" />
               </Box>
             </Tooltip>
@@ -99,7 +97,12 @@ export function LayerRow(props: LayerRowProps) {
           </ButtonBase>
           <Box sx={{ flex: 1, minWidth: 0 }}>
             <Box sx={{ display: "flex", alignItems: "baseline", gap: 1 }}>
-              <Typography sx={{ fontWeight: 650 }} noWrap>
+              <Typography
+                sx={{ fontWeight: 650 }}
+                noWrap
+                title="Double click to rename"
+                onDoubleClick={() => setRenaming(true)}
+              >
                 {layer.name}
               </Typography>
               <Box

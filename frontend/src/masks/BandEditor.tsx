@@ -3,7 +3,7 @@ import { useRef, useState } from "react";
 import type { Band, Reading, Stats } from "../api/types";
 import { MONO, roles } from "../theme";
 import { trim } from "../viewport/subjects";
-import { axisOf, dragged, HANDLES, handlePosition, type Axis, type HandleName } from "./band";
+import { axisOf, dragged, HANDLES, handlePosition, shifted, type Axis, type HandleName } from "./band";
 
 interface BandEditorProps {
   band: Band;
@@ -25,7 +25,8 @@ const across = (axis: Axis, value: number) => 8 + axis.place(value) * (WIDTH - 1
 export function BandEditor({ band, reading, stats, onPreview, onCommit }: BandEditorProps) {
   const svg = useRef<SVGSVGElement>(null);
   const [live, setLive] = useState<Band | null>(null);
-  const held = useRef<{ handle: HandleName; from: Band } | null>(null);
+  /** What is in the hand: a handle, or the middle with the value at which it was taken. */
+  const held = useRef<{ handle: HandleName | { taken: number }; from: Band } | null>(null);
   const axis = axisOf(reading, stats, band);
   const now = live ?? band;
 
@@ -39,7 +40,10 @@ export function BandEditor({ band, reading, stats, onPreview, onCommit }: BandEd
   const onMove = (event: React.PointerEvent) => {
     const grab = held.current;
     if (!grab) return;
-    const next = dragged(grab.from, grab.handle, at(event.clientX), axis);
+    const { handle, from } = grab;
+    const value = at(event.clientX);
+    const next =
+      typeof handle === "string" ? dragged(from, handle, value, axis) : shifted(from, handle.taken, value, axis);
     setLive(next);
     onPreview(next);
   };
@@ -75,6 +79,17 @@ export function BandEditor({ band, reading, stats, onPreview, onCommit }: BandEd
     keep(dragged(now, handle, axis.value(Math.min(Math.max(t, 0), 1)), axis), true);
   };
 
+  const onMiddleKey = (event: React.KeyboardEvent) => {
+    const way = { ArrowLeft: -1, ArrowDown: -1, ArrowRight: 1, ArrowUp: 1 }[event.key];
+    if (event.key === "Escape" && live) {
+      event.stopPropagation();
+      back();
+    }
+    if (way === undefined) return;
+    event.preventDefault();
+    const step = axis.value(Math.min(Math.max(0.5 + way * (event.altKey ? 0.001 : 0.01), 0), 1));
+    keep(shifted(now, axis.value(0.5), step, axis), true);
+  };
   const foot = (handle: HandleName) => across(axis, handlePosition(now, handle, axis));
   const outline = `M${foot("fade_low")},${FLOOR} L${foot("low")},${TOP} L${foot("high")},${TOP} L${foot("fade_high")},${FLOOR}`;
   return (
@@ -99,6 +114,20 @@ export function BandEditor({ band, reading, stats, onPreview, onCommit }: BandEd
           strokeWidth="1.8"
           strokeLinejoin="round"
           pointerEvents="none"
+        />
+        <Middle
+          from={foot("low")}
+          to={foot("high")}
+          text={`${trim(now.low, reading.decimals)} to ${trim(now.high, reading.decimals)} ${reading.unit}`}
+          value={now.low}
+          axis={axis}
+          onGrab={(event) => {
+            if (event.button !== 0) return;
+            svg.current?.setPointerCapture(event.pointerId);
+            event.currentTarget.focus();
+            held.current = { handle: { taken: at(event.clientX) }, from: band };
+          }}
+          onKeyDown={onMiddleKey}
         />
         {HANDLES.map((handle) => (
           <Handle
@@ -197,6 +226,38 @@ function Handle({ handle, value, reading, axis, onGrab, onKeyDown }: HandleProps
         stroke={roles.gentian}
         strokeWidth="1.8"
       />
+    </g>
+  );
+}
+
+interface MiddleProps {
+  from: number;
+  to: number;
+  text: string;
+  value: number;
+  axis: Axis;
+  onGrab: (event: React.PointerEvent<SVGGElement>) => void;
+  onKeyDown: (event: React.KeyboardEvent) => void;
+}
+
+/** What lies between the edges: taken, it carries both along. */
+function Middle({ from, to, text, value, axis, onGrab, onKeyDown }: MiddleProps) {
+  return (
+    <g
+      role="slider"
+      tabIndex={0}
+      aria-label="Band, both edges"
+      aria-valuenow={Number(value.toPrecision(6))}
+      aria-valuetext={text}
+      aria-valuemin={axis.low}
+      aria-valuemax={axis.high}
+      data-handle="middle"
+      className="band-handle"
+      style={{ cursor: "grab", outline: "none" }}
+      onPointerDown={onGrab}
+      onKeyDown={onKeyDown}
+    >
+      <rect x={from} y={TOP} width={Math.max(to - from, 0)} height={FLOOR - TOP} fill="transparent" />
     </g>
   );
 }

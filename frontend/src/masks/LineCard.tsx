@@ -71,7 +71,7 @@ export function LineCard({ holder, line, index, chosen, onChoose, ticked = null,
             sx={{ p: 0.4, mr: 0.5 }}
           />
         )}
-        <Box sx={{ flex: 1, lineHeight: 2, fontSize: 13.5, minWidth: 0 }}>
+        <Box data-line={line.id} sx={{ flex: 1, lineHeight: 2, fontSize: 13.5, minWidth: 0 }}>
           <LineSentence line={shown} holder={holder} tell={tell} />
         </Box>
         <Box sx={{ display: "flex", flexShrink: 0 }} onClick={(event) => event.stopPropagation()}>

@@ -18,6 +18,7 @@ const kind = (verb: string, sentence: string, ...slots: Slot[]): LineKind => ({
   bound: false,
   in_piece: true,
   offered: true,
+  holds: 0.3,
   fresh: {},
 });
 const number = (name: string, title: string, unit = "", high = 1, step = 0.01) =>

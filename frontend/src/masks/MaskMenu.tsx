@@ -17,18 +17,20 @@ function keysOf(mask: string, bands: number | undefined): string[] {
 
 interface MaskMenuProps {
   mask: Mask;
+  renaming: boolean;
+  onRenaming: (on: boolean) => void;
   onTakeBack: () => void;
   /** Several lines are to be chosen. */
   onSeveral: () => void;
 }
 
 /** What can be done with a whole mask. */
-export function MaskMenu({ mask, onTakeBack, onSeveral }: MaskMenuProps) {
+export function MaskMenu({ mask, renaming, onRenaming, onTakeBack, onSeveral }: MaskMenuProps) {
   const { document, id, uses, bands } = useProject();
   const edit = useDocument((store) => store.edit);
   const set = useView((view) => view.set);
   const own = useOwnFile(`mask:${mask.id}`);
-  const [open, setOpen] = useState<"rename" | "delete" | "layers" | "text" | null>(null);
+  const [open, setOpen] = useState<"delete" | "layers" | "text" | null>(null);
   const at = document.masks.findIndex((item) => item.id === mask.id);
   const move = (to: number) => void edit([{ op: "move_mask", mask: mask.id, to }]);
   const copy = async () => {
@@ -50,7 +52,7 @@ export function MaskMenu({ mask, onTakeBack, onSeveral }: MaskMenuProps) {
       <MoreMenu
         label={`More for ${mask.name}`}
         actions={[
-          { label: "Rename…", act: () => setOpen("rename") },
+          { label: "Rename…", act: () => onRenaming(true) },
           { label: "Copy", act: () => void copy() },
           { label: "Move earlier", act: () => move(at - 1), off: at === 0 },
           { label: "Move later", act: () => move(at + 1), off: at === document.masks.length - 1 },
@@ -69,11 +71,11 @@ export function MaskMenu({ mask, onTakeBack, onSeveral }: MaskMenuProps) {
         ]}
       />
       <NameDialog
-        open={open === "rename"}
+        open={renaming}
         title={`Rename ${mask.name}`}
         suggestion={mask.name}
         action="Rename"
-        onClose={() => setOpen(null)}
+        onClose={() => onRenaming(false)}
         onName={(name) => void edit([{ op: "rename_mask", mask: mask.id, name }])}
       />
       <LayersOfDialog open={open === "layers"} chosen={keysOf(mask.id, bands[mask.id])} onClose={() => setOpen(null)} />

@@ -40,6 +40,7 @@ export function Recipe({ together, onTogether, onNew }: RecipeProps) {
   const picking = several && several.mask === mask?.id ? several.chosen : null;
   const maskId = mask?.id ?? null;
   const open = side?.mask === maskId ? side.kind : null;
+  const [renaming, setRenaming] = useState<string | null>(null);
 
   // The view follows the chosen mask and line, unless masks are looked at together.
   useEffect(() => {
@@ -84,19 +85,29 @@ export function Recipe({ together, onTogether, onNew }: RecipeProps) {
         }}
       >
         {document.masks.map((item) => (
-          <MaskTile key={item.id} mask={item} chosen={item === mask} onChoose={() => choose(item.id)} />
+          <MaskTile
+            key={item.id}
+            mask={item}
+            chosen={item === mask}
+            onChoose={() => choose(item.id)}
+            onRename={() => setRenaming(item.id)}
+          />
         ))}
       </Box>
       {together && <Together onDone={() => onTogether(false)} />}
       <Box sx={{ display: "flex", alignItems: "center", justifyContent: "space-between", mt: 1 }}>
         <Heading>
-          {mask.name}
+          <span title="Double click to rename" onDoubleClick={() => setRenaming(mask.id)}>
+            {mask.name}
+          </span>
           <OwnFileMark of={`mask:${mask.id}`} />
         </Heading>
         <Box sx={{ flex: 1 }} />
         <AskButton />
         <MaskMenu
           mask={mask}
+          renaming={renaming === mask.id}
+          onRenaming={(on) => setRenaming(on ? mask.id : null)}
           onTakeBack={() => setSide({ kind: "back", mask: mask.id })}
           onSeveral={() => setSeveral({ mask: mask.id, chosen: new Set() })}
         />
@@ -144,7 +155,14 @@ export function Recipe({ together, onTogether, onNew }: RecipeProps) {
   );
 }
 
-function MaskTile({ mask, chosen, onChoose }: { mask: Mask; chosen: boolean; onChoose: () => void }) {
+interface MaskTileProps {
+  mask: Mask;
+  chosen: boolean;
+  onChoose: () => void;
+  onRename: () => void;
+}
+
+function MaskTile({ mask, chosen, onChoose, onRename }: MaskTileProps) {
   const stats = useStats(`mask:${mask.id}`);
   const { mask_keys: keys } = useProject();
   const differs = useFinals().data?.masks.some(
@@ -155,6 +173,7 @@ function MaskTile({ mask, chosen, onChoose }: { mask: Mask; chosen: boolean; onC
     <Box component="li">
       <ButtonBase
         onClick={onChoose}
+        onDoubleClick={onRename}
         aria-pressed={chosen}
         sx={{
           display: "block",

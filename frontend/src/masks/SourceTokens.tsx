@@ -304,21 +304,18 @@ function BandTokens({ band, reading, stats, onPreview, onCommit }: BandTokensPro
   const decimals = Math.max(2, Math.ceil(-Math.log10(step)));
   const token = (label: string, field: "low" | "high" | "fade_low" | "fade_high") => {
     const fade = field.startsWith("fade");
-    const set = (v: number): Band => {
-      const next = { ...band, [field]: v };
-      // Directions go round: a band may run through north.
-      if (reading.wraps) return next;
-      if (field === "low") next.high = Math.max(next.high, v);
-      if (field === "high") next.low = Math.min(next.low, v);
-      return next;
-    };
+    const set = (v: number): Band => ({ ...band, [field]: v });
+    // Directions go round: a band may run through north. Otherwise one edge ends where the other stands.
+    const over = field === "low" && !reading.wraps && band.high < most;
+    const under = field === "high" && !reading.wraps && band.low > least;
     return (
       <NumberToken
         label={label}
         value={band[field] ?? 0}
         unit={fade && axis.log ? "doublings" : reading.unit}
-        min={fade ? 0 : axis.log ? 1 : least}
-        max={fade ? (axis.log ? 12 : Math.max(span, band[field] ?? 0)) : most}
+        min={fade ? 0 : under ? band.low : axis.log ? 1 : least}
+        max={fade ? (axis.log ? 12 : Math.max(span, band[field] ?? 0)) : over ? band.high : most}
+        bounds={{ ...(under ? { min: "the lower edge" } : {}), ...(over ? { max: "the upper edge" } : {}) }}
         step={fade && axis.log ? 0.25 : step}
         decimals={decimals}
         onPreview={(v) => onPreview(v === null ? null : set(v))}

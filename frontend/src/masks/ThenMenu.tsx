@@ -2,12 +2,13 @@ import { Box, Button, ButtonBase, ListSubheader, Menu, MenuItem, Typography } fr
 import { useState } from "react";
 import { useLineKinds, useReadings, useStats } from "../api/queries";
 import type { Line, LineKind } from "../api/types";
+import { focusWhenThere } from "../parts/focus";
 import { useDocument, useProject } from "../state/document";
 import { useTools } from "../state/tools";
 import { useView } from "../state/view";
 import type { Holder } from "./holder";
 import { fit, fittedBand, fittedMapping } from "./fit";
-import { firstReading, isPossible, newLine, slotOf, withFields } from "./lines";
+import { firstReading, isPossible, newLine, readBy, slotOf, withFields } from "./lines";
 
 const FAMILIES: { family: LineKind["family"]; title: string }[] = [
   { family: "combine", title: "Put together" },
@@ -33,14 +34,16 @@ export function ThenMenu({ holder, begin = "Take…", onPoint }: ThenMenuProps) 
   const take = useTools((tools) => tools.take);
   const kinds = useLineKinds();
   const readings = useReadings();
-  const first = firstReading(readings);
+  const first = firstReading(readings, readBy(holder.lines));
   const stats = useStats(first ? `${holder.reads}${first.name}` : null);
   const [anchor, setAnchor] = useState<HTMLElement | null>(null);
+  /** Whether the menu closes because a line was chosen: the focus then goes to that line. */
+  const [adding, setAdding] = useState(false);
   /** What a new line reads first begins with numbers of this ground. */
   const suited = async (line: Line, kind: LineKind): Promise<Line> => {
     const slots = kind.slots.filter((slot) => slot.start === "band" || slot.start === "mapped");
     if (!first || slots.length === 0) return line;
-    const found = await fit(id, first.name, holder.reads).catch(() => null);
+    const found = await fit(id, first.name, holder.reads, null, kind.holds).catch(() => null);
     if (!found) return line;
     const reads = slots.map((slot) => [
       slot.name,
@@ -49,17 +52,23 @@ export function ThenMenu({ holder, begin = "Take…", onPoint }: ThenMenuProps) 
     return withFields(line, Object.fromEntries(reads) as Record<string, unknown>);
   };
   const add = async (kind: LineKind) => {
+    setAdding(true);
     setAnchor(null);
-    const line = await suited(newLine(kind, readings, stats.data, document), kind);
+    const line = await suited(newLine(kind, readings, stats.data, document, first), kind);
     if (!(await edit([holder.add(line)]))) return;
     set({ selectedLine: line.id });
+    // The next thing to be done is in the new line.
+    focusWhenThere(`[data-line="${line.id}"] button`);
     if (slotOf(kind, "strokes")) take({ kind: "brush", on: holder.kind, holder: holder.id, line: line.id });
   };
   return (
     <Box sx={{ display: "flex", border: "1px dashed", borderColor: "text.secondary", borderRadius: 1.3 }}>
       <ButtonBase
         aria-haspopup="menu"
-        onClick={(event) => setAnchor(event.currentTarget)}
+        onClick={(event) => {
+          setAdding(false);
+          setAnchor(event.currentTarget);
+        }}
         sx={{
           flex: 1,
           justifyContent: "flex-start",
@@ -81,6 +90,7 @@ export function ThenMenu({ holder, begin = "Take…", onPoint }: ThenMenuProps) 
         open={anchor !== null}
         anchorEl={anchor}
         onClose={() => setAnchor(null)}
+        disableRestoreFocus={adding}
         slotProps={{ list: { dense: true }, paper: { sx: { maxHeight: 460, width: 372 } } }}
       >
         {FAMILIES.flatMap(({ family, title }) => {

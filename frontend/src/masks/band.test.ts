@@ -1,7 +1,7 @@
 import { describe, expect, it } from "vitest";
 import type { Band, Reading, Stats } from "../api/types";
 import { testReadings } from "../testing/state";
-import { axisOf, dragged, firstBand, handlePosition, short } from "./band";
+import { axisOf, dragged, firstBand, handlePosition, shifted, short } from "./band";
 
 const [plain] = testReadings() as [Reading];
 const reading = (name: string, unit: string, scale: "linear" | "log"): Reading => ({
@@ -37,6 +37,16 @@ const band = (part: Partial<Band>): Band => ({
 
 describe("the band on its histogram", () => {
   const slope = axisOf(reading("slope", "°", "linear"), stats(0, 70), band({}));
+  it("is taken along as a whole, as wide as it was and no farther than there is ground", () => {
+    expect(shifted(band({}), 40, 45, slope)).toMatchObject({ low: 35, high: 65, fade_low: 6 });
+    expect(shifted(band({}), 40, 69, slope)).toMatchObject({ low: 40, high: 70 });
+    // What is open stays open.
+    expect(shifted(band({ high: 90 }), 40, 30, slope)).toMatchObject({ low: 20, high: 90 });
+    expect(shifted(band({ low: 0, high: 90 }), 40, 30, slope)).toMatchObject({ low: 0, high: 90 });
+    const moved = shifted(band({ reading: "flow", low: 4096, high: 65536 }), 4096, 8192, flow);
+    expect([moved.low, moved.high]).toEqual([8192, 131072]);
+  });
+
   const flow = axisOf(reading("flow", "m²", "log"), stats(16, 16 * 2 ** 20), band({ low: 4096, high: 65536 }));
 
   it("places values and finds them again", () => {

@@ -81,6 +81,22 @@ export function dragged(band: Band, handle: HandleName, value: number, axis: Axi
   }
 }
 
+/** The band taken along as a whole, from one value to another on the axis: as wide as it was, and inside the axis. An
+ * edge that is open, at the axis' end or beyond it, stays where it is. */
+export function shifted(band: Band, from: number, to: number, axis: Axis): Band {
+  const [low, high] = [axis.place(band.low), axis.place(band.high)];
+  const [openLow, openHigh] = [low <= 0, high >= 1];
+  if (openLow && openHigh) return band;
+  const least = openLow ? -high : -low;
+  const most = openHigh ? 1 - low : 1 - high;
+  const by = Math.min(Math.max(axis.place(to) - axis.place(from), least), most);
+  return {
+    ...band,
+    low: openLow ? band.low : tidy(axis.value(low + by), axis),
+    high: openHigh ? band.high : tidy(axis.value(high + by), axis),
+  };
+}
+
 /** A band to begin with: the upper third of what there is. */
 export function firstBand(reading: Reading, stats: Stats | undefined): Band {
   const start: Band = {

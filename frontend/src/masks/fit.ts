@@ -4,18 +4,20 @@ import { settled } from "../state/document";
 
 export type Fitted = Schemas["FittedOut"];
 
-/** Numbers of a reading that fit the ground; `before`: the band whose share is kept, `prefix`: of the ground at hand. */
+/** Numbers of a reading that fit the ground; `before`: the band whose share is kept, `holds`: the
+ * share of the ground otherwise, `prefix`: of the ground at hand. */
 export async function fit(
   project: string,
   reading: string,
   prefix = "reading:",
   before: Band | null = null,
+  holds = 0.3,
 ): Promise<Fitted> {
   await settled();
   return ask(
     client.POST("/api/projects/{project_id}/fit-band", {
       params: { path: { project_id: project } },
-      body: { reading, prefix, before },
+      body: { reading, prefix, before, holds },
     }),
   );
 }

@@ -2,7 +2,7 @@ import { describe, expect, it } from "vitest";
 import type { LineKind } from "../api/types";
 import { phrases } from "../parts/sentence";
 import { testReadings, testSlot, testState } from "../testing/state";
-import { evenEdges, freeName, isPossible, mapped, newLine, numbersOf, usersOf } from "./lines";
+import { evenEdges, firstReading, freeName, isPossible, mapped, newLine, numbersOf, readBy, usersOf } from "./lines";
 
 const FRAY: LineKind = {
   verb: "fray",
@@ -13,6 +13,7 @@ const FRAY: LineKind = {
   bound: false,
   in_piece: true,
   offered: true,
+  holds: 0.3,
   fresh: { verb: "fray", muted: false, note: "", reach: 16, seed: 1 },
   slots: [
     testSlot("reach", "number", { title: "Reach", unit: "m", step: 0.5, high: 100, value: 16 }),
@@ -33,6 +34,15 @@ const USE: LineKind = { ...FRAY, verb: "use", fresh: { verb: "use" }, slots: [te
 const { document, uses } = testState();
 
 describe("a sentence", () => {
+  it("reads something that the recipe does not read yet, so that it changes what is there", () => {
+    const readings = testReadings();
+    const line = newLine(TAKE, readings, undefined, document);
+    expect(readBy([line])).toEqual(new Set(["slope"]));
+    const other = firstReading(readings, readBy([line]));
+    expect(other?.name).not.toBe("slope");
+    expect(other?.whole_ground).toBe(false);
+  });
+
   it("falls into words, the verb, and the places of numbers", () => {
     expect(phrases(FRAY.sentence)).toEqual([
       { kind: "bold", text: "Fray" },

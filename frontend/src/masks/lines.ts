@@ -22,9 +22,22 @@ function started(slot: Slot, reading: Reading | undefined, stats: Stats | undefi
   return slot.start === "band" ? firstBand(reading, stats) : mapped(reading, stats);
 }
 
-/** What a new line reads first. */
-export function firstReading(readings: Reading[]): Reading | undefined {
-  return readings.find((item) => item.first) ?? readings[0];
+/** What a new line reads first; of what the recipe does not read yet (`taken`), whatever is quick to measure. */
+export function firstReading(readings: Reading[], taken: Set<string> = new Set()): Reading | undefined {
+  const usual = readings.find((item) => item.first) ?? readings[0];
+  if (!usual || !taken.has(usual.name)) return usual;
+  const other = readings.find((item) => !taken.has(item.name) && !item.whole_ground && !item.wraps && !item.own);
+  return other ?? usual;
+}
+
+/** The readings that some lines read. */
+export function readBy(lines: Line[]): Set<string> {
+  const sources = lines.flatMap((line) => Object.values(fields(line)));
+  return new Set(sources.flatMap((value) => (isRead(value) ? [value.reading] : [])));
+}
+
+function isRead(value: unknown): value is { reading: string } {
+  return typeof value === "object" && value !== null && "reading" in value;
 }
 
 /** A new line of a kind, with numbers that suit the ground; ``stats``: of the reading it reads first. */
@@ -33,10 +46,11 @@ export function newLine(
   readings: Reading[],
   stats: Stats | undefined,
   document: ProjectDocument,
+  first = firstReading(readings),
 ): Line {
   const line: Record<string, unknown> = { ...kind.fresh, id: newId("line") };
   for (const slot of kind.slots) {
-    if (slot.kind === "source") line[slot.name] = started(slot, firstReading(readings), stats);
+    if (slot.kind === "source") line[slot.name] = started(slot, first, stats);
     if (slot.kind === "piece") line[slot.name] = document.pieces?.[0]?.id ?? "";
   }
   return line as unknown as Line;

@@ -20,6 +20,7 @@ export function SheetInset({ sheet, chosen }: { sheet: Sheet; chosen: boolean })
   const make = useSourceOf();
   const set = (part: Partial<Sheet>) =>
     edit([{ op: "set_sheet", sheet: { ...sheet, ...part } }], { what: `a change to ${sheet.name}` });
+  const [renaming, setRenaming] = useState(false);
   const style = useView((view) => (view.subject.kind === "sheet" ? view.subject.style : "each"));
   /** A map takes the channel; another channel swaps with it. */
   const dropped = async (what: string, letter: Channel) => {
@@ -53,6 +54,8 @@ export function SheetInset({ sheet, chosen }: { sheet: Sheet; chosen: boolean })
       >
         <ButtonBase
           onClick={() => show({ kind: "sheet", id: sheet.id, style })}
+          onDoubleClick={() => setRenaming(true)}
+          title="Double click to rename"
           sx={{ fontFamily: "inherit", fontWeight: 700, fontSize: 14, borderRadius: 1 }}
           aria-label={`Look at ${sheet.name}`}
         >
@@ -69,7 +72,7 @@ export function SheetInset({ sheet, chosen }: { sheet: Sheet; chosen: boolean })
             }}
           />
         </Box>
-        <SheetMenu sheet={sheet} />
+        <SheetMenu sheet={sheet} renaming={renaming} onRenaming={setRenaming} />
       </Box>
       {LETTERS[sheet.layout].map((letter) => (
         <ChannelRow
@@ -84,15 +87,20 @@ export function SheetInset({ sheet, chosen }: { sheet: Sheet; chosen: boolean })
   );
 }
 
-function SheetMenu({ sheet }: { sheet: Sheet }) {
+interface SheetMenuProps {
+  sheet: Sheet;
+  renaming: boolean;
+  onRenaming: (on: boolean) => void;
+}
+
+function SheetMenu({ sheet, renaming, onRenaming }: SheetMenuProps) {
   const edit = useDocument((store) => store.edit);
-  const [renaming, setRenaming] = useState(false);
   return (
     <>
       <MoreMenu
         label={`More for ${sheet.name}`}
         actions={[
-          { label: "Rename…", act: () => setRenaming(true) },
+          { label: "Rename…", act: () => onRenaming(true) },
           { label: "Delete", act: () => void edit([{ op: "delete_sheet", sheet: sheet.id }]), danger: true },
         ]}
       />
@@ -101,7 +109,7 @@ function SheetMenu({ sheet }: { sheet: Sheet }) {
         title={`Rename ${sheet.name}`}
         suggestion={sheet.name}
         action="Rename"
-        onClose={() => setRenaming(false)}
+        onClose={() => onRenaming(false)}
         onName={(name) => void edit([{ op: "set_sheet", sheet: { ...sheet, name } }])}
       />
     </>

@@ -1,4 +1,4 @@
-import { Box, Button, Popover, Slider, TextField } from "@mui/material";
+import { Box, Button, Popover, Slider, TextField, Typography } from "@mui/material";
 import { MONO } from "../theme";
 import { trim } from "../viewport/subjects";
 
@@ -13,6 +13,10 @@ interface NumberPopoverProps {
   /** What it was before anybody set it: one click brings it back. */
   first?: number | undefined;
   text: string;
+  /** Whether the text was begun by the key that opened it. */
+  begun: boolean;
+  /** What stands at the limits. */
+  bounds?: { min?: string; max?: string } | undefined;
   onText: (text: string) => void;
   onMove: (value: number) => void;
   onKeep: (value: number) => void;
@@ -20,9 +24,27 @@ interface NumberPopoverProps {
   onClose: (how: "typed" | "escape" | "left") => void;
 }
 
+/** A number as it is typed, with comma or point; null: none. */
+export function parsedNumber(text: string): number | null {
+  const parsed = Number(text.trim().replace(",", "."));
+  return text.trim() !== "" && Number.isFinite(parsed) ? parsed : null;
+}
+
+/** Why what is typed cannot be taken: nothing is moved to fit it. */
+function refusal(text: string, { min, max, unit, bounds }: NumberPopoverProps): string | null {
+  const parsed = parsedNumber(text);
+  if (parsed === null) return text.trim() === "" || text === "-" ? null : "This is no number.";
+  const said = (limit: number, what: string | undefined) =>
+    `${trim(limit, 4)}${unit === "°" ? unit : unit && ` ${unit}`}${what ? `, ${what}` : ""}`;
+  // As many digits as are kept.
+  if (parsed < min - 1e-6) return `At least ${said(min, bounds?.min)}.`;
+  return parsed > max + 1e-6 ? `At most ${said(max, bounds?.max)}.` : null;
+}
+
 /** Slider and field of a number, beside its token. */
 export function NumberPopover(props: NumberPopoverProps) {
-  const { label, unit, min, max, step, anchor, shown, first, text, onText, onMove, onKeep, onClose } = props;
+  const { label, unit, min, max, step, anchor, shown, first, text, begun, onText, onMove, onKeep, onClose } = props;
+  const wrong = refusal(text, props);
   return (
     <Popover
       open={anchor !== null}
@@ -51,12 +73,15 @@ export function NumberPopover(props: NumberPopoverProps) {
           label={unit || "value"}
           value={text}
           onChange={(event) => onText(event.target.value)}
-          onFocus={(event) => event.target.select()}
+          error={wrong !== null}
+          onFocus={(event) => {
+            if (!begun) event.target.select();
+          }}
           onKeyDown={(event) => {
             if (event.key !== "Enter") return;
             // Otherwise the token, focused again, would take the same key as a click.
             event.preventDefault();
-            onClose("typed");
+            if (wrong === null) onClose("typed");
           }}
           sx={{ width: 96 }}
           slotProps={{
@@ -64,6 +89,11 @@ export function NumberPopover(props: NumberPopoverProps) {
           }}
         />
       </Box>
+      {wrong && (
+        <Typography role="alert" variant="caption" color="error" sx={{ display: "block", mt: 0.8 }}>
+          {wrong}
+        </Typography>
+      )}
       {first !== undefined && Math.abs(first - shown) > step / 1000 && (
         <Button
           size="small"

@@ -125,8 +125,6 @@ describe("a number in a sentence", () => {
   it.each([
     ["41.5", 41.5],
     ["41,5", 41.5],
-    ["400", 90],
-    ["-3", 0],
   ])("takes %s typed as %d", (typed, expected) => {
     const { element, onCommit } = token();
     fireEvent.pointerDown(element(), { button: 0, clientX: 0, pointerId: 1 });
@@ -135,6 +133,23 @@ describe("a number in a sentence", () => {
     fireEvent.change(field, { target: { value: typed } });
     fireEvent.keyDown(field, { key: "Enter" });
     expect(onCommit).toHaveBeenCalledWith(expected, false);
+  });
+
+  it.each([
+    ["400", "At most 90°, the upper edge."],
+    ["-3", "At least 0°."],
+  ])("moves nothing to take %s, and says why", (typed, why) => {
+    const { element, onCommit } = token({ bounds: { max: "the upper edge" } });
+    element().focus();
+    // A digit opens the field with itself, and goes no farther: to the page it would be a waypoint.
+    const passed = fireEvent.keyDown(element(), { key: "4" });
+    expect(passed).toBe(false);
+    const field = screen.getByLabelText<HTMLInputElement>("Lower edge, typed");
+    expect(field.value).toBe("4");
+    fireEvent.change(field, { target: { value: typed } });
+    fireEvent.keyDown(field, { key: "Enter" });
+    expect(screen.getByRole("alert").textContent).toBe(why);
+    expect(onCommit).not.toHaveBeenCalled();
   });
 
   it.each(["", "steep", "1e"])("leaves it alone when %j is typed", (typed) => {

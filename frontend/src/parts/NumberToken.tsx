@@ -2,7 +2,7 @@ import { ButtonBase } from "@mui/material";
 import { useRef, useState } from "react";
 import { MONO, roles } from "../theme";
 import { trim } from "../viewport/subjects";
-import { NumberPopover } from "./NumberPopover";
+import { NumberPopover, parsedNumber } from "./NumberPopover";
 import { useNumber, type NumberLimits } from "./useNumber";
 
 export interface NumberTokenProps extends NumberLimits {
@@ -11,23 +11,28 @@ export interface NumberTokenProps extends NumberLimits {
   decimals?: number;
   /** What it was before anybody set it. */
   first?: number | undefined;
+  /** What stands at its limits, where that is something else of the same sentence. */
+  bounds?: { min?: string; max?: string };
 }
 
 /** A number in a sentence: click for slider and field, drag sideways, arrow keys step (Alt: a tenth), Escape takes back. */
 export function NumberToken(props: NumberTokenProps) {
-  const { label, value, unit, min, max, step, decimals = 2, first, onCommit } = props;
+  const { label, value, unit, min, max, step, decimals = 2, first, bounds, onCommit } = props;
   const { shown, move, keep, back, letGo, onKeyDown, onPointerDown, onPointerMove } = useNumber(props);
   const [anchor, setAnchor] = useState<HTMLElement | null>(null);
   const [text, setText] = useState("");
+  /** Whether it was opened by typing: what is typed goes on, instead of replacing what is chosen. */
+  const [begun, setBegun] = useState(false);
   const before = useRef(value);
-  const open = (element: HTMLElement) => {
+  const open = (element: HTMLElement, begin?: string) => {
     before.current = value;
-    setText(String(Number(shown.toFixed(4))));
+    setText(begin ?? String(Number(shown.toFixed(4))));
+    setBegun(begin !== undefined);
     setAnchor(element);
   };
   const close = (how: "typed" | "escape" | "left") => {
-    const parsed = Number(text.replace(",", "."));
-    if (how === "typed" && text.trim() !== "" && Number.isFinite(parsed)) keep(parsed);
+    const parsed = parsedNumber(text);
+    if (how === "typed" && parsed !== null) keep(parsed);
     if (how === "escape") {
       back();
       if (value !== before.current) void onCommit(before.current, false);
@@ -43,7 +48,14 @@ export function NumberToken(props: NumberTokenProps) {
         aria-valuemin={min}
         aria-valuemax={max}
         aria-valuetext={`${trim(shown, decimals)} ${unit}`}
-        onKeyDown={onKeyDown}
+        onKeyDown={(event) => {
+          const plain = !event.ctrlKey && !event.metaKey && !event.altKey;
+          if (!plain || !/^[0-9.,-]$/.test(event.key)) return onKeyDown(event);
+          // A digit edits the number; to the page it would be a waypoint.
+          event.preventDefault();
+          event.stopPropagation();
+          open(event.currentTarget, event.key);
+        }}
         onPointerDown={onPointerDown}
         onPointerMove={onPointerMove}
         onPointerUp={(event) => {
@@ -77,7 +89,7 @@ export function NumberToken(props: NumberTokenProps) {
         {unit && (unit === "°" ? unit : `\u202f${unit}`)}
       </ButtonBase>
       <NumberPopover
-        {...{ label, unit, min, max, step, anchor, shown, first, text }}
+        {...{ label, unit, min, max, step, anchor, shown, first, text, begun, bounds }}
         onText={setText}
         onMove={move}
         onKeep={keep}

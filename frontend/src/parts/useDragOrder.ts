@@ -1,8 +1,16 @@
-import { useState, type DragEvent } from "react";
+import { useRef, useState, type DragEvent, type PointerEvent } from "react";
+
+/** What is dragged or clicked for itself. */
+const TAKEN = "button, a, input, [role=spinbutton], [role=slider]";
 
 /** What an entry of a list needs to be dragged to another place. */
 export interface Dragged {
-  onDragStart: (event: DragEvent) => void;
+  /** For a whole card: it is taken anywhere but at what has a drag or a click of its own. */
+  grip: {
+    draggable: true;
+    onPointerDown: (event: PointerEvent) => void;
+    onDragStart: (event: DragEvent) => void;
+  };
   onDragOver: (event: DragEvent) => void;
   onDrop: (event: DragEvent) => void;
   /** Another entry is held over it. */
@@ -17,11 +25,22 @@ export function useDragOrder(onMove: (id: string, to: number) => void) {
     setDragged(null);
     setOver(null);
   };
+  const own = useRef(false);
+  const begin = (id: string, event: DragEvent) => {
+    event.dataTransfer.setData("text/plain", id);
+    event.dataTransfer.effectAllowed = "move";
+    setDragged(id);
+  };
   const of = (id: string, index: number): Dragged => ({
-    onDragStart: (event) => {
-      event.dataTransfer.setData("text/plain", id);
-      event.dataTransfer.effectAllowed = "move";
-      setDragged(id);
+    grip: {
+      draggable: true,
+      onPointerDown: (event) => {
+        own.current = event.target instanceof Element && event.target.closest(TAKEN) !== null;
+      },
+      onDragStart: (event) => {
+        if (own.current) event.preventDefault();
+        else begin(id, event);
+      },
     },
     onDragOver: (event) => {
       if (dragged === null) return;

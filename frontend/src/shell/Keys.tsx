@@ -1,6 +1,7 @@
 import { Box, Dialog, DialogContent, DialogTitle, FormControlLabel, Switch } from "@mui/material";
 import { useEffect, useEffectEvent, useState } from "react";
 import { useNavigate } from "react-router";
+import { focusWhenThere } from "../parts/focus";
 import { toolKey } from "../draw/actions";
 import { useDocument, useProject } from "../state/document";
 import { pointer } from "../state/pointer";
@@ -28,15 +29,8 @@ function inField(target: EventTarget | null): boolean {
     target instanceof HTMLElement &&
     (target.isContentEditable ||
       /^(INPUT|TEXTAREA|SELECT)$/.test(target.tagName) ||
-      target.closest('[role="menu"], [role="dialog"], [role="listbox"]') !== null)
+      target.closest('[role="menu"], [role="dialog"], [role="listbox"], [role="spinbutton"]') !== null)
   );
-}
-
-/** A page that was just opened has its fields a few frames later. */
-function focusWhenThere(selector: string, frames: number): void {
-  const field = document.querySelector<HTMLInputElement>(selector);
-  if (field) field.focus();
-  else if (frames > 0) requestAnimationFrame(() => focusWhenThere(selector, frames - 1));
 }
 
 export function Keys() {
@@ -48,7 +42,7 @@ export function Keys() {
 
   const findReading = async () => {
     await go(`/project/${id}/readings`);
-    focusWhenThere("[data-find]", 60);
+    focusWhenThere("[data-find]");
   };
 
   const onKey = useEffectEvent((event: KeyboardEvent) => {

@@ -20,8 +20,8 @@ __all__ = ["Fitted", "fitted"]
 F64 = NDArray[np.float64]
 OPEN_LOG = 1e9
 """The upper edge of a band that is open there, on readings that know no end."""
-_FIRST = (0.62, 0.7, 1.0, 1.0)
-"""Where a first band begins to fade in, is full, and ends: shares of the ground that lie below."""
+_FADES_IN = 0.08
+"""The share of the ground over which a first band fades in."""
 _FEW = 1e-3
 
 
@@ -123,15 +123,20 @@ def _mapping(new: _Spread) -> tuple[float, float]:
     return black, white if white > black else black + 1
 
 
-def fitted(ev: Evaluation, name: str, before: Band | None = None, prefix: str = "reading:") -> Fitted:
+def fitted(
+    ev: Evaluation, name: str, before: Band | None = None, prefix: str = "reading:", holds: float = 0.3
+) -> Fitted:
     """A band of the reading called ``name`` (``reading:slope``, ``at:2:slope``) that holds as much of the ground, at
     the same end of what there is, as the band ``before`` held of its reading (called with ``prefix``); without one
-    the upper third.
+    as much of the upper end as ``holds`` says (a share of the ground).
 
     Raises :class:`NotFound` for a reading that is not there.
     """
     new = _Spread(ev, name)
-    first, begin, end, last = _FIRST if before is None else _positions(_Spread(ev, prefix + before.reading), before)
+    if before is None:
+        first, begin, end, last = max(1 - holds - _FADES_IN, (1 - holds) / 2), 1 - holds, 1.0, 1.0
+    else:
+        first, begin, end, last = _positions(_Spread(ev, prefix + before.reading), before)
     black, white = _mapping(new)
     if new.kind.wraps:
         half = round(180 * max(end - begin, 0.05))

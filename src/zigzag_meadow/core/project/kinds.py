@@ -68,7 +68,8 @@ class Slot:
 
 @dataclass(frozen=True, slots=True)
 class LineKind:
-    """A kind of line; ``fresh``: the fields of a new one that need no choice."""
+    """A kind of line; ``fresh``: the fields of a new one that need no choice; ``holds``: the share of the ground that
+    the band of a new one holds."""
 
     verb: str
     title: str
@@ -79,6 +80,7 @@ class LineKind:
     bound: bool
     in_piece: bool
     offered: bool
+    holds: float
     fresh: dict[str, Any] = field(default_factory=dict)
 
 
@@ -180,7 +182,8 @@ def line_kinds(home: Grid) -> list[LineKind]:
         made.append(
             LineKind(
                 kind.model_fields["verb"].default, kind.title, kind.family, kind.hint, kind.sentence, slots,
-                bound=kind.bound, in_piece=kind.in_piece, offered=kind.offered, fresh=_plain(kind, slots),
+                bound=kind.bound, in_piece=kind.in_piece, offered=kind.offered, holds=kind.holds,
+                fresh=_plain(kind, slots),
             )
         )  # fmt: skip
     return made

@@ -41,7 +41,7 @@ class SlotOut(Schema):
 
 class LineKindOut(Schema):
     """A kind of line. ``sentence``: how it reads, slots in braces, the verb between asterisks; ``fresh``: the fields of
-    a new one that need no choice."""
+    a new one that need no choice; ``holds``: the share of the ground that the band of a new one holds."""
 
     verb: str
     title: str
@@ -52,6 +52,7 @@ class LineKindOut(Schema):
     bound: bool
     in_piece: bool
     offered: bool
+    holds: float
     fresh: dict[str, Any]
 
 
@@ -352,11 +353,12 @@ class RecipeLines(Schema):
 
 
 class FitBandIn(Schema):
-    """A reading that a line is to read, and the band it had before. ``prefix``: of the ground that it is measured
-    on."""
+    """A reading that a line is to read, and the band it had before, or the share of the ground that a first one is to
+    hold. ``prefix``: of the ground that it is measured on."""
 
     reading: ReadingId
     before: Band | None = None
+    holds: Annotated[float, Field(gt=0, lt=1)] = 0.3
     prefix: Annotated[str, Field(pattern=r"^(reading:|at:[0-9]{1,3}:)$")] = "reading:"
 
 

@@ -133,7 +133,7 @@ def why(request: HttpRequest, project_id: str, mask_id: str, row: int, col: int)
 def fit_band(request: HttpRequest, project_id: str, wanted: FitBandIn) -> dict[str, Any]:
     """Numbers of a reading that fit the ground: a band that keeps the share of another one, and ends for a mapping."""
     evaluation = engine().evaluation(projects.newest(project_id), cancel=gone(request), owner=project_id)
-    return asdict(fitted(evaluation, wanted.prefix + wanted.reading, wanted.before, wanted.prefix))
+    return asdict(fitted(evaluation, wanted.prefix + wanted.reading, wanted.before, wanted.prefix, wanted.holds))
 
 
 @router.post("/projects/{project_id}/finals", response={202: JobOut, **Refused}, operation_id="start_finals")

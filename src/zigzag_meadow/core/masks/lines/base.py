@@ -71,6 +71,9 @@ class BaseLine(Part):
     """It brings something: a recipe that begins with it starts from nothing."""
     keeps: ClassVar[bool] = False
     """Of what is there, only what it reads is left."""
+    holds: ClassVar[float] = 0.3
+    """The share of the ground that a band holds which a new one begins with: what cuts or adds begins with little,
+    what keeps with nearly all, so that a mask is neither emptied nor filled by it."""
     bound: ClassVar[bool] = False
     """It belongs to one ground and cannot go to another one with a kit."""
     offered: ClassVar[bool] = True

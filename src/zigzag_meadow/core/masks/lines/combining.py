@@ -25,6 +25,8 @@ def _blended(here: Here, numbers: Numbers, before: Array, line: Array, by: Array
     return algebra.blend(before, line, by, numbers["strength"])
 
 
+LITTLE, MOST = 0.1, 0.9
+"""Shares of the ground that bands of new lines hold."""
 COMBINE = by_sample("combine", _combined)
 BLEND = by_sample("blend", _blended)
 
@@ -63,31 +65,31 @@ class Take(Combining):
 
 
 class Add(Combining):
-    title, hint, brings = "Add", "lay more on, up to full", True
+    title, hint, brings, holds = "Add", "lay more on, up to full", True, LITTLE
     sentence = "**Add** {source} at {strength}"
     verb: Literal["add"] = "add"
 
 
 class LeaveOut(Combining):
-    title, hint = "Leave out", "where something else is strong"
+    title, hint, holds = "Leave out", "where something else is strong", LITTLE
     sentence = "**Leave out** {source} at {strength}"
     verb: Literal["leave_out"] = "leave_out"
 
 
 class KeepWithin(Combining):
-    title, hint, keeps = "Keep only within", "what something else holds", True
+    title, hint, keeps, holds = "Keep only within", "what something else holds", True, MOST
     sentence = "**Keep only within** {source} at {strength}"
     verb: Literal["keep_within"] = "keep_within"
 
 
 class Strongest(Combining):
-    title, hint, brings = "Strongest of", "this and something else", True
+    title, hint, brings, holds = "Strongest of", "this and something else", True, LITTLE
     sentence = "**Strongest of** this and {source} at {strength}"
     verb: Literal["strongest"] = "strongest"
 
 
 class Weakest(Combining):
-    title, hint, keeps = "Weakest of", "this and something else", True
+    title, hint, keeps, holds = "Weakest of", "this and something else", True, MOST
     sentence = "**Weakest of** this and {source} at {strength}"
     verb: Literal["weakest"] = "weakest"
 
@@ -100,7 +102,7 @@ class Multiply(Combining):
 
 
 class Difference(Combining):
-    title, hint, brings = "Difference", "where this and something else disagree", True
+    title, hint, brings, holds = "Difference", "where this and something else disagree", True, LITTLE
     sentence = "**Difference** to {source} at {strength}"
     verb: Literal["difference"] = "difference"
 
