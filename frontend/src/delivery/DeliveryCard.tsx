@@ -22,7 +22,11 @@ export function DeliveryCard() {
   const deliveries = useDeliveries();
   const jobs = useJobActions();
   const [starting, setStarting] = useState(false);
-  useEffect(() => show({ kind: "layers", over: true }), [show]);
+  // Nothing to write, nothing to look at as it will be written.
+  const empty = plan.data?.groups.every((group) => group.items.length === 0) ?? false;
+  useEffect(() => {
+    if (empty) show({ kind: "layers", over: true });
+  }, [empty, show]);
 
   const going = deliveries.data?.find(isGoing);
   const start = async (only: string[] | null) => {

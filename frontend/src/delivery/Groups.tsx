@@ -1,5 +1,5 @@
 import { Box, Button, ButtonBase, Checkbox } from "@mui/material";
-import { useState } from "react";
+import { useEffect, useEffectEvent, useState } from "react";
 import { useDeliveries } from "../api/queries";
 import type { ItemChoice, Plan, PlanItem } from "../api/types";
 import { Heading, Inset } from "../parts/Card";
@@ -27,6 +27,13 @@ export function Groups({ plan }: { plan: Plan }) {
     length: plan.trial.length,
   };
   const look = (item: PlanItem) => show(subjectOf(item.of, document), writtenOf(item, trial));
+  // What is delivered is looked at: the chosen file, at first the first one.
+  const lost = !items.some((item) => item.of === written?.of);
+  const [first] = items;
+  const begin = useEffectEvent(() => first && look(first));
+  useEffect(() => {
+    if (lost) begin();
+  }, [lost]);
   return (
     <>
       {plan.groups.map((group) => (

@@ -175,7 +175,11 @@ export function TopBar() {
 function DraftFinal({ draft, final }: { draft: number; final: number }) {
   const { final: on, set } = useView();
   return (
-    <Tooltip title={on ? "Back to the size worked at" : "Show the view at the size that is delivered"}>
+    <Tooltip
+      title={`You work on the draft, the ground's own ${trim(draft)} samples; files are written at the final ${trim(final)}. ${
+        on ? "The view shows single samples of the final now." : "Switch to see single samples of the final."
+      }`}
+    >
       <ButtonBase
         role="switch"
         aria-checked={on}

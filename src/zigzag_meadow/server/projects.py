@@ -301,12 +301,18 @@ def _readable(row: Project, now: Revision, way: Way) -> State:
 
 
 def duplicate(project_id: str) -> State:
-    document = head(project_id).document
-    taken = {name.casefold() for name in Project.objects.filter(deleted_at=None).values_list("name", flat=True)}
-    number, name = 2, f"{document.name[:50]} copy"
-    while name.casefold() in taken:
-        name, number = f"{document.name[:50]} copy {number}", number + 1
+    document = newest(project_id)
+    name = _free_name(f"{document.name[:50]} copy")
     return _new(document.model_copy(update={"name": name}), "duplicate")
+
+
+def _free_name(wanted: str) -> str:
+    """A name that no project on the shelf has: what was wished for, with a number if need be."""
+    taken = {name.casefold() for name in Project.objects.filter(deleted_at=None).values_list("name", flat=True)}
+    number, name = 2, wanted
+    while name.casefold() in taken:
+        name, number = f"{wanted[:54].rstrip()} {number}", number + 1
+    return name
 
 
 def delete(project_id: str) -> None:
@@ -334,7 +340,8 @@ def bring_in(source: IO[bytes] | Path, name: str) -> State:
             keep(asset)
     finally:
         shutil.rmtree(place, ignore_errors=True)
-    return _new(opened.project, "bring in")
+    project = opened.project.model_copy(update={"name": _free_name(opened.project.name)})
+    return _new(project, "bring in")
 
 
 def saved_out(project_id: str) -> tuple[str, Iterator[bytes]]:
