@@ -7,6 +7,8 @@ export interface Legend {
   ramp: string;
   low: string;
   high: string;
+  /** The value in its middle, where it is stretched towards low ones. */
+  middle?: string;
 }
 
 export interface Panel {

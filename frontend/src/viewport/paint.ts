@@ -2,7 +2,7 @@ import type { RawMap } from "../api/maps";
 import type { ProjectState, Reading } from "../api/types";
 import type { Subject } from "../state/view";
 import { AMBER, GENTIAN, rampOf, RAMPS, rgb, ROWAN, WATER, type Palette, type Rgb } from "./ramps";
-import { ends, ramped, readingEnds } from "./ramped";
+import { bendOf, ends, middleOf, ramped, readingEnds } from "./ramped";
 import { blank, grey, number, single, together, type Legend, type Panel, type Picture } from "./imaging";
 import { fitPicture } from "./paintFit";
 import { beforeName, paintedName, takingPart } from "./subjects";
@@ -214,10 +214,15 @@ export function paint(
       const [low, high] = readingEnds(options.whole?.(map.name) ?? map, declared);
       const shade = subject.over && !declared?.light ? maps("reading:shade") : null;
       const name = rampOf(declared?.ramp ?? "grey", declared?.signed ?? false, options.palette ?? "own");
-      const image = ramped(map, name, low, high, declared?.scale === "log", shade);
+      const log = declared?.scale === "log";
+      const bend = bendOf(options.whole?.(map.name) ?? map, declared, low, high);
+      const image = ramped(map, name, low, high, log, shade, bend);
       const unit = declared?.unit ?? "";
       const decimals = declared?.scale === "log" ? 0 : Math.min(declared?.decimals ?? 0, unit === "1/m" ? 4 : 2);
-      const legend = { ramp: name, low: number(low, unit, decimals), high: number(high, unit, decimals) };
+      const middle = bend === 1 ? {} : { middle: number(middleOf(low, high, log, bend), unit, decimals) };
+      const beyond = ends(options.whole?.(map.name) ?? map)[1] > high + Math.abs(high) * 1e-6;
+      const top = `${beyond ? "≥\u202f" : ""}${number(high, unit, decimals)}`;
+      const legend = { ramp: name, low: number(low, unit, decimals), high: top, ...middle };
       return single(image, legend, shade !== null || declared?.light === true);
     }
     case "mask": {

@@ -1,28 +1,18 @@
 type Point = [number, number, number];
 
-const FROM: Point = unit([0, -1.15, 0.85]);
-/** Parts of the view that the ground may fill, so that nothing touches its border. */
-const FILLED = 0.94;
-
-function unit([x, y, z]: Point): Point {
-  const size = Math.hypot(x, y, z);
-  return [x / size, y / size, z / size];
-}
-
-const dot = (a: Point, b: Point) => a[0] * b[0] + a[1] * b[1] + a[2] * b[2];
+/** Degrees above the horizon that it is looked from: as high as fills the view without going farther away. */
+const HIGHEST = 52;
+const LOWEST = 30;
+/** How much farther away is worth a higher view. */
+const WORTH = 1.02;
+/** Parts of the view's half that the ground may fill to the sides, upwards, and downwards, where legend and bar lie. */
+const FILLED = { side: 0.95, up: 0.92, down: 0.8 };
 
 /** How far a corner lies to the right, up and away, seen along a line of sight. */
-function seen(p: Point, target: Point): Point {
-  const forward: Point = [-FROM[0], -FROM[1], -FROM[2]];
-  const rise: Point = [FROM[0] * FROM[2] * -1, FROM[1] * FROM[2] * -1, 1 - FROM[2] * FROM[2]];
-  const up = unit(rise);
-  const right: Point = [
-    forward[1] * up[2] - forward[2] * up[1],
-    forward[2] * up[0] - forward[0] * up[2],
-    forward[0] * up[1] - forward[1] * up[0],
-  ];
-  const from: Point = [p[0] - target[0], p[1] - target[1], p[2] - target[2]];
-  return [dot(from, right), dot(from, up), dot(from, forward)];
+function seen(p: Point, target: Point, height: number): Point {
+  const [rise, flat] = [Math.sin(height), Math.cos(height)];
+  const [y, z] = [p[1] - target[1], p[2] - target[2]];
+  return [p[0] - target[0], y * rise + z * flat, y * flat - z * rise];
 }
 
 /** Where to look from, from the south and above, so that all of a ground is in view, whatever its shape and the view's.
@@ -37,20 +27,41 @@ export function framed(
   const corners = [-0.5, 0.5].flatMap((x) =>
     [-0.5, 0.5].flatMap((y) => [0, height].map((z): Point => [x * width, y * length, z])),
   );
-  const half = Math.tan(((fov / 2) * Math.PI) / 180) * FILLED;
-  const target: Point = [0, 0, height / 2];
+  const half = Math.tan(((fov / 2) * Math.PI) / 180);
+  const tries = Array.from({ length: HIGHEST - LOWEST + 1 }, (_, i) =>
+    fitted(corners, ((HIGHEST - i) * Math.PI) / 180, height / 2, half, aspect),
+  );
+  const nearest = Math.min(...tries.map((one) => one.distance));
+  const { eye, target, distance } = tries.find((one) => one.distance <= nearest * WORTH) ?? (tries[0] as Fitted);
+  return {
+    position: [target[0], target[1] - Math.cos(eye) * distance, target[2] + Math.sin(eye) * distance],
+    target,
+  };
+}
+
+interface Fitted {
+  eye: number;
+  target: Point;
+  distance: number;
+}
+
+/** How far away all corners are in view from a height of the eye (radians), and what is then looked at. */
+function fitted(corners: Point[], eye: number, middle: number, half: number, aspect: number): Fitted {
+  const target: Point = [0, 0, middle];
   let distance = 0;
   // What is nearer looks larger: the middle of what is seen is found in a few steps.
   for (let round = 0; round < 6; round++) {
-    const places = corners.map((corner) => seen(corner, target));
-    distance = Math.max(...places.map(([x, y, z]) => Math.max(Math.abs(x) / (half * aspect), Math.abs(y) / half) - z));
+    const places = corners.map((corner) => seen(corner, target, eye));
+    const wide = half * aspect * FILLED.side;
+    const high = (half * (FILLED.up + FILLED.down)) / 2;
+    const middle = (half * (FILLED.up - FILLED.down)) / 2;
+    distance = Math.max(
+      ...places.map(([x, y, z]) => Math.max(Math.abs(x) / wide, y / (high + middle), -y / (high - middle)) - z),
+    );
     const heights = places.map(([, y, z]) => y / (distance + z));
-    const off = ((Math.max(...heights) + Math.min(...heights)) / 2) * distance;
+    const off = ((Math.max(...heights) + Math.min(...heights)) / 2 - middle) * distance;
     // Up in the view, on the ground: the target stays at its height and moves north or south.
-    target[1] += off / FROM[2];
+    target[1] += off / Math.sin(eye);
   }
-  return {
-    position: [target[0] + FROM[0] * distance, target[1] + FROM[1] * distance, target[2] + FROM[2] * distance],
-    target,
-  };
+  return { eye, target, distance };
 }
