@@ -11,9 +11,25 @@ from collections.abc import Callable
 from pathlib import Path
 from typing import IO, Any
 
-__all__ = ["Held", "hold", "with_parent"]
+__all__ = ["READY", "Held", "hold", "wait_until_ready", "with_parent"]
 
 _PR_SET_PDEATHSIG = 1
+READY = "ZIGZAG_READY"
+"""Names the end of a pipe through which a process is told that what it needs has been prepared."""
+
+
+def wait_until_ready() -> None:
+    """Wait until whoever started this process says that all is ready; at once where nobody is to say so.
+
+    Raises :class:`SystemExit` when it ended without saying so. Asked again, it has been told already.
+    """
+    pipe = os.environ.pop(READY, None)
+    if pipe is None:
+        return
+    told = os.read(int(pipe), 1)
+    os.close(int(pipe))
+    if not told:
+        raise SystemExit(1)
 
 
 def with_parent() -> Callable[[], None]:

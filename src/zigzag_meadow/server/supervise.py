@@ -12,7 +12,7 @@ import time
 from types import FrameType
 
 from zigzag_meadow import DATA
-from zigzag_meadow.server.lifeline import Held, hold, with_parent
+from zigzag_meadow.server.lifeline import READY, Held, hold, with_parent
 
 __all__ = ["HERE", "serve"]
 
@@ -92,17 +92,39 @@ def serve(port: int, demo: bool, host: str = "127.0.0.1") -> int:
         if _is_taken(port):
             return _say(f"Port {port} is taken by another program. Choose another with --port.")
         os.environ["ZIGZAG_RUN"] = secrets.token_hex(8)
-        if subprocess.call(_manage("prepare", *(["--demo"] if demo else [])), preexec_fn=with_parent()) != 0:
-            return _say("The data folder could not be made ready; what is said above names the reason.")
-        return _run(port)
+        return _begin(port, demo)
 
 
-def _start(command: list[str]) -> subprocess.Popen[bytes]:
+def _start(command: list[str], keep: tuple[int, ...] = ()) -> subprocess.Popen[bytes]:
     # A session of its own: Ctrl+C reaches this process alone, which then ends the others in order.
-    return subprocess.Popen(command, start_new_session=True, preexec_fn=with_parent())
+    return subprocess.Popen(command, start_new_session=True, preexec_fn=with_parent(), pass_fds=keep)
 
 
-def _run(port: int) -> int:
+def _begin(port: int, demo: bool) -> int:
+    """The web process is started beside the preparation, so that both load what they need at once; it answers nobody
+    before it is told that all is ready."""
+    waits, tells = os.pipe()
+    os.environ[READY] = str(waits)
+    web = _start(_web(port), (waits,))
+    os.close(waits)
+    del os.environ[READY]
+    try:
+        prepared = subprocess.call(_manage("prepare", *(["--demo"] if demo else [])), preexec_fn=with_parent()) == 0
+        if prepared:
+            # One for every process that may ask: one that is started again asks once more.
+            os.write(tells, b"1" * 4096)
+    except KeyboardInterrupt:
+        _end(web)
+        return 0
+    finally:
+        os.close(tells)
+    if not prepared:
+        _end(web)
+        return _say("The data folder could not be made ready; what is said above names the reason.")
+    return _run(port, web)
+
+
+def _run(port: int, web: subprocess.Popen[bytes]) -> int:
     stopping = False
 
     def stop(number: int, frame: FrameType | None) -> None:
@@ -111,7 +133,7 @@ def _run(port: int) -> int:
 
     signal.signal(signal.SIGINT, stop)
     signal.signal(signal.SIGTERM, stop)
-    web, worker = _start(_web(port)), _start(_manage("worker"))
+    worker = _start(_manage("worker"))
     print(f"Zigzag Meadow is at http://127.0.0.1:{port}  (Ctrl+C ends it)", flush=True)
     try:
         while not stopping:

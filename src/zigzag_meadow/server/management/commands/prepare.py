@@ -2,23 +2,30 @@
 
 from __future__ import annotations
 
-import os
-from pathlib import Path
-from typing import Any
+import gc
 
-from django.core.management import call_command
-from django.core.management.base import BaseCommand, CommandError, CommandParser
-from django.db import DatabaseError
+# As for the web process: what is loaded stays.
+gc.disable()
 
-from zigzag_meadow.core.looks.catalogue import LOOKS
-from zigzag_meadow.core.looks.texture import made_texture
-from zigzag_meadow.core.project.archive import write_archive
-from zigzag_meadow.core.warm import warm_once
-from zigzag_meadow.demo import demos
-from zigzag_meadow.server.assets import incoming, sweep, taken_in
-from zigzag_meadow.server.engine import engine
-from zigzag_meadow.server.models import Project
-from zigzag_meadow.server.projects import bring_in
+import os  # noqa: E402
+from pathlib import Path  # noqa: E402
+from typing import Any  # noqa: E402
+
+from django.core.management import call_command  # noqa: E402
+from django.core.management.base import BaseCommand, CommandError, CommandParser  # noqa: E402
+from django.db import DatabaseError  # noqa: E402
+
+from zigzag_meadow.core.looks.catalogue import LOOKS  # noqa: E402
+from zigzag_meadow.core.looks.texture import made_texture  # noqa: E402
+from zigzag_meadow.core.project.archive import write_archive  # noqa: E402
+from zigzag_meadow.core.warm import warm_once  # noqa: E402
+from zigzag_meadow.demo import demos  # noqa: E402
+from zigzag_meadow.server.assets import incoming, sweep, taken_in  # noqa: E402
+from zigzag_meadow.server.engine import engine  # noqa: E402
+from zigzag_meadow.server.models import Project  # noqa: E402
+from zigzag_meadow.server.projects import bring_in  # noqa: E402
+
+gc.enable()
 
 
 class Command(BaseCommand):
