@@ -13,6 +13,7 @@ from django.http.multipartparser import MultiPartParserError
 from ninja.utils import check_csrf
 
 from zigzag_meadow.core.errors import MeadowError, TooLarge
+from zigzag_meadow.server.memory import in_use
 from zigzag_meadow.server.problems import no_room, problem, problem_of, store_problem
 from zigzag_meadow.server.uploads import MOST_SENT, too_much
 
@@ -41,6 +42,7 @@ class ApiGuard:
     def __call__(self, request: HttpRequest) -> HttpResponse:
         if not request.path.startswith("/api/"):
             return self.get_response(request)
+        in_use()
         start = time.perf_counter()
         response = self._guarded(request)
         # How much of a wait was this server: browsers show it beside the rest of the way.

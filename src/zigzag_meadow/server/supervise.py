@@ -13,6 +13,7 @@ from types import FrameType
 
 from zigzag_meadow import DATA
 from zigzag_meadow.server.lifeline import READY, Held, hold, with_parent
+from zigzag_meadow.server.memory import FEW_ARENAS
 
 __all__ = ["HERE", "serve"]
 
@@ -97,7 +98,8 @@ def serve(port: int, demo: bool, host: str = "127.0.0.1") -> int:
 
 def _start(command: list[str], keep: tuple[int, ...] = ()) -> subprocess.Popen[bytes]:
     # A session of its own: Ctrl+C reaches this process alone, which then ends the others in order.
-    return subprocess.Popen(command, start_new_session=True, preexec_fn=with_parent(), pass_fds=keep)
+    told = {**os.environ, **FEW_ARENAS}
+    return subprocess.Popen(command, start_new_session=True, preexec_fn=with_parent(), pass_fds=keep, env=told)
 
 
 def _begin(port: int, demo: bool) -> int:

@@ -19,6 +19,7 @@ application = get_wsgi_application()
 import zigzag_meadow.server.urls  # noqa: E402, F401
 from zigzag_meadow.server.engine import desk  # noqa: E402
 from zigzag_meadow.server.lifeline import wait_until_ready  # noqa: E402
+from zigzag_meadow.server.memory import give_back_when_idle  # noqa: E402
 
 gc.freeze()
 gc.enable()
@@ -26,3 +27,4 @@ wait_until_ready()
 # Compiled kernels are loaded while the first page is on its way, rather than when somebody first needs them.
 desk().start()
 threading.Thread(target=warm_up, name="kernels", daemon=True).start()
+give_back_when_idle()

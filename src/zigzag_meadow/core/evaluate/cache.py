@@ -5,7 +5,8 @@ from __future__ import annotations
 import os
 import threading
 from collections import OrderedDict
-from collections.abc import Callable
+from collections.abc import Callable, Iterator
+from contextlib import contextmanager
 from pathlib import Path
 from typing import Any
 
@@ -28,6 +29,7 @@ class TileCache:
         self.limit = limit
         self._held: OrderedDict[str, Array] = OrderedDict()
         self._bytes = 0
+        self._lent = 0
         self._lock = threading.Lock()
         self._running: dict[str, threading.Event] = {}
 
@@ -70,14 +72,31 @@ class TileCache:
         if self.peek(key) is None:
             self._put(key, value)
 
+    @contextmanager
+    def lending(self, room: int) -> Iterator[None]:
+        """While work needs so many bytes, as many fewer are held, down to a third of the limit: both together take no
+        more memory than the store may alone."""
+        with self._lock:
+            self._lent += room
+            self._drop()
+        try:
+            yield
+        finally:
+            with self._lock:
+                self._lent -= room
+
     def _put(self, key: str, value: Array) -> None:
         with self._lock:
             before = self._held.pop(key, None)
             self._bytes += value.nbytes - (0 if before is None else before.nbytes)
             self._held[key] = value
-            while self._bytes > self.limit and len(self._held) > 1:
-                _, dropped = self._held.popitem(last=False)
-                self._bytes -= dropped.nbytes
+            self._drop()
+
+    def _drop(self) -> None:
+        limit = max(self.limit - self._lent, self.limit // 3)
+        while self._bytes > limit and len(self._held) > 1:
+            _, dropped = self._held.popitem(last=False)
+            self._bytes -= dropped.nbytes
 
 
 class DiskStore:

@@ -6,8 +6,8 @@ Maps are made in 512² tiles anchored at the grid's first sample. Operations say
 
 from __future__ import annotations
 
-from collections.abc import Callable
-from contextlib import nullcontext
+from collections.abc import Callable, Iterator
+from contextlib import contextmanager
 from dataclasses import dataclass, field
 from pathlib import Path
 from typing import Any
@@ -288,9 +288,18 @@ class Evaluation:
         inputs = [self.fetched(need, tell, cancel) for need in op.needs(node, grid)]
         more = {} if tell is None else {"tell": tell}
         here = Here(grid, grid.whole, node.home, self.engine.stripes, cancel, **more)
-        with self.engine.room.take(cost.bytes, cost.title, cancel) if cost.bytes else nullcontext():
+        with self._room(cost, cancel):
             made = op.make(here, node.params, *inputs)
         return made if isinstance(made, dict) else {ALL: made}
+
+    @contextmanager
+    def _room(self, cost: Cost, cancel: Cancel | None) -> Iterator[None]:
+        """Memory for work, of which as much less is held meanwhile."""
+        if not cost.bytes:
+            yield
+            return
+        with self.engine.room.take(cost.bytes, cost.title, cancel), self.engine.cache.lending(cost.bytes):
+            yield
 
     def _is_light(self, node: Node) -> bool:
         grid = _whole(node).grid(node)

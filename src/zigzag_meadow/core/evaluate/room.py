@@ -13,16 +13,19 @@ from zigzag_meadow.core.stripes import Cancel
 __all__ = ["MOST_WORK", "WorkRoom"]
 
 MOST_WORK = 5 * 2**29
-"""Bytes that all long work of a process may need at one time, beyond what caches hold."""
+"""Bytes that one piece of long work may need, beyond what caches hold."""
+MOST_TOGETHER = 5 * 2**28
+"""Bytes that several may need at one time."""
 _LOOK_SECONDS = 0.05
 
 
 class WorkRoom:
-    """``most`` bytes shared by all long work of a process. Whoever takes room has gathered all inputs before: nobody
+    """Room shared by all long work of a process: ``most`` bytes for one alone, ``together`` for several. Whoever takes room has gathered all inputs before: nobody
     waits for somebody else's result while holding room, so everybody who holds it gets done."""
 
-    def __init__(self, most: int = MOST_WORK) -> None:
+    def __init__(self, most: int = MOST_WORK, together: int = MOST_TOGETHER) -> None:
         self.most = most
+        self.together = min(together, most)
         self._taken = 0
         self._changed = threading.Condition()
 
@@ -36,7 +39,7 @@ class WorkRoom:
                 "are used for such work. Resample the ground to fewer samples first."
             )
         with self._changed:
-            while self._taken + need > self.most:
+            while self._taken and self._taken + need > self.together:
                 self._changed.wait(_LOOK_SECONDS)
                 raise_if(cancel)
             self._taken += need

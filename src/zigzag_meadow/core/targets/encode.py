@@ -15,7 +15,7 @@ __all__ = ["encoded"]
 
 
 @njit(nogil=True, cache=True, error_model="numpy")
-def _encode(heights: NDArray[np.float32], lift: float, step: float, full: float, out: Any) -> int:
+def _encode(heights: NDArray[Any], lift: float, step: float, full: float, out: Any) -> int:
     clipped = 0
     for r in range(out.shape[0]):
         for c in range(out.shape[1]):
@@ -32,5 +32,4 @@ def encoded(heights: NDArray[np.float32], scale: Scale, lifted: float = 0.0) -> 
     ``heights``: (rows, columns), counted from ``lifted`` metres: floor((h + lifted − at_zero) / step + 0.5).
     """
     out = np.empty(heights.shape, np.uint8 if scale.full == 255 else np.uint16)
-    source = readable(heights.astype(np.float32, copy=False))
-    return out, int(_encode(source, lifted - scale.at_zero, scale.step, float(scale.full), out))
+    return out, int(_encode(readable(heights), lifted - scale.at_zero, scale.step, float(scale.full), out))
