@@ -226,6 +226,18 @@ def test_noise_is_the_same_place_for_place_on_every_grid(kind):
     assert (noise(home, home.whole, **{**numbers, "seed": 10}) != a).mean() > 0.9
 
 
+@pytest.mark.parametrize("kind", NOISE_KINDS)
+def test_noise_along_an_axis_is_the_noise_of_every_other_direction(kind):
+    """Rows along an axis are made in another way than single places: a hair's breadth turned they are those."""
+    grid = Grid(60, 70, 3.0, 2.0)
+    numbers = {"kind": kind, "size": 70.0, "octaves": 4.5, "seed": 9, "stretch": 2.0}
+    for direction in (0, 90, 180, 270):
+        rows, places = (noise(grid, grid.whole, **numbers, direction=direction + by) for by in (0, 1e-7))
+        assert np.abs(rows - places).max() < 2e-5
+    # Features smaller than a sample: their mean, not a lattice as large as memory.
+    assert noise(grid, grid.whole, **{**numbers, "size": 1e-4}).std() < 0.4
+
+
 def test_fine_octaves_fade_where_samples_are_too_far_apart():
     coarse = Grid(33, 33, 32.0, 32.0)
     z = noise(coarse, coarse.whole, kind="gradient", size=40.0, octaves=8, seed=1)

@@ -19,6 +19,7 @@ from zigzag_meadow.core.evaluate.cache import TileCache
 from zigzag_meadow.core.evaluate.engine import Engine
 from zigzag_meadow.core.grid import Grid, Window
 from zigzag_meadow.core.masks.pointing import Candidate, propose
+from zigzag_meadow.core.masks.powers import bend_row
 from zigzag_meadow.core.masks.shapes import cover_of, simplified
 from zigzag_meadow.core.masks.strokes import parse_strokes
 from zigzag_meadow.core.project.check import parse_project
@@ -199,3 +200,13 @@ def test_a_proposal_without_mistakes_has_none(inside, outside, other):
 def test_bands_of_readings_that_are_no_longer_there_name_the_line():
     with pytest.raises(MeadowError, match="glow"):
         parse_project(project([{"verb": "take", "source": band("glow", 0, 1)}]))
+
+
+@given(st.floats(0.05, 20), st.lists(st.floats(0, 1, width=32), min_size=1, max_size=40))
+def test_bending_is_a_power_and_keeps_the_ends_and_the_order(power, values):
+    row = np.array([0, *sorted(values), 1], np.float32)
+    bent = row.copy()
+    bend_row(bent, np.float32(power))
+    assert np.abs(bent - row.astype(np.float64) ** float(np.float32(power))).max() < 4e-7
+    assert (bent[0], bent[-1]) == (0, 1)
+    assert (np.diff(bent) >= -1e-7).all()

@@ -1,4 +1,4 @@
-"""Memory that was freed goes back to the system: the allocator keeps it otherwise, for a next time that may never come."""
+"""Memory that was freed goes back to the system: the allocator would keep it for a next time that may never come."""
 
 from __future__ import annotations
 

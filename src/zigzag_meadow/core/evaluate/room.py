@@ -20,8 +20,11 @@ _LOOK_SECONDS = 0.05
 
 
 class WorkRoom:
-    """Room shared by all long work of a process: ``most`` bytes for one alone, ``together`` for several. Whoever takes room has gathered all inputs before: nobody
-    waits for somebody else's result while holding room, so everybody who holds it gets done."""
+    """Room shared by all long work of a process: ``most`` bytes for one alone, ``together`` for several.
+
+    Whoever takes room has gathered all inputs before: nobody waits for somebody else's result while holding room, so
+    everybody who holds it gets done.
+    """
 
     def __init__(self, most: int = MOST_WORK, together: int = MOST_TOGETHER) -> None:
         self.most = most
