@@ -118,6 +118,31 @@ describe("previews of unsaved positions", () => {
     expect(previews.current?.values[0]).toBe(3);
   });
 
+  it("asks for no more than is seen while the hand moves, and for the exact map once it rests", async () => {
+    vi.useFakeTimers();
+    const leave = previews.seenThrough(() => ({ shown: 577, part: [0, 0, 0.5, 1] }));
+    const shown = () => calls.map(({ body }) => (body as { shown?: number }).shown ?? "exact");
+    previews.ask("p", "mask:a", tint(1));
+    calls[0]?.answer({ ...testMap("mask:a", [1, 1, 1, 1]), moving: true });
+    await vi.advanceTimersByTimeAsync(30);
+    previews.ask("p", "mask:a", tint(2));
+    calls[1]?.answer({ ...testMap("mask:a", [2, 2, 2, 2]), moving: true });
+    await vi.advanceTimersByTimeAsync(80);
+    expect(shown()).toEqual([577, 577, "exact"]);
+    // The hand goes on: what is exact gives way at once.
+    previews.ask("p", "mask:a", tint(3));
+    expect(calls[2]?.signal.aborted).toBe(true);
+    expect(shown()).toEqual([577, 577, "exact", 577]);
+    calls[3]?.answer({ ...testMap("mask:a", [3, 3, 3, 3]), moving: true });
+    await vi.advanceTimersByTimeAsync(80);
+    calls[4]?.answer(testMap("mask:a", [4, 4, 4, 4]));
+    await vi.advanceTimersByTimeAsync(500);
+    vi.useRealTimers();
+    leave();
+    expect(calls).toHaveLength(5);
+    expect([previews.current?.values[0], previews.current?.moving]).toEqual([4, undefined]);
+  });
+
   it("stops what is under way when the drag is given up", () => {
     previews.ask("p", "mask:a", tint(1));
     previews.clear();

@@ -133,4 +133,23 @@ describe("a picture", () => {
     asked[0]?.answer(testMap("mask:scree", [1, 0, 0, 0]));
     expect(await one).toBe(await two);
   });
+
+  it("lays a part that moves over the whole, and keeps the name of what it shows until another is there", async () => {
+    const maker = new PictureMaker();
+    maker.subscribe(() => undefined);
+    maker.want(wanted(1, "part"));
+    asked[0]?.answer(testMap("mask:scree", [10, 0, 0, 0]));
+    await turn();
+    const whole = maker.state.picture?.panels[0]?.image;
+    const window = { row0: 4, row1: 6, col0: 8, col1: 10 };
+    previews.current = { ...testMap("mask:scree", [77, 0, 0, 0]), window, moving: true };
+    maker.again();
+    expect(maker.state.picture?.panels[0]?.image).toEqual(whole);
+    expect(maker.state.picture?.moving).toMatchObject({ image: { first: 77 }, row0: 4, col0: 8 });
+    previews.current = null;
+    maker.again();
+    expect(maker.state.picture?.moving).toBeUndefined();
+    maker.want({ ...wanted(2, "part"), subject: { ...subject, id: "peat" } });
+    expect(maker.state).toMatchObject({ updating: true, of: { id: "scree" } });
+  });
 });

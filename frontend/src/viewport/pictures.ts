@@ -249,8 +249,8 @@ export class PictureMaker {
   private moving(wanted: Wanted, saved: Map<string, RawMap>, live: RawMap): Picture {
     const whole = (name: string) => wanted.options.whole?.(name) ?? saved.get(name) ?? null;
     const made = painted({ ...wanted, options: { ...wanted.options, whole } }, (name) => {
-      const map = name === live.name ? live : saved.get(name);
-      return map && fitted(map, live);
+      const map = saved.get(name);
+      return name === live.name ? live : map && fitted(map, live);
     });
     const image = made.panels[0]?.image;
     if (!live.window || !image) return made;

@@ -1,6 +1,8 @@
 import { describe, expect, it } from "vitest";
 import type { GridInfo } from "../api/types";
-import { groundAt, panelRects, scale } from "./plan";
+import { testMap } from "../testing/state";
+import { fitted } from "./fitted";
+import { groundAt, panelRects, scale, seenOf } from "./plan";
 import { barLength } from "./ScaleBar";
 import { trim } from "./subjects";
 
@@ -23,6 +25,28 @@ describe("the plan", () => {
     expect(groundAt(518, 350, rects, grid, camera)).toEqual({ east: 500, south: 200, panel: 0 });
     expect(groundAt(18, 150, rects, grid, camera)).toEqual({ east: 0, south: 0, panel: 0 });
     expect(groundAt(518 + 40, 350, rects, grid, { ...camera, zoom: 4 })?.east).toBe(510);
+  });
+
+  it("knows how many samples can be seen, and which part when nearer", () => {
+    const rect = { x: 0, y: 0, width: 136, height: 700 };
+    const large = { ...grid, rows: 401, cols: 1001 };
+    expect(seenOf(rect, large, camera, "plan")).toEqual({ shown: 129 });
+    // Never more than there are, and the relief beside it needs all of them.
+    expect(seenOf(rect, grid, { ...camera, zoom: 4 }, "both")).toEqual({ shown: 201 });
+    const near = seenOf(rect, grid, { ...camera, zoom: 4 }, "plan");
+    expect(near.shown).toBe(201);
+    expect(near.part?.map((v) => Number(v.toFixed(2)))).toEqual([0.33, 0, 0.67, 1]);
+  });
+
+  it("brings a map to what moves by the mean of what each sample covers", () => {
+    const all = { ...testMap("reading:height", [0, 2, 4, 6]), rows: 1, cols: 4 };
+    const to = { ...testMap("mask:a", [0, 0]), rows: 1, cols: 2, grid: { ...grid, rows: 2, cols: 4 } };
+    const whole = { ...all, rows: 2, values: Float32Array.of(0, 2, 4, 6, 0, 2, 4, 6) };
+    const part = fitted(whole, { ...to, window: { row0: 1, row1: 2, col0: 2, col1: 4 } });
+    expect([...part.values]).toEqual([4, 6]);
+    const small = fitted({ ...whole, cols: 4 }, { ...to, rows: 2, grid: { ...grid, rows: 2, cols: 2 } });
+    expect([...small.values]).toEqual([1, 5, 1, 5]);
+    expect(fitted(whole, { ...to, rows: 2, grid: { ...grid, rows: 2, cols: 2 } })).not.toBe(whole);
   });
 
   it("puts four channels side by side and knows which one is pointed at", () => {

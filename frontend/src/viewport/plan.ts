@@ -39,7 +39,7 @@ export function scale(rect: Rect, grid: GridInfo, camera: Camera): number {
 export function seenOf(rect: Rect, grid: GridInfo, camera: Camera, mode: Mode): Seen {
   const s = scale(rect, grid, camera);
   const most = Math.max(grid.rows, grid.cols);
-  const pixels = Math.max(grid.width, grid.length) * s * (window.devicePixelRatio || 1);
+  const pixels = Math.max(grid.width, grid.length) * s * (globalThis.devicePixelRatio || 1);
   // In steps, so that a little larger window finds what is held already.
   const shown = Math.min(Math.ceil(pixels / 32) * 32 + 1, most);
   const half = [rect.width / 2 / s / grid.width, rect.height / 2 / s / grid.length] as const;
