@@ -179,8 +179,9 @@ export const theme = createTheme({
     button: { textTransform: "none", fontWeight: 600, fontSize: 13 },
   },
   components: {
+    // No stronger than what a part says of its own ring.
     MuiCssBaseline: {
-      styleOverrides: { "a:focus-visible, canvas:focus-visible, [tabindex]:not([tabindex='-1']):focus-visible": ring },
+      styleOverrides: { ":where(a, canvas, [tabindex]:not([tabindex='-1'])):focus-visible": ring },
     },
     MuiButtonBase: {
       defaultProps: { disableRipple: true },

@@ -116,8 +116,11 @@ def between(scope: Locator, page: Page, low: str, high: str) -> None:
     """A band with two edges."""
     scope.get_by_role("button", name="Which side of the edge").click()
     page.get_by_role("menuitem", name="between two edges").click()
-    number(scope, page, "Lower edge", low)
-    number(scope, page, "Upper edge", high)
+    edges = [("Lower edge", low), ("Upper edge", high)]
+    # One edge ends where the other stands: the one that makes room goes first.
+    stands = scope.get_by_role("spinbutton", name="Upper edge", exact=True).get_attribute("aria-valuenow")
+    for edge, value in reversed(edges) if float(low) > float(stands or 0) else edges:
+        number(scope, page, edge, value)
 
 
 def covers(page: Page, name: str) -> float:

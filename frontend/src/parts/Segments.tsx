@@ -48,7 +48,7 @@ export function Segments<T extends string>({ label, options, value, onChange }: 
             tabIndex={chosen || (at < 0 && option === options[0]) ? 0 : -1}
             onClick={() => onChange(option.value)}
             sx={{
-              px: 1.4,
+              px: 1.15,
               height: 28,
               fontSize: 13,
               fontFamily: "inherit",
@@ -57,7 +57,11 @@ export function Segments<T extends string>({ label, options, value, onChange }: 
               "&:last-of-type": { borderRight: 0 },
               bgcolor: chosen ? roles.ink : "transparent",
               color: chosen ? roles.card : "text.primary",
-              "&:focus-visible": { outline: `2px solid ${roles.gentian}`, outlineOffset: -2 },
+              "&.Mui-focusVisible, &:focus-visible": {
+                outline: `2px solid ${chosen ? roles.card : roles.gentian}`,
+                outlineOffset: -3,
+                boxShadow: "none",
+              },
             }}
           >
             {option.label}

@@ -2,6 +2,7 @@ import { Box } from "@mui/material";
 import { ChoiceToken } from "../parts/ChoiceToken";
 import { useProject } from "../state/document";
 import { useView } from "../state/view";
+import { innerRing } from "../theme";
 import { laidOver } from "./subjects";
 import { useLook } from "./useLook";
 
@@ -14,7 +15,17 @@ export function LaidOn() {
   const mask = subject.kind === "mask" && (subject.style === "over" || subject.style === "wipe") ? subject : null;
   if (!mask && (pictures.length === 0 || !laidOver(subject))) return null;
   return (
-    <Box sx={{ flexShrink: 0, maxWidth: 140, whiteSpace: "nowrap", overflow: "hidden", borderRadius: 1 }}>
+    <Box
+      sx={{
+        flexShrink: 0,
+        maxWidth: 140,
+        whiteSpace: "nowrap",
+        overflow: "hidden",
+        borderRadius: 1,
+        // It is cut off at its border: the ring lies inside.
+        "& button.Mui-focusVisible, & button:focus-visible": { ...innerRing, boxShadow: "none" },
+      }}
+    >
       <ChoiceToken
         label="Laid over"
         text={`over ${mask?.base === "colour" ? "layers" : (pictures.find((item) => item.name === backdrop)?.title ?? "shade")}`}

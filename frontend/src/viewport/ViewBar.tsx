@@ -150,7 +150,7 @@ function Laid() {
       <LaidOn />
       {overlay && (
         <Tooltip title="The colour and strength in which the mask is laid over">
-          <Box sx={{ display: "flex", alignItems: "center", gap: 0.8, width: 100, flexShrink: 0 }}>
+          <Box sx={{ display: "flex", alignItems: "center", gap: 0.8, width: 92, flexShrink: 0 }}>
             <TintButton />
             <Slider
               size="small"

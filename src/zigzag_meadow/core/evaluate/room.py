@@ -14,7 +14,7 @@ __all__ = ["MOST_WORK", "WorkRoom"]
 
 MOST_WORK = 5 * 2**29
 """Bytes that one piece of long work may need, beyond what caches hold."""
-MOST_TOGETHER = 5 * 2**28
+MOST_TOGETHER = 2**30
 """Bytes that several may need at one time."""
 _LOOK_SECONDS = 0.05
 
