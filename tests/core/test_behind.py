@@ -20,11 +20,16 @@ def test_it_is_done_in_order_beside_the_caller_and_all_of_it():
 
 def test_nothing_is_begun_after_what_fails_and_the_failure_arrives():
     done = []
-    with pytest.raises(OSError, match="full"), Behind() as behind:
-        behind.hand(lambda: done.append(1))
-        behind.hand(lambda: (_ for _ in ()).throw(OSError("full")))
-        for k in range(50):
-            behind.hand(lambda k=k: done.append(k))
+
+    def all_of_it():
+        with Behind() as behind:
+            behind.hand(lambda: done.append(1))
+            behind.hand(lambda: (_ for _ in ()).throw(OSError("full")))
+            for k in range(50):
+                behind.hand(lambda k=k: done.append(k))
+
+    with pytest.raises(OSError, match="full"):
+        all_of_it()
     assert done == [1]
 
 
@@ -36,10 +41,14 @@ def test_who_gives_up_waits_for_what_is_under_way_and_begins_no_more():
         go_on.wait(5)
         done.append("slow")
 
-    with pytest.raises(KeyError), Behind() as behind:
-        behind.hand(slow)
-        behind.hand(lambda: done.append("next"))
-        begun.wait(5)
-        threading.Timer(0.05, go_on.set).start()
-        raise KeyError
+    def given_up():
+        with Behind() as behind:
+            behind.hand(slow)
+            behind.hand(lambda: done.append("next"))
+            begun.wait(5)
+            threading.Timer(0.05, go_on.set).start()
+            raise KeyError
+
+    with pytest.raises(KeyError):
+        given_up()
     assert done == ["slow"]

@@ -60,7 +60,10 @@ def test_what_hangs_on_the_whole_ground_is_nearly_what_it_is(tmp_path, line):
 
 
 def test_a_move_makes_only_what_hangs_on_it_and_leaves_nothing_with_what_is_saved(tmp_path, monkeypatch):
-    rest = [{"verb": "keep_within", "source": band("height", 40, 200)}, {"verb": "add", "source": band("aspect", 0, 90)}]
+    rest = [
+        {"verb": "keep_within", "source": band("height", 40, 200)},
+        {"verb": "add", "source": band("aspect", 0, 90)},
+    ]
     data = moor(*rest)
     _, ev = evaluation(tmp_path, data)
     small = reference_grid(ev.home).resized(97, 97)

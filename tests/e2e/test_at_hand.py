@@ -71,7 +71,8 @@ def test_nothing_runs_over_the_card(page: Page, size: tuple[int, int]) -> None:
         go(page, waypoint)
         edge = page.get_by_role("region", name=waypoint, exact=True).bounding_box()
         hold = page.get_by_role("button", name="Hold H").bounding_box()
-        assert edge and hold
+        assert edge is not None
+        assert hold is not None
         assert hold["x"] + hold["width"] <= edge["x"]
         over = "view => [...view.querySelectorAll('button')].filter(b => b.scrollWidth > b.clientWidth + 1).length"
         assert page.get_by_role("region", name="View", exact=True).evaluate(over) == 0
