@@ -29,7 +29,7 @@ function inField(target: EventTarget | null): boolean {
     target instanceof HTMLElement &&
     (target.isContentEditable ||
       /^(INPUT|TEXTAREA|SELECT)$/.test(target.tagName) ||
-      target.closest('[role="menu"], [role="dialog"], [role="listbox"], [role="spinbutton"]') !== null)
+      target.closest('[role="menu"], [role="dialog"], [role="listbox"]') !== null)
   );
 }
 

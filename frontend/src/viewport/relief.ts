@@ -29,6 +29,7 @@ import { emptyArray, type NearGround } from "./nearGround";
 import type { Picture } from "./paint";
 import { dotsOf } from "./reliefDots";
 import { framed } from "./reliefFrame";
+import { marched } from "./reliefMarch";
 import { reliefLink, type ReliefLook } from "./reliefLink";
 import { SCATTERED } from "../theme";
 
@@ -243,26 +244,12 @@ export class ReliefScene {
     const ray = new Raycaster();
     ray.setFromCamera(new Vector2((x / size.x) * 2 - 1, 1 - (y / size.y) * 2), this.camera);
     const { origin, direction } = ray.ray;
-    const above = (t: number) => {
-      const place = this.placeOf(origin.x + direction.x * t, origin.y + direction.y * t);
+    const placed = (t: number) => this.placeOf(origin.x + direction.x * t, origin.y + direction.y * t);
+    const hit = marched((t) => {
+      const place = placed(t);
       return place === null ? null : origin.z + direction.z * t - this.heightAt(place.east, place.south);
-    };
-    // March until the ray is under the ground, then halve the step.
-    let before: number | null = null;
-    for (let t = 0; t < 6; t += 0.004) {
-      const over = above(t);
-      if (over !== null && over <= 0 && before !== null) {
-        let [a, b] = [before, t];
-        for (let i = 0; i < 20; i++) {
-          const middle = (a + b) / 2;
-          if ((above(middle) ?? 1) > 0) a = middle;
-          else b = middle;
-        }
-        return this.placeOf(origin.x + direction.x * b, origin.y + direction.y * b);
-      }
-      before = over === null ? null : t;
-    }
-    return null;
+    });
+    return hit === null ? null : placed(hit);
   }
 
   /** Where a place on the ground is seen (CSS pixels); null behind the camera. */
