@@ -14,6 +14,7 @@ from tests.support.api import low
 from tests.support.delivery import rewrite
 from tests.support.ground import band
 from tests.support.server import claim, outdated, run_all
+from zigzag_meadow.core.errors import Cancelled
 from zigzag_meadow.core.project.check import parse_project
 from zigzag_meadow.server.assets import asset_path
 from zigzag_meadow.server.engine import engine, latest
@@ -52,6 +53,38 @@ def test_a_map_from_elsewhere_is_lined_up_and_laid(api, project):
     api.post(f"/projects/{pid}/align/lay", {**lies, "asset": "0" * 64}, status=404)
     far = {"top": 10, "left": -10, "down": 0.05, "across": 20}
     api.post(f"/projects/{pid}/align/lay", {**lies, **far})
+
+
+def test_what_moves_is_as_large_as_it_is_seen_and_has_no_name(api, project):
+    pid = project["id"]
+    ask = {
+        "tab": "t", "slot": "view", "sequence": 1, "map": "mask:steep", "shown": 65,
+        "operations": [{"op": "set_line", "mask": "steep", "line": {
+            "id": "a", "verb": "take", "source": band("slope", 10, 90, fade_low=8)}}],
+    }  # fmt: skip
+    whole = api.post(f"/projects/{pid}/preview", ask)
+    assert samples(whole).shape == (65, 65, 1)
+    assert json.loads(whole["X-Map-Window"]) == [0, 65, 0, 65]
+    assert float(whole["X-Map-Mean"]) == pytest.approx(samples(whole).mean() / 255, abs=0.003)
+    assert "dur=" in whole["Server-Timing"]
+    part = api.post(f"/projects/{pid}/preview", {**ask, "sequence": 2, "part": [0.25, 0.5, 0.75, 1]})
+    row0, row1, col0, col1 = json.loads(part["X-Map-Window"])
+    assert (samples(part) == samples(whole)[row0:row1, col0:col1]).all()
+    # No cache may take what is nearly right for what is.
+    assert whole["ETag"] != part["ETag"] != api.get(f"/projects/{pid}/maps/mask:steep")["ETag"]
+    for shown in (15, 1026):
+        api.post(f"/projects/{pid}/preview", {**ask, "sequence": 3, "shown": shown}, status=422)
+
+
+def test_what_is_stopped_in_its_last_moment_is_not_published(api, project):
+    job = api.post(f"/projects/{project['id']}/deliveries", status=202)
+    mine = claim()
+    with mine:
+        api.post(f"/jobs/{job['id']}/cancel")
+        with pytest.raises(Cancelled):
+            mine.publish(lambda: pytest.fail("published"), "2 files")
+        mine.stopped()
+    assert Job.objects.get(id=job["id"]).state == "cancelled"
 
 
 @pytest.mark.parametrize(

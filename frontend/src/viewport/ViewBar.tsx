@@ -95,8 +95,11 @@ function useFolded(shown: string) {
   // eslint-disable-next-line react-hooks/exhaustive-deps
   useLayoutEffect(() => {
     const element = row.current;
-    if (element && !folded && element.scrollWidth > element.clientWidth + 1)
-      setNeeded({ shown, pixels: element.scrollWidth });
+    if (!element || folded || element.scrollWidth <= element.clientWidth + 1) return;
+    const pixels = element.scrollWidth;
+    setWidth(element.clientWidth);
+    // The same once more changes nothing, or it would be drawn for ever.
+    setNeeded((known) => (known?.shown === shown && known.pixels === pixels ? known : { shown, pixels }));
   });
   return { row, folded };
 }

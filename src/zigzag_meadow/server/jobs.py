@@ -15,7 +15,7 @@ from django.db.models import F, Max
 from django.utils import timezone
 
 from zigzag_meadow.core.delivery.plan import make_plan
-from zigzag_meadow.core.errors import Conflict, MeadowError, NotFound
+from zigzag_meadow.core.errors import Cancelled, Conflict, MeadowError, NotFound
 from zigzag_meadow.server.models import Delivery, Job, new_id
 from zigzag_meadow.server.projects import head
 
@@ -152,8 +152,12 @@ class Claim:
             self._mine().update(progress=share, message=message[:300])
 
     def publish(self, move: Callable[[], None], message: str) -> bool:
-        """Run ``move`` and mark the job done, if this attempt still holds it; returns whether it did."""
+        """Run ``move`` and mark the job done, if this attempt still holds it; returns whether it did. Raises
+        :class:`Cancelled` where it was stopped: quick work may be done before its next beat would have told."""
         with transaction.atomic():
+            if self._mine().filter(cancel=True).exists():
+                self._cancelled = True
+                raise Cancelled()
             if not self._mine().update(state="done", progress=1.0, message=message, finished_at=timezone.now()):
                 return False
             move()
