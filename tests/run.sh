@@ -5,28 +5,26 @@ cd "$(dirname "$0")/.."
 export ZIGZAG_DATA
 ZIGZAG_DATA=$(mktemp -d)
 said=$(mktemp)
-# What computes is done before what clicks: these browser tests are taken off the longer side.
-late="tests/e2e/test_kills.py tests/e2e/test_recovery.py"
+# What computes is done before what clicks: this file of browser tests is taken off the longer side.
+late=tests/e2e/test_kills.py
 # Kernels are compiled and textures made once, by whichever side comes first; the other waits for them.
 mkdir -p build
 prepare="flock build/prepare.lock env ZIGZAG_DATA=build/prepared NUMBA_CACHE_DIR=build/kernels \
   .venv/bin/python -m django prepare --settings zigzag_meadow.server.settings"
-# Components are tested while kernels are compiled and the linters run: nothing is clicked yet. A group of its own, so
-# that all of it ends when this does.
-setsid sh -c "(cd frontend && npx vitest run) >$said.components 2>&1 & components=\$!
-  $prepare >/dev/null && .venv/bin/pytest -m 'not e2e' --durations=10 && wait \$components &&
+# A group of its own, so that all of it ends when this does.
+setsid sh -c "$prepare >/dev/null && .venv/bin/pytest -m 'not e2e' --durations=10 && (cd frontend && npx vitest run) &&
   .venv/bin/pytest -m e2e $late" >"$said" 2>&1 &
 computed=$!
 finish() {
   [ -z "$computed" ] || { kill -- "-$computed" && wait "$computed"; } 2>/dev/null || true
-  rm -rf "$ZIGZAG_DATA" "$said" "$said.components"
+  rm -rf "$ZIGZAG_DATA" "$said"
 }
 trap finish EXIT
 
 failed=0
-{ ./tests/check.sh && $prepare >/dev/null && .venv/bin/pytest -m e2e --durations=10 $(printf -- '--ignore=%s ' $late); } || failed=1
+{ ./tests/check.sh && $prepare >/dev/null && .venv/bin/pytest -m e2e --durations=10 --ignore="$late"; } || failed=1
 wait "$computed" || failed=1
 computed=
 echo "• core, server, components and bad moments"
-cat "$said" "$said.components"
+cat "$said"
 exit "$failed"
