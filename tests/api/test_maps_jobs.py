@@ -58,7 +58,7 @@ def test_a_map_from_elsewhere_is_lined_up_and_laid(api, project):
 def test_what_moves_is_as_large_as_it_is_seen_and_has_no_name(api, project):
     pid = project["id"]
     ask = {
-        "tab": "t", "slot": "view", "sequence": 1, "map": "mask:steep", "shown": 65,
+        "tab": "moving", "slot": "view", "sequence": 1, "map": "mask:steep", "shown": 65,
         "operations": [{"op": "set_line", "mask": "steep", "line": {
             "id": "a", "verb": "take", "source": band("slope", 10, 90, fade_low=8)}}],
     }  # fmt: skip
