@@ -140,14 +140,14 @@ export function useDeliveries() {
       placeholderData: keepPreviousData,
       staleTime: 0,
       refetchInterval: (query) =>
-        query.state.data?.some((item) => isGoing(item) || checkOf(item)) || jobs.data?.length ? 500 : false,
+        query.state.data?.some((item) => isGoing(item) || checkOf(item)) || jobs.data?.length ? 300 : false,
     },
   });
 }
 
 export function useJobs() {
   return useGet("/api/projects/{project_id}/jobs", {
-    options: { staleTime: 0, refetchInterval: (query) => (query.state.data?.length ? 500 : false) },
+    options: { staleTime: 0, refetchInterval: (query) => (query.state.data?.length ? 300 : false) },
   });
 }
 
