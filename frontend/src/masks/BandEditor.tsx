@@ -67,7 +67,8 @@ export function BandEditor({ band, reading, stats, onPreview, onCommit }: BandEd
     setLive(null);
     onPreview(null);
   };
-  const onKey = (handle: HandleName) => (event: React.KeyboardEvent) => {
+  /** Arrow keys step along the axis, by a hundredth of it (Alt: a thousandth); Escape takes back. */
+  const onKey = (event: React.KeyboardEvent, step: (by: number) => Band) => {
     const way = { ArrowLeft: -1, ArrowDown: -1, ArrowRight: 1, ArrowUp: 1 }[event.key];
     if (event.key === "Escape" && live) {
       event.stopPropagation();
@@ -75,20 +76,11 @@ export function BandEditor({ band, reading, stats, onPreview, onCommit }: BandEd
     }
     if (way === undefined) return;
     event.preventDefault();
-    const t = axis.place(handlePosition(now, handle, axis)) + way * (event.altKey ? 0.001 : 0.01);
-    keep(dragged(now, handle, axis.value(Math.min(Math.max(t, 0), 1)), axis), true);
+    keep(step(way * (event.altKey ? 0.001 : 0.01)), true);
   };
-
-  const onMiddleKey = (event: React.KeyboardEvent) => {
-    const way = { ArrowLeft: -1, ArrowDown: -1, ArrowRight: 1, ArrowUp: 1 }[event.key];
-    if (event.key === "Escape" && live) {
-      event.stopPropagation();
-      back();
-    }
-    if (way === undefined) return;
-    event.preventDefault();
-    const step = axis.value(Math.min(Math.max(0.5 + way * (event.altKey ? 0.001 : 0.01), 0), 1));
-    keep(shifted(now, axis.value(0.5), step, axis), true);
+  const stepped = (handle: HandleName, by: number) => {
+    const t = axis.place(handlePosition(now, handle, axis)) + by;
+    return dragged(now, handle, axis.value(Math.min(Math.max(t, 0), 1)), axis);
   };
   const foot = (handle: HandleName) => across(axis, handlePosition(now, handle, axis));
   const outline = `M${foot("fade_low")},${FLOOR} L${foot("low")},${TOP} L${foot("high")},${TOP} L${foot("fade_high")},${FLOOR}`;
@@ -127,7 +119,7 @@ export function BandEditor({ band, reading, stats, onPreview, onCommit }: BandEd
             event.currentTarget.focus();
             held.current = { handle: { taken: at(event.clientX) }, from: band };
           }}
-          onKeyDown={onMiddleKey}
+          onKeyDown={(event) => onKey(event, (by) => shifted(now, axis.value(0.5), axis.value(0.5 + by), axis))}
         />
         {HANDLES.map((handle) => (
           <Handle
@@ -142,7 +134,7 @@ export function BandEditor({ band, reading, stats, onPreview, onCommit }: BandEd
               event.currentTarget.focus();
               held.current = { handle: handle.name, from: band };
             }}
-            onKeyDown={onKey(handle.name)}
+            onKeyDown={(event) => onKey(event, (by) => stepped(handle.name, by))}
           />
         ))}
       </svg>

@@ -1,11 +1,9 @@
-import { Box } from "@mui/material";
 import { useMemo } from "react";
 import { useProject } from "../state/document";
 import { useTools } from "../state/tools";
 import { useView, type Subject } from "../state/view";
-import { LegendBox } from "./LegendBox";
 import { FinalPanel } from "./FinalPanel";
-import { KeyBox } from "./KeyBox";
+import { Corner } from "./Corner";
 import type { Picture } from "./paint";
 import { takingPart } from "./subjects";
 import { panelRects, scale, type Rect } from "./plan";
@@ -59,21 +57,9 @@ export function PlanView({ picture, subject }: PlanViewProps) {
       />
       {panels > 1 && picture && <PanelTitles picture={picture} rects={rects} subject={subject} />}
       {picture?.before && <WipeSlider />}
-      <Box
-        sx={{
-          position: "absolute",
-          left: 12,
-          bottom: 12,
-          display: "flex",
-          flexDirection: "column",
-          gap: 1,
-          pointerEvents: "none",
-        }}
-      >
-        {picture?.legend && <LegendBox legend={picture.legend} />}
-        {subject.kind === "strongest" && panels === 1 && <KeyBox keys={takingPart(state.document)} />}
+      <Corner picture={picture} keys={subject.kind === "strongest" && panels === 1 ? takingPart(state.document) : null}>
         <ScaleBar pixelsPerMetre={first ? scale(first, view, camera) : 0} />
-      </Box>
+      </Corner>
       {final && <FinalPanel near={near} />}
       <ZoomButtons />
       <NorthMark />

@@ -7,8 +7,7 @@ import { pointer } from "../state/pointer";
 import { useTools } from "../state/tools";
 import type { Subject } from "../state/view";
 import { onMap } from "../theme";
-import { KeyBox } from "./KeyBox";
-import { LegendBox } from "./LegendBox";
+import { Corner } from "./Corner";
 import type { Picture } from "./paint";
 import { Probe, type ProbePoint } from "./Probe";
 import { ReliefControls } from "./ReliefControls";
@@ -128,21 +127,9 @@ export function ReliefView({ picture, subject, title, controls = true }: ReliefV
           {title}
         </Box>
       )}
-      <Box
-        sx={{
-          position: "absolute",
-          left: 12,
-          bottom: 12,
-          display: "flex",
-          flexDirection: "column",
-          gap: 1,
-          pointerEvents: "none",
-        }}
-      >
-        {picture?.legend && <LegendBox legend={picture.legend} />}
-        {subject.kind === "strongest" && <KeyBox keys={takingPart(document)} />}
+      <Corner picture={picture} keys={subject.kind === "strongest" ? takingPart(document) : null}>
         <ScaleBar pixelsPerMetre={perMetre} note="at the middle" />
-      </Box>
+      </Corner>
       <Tooltip title="All of it" placement="left">
         <IconButton
           size="small"
