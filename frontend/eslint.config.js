@@ -12,7 +12,14 @@ export default tseslint.config(
     languageOptions: { globals: globals.browser },
     rules: {
       "@typescript-eslint/consistent-type-imports": "error",
-      "no-restricted-syntax": ["error", { selector: "ExportDefaultDeclaration", message: "Named exports only." }],
+      "no-restricted-syntax": [
+        "error",
+        { selector: "ExportDefaultDeclaration", message: "Named exports only." },
+        {
+          selector: "CallExpression[callee.name=/^use(View|Document|Tools)$/][arguments.length=0]",
+          message: "A whole store draws again at every change of it: take parts by name (useViewParts and its like).",
+        },
+      ],
     },
   },
   { files: ["*.config.{js,ts}"], rules: { "no-restricted-syntax": "off" } },

@@ -3,7 +3,7 @@ import type { Coat } from "../api/types";
 import { MoreMenu, type MenuAction } from "../parts/MoreMenu";
 import { NoteDialog } from "../masks/NoteDialog";
 import { newId, useDocument, useProject } from "../state/document";
-import { useView } from "../state/view";
+import { useViewParts } from "../state/view";
 import { useOwnFile } from "../files/useOwnFile";
 import { CoatPieceDialog } from "./CoatPieceDialog";
 import { withFields } from "./useCoatEdit";
@@ -18,7 +18,7 @@ const SEEN = [
 export function CoatMenu({ coat, index, title }: { coat: Coat; index: number; title: string }) {
   const { document } = useProject();
   const edit = useDocument((store) => store.edit);
-  const { show } = useView();
+  const { show } = useViewParts("show");
   const [open, setOpen] = useState<"note" | "piece" | null>(null);
   const own = useOwnFile(`coat:${coat.id}`);
   const coats = document.coats ?? [];

@@ -9,7 +9,7 @@ import { NumberSlot, type SlotValue } from "../parts/NumberSlot";
 import { NumberToken } from "../parts/NumberToken";
 import { SlotSentence } from "../parts/SlotSentence";
 import { useProject } from "../state/document";
-import { useTools } from "../state/tools";
+import { useToolsParts } from "../state/tools";
 import { roles } from "../theme";
 import { colourNear } from "./colourNear";
 import { cssStops } from "./RampEditor";
@@ -146,7 +146,7 @@ function PickedColour({
   onCommit: (value: string) => void;
 }) {
   const state = useProject();
-  const { tool, take } = useTools();
+  const { tool, take } = useToolsParts("tool", "take");
   const active = tool?.kind === "point" && tool.title === label;
   return (
     <Box component="span" sx={{ display: "inline-flex", alignItems: "center", verticalAlign: "middle" }}>

@@ -6,7 +6,7 @@ import { useDragOrder } from "../parts/useDragOrder";
 import { PictureButton } from "../readings/PictureButton";
 import { useDocument, useProject } from "../state/document";
 import { useTools } from "../state/tools";
-import { useView } from "../state/view";
+import { useView, useViewParts } from "../state/view";
 import { WhyHere } from "../layers/WhyHere";
 import { AddCoat } from "./AddCoat";
 import { CoatCard } from "./CoatCard";
@@ -55,7 +55,7 @@ export function ColourCard() {
 function CoatList() {
   const { document } = useProject();
   const edit = useDocument((store) => store.edit);
-  const { selectedCoat, set } = useView();
+  const { selectedCoat, set } = useViewParts("selectedCoat", "set");
   const drag = useDragOrder((coat, to) => void edit([{ op: "move_coat", coat, to }]));
   const coats = document.coats ?? [];
   return (

@@ -7,7 +7,7 @@ import { ChoiceToken } from "../parts/ChoiceToken";
 import { ColourToken } from "../parts/ColourToken";
 import { NumberToken } from "../parts/NumberToken";
 import { useDocument, useProject } from "../state/document";
-import { useTools, type Place } from "../state/tools";
+import { type Place, useToolsParts } from "../state/tools";
 import { roles } from "../theme";
 import { trim } from "../viewport/subjects";
 
@@ -202,7 +202,7 @@ function Ends({ coat }: { coat: RampCoat }) {
 function FromPicture({ onStops }: { onStops: (stops: Stop[]) => Promise<boolean> }) {
   const { id } = useProject();
   const painting = usePainting();
-  const { tool, take } = useTools();
+  const { tool, take } = useToolsParts("tool", "take");
   const tell = useDocument((store) => store.tell);
   const [picture, setPicture] = useState("");
   const pictures = painting?.pictures ?? [];

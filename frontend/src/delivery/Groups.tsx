@@ -5,7 +5,7 @@ import type { ItemChoice, Plan, PlanItem } from "../api/types";
 import { Heading, Inset } from "../parts/Card";
 import { ChoiceToken } from "../parts/ChoiceToken";
 import { useDocument, useProject } from "../state/document";
-import { useView, type Written } from "../state/view";
+import { type Written, useViewParts } from "../state/view";
 import { MONO, roles } from "../theme";
 import { MapThumb } from "../viewport/MapThumb";
 import { ItemInset } from "./ItemInset";
@@ -15,7 +15,7 @@ import { formWords, subjectOf, writtenOf } from "./itemSubject";
 export function Groups({ plan }: { plan: Plan }) {
   const edit = useDocument((store) => store.edit);
   const { document } = useProject();
-  const { show, written } = useView();
+  const { show, written } = useViewParts("show", "written");
   const [several, setSeveral] = useState<Set<string>>(new Set());
   const items = plan.groups.flatMap((group) => group.items);
   const picked = items.filter((item) => several.has(item.of));

@@ -2,7 +2,7 @@ import { Box, Button, Typography } from "@mui/material";
 import type { Plan } from "../api/types";
 import { Inset } from "../parts/Card";
 import { useDocument, useProject } from "../state/document";
-import { useView } from "../state/view";
+import { useViewParts } from "../state/view";
 import { trim } from "../viewport/subjects";
 
 /** Where a stretch begins and how long it is, without what hangs over the ground. */
@@ -15,7 +15,7 @@ function within(from: number, long: number, ground: number, least: number): [num
 export function Trial({ trial }: { trial: Plan["trial"] }) {
   const { document, home } = useProject();
   const edit = useDocument((store) => store.edit);
-  const { cropping, set } = useView();
+  const { cropping, set } = useViewParts("cropping", "set");
   const put = async (region: NonNullable<typeof document.delivery.region> | null) => {
     if (await edit([{ op: "set_delivery", delivery: { ...document.delivery, region } }])) set({ cropping: null });
   };

@@ -9,7 +9,7 @@ import { MoreMenu } from "../parts/MoreMenu";
 import { NameDialog } from "../parts/NameDialog";
 import { NumberToken } from "../parts/NumberToken";
 import { newId, useDocument, useProject } from "../state/document";
-import { useTools, type Tool } from "../state/tools";
+import { type Tool, useToolsParts } from "../state/tools";
 import { useView } from "../state/view";
 import { roles } from "../theme";
 import { trim } from "../viewport/subjects";
@@ -30,7 +30,13 @@ const KINDS: { value: Kind; label: string }[] = [
 export function DrawnTab({ onUsed }: { onUsed: () => void }) {
   const { id, document, home } = useProject();
   const edit = useDocument((store) => store.edit);
-  const { tool, take, editing, edit: choose, showDrawn } = useTools();
+  const {
+    tool,
+    take,
+    editing,
+    edit: choose,
+    showDrawn,
+  } = useToolsParts("tool", "take", "editing", "edit", "showDrawn");
   const [kind, setKind] = useState<Kind>("path");
   const [metres, setMetres] = useState(tracing.metres);
   const [trouble, setTrouble] = useState<string | null>(null);

@@ -1,7 +1,7 @@
 import { Box, Button, Typography } from "@mui/material";
 import type { Delivery, Finding, Fit } from "../api/types";
 import { Inset } from "../parts/Card";
-import { useView } from "../state/view";
+import { useViewParts } from "../state/view";
 import { roles } from "../theme";
 import { MapThumb } from "../viewport/MapThumb";
 import { fitSubject, mapOf } from "./subject";
@@ -81,7 +81,7 @@ export function FindingInset({ finding, fit, delivery, busy, onAgain, onTakeIn }
 
 /** Showing a map, and going to a place on it (shares from the north-west). */
 function useFinding() {
-  const { show, set } = useView();
+  const { show, set } = useViewParts("show", "set");
   const look = (place: readonly number[] | null) => {
     if (!place) return;
     const [top = 0, left = 0, bottom = 1, right = 1] = place;

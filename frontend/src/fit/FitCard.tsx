@@ -7,8 +7,8 @@ import type { Delivery, Finding, Fit, Typed } from "../api/types";
 import { newStep } from "../ground/newStep";
 import { Card, Heading } from "../parts/Card";
 import { ChoiceToken } from "../parts/ChoiceToken";
-import { settled, useDocument, useProject } from "../state/document";
-import { useView } from "../state/view";
+import { settled, useProject, useDocumentParts } from "../state/document";
+import { useViewParts } from "../state/view";
 import { MONO, roles } from "../theme";
 import { mapStore } from "../viewport/pictures";
 import { trim } from "../viewport/subjects";
@@ -21,7 +21,7 @@ import { TypedInset } from "./TypedInset";
 
 export function FitCard() {
   const { id } = useProject();
-  const { tell, edit } = useDocument();
+  const { tell, edit } = useDocumentParts("tell", "edit");
   const deliveries = useDeliveries();
   const kinds = useStepKinds();
   const jobs = useJobActions();
@@ -138,7 +138,7 @@ export function FitCard() {
 
 /** What is looked at: the map of the first finding, else the height; a map that was chosen stays chosen. */
 function useShown(delivery: Delivery | null, fit: Fit | null) {
-  const { subject, show } = useView();
+  const { subject, show } = useViewParts("subject", "show");
   const put = useEffectEvent(() => {
     mapStore.forgetFits();
     const maps = fit?.maps ?? [];

@@ -2,13 +2,13 @@ import { Box, ButtonBase, Typography } from "@mui/material";
 import CheckIcon from "@mui/icons-material/Check";
 import PriorityHighIcon from "@mui/icons-material/PriorityHigh";
 import type { Delivery, Fit, FitMap } from "../api/types";
-import { useView } from "../state/view";
+import { useViewParts } from "../state/view";
 import { roles } from "../theme";
 import { fitSubject } from "./subject";
 
 /** Every map with its state; the one that is looked at is chosen. */
 export function MapsList({ fit, delivery }: { fit: Fit; delivery: Delivery }) {
-  const { subject, show } = useView();
+  const { subject, show } = useViewParts("subject", "show");
   const chosen = subject.kind === "fit" ? subject.map : null;
   const style = subject.kind === "fit" ? subject.style : "difference";
   return (

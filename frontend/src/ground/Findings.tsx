@@ -4,7 +4,7 @@ import { useStepKinds } from "../api/queries";
 import type { Diagnosis } from "../api/types";
 import { Heading, Inset } from "../parts/Card";
 import { useDocument } from "../state/document";
-import { useView } from "../state/view";
+import { useViewParts } from "../state/view";
 import { MapThumb } from "../viewport/MapThumb";
 import { newStep, placeOf } from "./newStep";
 
@@ -92,7 +92,7 @@ function MendButton({ mend, onMended }: { mend: Record<string, unknown>; onMende
 }
 
 function Row({ item }: { item: Oddity }) {
-  const { subject, show } = useView();
+  const { subject, show } = useViewParts("subject", "show");
   const shown = subject.kind === "ground" && subject.finding === item.code;
   return (
     <Inset chosen={shown} data-testid={`finding-${item.code}`}>

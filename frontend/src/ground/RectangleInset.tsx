@@ -2,14 +2,14 @@ import { Box, Button, Typography } from "@mui/material";
 import { useStepKinds } from "../api/queries";
 import { Inset } from "../parts/Card";
 import { useDocument, useProject } from "../state/document";
-import { useView } from "../state/view";
+import { useViewParts } from "../state/view";
 import { trim } from "../viewport/subjects";
 import { newStep } from "./newStep";
 
 /** A step that is drawn as a rectangle, while its frame is being dragged on the plan. */
 export function RectangleInset() {
   const edit = useDocument((store) => store.edit);
-  const { cropping, set } = useView();
+  const { cropping, set } = useViewParts("cropping", "set");
   const { home } = useProject();
   const kinds = useStepKinds();
   const kind = kinds.find((item) => item.tool === "rectangle");

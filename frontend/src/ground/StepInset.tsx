@@ -10,7 +10,7 @@ import { MoreMenu } from "../parts/MoreMenu";
 import { percent } from "../parts/percent";
 import { PlainHistogram } from "../readings/PlainHistogram";
 import { useDocument, useProject } from "../state/document";
-import { useView } from "../state/view";
+import { useView, useViewParts } from "../state/view";
 import { trim } from "../viewport/subjects";
 import { StepAmount } from "./StepAmount";
 import { StepSentence } from "./StepSentence";
@@ -25,7 +25,7 @@ interface StepInsetProps {
 
 /** One step of preparation: its sentence, where it acts, and what it did. */
 export function StepInset({ step, index, count, diagnosis }: StepInsetProps) {
-  const { subject } = useView();
+  const { subject } = useViewParts("subject");
   const kind = useStepKinds().find((item) => item.kind === step.kind);
   const effect = diagnosis?.steps.find((item) => item.id === step.id);
   const before = subject.kind === "ground" && subject.style === "wipe" && subject.steps === index;

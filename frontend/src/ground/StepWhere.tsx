@@ -6,11 +6,11 @@ import { stepHolder } from "../masks/holder";
 import { LineCard } from "../masks/LineCard";
 import { ThenMenu } from "../masks/ThenMenu";
 import { useProject } from "../state/document";
-import { useView } from "../state/view";
+import { useViewParts } from "../state/view";
 
 /** "Only where": a recipe over the ground before the step; the step acts where it is strong. */
 export function StepWhere({ step, index }: { step: Step; index: number }) {
-  const { subject, show } = useView();
+  const { subject, show } = useViewParts("subject", "show");
   const { document } = useProject();
   const kinds = useStepKinds();
   const [chosen, setChosen] = useState<string | null>(null);

@@ -1,5 +1,5 @@
 import { Alert, Box, Button, Menu, MenuItem, Typography } from "@mui/material";
-import { useState } from "react";
+import { memo, useState } from "react";
 import { ask, client, sentence } from "../api/client";
 import { useFolderFiles, useWatch } from "../api/queries";
 import { useProject } from "../state/document";
@@ -79,7 +79,7 @@ export function WatchInset() {
 }
 
 /** Over the view, wherever the artist is: the watched file changed, and what can be done about it. */
-export function WatchNotice() {
+export const WatchNotice = memo(function WatchNotice() {
   const { id } = useProject();
   const watch = useWatch();
   const begin = useReplacing((store) => store.begin);
@@ -133,4 +133,4 @@ export function WatchNotice() {
       )}
     </Alert>
   );
-}
+});

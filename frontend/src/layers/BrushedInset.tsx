@@ -1,5 +1,5 @@
 import { Box, Button, Typography } from "@mui/material";
-import { useTools } from "../state/tools";
+import { useToolsParts } from "../state/tools";
 import { useDocument, useProject } from "../state/document";
 import { BrushPanel } from "../masks/BrushPanel";
 import { SourceTokens } from "../masks/SourceTokens";
@@ -10,7 +10,7 @@ import { MoreMenu } from "../parts/MoreMenu";
 export function BrushedInset() {
   const { document } = useProject();
   const edit = useDocument((store) => store.edit);
-  const { tool, only, limit, take } = useTools();
+  const { tool, only, limit, take } = useToolsParts("tool", "only", "limit", "take");
   const strokes = document.strokes ?? [];
   const nameOf = (id: string) =>
     id === "base" ? (document.base.name ?? "Base") : (document.layers.find((item) => item.id === id)?.name ?? "?");

@@ -13,8 +13,8 @@ import { NameDialog } from "../parts/NameDialog";
 import { NumberToken } from "../parts/NumberToken";
 import { percent } from "../parts/percent";
 import { useDocument, useProject } from "../state/document";
-import { useTools } from "../state/tools";
-import { useView } from "../state/view";
+import { useToolsParts } from "../state/tools";
+import { useViewParts } from "../state/view";
 import { MONO } from "../theme";
 import type { Dragged } from "../parts/useDragOrder";
 import { Dressed } from "./Dressed";
@@ -40,7 +40,7 @@ export function LayerRow(props: LayerRowProps) {
   const { layer, index, count, share, before, chosen, marked, onMark, drag } = props;
   const { document } = useProject();
   const edit = useDocument((store) => store.edit);
-  const { subject, show, set: setView } = useView();
+  const { subject, show, set: setView } = useViewParts("subject", "show", "set");
   const { set, preview } = useLayerEdit(layer.id);
   const [renaming, setRenaming] = useState(false);
   const solo = subject.kind === "layers" && subject.solo === layer.id;
@@ -200,7 +200,7 @@ export function LayerRow(props: LayerRowProps) {
 
 /** Takes the layer brush into the hand, or puts it away. */
 export function PaintButton({ id, name }: { id: string; name: string }) {
-  const { tool, take } = useTools();
+  const { tool, take } = useToolsParts("tool", "take");
   const active = tool?.kind === "paint" && tool.layer === id;
   return (
     <Tooltip title={`Raise ${name} by brush, after sharing; the others make room`}>

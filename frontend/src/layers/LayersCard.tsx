@@ -9,7 +9,7 @@ import { percent } from "../parts/percent";
 import { useDragOrder } from "../parts/useDragOrder";
 import { newId, useDocument, useProject } from "../state/document";
 import { useTools } from "../state/tools";
-import { useView } from "../state/view";
+import { useView, useViewParts } from "../state/view";
 import { MONO } from "../theme";
 import { outcomes } from "../viewport/subjects";
 import { BrushedInset } from "./BrushedInset";
@@ -26,7 +26,7 @@ import { WhyHere } from "./WhyHere";
 export function LayersCard() {
   const { document } = useProject();
   const edit = useDocument((store) => store.edit);
-  const { show, selectedLayer } = useView();
+  const { show, selectedLayer } = useViewParts("show", "selectedLayer");
   const report = useLayerReport();
   const [making, setMaking] = useState(false);
   const [bringing, setBringing] = useState(false);

@@ -3,16 +3,16 @@ import { sentence } from "../api/client";
 import { useWhy } from "../api/queries";
 import { Heading, Inset } from "../parts/Card";
 import { useProject } from "../state/document";
-import { ASK_A_PLACE, useTools } from "../state/tools";
-import { useView } from "../state/view";
+import { ASK_A_PLACE, useToolsParts } from "../state/tools";
+import { useViewParts } from "../state/view";
 import { MONO } from "../theme";
 import { trim } from "../viewport/subjects";
 
 /** Why a place is what it is: layers from the top, or coats from the bottom up. */
 export function WhyHere({ about }: { about: "layers" | "coats" }) {
   const { home } = useProject();
-  const { why, set } = useView();
-  const { tool, take } = useTools();
+  const { why, set } = useViewParts("why", "set");
+  const { tool, take } = useToolsParts("tool", "take");
   const answer = useWhy(why);
   const before = ["", ...(answer.data?.coats.map((coat) => coat.colour) ?? [])];
   const asking = tool?.kind === "point" && tool.title === ASK_A_PLACE;

@@ -3,12 +3,12 @@ import { useEffect } from "react";
 import { NumberToken } from "../parts/NumberToken";
 import { Segments } from "../parts/Segments";
 import { useProject } from "../state/document";
-import { useTools } from "../state/tools";
+import { useToolsParts } from "../state/tools";
 
 /** What the brush does: add, take away or soften (on layers: raise or lower); freely, in straight lines or an area; how wide and how strongly. */
 export function BrushPanel({ layers = false }: { layers?: boolean }) {
   const { home } = useProject();
-  const { brush, setBrush } = useTools();
+  const { brush, setBrush } = useToolsParts("brush", "setBrush");
   const spacing = Math.max(home.spacing_x, home.spacing_y);
   const most = Math.round(Math.max(home.width, home.length) / 4);
 

@@ -6,7 +6,7 @@ import { useState } from "react";
 import { useLineKinds, useReadings, useStats, useWhyMask } from "../api/queries";
 import type { Band, Line } from "../api/types";
 import { useDocument, useProject } from "../state/document";
-import { useTools } from "../state/tools";
+import { useToolsParts } from "../state/tools";
 import { useView } from "../state/view";
 import { BandEditor } from "./BandEditor";
 import { BrushPanel } from "./BrushPanel";
@@ -103,7 +103,7 @@ export function LineCard({ holder, line, index, chosen, onChoose, ticked = null,
 }
 
 function BrushTools({ holder, line }: { holder: Holder; line: Line }) {
-  const { tool, take } = useTools();
+  const { tool, take } = useToolsParts("tool", "take");
   const active = tool?.kind === "brush" && tool.line === line.id;
   return (
     <>

@@ -3,7 +3,7 @@ import { useLineKinds } from "../api/queries";
 import type { Line } from "../api/types";
 import { MoreMenu, type MenuAction } from "../parts/MoreMenu";
 import { newId, useDocument, useProject } from "../state/document";
-import { useView } from "../state/view";
+import { useViewParts } from "../state/view";
 import type { Holder } from "./holder";
 import { fields, slotOf } from "./lines";
 import { NoteDialog } from "./NoteDialog";
@@ -14,7 +14,7 @@ import { PieceDialog } from "./PieceDialog";
 export function LineMenu({ holder, line, index }: { holder: Holder; line: Line; index: number }) {
   const { document } = useProject();
   const edit = useDocument((store) => store.edit);
-  const { show, set } = useView();
+  const { show, set } = useViewParts("show", "set");
   const [open, setOpen] = useState<"note" | "copy" | "piece" | null>(null);
   const close = () => setOpen(null);
   const { mask } = holder;

@@ -7,7 +7,7 @@ import { Inset } from "../parts/Card";
 import { Segments } from "../parts/Segments";
 import { newId, settled, useDocument, useProject } from "../state/document";
 import { previews } from "../state/preview";
-import { useTools, type Place } from "../state/tools";
+import { useTools, type Place, useToolsParts } from "../state/tools";
 import { useView } from "../state/view";
 import { MONO, roles } from "../theme";
 import { short } from "./band";
@@ -18,7 +18,7 @@ export function PointPanel({ mask, onDone }: { mask: Mask; onDone: () => void })
   const { id } = useProject();
   const edit = useDocument((store) => store.edit);
   const set = useView((view) => view.set);
-  const { tool, marks, take, clearMarks } = useTools();
+  const { tool, marks, take, clearMarks } = useToolsParts("tool", "marks", "take", "clearMarks");
   const way = tool?.kind === "mark" ? tool.way : null;
   const { found, trouble } = useProposals(marks);
   const [chosen, setChosen] = useState(0);

@@ -6,7 +6,7 @@ import type { Mask } from "../api/types";
 import { Heading } from "../parts/Card";
 import { useProject } from "../state/document";
 import { useTools } from "../state/tools";
-import { useView } from "../state/view";
+import { useViewParts } from "../state/view";
 import { MapThumb } from "../viewport/MapThumb";
 import { maskHolder } from "./holder";
 import { LineCard } from "./LineCard";
@@ -29,7 +29,13 @@ interface RecipeProps {
 /** The masks as pictures, and the chosen one as sentences. */
 export function Recipe({ together, onTogether, onNew }: RecipeProps) {
   const { document } = useProject();
-  const { selectedMask, selectedLine, subject, show, set } = useView();
+  const { selectedMask, selectedLine, subject, show, set } = useViewParts(
+    "selectedMask",
+    "selectedLine",
+    "subject",
+    "show",
+    "set",
+  );
   const [side, setSide] = useState<{ kind: "point" | "back"; mask: string } | null>(null);
   const mask = document.masks.find((item) => item.id === selectedMask) ?? document.masks[0] ?? null;
   const line = mask?.lines.find((item) => item.id === selectedLine) ?? mask?.lines[0] ?? null;

@@ -7,7 +7,7 @@ import { Heading } from "../parts/Card";
 import { percent } from "../parts/percent";
 import { PlainHistogram } from "../readings/PlainHistogram";
 import { newId, settled, useDocument, useProject } from "../state/document";
-import { useView } from "../state/view";
+import { useView, useViewParts } from "../state/view";
 import { MONO, roles } from "../theme";
 import { trim } from "../viewport/subjects";
 import { freeName } from "./lines";
@@ -46,7 +46,7 @@ function BandList({ mask, count }: { mask: Mask; count: number }) {
   const bands = useBands(mask.id).data;
   const { document } = useProject();
   const edit = useDocument((store) => store.edit);
-  const { subject, show, set } = useView();
+  const { subject, show, set } = useViewParts("subject", "show", "set");
   const make = async (band: number) => {
     const id = newId("mask");
     const name = freeName(

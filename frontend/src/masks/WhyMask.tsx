@@ -5,8 +5,8 @@ import { useWhyMask } from "../api/queries";
 import type { Line, Mask } from "../api/types";
 import { Inset } from "../parts/Card";
 import { useDocument, useProject } from "../state/document";
-import { ASK_A_PLACE, useTools } from "../state/tools";
-import { useView } from "../state/view";
+import { ASK_A_PLACE, useToolsParts } from "../state/tools";
+import { useViewParts } from "../state/view";
 import { MONO, roles } from "../theme";
 import { trim } from "../viewport/subjects";
 import type { Holder } from "./holder";
@@ -16,8 +16,8 @@ type LineHere = Schemas["LineHereOut"];
 /** Asks a place why it is in the mask or out of it. */
 export function AskButton() {
   const { home } = useProject();
-  const { set } = useView();
-  const { tool, take } = useTools();
+  const { set } = useViewParts("set");
+  const { tool, take } = useToolsParts("tool", "take");
   const asking = tool?.kind === "point" && tool.title === ASK_A_PLACE;
   return (
     <Button
@@ -50,7 +50,7 @@ export function AskButton() {
 /** What decided at the place that was asked; its lines tell the rest. */
 export function WhyMask({ mask }: { mask: Mask }) {
   const { home } = useProject();
-  const { why, set } = useView();
+  const { why, set } = useViewParts("why", "set");
   const { data, error } = useWhyMask(mask.id, why);
   if (!why) return null;
   return (
@@ -82,7 +82,7 @@ interface HereProps {
 /** What a line reads at the place that was asked, what it makes of it, and numbers that would change it. */
 export function LineAtPlace({ holder, line, here }: HereProps) {
   const edit = useDocument((store) => store.edit);
-  const { set } = useView();
+  const { set } = useViewParts("set");
   if (!here) return null;
   const take = (field: string, name: string, value: number) => {
     const source = (line as unknown as Record<string, object>)[field];

@@ -7,7 +7,7 @@ import type { Operation, ProjectDocument } from "../api/types";
 import { Card } from "../parts/Card";
 import { NameDialog } from "../parts/NameDialog";
 import { newId, useDocument, useProject } from "../state/document";
-import { useView } from "../state/view";
+import { useViewParts } from "../state/view";
 import { ApartDialog } from "./ApartDialog";
 import { MapShelf } from "./MapShelf";
 import { SheetInset } from "./SheetInset";
@@ -19,7 +19,7 @@ type DataSheet = Extract<Operation, { op: "propose_data_sheets" }>["what"];
 export function PackingCard() {
   const { document, cautions } = useProject();
   const edit = useDocument((store) => store.edit);
-  const { subject, show } = useView();
+  const { subject, show } = useViewParts("subject", "show");
   const [naming, setNaming] = useState(false);
   const [apart, setApart] = useState(false);
   const shownId = subject.kind === "sheet" ? subject.id : subject.kind === "channel" ? subject.sheet : null;

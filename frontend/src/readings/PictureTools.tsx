@@ -4,15 +4,15 @@ import { fetchMap } from "../api/maps";
 import { sentence } from "../api/client";
 import type { Reading } from "../api/types";
 import { newId, settled, useDocument, useProject } from "../state/document";
-import { useTools } from "../state/tools";
-import { useView } from "../state/view";
+import { useTools, useToolsParts } from "../state/tools";
+import { useView, useViewParts } from "../state/view";
 
 /** What can be done with a picture: laid right by hand, looked at both ways, and made a mask by one of its colours. */
 export function PictureTools({ reading, onChoose }: { reading: Reading; onChoose: (name: string) => void }) {
   const { document } = useProject();
   const edit = useDocument((store) => store.edit);
-  const { subject, show, set } = useView();
-  const { aligning, align } = useTools();
+  const { subject, show, set } = useViewParts("subject", "show", "set");
+  const { aligning, align } = useToolsParts("aligning", "align");
   const on = aligning === reading.name;
   const both = subject.kind === "picture" && subject.style === "both";
   const told = useGet("/api/projects/{project_id}/pictures/{reading_id}", {

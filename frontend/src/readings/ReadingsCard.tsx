@@ -12,7 +12,7 @@ import { OwnFileToken } from "../files/OwnFileMark";
 import { useOwnFile } from "../files/useOwnFile";
 import { NameDialog } from "../parts/NameDialog";
 import { newId, useDocument, useProject } from "../state/document";
-import { useView } from "../state/view";
+import { useViewParts } from "../state/view";
 import { roles } from "../theme";
 import { Gallery } from "./Gallery";
 import { Numbers } from "./Numbers";
@@ -22,7 +22,7 @@ import { pickColour, PictureTools } from "./PictureTools";
 
 export function ReadingsCard() {
   const readings = useReadings();
-  const { subject, show } = useView();
+  const { subject, show } = useViewParts("subject", "show");
   const [find, setFind] = useState("");
   const [picked, setPicked] = useState(
     subject.kind === "reading" ? subject.name : (firstReading(readings)?.name ?? ""),
@@ -65,7 +65,7 @@ const SIZES: Record<Reading["at_other_sizes"], string> = {
 function Foot({ reading, onChoose }: { reading: Reading; onChoose: (name: string) => void }) {
   const { document, id, home } = useProject();
   const edit = useDocument((store) => store.edit);
-  const { set, profile } = useView();
+  const { set, profile } = useViewParts("set", "profile");
   const stats = useStats(`reading:${reading.name}`);
   const go = useNavigate();
   const [naming, setNaming] = useState(false);

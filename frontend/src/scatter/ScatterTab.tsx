@@ -5,7 +5,7 @@ import { ask, client } from "../api/client";
 import type { Scatter } from "../api/types";
 import { freeName } from "../masks/lines";
 import { newId, useDocument, useProject } from "../state/document";
-import { useView } from "../state/view";
+import { useViewParts } from "../state/view";
 import { roles } from "../theme";
 import { ScatterCard } from "./ScatterCard";
 
@@ -13,7 +13,7 @@ import { ScatterCard } from "./ScatterCard";
 export function ScatterTab() {
   const { document, id: project } = useProject();
   const edit = useDocument((store) => store.edit);
-  const { subject, show } = useView();
+  const { subject, show } = useViewParts("subject", "show");
   const scatters = document.scatters ?? [];
   const chosen = scatters.find((item) => subject.kind === "scatter" && item.id === subject.id) ?? scatters[0] ?? null;
   const id = chosen?.id ?? null;

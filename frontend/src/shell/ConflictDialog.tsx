@@ -1,9 +1,9 @@
 import { Button, Dialog, DialogActions, DialogContent, DialogTitle, Typography } from "@mui/material";
-import { useDocument } from "../state/document";
+import { useDocumentParts } from "../state/document";
 
 /** Two tabs edited the same project: nothing is overwritten, the unsent edit is kept, the artist decides. */
 export function ConflictDialog() {
-  const { conflict, resolve } = useDocument();
+  const { conflict, resolve } = useDocumentParts("conflict", "resolve");
   return (
     <Dialog open={conflict !== null} aria-labelledby="conflict-title">
       <DialogTitle id="conflict-title">This project changed elsewhere</DialogTitle>

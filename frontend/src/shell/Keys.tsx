@@ -5,7 +5,7 @@ import { focusWhenThere } from "../parts/focus";
 import { toolKey } from "../draw/actions";
 import { useDocument, useProject } from "../state/document";
 import { pointer } from "../state/pointer";
-import { useView, WAYPOINTS } from "../state/view";
+import { WAYPOINTS, useViewParts } from "../state/view";
 
 const LIST: [string, string][] = [
   ["1 – 8", "waypoints, Ground to Fit check"],
@@ -37,7 +37,14 @@ export function Keys() {
   const { id, in_place: prepared } = useProject();
   const step = useDocument((store) => store.step);
   const go = useNavigate();
-  const { mode, subject, singleKeys, set, show, hold } = useView();
+  const { mode, subject, singleKeys, set, show, hold } = useViewParts(
+    "mode",
+    "subject",
+    "singleKeys",
+    "set",
+    "show",
+    "hold",
+  );
   const [list, setList] = useState(false);
 
   const findReading = async () => {

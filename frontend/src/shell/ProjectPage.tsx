@@ -10,7 +10,7 @@ import { LayersCard } from "../layers/LayersCard";
 import { MasksCard } from "../masks/MasksCard";
 import { PackingCard } from "../packing/PackingCard";
 import { ReadingsCard } from "../readings/ReadingsCard";
-import { useDocument } from "../state/document";
+import { useDocument, useDocumentParts } from "../state/document";
 import { previews } from "../state/preview";
 import { useTools } from "../state/tools";
 import { useView, WAYPOINTS, type Waypoint } from "../state/view";
@@ -35,7 +35,10 @@ const CARDS: Record<Waypoint, () => React.ReactNode> = {
 
 export function ProjectPage() {
   const { id = "", waypoint = "ground" } = useParams();
-  const { state, open, close, refresh, trouble, tell } = useDocument();
+  const { open, close, refresh, trouble, tell } = useDocumentParts("open", "close", "refresh", "trouble", "tell");
+  // Of the document no more than its name: what is in it is drawn by those who show it.
+  const shown = useDocument((store) => store.state?.id);
+  const name = useDocument((store) => store.state?.document.name);
   const reset = useView((view) => view.reset);
   const [missing, setMissing] = useState<{ id: string; why: string } | null>(null);
 
@@ -55,8 +58,8 @@ export function ProjectPage() {
   }, [refresh]);
 
   useEffect(() => {
-    document.title = state ? `${state.document.name} · Zigzag Meadow` : "Zigzag Meadow";
-  }, [state]);
+    document.title = name === undefined ? "Zigzag Meadow" : `${name} · Zigzag Meadow`;
+  }, [name]);
 
   if (missing?.id === id)
     return (
@@ -68,7 +71,7 @@ export function ProjectPage() {
         </Button>
       </Box>
     );
-  if (state?.id !== id)
+  if (shown !== id)
     return (
       <Box sx={{ height: "100%", display: "grid", placeItems: "center" }}>
         <CircularProgress aria-label="Opening the project" />

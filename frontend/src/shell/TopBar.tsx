@@ -7,9 +7,9 @@ import { useState } from "react";
 import { Link as RouterLink, useLocation } from "react-router";
 import { useJobs } from "../api/queries";
 import { NameDialog } from "../parts/NameDialog";
-import { useDocument, useProject } from "../state/document";
+import { useDocument, useDocumentParts, useProject } from "../state/document";
 import { HEADING, MONO } from "../theme";
-import { useView } from "../state/view";
+import { useViewParts } from "../state/view";
 import { trim } from "../viewport/subjects";
 import { Mark } from "./Mark";
 
@@ -43,7 +43,7 @@ const JOBS = { delivery: "Delivering", fit: "Checking the fit", finals: "Compari
 
 export function TopBar() {
   const { id, document, home, final, undo, redo } = useProject();
-  const { saving, step, edit } = useDocument();
+  const { step, edit } = useDocumentParts("step", "edit");
   const jobs = useJobs();
   const { mode, setMode } = useColorScheme();
   const { pathname } = useLocation();
@@ -131,16 +131,7 @@ export function TopBar() {
           </IconButton>
         </span>
       </Tooltip>
-      <Box
-        role="status"
-        aria-label="Saving state"
-        sx={{ display: "flex", alignItems: "center", gap: 0.7, fontSize: 12.5, width: 66 }}
-      >
-        <Box sx={{ width: 9, height: 9, borderRadius: "50%", bgcolor: saving ? "warning.main" : "primary.main" }} />
-        <Typography component="span" variant="body2">
-          {saving ? "Saving" : "Saved"}
-        </Typography>
-      </Box>
+      <SavingState />
       <Tooltip title={mode === "dark" ? "Day colours" : "Dusk colours"}>
         <IconButton
           size="small"
@@ -171,9 +162,26 @@ export function TopBar() {
   );
 }
 
+/** Apart from the rest of the bar, as it changes twice with every edit. */
+function SavingState() {
+  const saving = useDocument((store) => store.saving > 0);
+  return (
+    <Box
+      role="status"
+      aria-label="Saving state"
+      sx={{ display: "flex", alignItems: "center", gap: 0.7, fontSize: 12.5, width: 66 }}
+    >
+      <Box sx={{ width: 9, height: 9, borderRadius: "50%", bgcolor: saving ? "warning.main" : "primary.main" }} />
+      <Typography component="span" variant="body2">
+        {saving ? "Saving" : "Saved"}
+      </Typography>
+    </Box>
+  );
+}
+
 /** The size worked at, or the size that is delivered: what single samples in the view are. */
 function DraftFinal({ draft, final }: { draft: number; final: number }) {
-  const { final: on, set } = useView();
+  const { final: on, set } = useViewParts("final", "set");
   return (
     <Tooltip
       title={`You work on the draft, the ground's own ${trim(draft)} samples; files are written at the final ${trim(final)}. ${

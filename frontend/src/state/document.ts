@@ -1,6 +1,7 @@
 import { create } from "zustand";
 import { ask, client, Problem, sentence, type Schemas } from "../api/client";
 import type { Operation, ProjectState } from "../api/types";
+import { partly } from "./partly";
 import { rebased } from "./rebase";
 
 /** This tab, told to the server with every edit. */
@@ -243,6 +244,8 @@ export const useDocument = create<DocumentStore>((set, get) => ({
 
   tell: (trouble) => set({ trouble }),
 }));
+
+export const useDocumentParts = partly(useDocument);
 
 /** The open project; only below a page that has made sure of it. */
 export function useProject(): ProjectState {

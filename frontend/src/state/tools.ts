@@ -1,4 +1,5 @@
 import { create } from "zustand";
+import { partly } from "./partly";
 import type { Feature, Source, Stroke } from "../api/types";
 
 /** A place on the ground in metres from its north-west corner, and how hard a pen pressed there (0–1). */
@@ -85,6 +86,8 @@ export const useTools = create<ToolStore>((set) => ({
   limit: (only) => set({ only }),
   reset: () => set(fresh),
 }));
+
+export const useToolsParts = partly(useTools);
 
 /** Whether a line is made point by point (and not in one drag). */
 export function isClicked(tool: Tool | null, brush: Brush): boolean {

@@ -1,4 +1,5 @@
 import { create } from "zustand";
+import { partly } from "./partly";
 import type { Palette } from "../viewport/ramps";
 import { TINTS } from "../theme";
 
@@ -240,3 +241,5 @@ export const useView = create<ViewStore>((set) => ({
   letGo: (index) => set((now) => ({ held: now.held.filter((_, i) => i !== index) })),
   reset: () => set(fresh),
 }));
+
+export const useViewParts = partly(useView);

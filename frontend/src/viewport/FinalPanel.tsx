@@ -5,7 +5,7 @@ import { useFinals } from "../api/queries";
 import { NumberToken } from "../parts/NumberToken";
 import { percent } from "../parts/percent";
 import { settled, useProject } from "../state/document";
-import { useView } from "../state/view";
+import { useViewParts } from "../state/view";
 import { MONO, roles } from "../theme";
 import { trim } from "./subjects";
 
@@ -13,7 +13,7 @@ import { trim } from "./subjects";
 export function FinalPanel({ near }: { near: boolean }) {
   const { id, document, final, home, view } = useProject();
   const same = final.rows === view.rows && final.cols === view.cols;
-  const { show, set } = useView();
+  const { show, set } = useViewParts("show", "set");
   const finals = useFinals();
   const [least, setLeast] = useState(0.1);
   const [trouble, setTrouble] = useState<string | null>(null);

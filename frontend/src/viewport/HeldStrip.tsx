@@ -1,18 +1,27 @@
 import { Box, Button, ButtonBase, IconButton, Tooltip, Typography } from "@mui/material";
 import PinIcon from "@mui/icons-material/PushPinOutlined";
 import CloseIcon from "@mui/icons-material/Close";
+import { memo } from "react";
 import { useReadings } from "../api/queries";
 import { useProject } from "../state/document";
-import { useView, type Subject } from "../state/view";
+import { type Subject, useViewParts } from "../state/view";
 import { MapThumb } from "./MapThumb";
 import { exists, title } from "./subjects";
 import { roles } from "../theme";
 
 /** Up to four views that stay in reach while something else is edited; they keep up with the project. */
-export function HeldStrip() {
+export const HeldStrip = memo(function HeldStrip() {
   const state = useProject();
   const readings = useReadings();
-  const { held, subject, compare, pinned, show, set, letGo } = useView();
+  const { held, subject, compare, pinned, show, set, letGo } = useViewParts(
+    "held",
+    "subject",
+    "compare",
+    "pinned",
+    "show",
+    "set",
+    "letGo",
+  );
   const isPinned = (item: Subject) => pinned !== null && JSON.stringify(item) === JSON.stringify(pinned);
   const now = JSON.stringify(subject);
   if (held.length === 0)
@@ -123,4 +132,4 @@ export function HeldStrip() {
       </Box>
     </Box>
   );
-}
+});

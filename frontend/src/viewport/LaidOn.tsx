@@ -1,14 +1,14 @@
 import { Box } from "@mui/material";
 import { ChoiceToken } from "../parts/ChoiceToken";
 import { useProject } from "../state/document";
-import { useView } from "../state/view";
+import { useViewParts } from "../state/view";
 import { innerRing } from "../theme";
 import { laidOver } from "./subjects";
 import { useLook } from "./useLook";
 
 /** What is under what is looked at: hill shade, the layers in their colours, or a picture in true colour. */
 export function LaidOn() {
-  const { subject, show, set } = useView();
+  const { subject, show, set } = useViewParts("subject", "show", "set");
   const { readings } = useProject();
   const { backdrop } = useLook();
   const pictures = readings.filter((item) => item.kind === "picture");

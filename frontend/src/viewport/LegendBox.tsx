@@ -1,9 +1,10 @@
 import { Box } from "@mui/material";
+import { memo } from "react";
 import { MONO } from "../theme";
 import type { Legend } from "./paint";
 import { cssRamp } from "./ramps";
 
-export function LegendBox({ legend }: { legend: Legend }) {
+export const LegendBox = memo(function LegendBox({ legend }: { legend: Legend }) {
   return (
     <Box
       sx={{ bgcolor: "background.paper", borderRadius: 1.2, px: 1.2, py: 1, width: legend.middle ? 208 : 158 }}
@@ -20,4 +21,4 @@ export function LegendBox({ legend }: { legend: Legend }) {
       )}
     </Box>
   );
-}
+});

@@ -1,12 +1,12 @@
 import { Box, IconButton, LinearProgress } from "@mui/material";
 import CloseIcon from "@mui/icons-material/Close";
-import { useEffect, useRef, useState, useSyncExternalStore } from "react";
+import { memo, useEffect, useRef, useState, useSyncExternalStore } from "react";
 import { useReadings, useStats } from "../api/queries";
 import { percent } from "../parts/percent";
 import { showImage } from "../parts/showImage";
 import { useProject } from "../state/document";
 import { pins } from "../state/preview";
-import { useView } from "../state/view";
+import { useViewParts } from "../state/view";
 import { onMap, SURROUND } from "../theme";
 import { PictureMaker } from "./pictures";
 import { exists, needs, title } from "./subjects";
@@ -15,10 +15,10 @@ import { useLook } from "./useLook";
 const SIDE = 244;
 
 /** A second view that is painted anew with every movement of the hand: what the change does further down. */
-export function PinnedInset() {
+export const PinnedInset = memo(function PinnedInset() {
   const state = useProject();
   const readings = useReadings();
-  const { pinned, set } = useView();
+  const { pinned, set } = useViewParts("pinned", "set");
   const look = useLook();
   const [maker] = useState(() => new PictureMaker(pins));
   const { picture, updating, version } = useSyncExternalStore(maker.subscribe, maker.snapshot);
@@ -100,4 +100,4 @@ export function PinnedInset() {
       </IconButton>
     </Box>
   );
-}
+});

@@ -1,8 +1,9 @@
 import { Box } from "@mui/material";
+import { memo } from "react";
 import { useReadings } from "../api/queries";
 import { sourceTitle } from "../packing/sources";
 import { useProject } from "../state/document";
-import { useView, type Subject } from "../state/view";
+import { type Subject, useViewParts } from "../state/view";
 import { onMap, roles } from "../theme";
 import type { Picture } from "./paint";
 import type { Rect } from "./plan";
@@ -45,7 +46,7 @@ function PanelTitle({ subject, letter }: { subject: Subject; letter: string }) {
 
 /** Where before ends and after begins, without dragging. */
 export function WipeSlider() {
-  const { wipe, set } = useView();
+  const { wipe, set } = useViewParts("wipe", "set");
   return (
     <input
       type="range"
@@ -59,7 +60,7 @@ export function WipeSlider() {
   );
 }
 
-export function NorthMark() {
+export const NorthMark = memo(function NorthMark() {
   return (
     <Box
       role="img"
@@ -85,4 +86,4 @@ export function NorthMark() {
       <div>N</div>
     </Box>
   );
-}
+});

@@ -1,6 +1,6 @@
 import { useRef } from "react";
 import { useProject } from "../state/document";
-import { useView, type Camera, type MapPart, type Written } from "../state/view";
+import { type Camera, type MapPart, type Written, useViewParts } from "../state/view";
 import { onMap, roles } from "../theme";
 import { groundAt, scale, type Rect } from "./plan";
 
@@ -18,7 +18,7 @@ interface Grab {
 /** What can be taken hold of on the plan: the ends of a profile line, the corners of a crop. */
 export function PlanTools({ rects, camera, mark }: PlanToolsProps) {
   const { home, view } = useProject();
-  const { profile, cropping, written, set } = useView();
+  const { profile, cropping, written, set } = useViewParts("profile", "cropping", "written", "set");
   const svg = useRef<SVGSVGElement>(null);
   const grab = useRef<Grab | null>(null);
   const first = rects[0];

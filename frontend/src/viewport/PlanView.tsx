@@ -1,7 +1,7 @@
 import { useMemo } from "react";
 import { useProject } from "../state/document";
 import { useTools } from "../state/tools";
-import { useView, type Subject } from "../state/view";
+import { type Subject, useViewParts } from "../state/view";
 import { FinalPanel } from "./FinalPanel";
 import { Corner } from "./Corner";
 import type { Picture } from "./paint";
@@ -26,7 +26,7 @@ interface PlanViewProps {
 export function PlanView({ picture, subject }: PlanViewProps) {
   const state = useProject();
   const { home, view } = state;
-  const { camera, final } = useView();
+  const { camera, final } = useViewParts("camera", "final");
   const panels = picture?.panels.length ?? 1;
   const { canvas, size, near } = usePlanPaint(picture, subject);
   const { point, onGround, anywhere, handlers } = usePlanHand(canvas, panels, picture?.before != null);

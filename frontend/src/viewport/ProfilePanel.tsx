@@ -1,10 +1,10 @@
 import { Box, IconButton, Typography } from "@mui/material";
 import CloseIcon from "@mui/icons-material/Close";
-import { useState } from "react";
+import { memo, useState } from "react";
 import { useProfile, useReadings } from "../api/queries";
 import { NumberToken } from "../parts/NumberToken";
 import { useProject } from "../state/document";
-import { useView, type ProfileLine } from "../state/view";
+import { type ProfileLine, useViewParts } from "../state/view";
 import { onMap, roles } from "../theme";
 import { trim } from "./subjects";
 
@@ -44,10 +44,10 @@ export function pieces(along: number[], values: Values, low: number, high: numbe
 }
 
 /** Height and the current reading along the profile line; its ends are on the plan, and here as numbers. */
-export function ProfilePanel() {
+export const ProfilePanel = memo(function ProfilePanel() {
   const { home } = useProject();
   const readings = useReadings();
-  const { profile, subject, set } = useView();
+  const { profile, subject, set } = useViewParts("profile", "subject", "set");
   const name = subject.kind === "reading" ? subject.name : "height";
   const reading = readings.find((item) => item.name === name);
   const found = useProfile(`reading:${name}`, profile);
@@ -148,4 +148,4 @@ export function ProfilePanel() {
       </svg>
     </Box>
   );
-}
+});

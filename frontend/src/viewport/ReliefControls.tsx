@@ -1,6 +1,6 @@
 import { Box, Checkbox, FormControlLabel } from "@mui/material";
 import { NumberToken } from "../parts/NumberToken";
-import { useView } from "../state/view";
+import { useViewParts } from "../state/view";
 
 interface NumberProps {
   label: string;
@@ -46,7 +46,14 @@ function Check({ label, on, onChange }: { label: string; on: boolean; onChange: 
 
 /** How high heights are drawn, and where the light comes from. */
 export function ReliefControls() {
-  const { exaggeration, sun, near, over, subject, set } = useView();
+  const { exaggeration, sun, near, over, subject, set } = useViewParts(
+    "exaggeration",
+    "sun",
+    "near",
+    "over",
+    "subject",
+    "set",
+  );
   const painted = subject.kind === "layers" || (subject.kind === "colour" && subject.map.startsWith("colour"));
   return (
     <Box

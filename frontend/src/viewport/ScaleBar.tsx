@@ -1,4 +1,5 @@
 import { Box } from "@mui/material";
+import { memo } from "react";
 import { MONO, onMap } from "../theme";
 
 /** The longest round length that fits about 120 pixels. */
@@ -15,7 +16,7 @@ interface ScaleBarProps {
   note?: string;
 }
 
-export function ScaleBar({ pixelsPerMetre, note }: ScaleBarProps) {
+export const ScaleBar = memo(function ScaleBar({ pixelsPerMetre, note }: ScaleBarProps) {
   if (pixelsPerMetre <= 0) return null;
   const metres = barLength(pixelsPerMetre);
   const text = metres >= 1 ? `${metres} m` : `${Number((metres * 100).toPrecision(2))} cm`;
@@ -36,4 +37,4 @@ export function ScaleBar({ pixelsPerMetre, note }: ScaleBarProps) {
       />
     </Box>
   );
-}
+});

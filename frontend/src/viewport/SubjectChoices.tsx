@@ -1,12 +1,12 @@
 import { Segments } from "../parts/Segments";
 import { useProject } from "../state/document";
-import { PAINTED_MAPS, useView, type PaintedMap } from "../state/view";
+import { PAINTED_MAPS, type PaintedMap, useViewParts } from "../state/view";
 import { ChoiceToken } from "../parts/ChoiceToken";
 import { PAINTED_TITLES } from "./subjects";
 
 /** The ways in which the current subject can be looked at. */
 export function SubjectChoices() {
-  const { subject, show } = useView();
+  const { subject, show } = useViewParts("subject", "show");
   const { in_place: prepared } = useProject();
   switch (subject.kind) {
     case "ground":
@@ -102,7 +102,7 @@ const FIT_STYLES = [
 
 /** A delivered map beside what was meant, one channel or all. */
 function FitChoices() {
-  const { subject, show } = useView();
+  const { subject, show } = useViewParts("subject", "show");
   if (subject.kind !== "fit") return null;
   const letters = subject.channels.map((letter) => letter.toUpperCase());
   return (
@@ -130,7 +130,7 @@ function FitChoices() {
 
 /** Channels of a sheet, their sum over all sheets, or the grounds that come of them. */
 function SheetChoices() {
-  const { subject, show } = useView();
+  const { subject, show } = useViewParts("subject", "show");
   const { sheets } = useProject().document;
   const id = subject.kind === "sheet" ? subject.id : sheets[0]?.id;
   const value = subject.kind === "sheet" ? subject.style : subject.kind === "mixed" ? subject.how : "sums";
@@ -163,7 +163,7 @@ function SheetChoices() {
 
 /** Layers together, one of them, or who is strongest. */
 function LayerChoices() {
-  const { subject, show, selectedLayer } = useView();
+  const { subject, show, selectedLayer } = useViewParts("subject", "show", "selectedLayer");
   const { layers } = useProject().document;
   const id = subject.kind === "weight" ? subject.id : (selectedLayer ?? layers.at(-1)?.id ?? "base");
   const value = subject.kind === "weight" ? subject.style : subject.kind === "strongest" ? "strongest" : "layers";
@@ -188,7 +188,7 @@ function LayerChoices() {
 
 /** Which painted map is looked at, and in what light. */
 function ColourChoices() {
-  const { subject, show } = useView();
+  const { subject, show } = useViewParts("subject", "show");
   if (subject.kind !== "colour") return null;
   const colour = subject.map.startsWith("colour");
   return (
@@ -217,7 +217,7 @@ function ColourChoices() {
 
 /** A reading over the shade or alone; a picture also in true colour, and with its samples taken both ways. */
 function ReadingChoices() {
-  const { subject, show } = useView();
+  const { subject, show } = useViewParts("subject", "show");
   const { readings } = useProject();
   if (subject.kind !== "reading" && subject.kind !== "picture") return null;
   const { name } = subject;

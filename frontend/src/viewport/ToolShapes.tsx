@@ -2,7 +2,7 @@ import { useRef } from "react";
 import type { Feature } from "../api/types";
 import { useKept } from "../parts/useKept";
 import { useDocument, useProject } from "../state/document";
-import { isBrush, useTools, type Place } from "../state/tools";
+import { isBrush, type Place, useToolsParts } from "../state/tools";
 import { useView } from "../state/view";
 import { overPlan } from "./overPlan";
 import { DRAWN, onMap, roles } from "../theme";
@@ -28,7 +28,15 @@ interface ToolShapesProps {
 /** What tools show on Plan and Relief: lines on the map, the stroke being made, marks. */
 export function ToolShapes({ at, place, pixels, middle, pointer }: ToolShapesProps) {
   const { document } = useProject();
-  const { tool, brush, points, marks, editing, drawn, unmark } = useTools();
+  const { tool, brush, points, marks, editing, drawn, unmark } = useToolsParts(
+    "tool",
+    "brush",
+    "points",
+    "marks",
+    "editing",
+    "drawn",
+    "unmark",
+  );
   const brushing = isBrush(tool);
   const subject = useView((view) => view.subject);
   const scatter = document.scatters?.find((item) => subject.kind === "scatter" && item.id === subject.id);

@@ -1,11 +1,11 @@
 import { Box, Button, ButtonBase, IconButton, Popover, Slider, Tooltip } from "@mui/material";
 import TuneIcon from "@mui/icons-material/TuneOutlined";
 import WaterIcon from "@mui/icons-material/WaterOutlined";
-import { useLayoutEffect, useRef, useState } from "react";
+import { memo, useLayoutEffect, useRef, useState } from "react";
 import { ChoiceToken } from "../parts/ChoiceToken";
 import { Segments } from "../parts/Segments";
 import { useProject } from "../state/document";
-import { useView, type Mode, type Subject } from "../state/view";
+import { type Mode, type Subject, useViewParts } from "../state/view";
 import { onMap, roles, TINTS } from "../theme";
 import { LaidOn } from "./LaidOn";
 import type { Palette } from "./ramps";
@@ -18,8 +18,8 @@ const MODES: { value: Mode; label: string }[] = [
 ];
 
 /** What can be set of how things are shown: beside each other, or where there is no room in a menu. */
-export function ViewBar({ shown }: { shown: Mode }) {
-  const { subject, set, hold } = useView();
+export const ViewBar = memo(function ViewBar({ shown }: { shown: Mode }) {
+  const { subject, set, hold } = useViewParts("subject", "set", "hold");
   const { row, folded } = useFolded(subject.kind);
   const [anchor, setAnchor] = useState<HTMLElement | null>(null);
   return (
@@ -74,7 +74,7 @@ export function ViewBar({ shown }: { shown: Mode }) {
       </Tooltip>
     </Box>
   );
-}
+});
 
 /** Whether a row is too narrow for what it holds. How much room that takes is measured while it is all there, and
  * remembered until something else is shown. */
@@ -106,7 +106,7 @@ function useFolded(shown: string) {
 
 /** The ways of looking at what is shown. */
 function Looks() {
-  const { subject, palette, set } = useView();
+  const { subject, palette, set } = useViewParts("subject", "palette", "set");
   return (
     <>
       <SubjectChoices />
@@ -141,7 +141,7 @@ function isOverlay(subject: Subject): boolean {
 /** What it is laid over, how strongly, and whether water is shown. */
 function Laid() {
   const state = useProject();
-  const { subject, tint, water, set } = useView();
+  const { subject, tint, water, set } = useViewParts("subject", "tint", "water", "set");
   const overlay = isOverlay(subject);
   const painted =
     overlay ||
@@ -186,7 +186,7 @@ function Laid() {
 
 /** The colour of masks: the next one with every click. */
 function TintButton() {
-  const { tintColour, set } = useView();
+  const { tintColour, set } = useViewParts("tintColour", "set");
   const at = TINTS.findIndex((item) => item.value === tintColour);
   const next = TINTS[(at + 1) % TINTS.length] ?? TINTS[0];
   return (

@@ -1,12 +1,12 @@
 import { Box, Button, LinearProgress } from "@mui/material";
-import { lazy, Suspense, useEffect, useState, useSyncExternalStore } from "react";
+import { lazy, memo, Suspense, useEffect, useState, useSyncExternalStore } from "react";
 import { useStats, useReadings } from "../api/queries";
 import { previews } from "../state/preview";
 import { WatchNotice } from "../ground/WatchInset";
 import { useReplacing } from "../state/replacing";
 import { useTools } from "../state/tools";
 import { useProject } from "../state/document";
-import { useView, type Mode, type Subject } from "../state/view";
+import { type Mode, type Subject, useViewParts } from "../state/view";
 import { useComparison } from "./comparison";
 import { HeldStrip } from "./HeldStrip";
 import { PictureMaker } from "./pictures";
@@ -24,7 +24,14 @@ const ReliefView = lazy(() => import("./ReliefView").then((module) => ({ default
 export function Viewport() {
   const state = useProject();
   const readings = useReadings();
-  const { mode, subject, compare, held, profile, shore } = useView();
+  const { mode, subject, compare, held, profile, shore } = useViewParts(
+    "mode",
+    "subject",
+    "compare",
+    "held",
+    "profile",
+    "shore",
+  );
   const look = useLook();
   const begin = useReplacing((store) => store.begin);
   const [maker] = useState(() => new PictureMaker());
@@ -147,7 +154,7 @@ export function Viewport() {
 }
 
 /** What the tool in the hand waits for. */
-function ToolHint() {
+const ToolHint = memo(function ToolHint() {
   const tool = useTools((tools) => tools.tool);
   if (tool?.kind !== "point" && tool?.kind !== "stretch") return null;
   return (
@@ -170,13 +177,13 @@ function ToolHint() {
       {tool.title}. Escape leaves it.
     </Box>
   );
-}
+});
 
 /** What the picture shows, by name and number; what was asked for and is not there yet is named beside it. */
-function ViewLabel({ of }: { of: Subject | null }) {
+const ViewLabel = memo(function ViewLabel({ of }: { of: Subject | null }) {
   const state = useProject();
   const readings = useReadings();
-  const { subject: wanted, written: asked } = useView();
+  const { subject: wanted, written: asked } = useViewParts("subject", "written");
   const coming = of !== null && JSON.stringify(of) !== JSON.stringify(wanted);
   const subject = coming && exists(of, state) ? of : wanted;
   const written = coming ? null : asked;
@@ -227,4 +234,4 @@ function ViewLabel({ of }: { of: Subject | null }) {
       )}
     </Box>
   );
-}
+});

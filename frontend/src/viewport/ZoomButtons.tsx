@@ -2,10 +2,11 @@ import { Box, IconButton, Tooltip } from "@mui/material";
 import AddIcon from "@mui/icons-material/Add";
 import FitScreenIcon from "@mui/icons-material/FitScreenOutlined";
 import RemoveIcon from "@mui/icons-material/Remove";
-import { useView } from "../state/view";
+import { memo } from "react";
+import { useViewParts } from "../state/view";
 
-export function ZoomButtons() {
-  const { camera, set } = useView();
+export const ZoomButtons = memo(function ZoomButtons() {
+  const { camera, set } = useViewParts("camera", "set");
   const zoom = (factor: number) =>
     set({ camera: { ...camera, zoom: Math.min(Math.max(camera.zoom * factor, 1), 400) } });
   const buttons: [string, () => void, React.ReactNode][] = [
@@ -34,4 +35,4 @@ export function ZoomButtons() {
       ))}
     </Box>
   );
-}
+});

@@ -1,7 +1,7 @@
 import { useEffect, useMemo, useState, useSyncExternalStore } from "react";
 import { useReadings } from "../api/queries";
 import { useProject } from "../state/document";
-import { useView, type Subject } from "../state/view";
+import { type Subject, useViewParts } from "../state/view";
 import type { Panel, Picture } from "./paint";
 import { PictureMaker, type PictureState } from "./pictures";
 import { exists, title } from "./subjects";
@@ -18,7 +18,7 @@ export interface Compared extends PictureState {
 export function useComparison(subjects: Subject[]): Compared | null {
   const state = useProject();
   const readings = useReadings();
-  const { compare } = useView();
+  const { compare } = useViewParts("compare");
   const look = useLook();
   const [makers] = useState(() => Array.from({ length: MOST }, () => new PictureMaker()));
   const key = JSON.stringify(subjects);

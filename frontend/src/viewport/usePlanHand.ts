@@ -3,7 +3,7 @@ import { finish, middleOfView, toolDown, toolMove, toolUp } from "../draw/action
 import { useProject } from "../state/document";
 import { pointer } from "../state/pointer";
 import { useTools } from "../state/tools";
-import { useView } from "../state/view";
+import { useViewParts } from "../state/view";
 import { groundAt, panelRects, scale } from "./plan";
 import type { ProbePoint } from "./Probe";
 
@@ -20,7 +20,7 @@ const WIPE_PIXELS = 14;
 /** What pointer, wheel and keys do on the plan: probe, pan, zoom, wipe, and whatever tool is in the hand. */
 export function usePlanHand(canvas: RefObject<HTMLCanvasElement | null>, panels: number, wipes: boolean) {
   const { home, view } = useProject();
-  const { camera, wipe, set } = useView();
+  const { camera, wipe, set } = useViewParts("camera", "wipe", "set");
   const tool = useTools((tools) => tools.tool);
   const [point, setPoint] = useState<ProbePoint | null>(null);
   const grab = useRef<{ x: number; y: number; cx: number; cy: number; wiping: boolean } | null>(null);

@@ -3,7 +3,7 @@ import { useReadings } from "../api/queries";
 import { useProject } from "../state/document";
 import type { GridInfo } from "../api/types";
 import { previews, type Seen } from "../state/preview";
-import { useView, type Camera, type Subject } from "../state/view";
+import { type Camera, type Subject, useViewParts } from "../state/view";
 import { SURROUND } from "../theme";
 import type { Picture } from "./paint";
 import { mapStore, PictureMaker } from "./pictures";
@@ -30,7 +30,7 @@ export function usePlanPaint(picture: Picture | null, subject: Subject) {
   const [size, setSize] = useState({ width: 0, height: 0 });
   const state = useProject();
   const readings = useReadings();
-  const { camera, wipe, compare, final, mode } = useView();
+  const { camera, wipe, compare, final, mode } = useViewParts("camera", "wipe", "compare", "final", "mode");
   const look = useLook();
   const { view } = state;
   /** The grid whose single samples are shown. */

@@ -3,7 +3,7 @@ import { sentence } from "../api/client";
 import { useReadings, useScatterPoints } from "../api/queries";
 import { useProject } from "../state/document";
 import { isOverlaid, useTools } from "../state/tools";
-import { useView, type Subject } from "../state/view";
+import { type Subject, useViewParts } from "../state/view";
 import { SCATTERED, SURROUND } from "../theme";
 import type { Picture } from "./paint";
 import { mapStore } from "./pictures";
@@ -26,7 +26,7 @@ function canDrawRelief(): boolean {
 export function useReliefScene(picture: Picture | null, subject: Subject) {
   const state = useProject();
   const readings = useReadings();
-  const { exaggeration, sun, water, shore, over } = useView();
+  const { exaggeration, sun, water, shore, over } = useViewParts("exaggeration", "sun", "water", "shore", "over");
   const level = shore ?? state.document.ground.water;
   const canvas = useRef<HTMLCanvasElement>(null);
   const tool = useTools((tools) => tools.tool);
