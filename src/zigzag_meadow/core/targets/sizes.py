@@ -86,6 +86,10 @@ class BlockSizes(_Sizes):
     def fits(self, rows: int, cols: int) -> bool:
         return any(self._blocks(rows, cells) and self._blocks(cols, cells) for cells in self.cells)
 
+    def shorts(self, long: int) -> list[int]:
+        blocks = {cells: self._blocks(long, cells) for cells in self.cells}
+        return sorted({cells * n + 1 for cells, most in blocks.items() for n in range(1, most + 1)})
+
     def layout(self, rows: int, cols: int) -> BlockLayout | None:
         """The largest blocks that divide both sides."""
         made = [BlockLayout(c, self._blocks(cols, c), self._blocks(rows, c)) for c in sorted(self.cells, reverse=True)]
