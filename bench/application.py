@@ -150,7 +150,9 @@ def rows() -> list[Row]:
     warm = time.perf_counter() - start
     try:
         with sync_playwright() as play:
-            browser = play.chromium.launch(executable_path=shutil.which("chromium") or "/usr/bin/chromium", args=FLAGS)
+            browser = play.chromium.launch(
+                executable_path=shutil.which("chromium-headless-shell") or "/usr/bin/chromium", args=FLAGS
+            )
             page = browser.new_page(viewport={"width": 1280, "height": 800})
             seen, streamed = _open_with_twenty(page, url)
             took = _drag(page, url)

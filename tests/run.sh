@@ -12,8 +12,12 @@ mkdir -p build
 prepare="flock build/prepare.lock env ZIGZAG_DATA=build/prepared NUMBA_CACHE_DIR=build/kernels \
   .venv/bin/python -m django prepare --settings zigzag_meadow.server.settings"
 # A group of its own, so that all of it ends when this does.
-setsid sh -c "$prepare >/dev/null && .venv/bin/pytest -m 'not e2e' --durations=10 && (cd frontend && npx vitest run) &&
-  .venv/bin/pytest -m e2e $late" >"$said" 2>&1 &
+# What fails hides nothing of what comes after it.
+setsid sh -c "$prepare >/dev/null || exit 1; failed=0
+  .venv/bin/pytest -m 'not e2e' --durations=10 || failed=1
+  (cd frontend && npx vitest run) || failed=1
+  .venv/bin/pytest -m e2e $late || failed=1
+  exit \$failed" >"$said" 2>&1 &
 computed=$!
 finish() {
   [ -z "$computed" ] || { kill -- "-$computed" && wait "$computed"; } 2>/dev/null || true
@@ -22,7 +26,8 @@ finish() {
 trap finish EXIT
 
 failed=0
-{ ./tests/check.sh && $prepare >/dev/null && .venv/bin/pytest -m e2e --durations=10 --ignore="$late"; } || failed=1
+./tests/check.sh || failed=1
+{ $prepare >/dev/null && .venv/bin/pytest -m e2e --durations=10 --ignore="$late"; } || failed=1
 wait "$computed" || failed=1
 computed=
 echo "• core, server, components and bad moments"

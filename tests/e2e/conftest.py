@@ -11,7 +11,6 @@ import time
 import urllib.error
 import urllib.request
 from collections.abc import Iterator
-from pathlib import Path
 from typing import Any
 
 import pytest
