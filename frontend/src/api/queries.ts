@@ -139,6 +139,8 @@ export function useDeliveries() {
     options: {
       placeholderData: keepPreviousData,
       staleTime: 0,
+      // After every job no job is left, as before it: what was true then must not be shown again.
+      gcTime: 0,
       refetchInterval: (query) =>
         query.state.data?.some((item) => isGoing(item) || checkOf(item)) || jobs.data?.length ? 300 : false,
     },
