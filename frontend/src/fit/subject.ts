@@ -16,6 +16,7 @@ export function fitSubject(delivery: Delivery, map: FitMap, style: FitStyle, cha
     metres: map.kind === "height",
     full: map.full,
     step: delivery.fit?.height_step ?? 0,
+    exact: map.state === "exact",
   };
   return subject;
 }

@@ -52,25 +52,28 @@ export function Budget({ report, onMerge }: { report: LayerReport; onMerge: () =
         )}
       </Box>
       <Typography variant="body2" sx={{ mt: 0.5 }}>
-        More than one layer is strong on {percent(report.overlap, 1)} of the ground before sharing.{" "}
-        <Button size="small" sx={{ p: 0, minWidth: 0 }} onClick={() => show({ kind: "strongest" })}>
+        More than one layer is strong on {percent(report.overlap, 1)} of the ground before sharing.
+      </Typography>
+      <Box
+        sx={{ display: "flex", flexWrap: "wrap", columnGap: 2, mt: 0.5, "& > .MuiButton-root": { p: 0, minWidth: 0 } }}
+      >
+        <Button size="small" onClick={() => show({ kind: "strongest" })}>
           Show who is strongest
-        </Button>{" "}
+        </Button>
         <Button
           size="small"
           component="a"
-          sx={{ p: 0, minWidth: 0 }}
           href={`/api/projects/${id}/painted/strongest?rows=${final.rows}&cols=${final.cols}`}
           download
         >
           Write that as numbers
-        </Button>{" "}
+        </Button>
         {masks.length > 1 && (
-          <Button size="small" sx={{ p: 0, minWidth: 0 }} onClick={() => show({ kind: "together", masks })}>
+          <Button size="small" onClick={() => show({ kind: "together", masks })}>
             Show overlap and gaps
           </Button>
         )}
-      </Typography>
+      </Box>
       <Heading aside="of the chosen target">Budget</Heading>
       <Typography variant="body2" data-testid="budget" sx={{ color: many ? "error.main" : "text.primary" }}>
         {report.total} layers with the base, of {report.allowed}.

@@ -81,6 +81,8 @@ export interface FitSubject {
   full: number;
   /** Metres between two stored heights. */
   step: number;
+  /** Whether every sample was found to be as it was meant: then a difference has nothing to show. */
+  exact: boolean;
 }
 export type FitStyle = "rebuilt" | "meant" | "difference" | "wipe" | "checker";
 

@@ -202,4 +202,5 @@ export const testFit: FitSubject = {
   metres: true,
   full: 65535,
   step: 0.01,
+  exact: false,
 };

@@ -17,6 +17,7 @@ describe("what a subject is called", () => {
     expect(title({ kind: "mask", id: "scree", style: "over", lines: null }, state, readings)[0]).toBe("Scree");
     expect(title({ kind: "channel", sheet: "splat", channel: "a" }, state, readings)[0]).toBe("splat_a · A");
     expect(title(testFit, state, readings)).toEqual(["Height", "rebuilt − meant · delivery 4"]);
+    expect(title({ ...testFit, exact: true }, state, readings)[1]).toContain("every sample is as meant");
   });
 });
 

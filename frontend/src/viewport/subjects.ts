@@ -292,7 +292,7 @@ function ownTitle(subject: Subject, state: ProjectState, readings: Reading[]): [
       const how = {
         rebuilt: "as the files hold it",
         meant: "as it was meant",
-        difference: "rebuilt − meant",
+        difference: subject.exact ? "rebuilt − meant: every sample is as meant" : "rebuilt − meant",
         wipe: "meant | rebuilt",
         checker: "meant and rebuilt in squares",
       };
