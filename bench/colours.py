@@ -213,10 +213,11 @@ def _against_plain(stripes: Stripes) -> Row:
 # Memory -----------------------------------------------------------------------------------------------------------
 
 PROGRAM = """
-import json, resource, sys, time
+import json, sys, time
 from pathlib import Path
 sys.path.insert(0, sys.argv[3])
 from colours import painted, _engine
+from measure import highest_bytes
 from zigzag_meadow.core.evaluate.painted_file import painted_grid, write_painted
 from zigzag_meadow.core.stripes import Stripes
 stripes = Stripes()
@@ -227,7 +228,7 @@ grid = painted_grid(evaluation.home, size, size, "vertex")
 start = time.perf_counter()
 write_painted(evaluation, "colour", grid, Path(sys.argv[2]) / "c.png", "8", stripes)
 taken = time.perf_counter() - start
-print(json.dumps({"peak": resource.getrusage(resource.RUSAGE_SELF).ru_maxrss * 1024, "seconds": taken}))
+print(json.dumps({"peak": highest_bytes(), "seconds": taken}))
 """
 
 

@@ -52,10 +52,11 @@ run("kernels")
 print(json.dumps(run("measured")))
 """
 PROGRAM = """
-import json, resource, sys, time
+import json, sys, time
 from pathlib import Path
 sys.path.insert(0, sys.argv[1])
 from delivery_project import document
+from measure import highest_bytes
 from zigzag_meadow.core.crew import Crew
 from zigzag_meadow.core.delivery.earlier import Earlier
 from zigzag_meadow.core.delivery.plan import make_plan
@@ -80,7 +81,7 @@ def run(name, earlier):
     return time.perf_counter() - start, 0 if old is None else old.taken
 
 first, _ = run("first", None)
-peak = resource.getrusage(resource.RUSAGE_SELF).ru_maxrss * 1024
+peak = highest_bytes()
 second, kept = 0.0, 0
 if len(sys.argv) > 5:
     data["masks"][6]["lines"][0]["source"]["low"] = 45.0

@@ -32,11 +32,12 @@ CASES = 1000
 CLEAN = 100
 PAIRS = 200
 PROGRAM = """
-import json, resource, sys, time
+import json, sys, time
 from pathlib import Path
 sys.path.insert(0, sys.argv[1])
 import zigzag_meadow
 from delivery_project import document
+from measure import highest_bytes
 from zigzag_meadow.core.crew import Crew
 from zigzag_meadow.core.delivery.plan import make_plan
 from zigzag_meadow.core.delivery.run import deliver
@@ -63,7 +64,7 @@ else:
     report = check_delivery(out, ProjectTruth(ev, rehearsal), progress=lambda s, t: told.append(s), rehearsal=rehearsal)
     assert report.fits, report.findings
 seconds = time.perf_counter() - start
-peak = resource.getrusage(resource.RUSAGE_SELF).ru_maxrss * 1024
+peak = highest_bytes()
 print(json.dumps({"seconds": seconds, "peak": peak, "told": len(told)}))
 """
 
