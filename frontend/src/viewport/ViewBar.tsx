@@ -1,7 +1,7 @@
 import { Box, Button, ButtonBase, IconButton, Popover, Slider, Tooltip } from "@mui/material";
 import TuneIcon from "@mui/icons-material/TuneOutlined";
 import WaterIcon from "@mui/icons-material/WaterOutlined";
-import { memo, useLayoutEffect, useRef, useState } from "react";
+import { memo, useEffect, useEffectEvent, useLayoutEffect, useRef, useState } from "react";
 import { ChoiceToken } from "../parts/ChoiceToken";
 import { Segments } from "../parts/Segments";
 import { useProject } from "../state/document";
@@ -20,7 +20,8 @@ const MODES: { value: Mode; label: string }[] = [
 /** What can be set of how things are shown: beside each other, or where there is no room in a menu. */
 export const ViewBar = memo(function ViewBar({ shown }: { shown: Mode }) {
   const { subject, set, hold } = useViewParts("subject", "set", "hold");
-  const { row, folded } = useFolded(subject.kind);
+  // By what is shown, not how: that is chosen in the menu, which must stay while it is open.
+  const { row, folded } = useFolded("id" in subject ? `${subject.kind} ${subject.id}` : subject.kind);
   const [anchor, setAnchor] = useState<HTMLElement | null>(null);
   return (
     <Box ref={row} sx={{ display: "flex", alignItems: "center", gap: 1, px: 1.5, minWidth: 0, whiteSpace: "nowrap" }}>
@@ -91,9 +92,7 @@ function useFolded(shown: string) {
     watch.observe(element);
     return () => watch.disconnect();
   }, []);
-  // With every drawing: what it holds depends on more than is passed here. It settles at once: what is folded fits.
-  // eslint-disable-next-line react-hooks/exhaustive-deps
-  useLayoutEffect(() => {
+  const measure = useEffectEvent(() => {
     const element = row.current;
     if (!element || folded || element.scrollWidth <= element.clientWidth + 1) return;
     const pixels = element.scrollWidth;
@@ -101,6 +100,21 @@ function useFolded(shown: string) {
     // The same once more changes nothing, or it would be drawn for ever.
     setNeeded((known) => (known?.shown === shown && known.pixels === pixels ? known : { shown, pixels }));
   });
+  // With every drawing, and when something in it has drawn itself anew. It settles at once: what is folded fits.
+  useLayoutEffect(() => measure());
+  useLayoutEffect(() => {
+    if (!row.current) return;
+    const changes = new MutationObserver(() => measure());
+    changes.observe(row.current, { subtree: true, childList: true, characterData: true });
+    return () => changes.disconnect();
+  }, []);
+  // Before its fonts are there a page is drawn in others, which may be wider.
+  useEffect(() => {
+    const fonts = document.fonts as FontFaceSet | undefined;
+    const forget = () => setNeeded(null);
+    fonts?.addEventListener("loadingdone", forget);
+    return () => fonts?.removeEventListener("loadingdone", forget);
+  }, []);
   return { row, folded };
 }
 
