@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import io
 import re
+from unittest.mock import ANY
 
 import numpy as np
 import pytest
@@ -69,7 +70,7 @@ def test_the_place_of_the_keyboard_is_seen_everywhere(page: Page) -> None:
     assert bare_stops(page, 1) == []
 
 
-@pytest.mark.parametrize("waypoint", ["Masks", "Packing"])
+@pytest.mark.parametrize("waypoint", ["Masks", "Layers", "Packing"])
 def test_nothing_runs_over_the_card(page: Page, waypoint: str) -> None:
     open_project(page, "Lantern Moor", waypoint)
     for size in ((1024, 720), (1280, 800), (1920, 1080)):
@@ -85,9 +86,14 @@ def test_nothing_runs_over_the_card(page: Page, waypoint: str) -> None:
         assert page.get_by_role("region", name="View", exact=True).evaluate(over) == 0
     page.set_viewport_size({"width": 1024, "height": 720})
     page.get_by_role("button", name="Shown as…").click()
-    style = page.get_by_role("dialog", name="Shown as").get_by_role("radio").nth(1)
+    menu = page.get_by_role("dialog", name="Shown as")
+    style = menu.get_by_role("radio").nth(1)
+    place = menu.bounding_box()
     style.click()
     expect(style).to_be_checked()
+    # It stays where it is, though what is shown takes another bar.
+    assert place is not None
+    assert menu.bounding_box() == {**place, "width": ANY, "height": ANY, "x": ANY}
     page.keyboard.press("Escape")
     # A page that was just opened is drawn in other fonts at first: what they fold is unfolded when its own are there.
     fonts: list[Route] = []

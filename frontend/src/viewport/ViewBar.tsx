@@ -20,9 +20,8 @@ const MODES: { value: Mode; label: string }[] = [
 /** What can be set of how things are shown: beside each other, or where there is no room in a menu. */
 export const ViewBar = memo(function ViewBar({ shown }: { shown: Mode }) {
   const { subject, set, hold } = useViewParts("subject", "set", "hold");
-  // By what is shown, not how: that is chosen in the menu, which must stay while it is open.
-  const { row, folded } = useFolded("id" in subject ? `${subject.kind} ${subject.id}` : subject.kind);
   const [anchor, setAnchor] = useState<HTMLElement | null>(null);
+  const { row, folded } = useFolded("id" in subject ? `${subject.kind} ${subject.id}` : subject.kind, anchor !== null);
   return (
     <Box ref={row} sx={{ display: "flex", alignItems: "center", gap: 1, px: 1.5, minWidth: 0, whiteSpace: "nowrap" }}>
       <Segments label="View" options={MODES} value={shown} onChange={(value) => set({ mode: value })} />
@@ -78,12 +77,12 @@ export const ViewBar = memo(function ViewBar({ shown }: { shown: Mode }) {
 });
 
 /** Whether a row is too narrow for what it holds. How much room that takes is measured while it is all there, and
- * remembered until something else is shown. */
-function useFolded(shown: string) {
+ * remembered until something else is shown; a menu that is open stays whatever is chosen in it. */
+function useFolded(shown: string, open: boolean) {
   const row = useRef<HTMLDivElement>(null);
   const [width, setWidth] = useState(Infinity);
   const [needed, setNeeded] = useState<{ shown: string; pixels: number } | null>(null);
-  const known = needed?.shown === shown ? needed.pixels : 0;
+  const known = needed && (open || needed.shown === shown) ? needed.pixels : 0;
   const folded = width < known;
   useLayoutEffect(() => {
     const element = row.current;
@@ -109,9 +108,12 @@ function useFolded(shown: string) {
     return () => changes.disconnect();
   }, []);
   // Before its fonts are there a page is drawn in others, which may be wider.
+  const refit = useEffectEvent(() => {
+    if (!open) setNeeded(null);
+  });
   useEffect(() => {
     const fonts = document.fonts as FontFaceSet | undefined;
-    const forget = () => setNeeded(null);
+    const forget = () => refit();
     fonts?.addEventListener("loadingdone", forget);
     return () => fonts?.removeEventListener("loadingdone", forget);
   }, []);

@@ -15,7 +15,8 @@ FEW_ARENAS = {"MALLOC_ARENA_MAX": "2"}
 _EVERY_SECONDS = 5.0
 _IDLE_SECONDS = 1.0
 _GROWN_BYTES = 64 * 2**20
-"""What a process must have grown by since memory was given back: the allocator stands still while it does so."""
+_SELDOM_SECONDS = 30.0
+"""The allocator stands still while it gives back: it does where the process has grown by so much since, else seldom."""
 _last = 0.0
 
 
@@ -31,18 +32,20 @@ def _held() -> int:
 
 
 def give_back_when_idle() -> None:
-    """Begin to give memory back every few seconds, whenever there is much and nobody has asked for anything just
-    before."""
+    """Begin to give memory back every half minute, sooner where there is much, whenever nobody has asked for anything
+    just before."""
     trim = getattr(ctypes.CDLL(None), "malloc_trim", None)
     if trim is None:
         return
 
     def go_on() -> None:
-        left = _held()
+        left, given = _held(), time.monotonic()
         while True:
             time.sleep(_EVERY_SECONDS)
-            if time.monotonic() - _last > _IDLE_SECONDS and _held() > left + _GROWN_BYTES:
+            now = time.monotonic()
+            much = _held() > left + _GROWN_BYTES or now - given > _SELDOM_SECONDS
+            if much and now - _last > _IDLE_SECONDS:
                 trim(0)
-                left = _held()
+                left, given = _held(), now
 
     threading.Thread(target=go_on, name="memory", daemon=True).start()
