@@ -138,6 +138,26 @@ describe("a sentence", () => {
     expect(screen.getByRole("spinbutton", { name: "Lower edge" }).getAttribute("aria-valuemin")).toBe("0");
   });
 
+  it.each([
+    ["Lower edge", "-40", "low", { kind: "band", low: 150, high: 400, fade_low: 6, fade_high: 4, smooth: false }],
+    ["Upper edge", "900", "high", { kind: "band", low: 150, high: 400, fade_low: 6, fade_high: 4, smooth: false }],
+    ["Upper fade", "800", "fade_high", { kind: "band", low: 150, high: 400, fade_low: 6, fade_high: 4, smooth: false }],
+    ["White at", "5000", "white", { kind: "reading", black: 1, white: 2 }],
+  ])("takes what is typed into %s before the histogram is there", (label, typed, field, part) => {
+    const { saved } = sentence({ verb: "take", strength: 1, source: { ...part, reading: "height" } } as never);
+    fireEvent.click(screen.getByRole("spinbutton", { name: label }), { detail: 0 });
+    const typing = screen.getByLabelText(`${label}, typed`);
+    fireEvent.change(typing, { target: { value: typed } });
+    fireEvent.keyDown(typing, { key: "Enter" });
+    expect(saved()).toMatchObject({ source: { [field]: Number(typed) } });
+  });
+
+  it("never lets an edge pass the other, measured or not", () => {
+    const source = { kind: "band", reading: "height", low: 150, high: 400, fade_low: 0, fade_high: 0, smooth: false };
+    sentence({ verb: "take", strength: 1, source } as never);
+    expect(screen.getByRole("spinbutton", { name: "Lower edge" }).getAttribute("aria-valuemax")).toBe("400");
+  });
+
   it("shows shares in hundredths and saves them as shares", () => {
     const { tell, text } = sentence({ verb: "take", strength: 0.45, source: { kind: "plain", value: 0.5 } } as never);
     expect(text()).toContain("at 45 %");

@@ -259,13 +259,15 @@ function MappedTokens({
   const low = Math.min(reading?.low ?? stats?.low ?? 0, source.black, source.white);
   const high = Math.max(reading?.high ?? stats?.high ?? 1, source.black, source.white);
   const step = log ? Math.max(1, Math.round(source.black / 20)) : Number(((high - low) / 100 || 0.01).toPrecision(1));
+  // As far again as there is anything; until that is measured, anything may be typed.
+  const room = stats ? high - low : Infinity;
   const number = (label: string, field: "black" | "white") => (
     <NumberToken
       label={label}
       value={source[field]}
       unit={reading?.unit ?? ""}
-      min={log ? 1e-3 : low - (high - low)}
-      max={high + (high - low)}
+      min={log ? 1e-3 : low - room}
+      max={high + room}
       step={step}
       decimals={Math.max(0, Math.min(5, Math.ceil(-Math.log10(step)) + 1))}
       onPreview={(v) => onPreview(v === null ? null : { ...source, [field]: v })}
@@ -292,8 +294,11 @@ function BandTokens({ band, reading, stats, onPreview, onCommit }: BandTokensPro
   const axis = axisOf(reading, stats, band);
   const span = axis.high - axis.low;
   const most = axis.log ? 1e9 : (reading.high ?? Math.max(Math.ceil(axis.high), band.high));
-  // A fixed end is known before anything is measured: a token must not stand still until the histogram is there.
   const least = reading.wraps ? 0 : Math.min(reading.low ?? Math.floor(axis.low), band.low);
+  // Until the histogram is there only fixed ends are known: nothing is refused, or stands still, at one that is not.
+  const floor = axis.log ? 1 : stats || reading.wraps || reading.low !== null ? least : -Infinity;
+  const ceiling = stats || axis.log || reading.high !== null ? most : Infinity;
+  const widest = axis.log ? 12 : stats ? span : Infinity;
   const step = axis.log
     ? Math.max(1, Math.round(band.low / 20))
     : span > 200
@@ -306,16 +311,20 @@ function BandTokens({ band, reading, stats, onPreview, onCommit }: BandTokensPro
     const fade = field.startsWith("fade");
     const set = (v: number): Band => ({ ...band, [field]: v });
     // Directions go round: a band may run through north. Otherwise one edge ends where the other stands.
-    const over = field === "low" && !reading.wraps && band.high < most;
-    const under = field === "high" && !reading.wraps && band.low > least;
+    const least = field === "high" && !reading.wraps ? band.low : floor;
+    const most = field === "low" && !reading.wraps ? band.high : ceiling;
+    const bounds = {
+      ...(least > floor ? { min: "the lower edge" } : {}),
+      ...(most < ceiling ? { max: "the upper edge" } : {}),
+    };
     return (
       <NumberToken
         label={label}
         value={band[field] ?? 0}
         unit={fade && axis.log ? "doublings" : reading.unit}
-        min={fade ? 0 : under ? band.low : axis.log ? 1 : least}
-        max={fade ? (axis.log ? 12 : Math.max(span, band[field] ?? 0)) : over ? band.high : most}
-        bounds={{ ...(under ? { min: "the lower edge" } : {}), ...(over ? { max: "the upper edge" } : {}) }}
+        min={fade ? 0 : least}
+        max={fade ? Math.max(widest, band[field] ?? 0) : most}
+        bounds={fade ? {} : bounds}
         step={fade && axis.log ? 0.25 : step}
         decimals={decimals}
         onPreview={(v) => onPreview(v === null ? null : set(v))}

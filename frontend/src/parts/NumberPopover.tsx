@@ -58,8 +58,9 @@ export function NumberPopover(props: NumberPopoverProps) {
           size="small"
           color="secondary"
           aria-label={`${label}, slider`}
-          min={min}
-          max={max}
+          disabled={!Number.isFinite(max - min)}
+          min={Number.isFinite(min) ? min : shown}
+          max={Number.isFinite(max) ? max : shown}
           step={step}
           value={shown}
           onChange={(_, v) => {

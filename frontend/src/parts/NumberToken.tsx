@@ -45,8 +45,8 @@ export function NumberToken(props: NumberTokenProps) {
         role="spinbutton"
         aria-label={label}
         aria-valuenow={shown}
-        aria-valuemin={min}
-        aria-valuemax={max}
+        aria-valuemin={Number.isFinite(min) ? min : undefined}
+        aria-valuemax={Number.isFinite(max) ? max : undefined}
         aria-valuetext={`${trim(shown, decimals)} ${unit}`}
         onKeyDown={(event) => {
           const plain = !event.ctrlKey && !event.metaKey && !event.altKey;

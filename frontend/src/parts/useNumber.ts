@@ -2,6 +2,7 @@ import { useRef, useState } from "react";
 
 export interface NumberLimits {
   value: number;
+  /** Infinite ends are not known yet. */
   min: number;
   max: number;
   step: number;
