@@ -226,12 +226,16 @@ def test_a_killed_worker_loses_nothing(page: Page, site: Site) -> None:
 
     open_project(page, "Lantern Moor", "Delivery")
     choose_size(page, "2017")
+    project = page.url.split("/")[4]
     number, last = started(page)
-    expect(last).to_contain_text(re.compile(r"[1-9]\d? %"), timeout=60000)
+    # It is held once something is made: the page may look too seldom to see it on its way.
+    while (job := page.request.get(f"/api/projects/{project}/deliveries").json()[0]["job"])["progress"] < 0.1:
+        assert job["state"] in ("waiting", "running")
     (pid,) = workers()
+    os.kill(pid, signal.SIGSTOP)
+    expect(last).to_contain_text(re.compile(r"[1-9]\d? %"))
     os.kill(pid, signal.SIGKILL)
     expect(last).to_contain_text("4 files", timeout=90000)
-    project = page.url.split("/")[4]
     folder = site.data / "deliveries" / project / f"{number:04}" / "files"
     first = {path.name: path.read_bytes() for path in folder.iterdir()}
     # Without its manifest nothing of it is taken over: the second is made anew.

@@ -1,4 +1,5 @@
 import { Box, Button, Popover, Slider, TextField, Typography } from "@mui/material";
+import { useEffect, useRef } from "react";
 import { MONO } from "../theme";
 import { trim } from "../viewport/subjects";
 
@@ -45,11 +46,21 @@ function refusal(text: string, { min, max, unit, bounds }: NumberPopoverProps): 
 export function NumberPopover(props: NumberPopoverProps) {
   const { label, unit, min, max, step, anchor, shown, first, text, begun, onText, onMove, onKeep, onClose } = props;
   const wrong = refusal(text, props);
+  /** What was entered and could not be taken. It is, once what refused it gives way: a limit that was not known yet, or
+   * the other edge, still on its way to the server. */
+  const entered = useRef<string | null>(null);
+  const leave = (how: "typed" | "escape" | "left") => {
+    entered.current = null;
+    onClose(how);
+  };
+  useEffect(() => {
+    if (wrong === null && entered.current === text) leave("typed");
+  });
   return (
     <Popover
       open={anchor !== null}
       anchorEl={anchor}
-      onClose={(_, reason) => onClose(reason === "escapeKeyDown" ? "escape" : "left")}
+      onClose={(_, reason) => leave(reason === "escapeKeyDown" ? "escape" : "left")}
       anchorOrigin={{ vertical: "bottom", horizontal: "left" }}
       slotProps={{ paper: { sx: { p: 1.5, width: 250, border: 1, borderColor: "divider" } } }}
     >
@@ -73,7 +84,10 @@ export function NumberPopover(props: NumberPopoverProps) {
           autoFocus
           label={unit || "value"}
           value={text}
-          onChange={(event) => onText(event.target.value)}
+          onChange={(event) => {
+            entered.current = null;
+            onText(event.target.value);
+          }}
           error={wrong !== null}
           onFocus={(event) => {
             if (!begun) event.target.select();
@@ -82,7 +96,8 @@ export function NumberPopover(props: NumberPopoverProps) {
             if (event.key !== "Enter") return;
             // Otherwise the token, focused again, would take the same key as a click.
             event.preventDefault();
-            if (wrong === null) onClose("typed");
+            if (wrong === null) leave("typed");
+            else entered.current = text;
           }}
           sx={{ width: 96 }}
           slotProps={{

@@ -152,6 +152,21 @@ describe("a number in a sentence", () => {
     expect(onCommit).not.toHaveBeenCalled();
   });
 
+  it("takes what was entered once the other edge, still being saved, has made room", () => {
+    const { element, onCommit, change } = token({ min: 20, bounds: { min: "the lower edge" } });
+    fireEvent.click(element(), { detail: 0 });
+    const field = screen.getByLabelText("Lower edge, typed");
+    fireEvent.change(field, { target: { value: "4" } });
+    // What was typed but not entered stays open.
+    change({ min: 3 });
+    expect(onCommit).not.toHaveBeenCalled();
+    change({ min: 20 });
+    fireEvent.keyDown(field, { key: "Enter" });
+    expect(onCommit).not.toHaveBeenCalled();
+    change({ min: 0 });
+    expect(onCommit).toHaveBeenCalledExactlyOnceWith(4, false);
+  });
+
   it.each(["", "steep", "1e"])("leaves it alone when %j is typed", (typed) => {
     const { element, onCommit } = token();
     fireEvent.click(element(), { detail: 0 });
