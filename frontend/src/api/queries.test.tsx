@@ -14,6 +14,36 @@ afterEach(() => {
   vi.restoreAllMocks();
 });
 
+it("gives up an answer that was on its way when something was started", async () => {
+  // The first list is asked for before the delivery begins, and comes after it.
+  const waiting: ((list: object[]) => void)[] = [];
+  const answer = (async (path: string) => ({
+    data: path.endsWith("/jobs") ? [] : await new Promise((resolve) => waiting.push(resolve)),
+    response: new Response(),
+  })) as unknown as typeof client.GET;
+  vi.spyOn(client, "GET").mockImplementation(answer);
+  let look: () => Promise<unknown> = () => Promise.resolve();
+  let shown: number | undefined;
+  function Looking() {
+    look = useJobActions().look;
+    shown = useDeliveries().data?.length;
+    return null;
+  }
+  useDocument.setState({ state: testState() });
+  render(
+    <QueryClientProvider client={new QueryClient()}>
+      <Looking />
+    </QueryClientProvider>,
+  );
+  // Once before the jobs are known, once with them.
+  await waitFor(() => expect(waiting.length).toBe(2));
+  const looked = look();
+  await waitFor(() => expect(waiting.length).toBe(3));
+  waiting.forEach((resolve, k) => resolve(k < 2 ? [] : [{ number: 1, job: { state: "done" } }]));
+  await looked;
+  await waitFor(() => expect(shown).toBe(1));
+});
+
 it("shows no list of deliveries again that was there before a job", async () => {
   const delivery = (check: string | null, fit: object | null) => [{ number: 1, job: { state: "done" }, check, fit }];
   let jobs: object[] = [];

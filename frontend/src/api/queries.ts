@@ -1,5 +1,6 @@
-import { keepPreviousData, useQuery, useQueryClient } from "@tanstack/react-query";
+import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { useDocument } from "../state/document";
+import { useAskAgain } from "./askAgain";
 import { ask, client } from "./client";
 import type { Delivery, LineKind, ProjectState, Reading, StepInfo, Typed } from "./types";
 import { readPoints, type Points } from "./maps";
@@ -155,14 +156,10 @@ export function useJobs() {
 
 /** Start or stop something in the worker, then look at the lists again. */
 export function useJobActions() {
-  const cache = useQueryClient();
+  const again = useAskAgain();
   const state = useDocument((store) => store.state);
   const id = state?.id ?? "";
-  const look = () =>
-    Promise.all([
-      cache.invalidateQueries({ queryKey: ["/api/projects/{project_id}/jobs", id] }),
-      cache.invalidateQueries({ queryKey: ["/api/projects/{project_id}/deliveries", id] }),
-    ]);
+  const look = () => again("/api/projects/{project_id}/jobs", "/api/projects/{project_id}/deliveries");
   return {
     look,
     /** Everything that is chosen, or only some of it. */

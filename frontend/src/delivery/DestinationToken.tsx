@@ -1,4 +1,4 @@
-import { useQueryClient } from "@tanstack/react-query";
+import { useAskAgain } from "../api/askAgain";
 import { ask, client, sentence } from "../api/client";
 import { useDestination } from "../api/queries";
 import { ChoiceToken } from "../parts/ChoiceToken";
@@ -7,7 +7,7 @@ import { useDocument, useProject } from "../state/document";
 /** A folder of this machine whose files are replaced as well, where any was allowed at the start. */
 export function DestinationToken() {
   const { id } = useProject();
-  const cache = useQueryClient();
+  const again = useAskAgain();
   const tell = useDocument((store) => store.tell);
   const { data } = useDestination();
   if (!data?.allowed) return null;
@@ -24,7 +24,7 @@ export function DestinationToken() {
     } catch (error) {
       tell(sentence(error));
     }
-    await cache.invalidateQueries({ queryKey: ["/api/projects/{project_id}/destination", id] });
+    await again("/api/projects/{project_id}/destination");
   };
   return (
     <>

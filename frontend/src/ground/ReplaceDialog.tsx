@@ -1,6 +1,7 @@
 import { Alert, Button, Dialog, DialogActions, DialogContent, DialogTitle, Typography } from "@mui/material";
 import { useState } from "react";
-import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { useQuery } from "@tanstack/react-query";
+import { useAskAgain } from "../api/askAgain";
 import { ask, client, sentence } from "../api/client";
 import type { Inspection } from "../api/types";
 import { percent } from "../parts/percent";
@@ -51,7 +52,7 @@ interface CompareProps {
 
 function Compare({ found, watched, onFound, onClose }: CompareProps) {
   const { document, id } = useProject();
-  const cache = useQueryClient();
+  const again = useAskAgain();
   const replace = useDocument((store) => store.replaceHeightmap);
   const [keep, setKeep] = useState<"extent" | "spacing">("extent");
   const [trouble, setTrouble] = useState<string | null>(null);
@@ -68,7 +69,7 @@ function Compare({ found, watched, onFound, onClose }: CompareProps) {
     if (problem) setTrouble(problem);
     else {
       if (watched) await client.POST("/api/projects/{project_id}/watch/seen", { params: { path: { project_id: id } } });
-      await cache.invalidateQueries({ queryKey: ["/api/projects/{project_id}/watch", id] });
+      await again("/api/projects/{project_id}/watch");
       onClose();
     }
   };

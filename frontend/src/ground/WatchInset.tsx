@@ -1,5 +1,6 @@
 import { Alert, Box, Button, Menu, MenuItem, Typography } from "@mui/material";
 import { memo, useState } from "react";
+import { useAskAgain } from "../api/askAgain";
 import { ask, client, sentence } from "../api/client";
 import { useFolderFiles, useWatch } from "../api/queries";
 import { useProject } from "../state/document";
@@ -9,6 +10,7 @@ import { useReplacing } from "../state/replacing";
 export function WatchInset() {
   const { id } = useProject();
   const watch = useWatch();
+  const again = useAskAgain();
   const [anchor, setAnchor] = useState<HTMLElement | null>(null);
   const files = useFolderFiles(anchor !== null);
   const [trouble, setTrouble] = useState<string | null>(null);
@@ -22,7 +24,7 @@ export function WatchInset() {
     } catch (error) {
       setTrouble(sentence(error));
     }
-    await watch.refetch();
+    await again("/api/projects/{project_id}/watch");
   };
   const start = (folder: number, name: string) => {
     setAnchor(null);
@@ -82,6 +84,7 @@ export function WatchInset() {
 export const WatchNotice = memo(function WatchNotice() {
   const { id } = useProject();
   const watch = useWatch();
+  const again = useAskAgain();
   const begin = useReplacing((store) => store.begin);
   const [busy, setBusy] = useState(false);
   const [trouble, setTrouble] = useState<string | null>(null);
@@ -100,7 +103,7 @@ export const WatchNotice = memo(function WatchNotice() {
   };
   const leave = async () => {
     await client.POST("/api/projects/{project_id}/watch/seen", { params: { path: { project_id: id } } });
-    await watch.refetch();
+    await again("/api/projects/{project_id}/watch");
   };
   return (
     <Alert

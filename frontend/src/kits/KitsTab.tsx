@@ -13,6 +13,7 @@ import {
 } from "@mui/material";
 import { useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
+import { askAgain } from "../api/askAgain";
 import { ask, client, sentence, upload, type Schemas } from "../api/client";
 import { useKits } from "../api/queries";
 import type { Kit } from "../api/types";
@@ -42,7 +43,7 @@ export function KitsTab() {
   const [using, setUsing] = useState<Kit | null>(null);
   const [saving, setSaving] = useState(false);
   const [said, setSaid] = useState<{ severity: "error" | "info"; text: string } | null>(null);
-  const look = () => cache.invalidateQueries({ queryKey: ["kits"] });
+  const look = () => askAgain(cache, ["kits"]);
   const bring = async (file: File) => {
     try {
       const kit = await upload<Kit>("/api/kits/bring-in", file);

@@ -3,6 +3,7 @@ import AddIcon from "@mui/icons-material/Add";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useRef, useState } from "react";
 import { Link as RouterLink, useNavigate } from "react-router";
+import { askAgain } from "../api/askAgain";
 import { ask, client, sentence, upload } from "../api/client";
 import type { ProjectCard, ProjectState } from "../api/types";
 import { MoreMenu } from "../parts/MoreMenu";
@@ -25,7 +26,7 @@ export function Shelf() {
   const [gone, setGone] = useState<ProjectCard | null>(null);
   const picker = useRef<HTMLInputElement>(null);
 
-  const look = () => cache.invalidateQueries({ queryKey: ["projects"] });
+  const look = () => askAgain(cache, ["projects"]);
   const run = async (work: () => Promise<unknown>) => {
     try {
       await work();

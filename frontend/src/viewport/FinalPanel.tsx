@@ -1,5 +1,6 @@
 import { Box, Button, ButtonBase, LinearProgress, Typography } from "@mui/material";
 import { useState, type ReactNode } from "react";
+import { useAskAgain } from "../api/askAgain";
 import { ask, client, sentence } from "../api/client";
 import { useFinals } from "../api/queries";
 import { NumberToken } from "../parts/NumberToken";
@@ -18,6 +19,8 @@ export function FinalPanel({ near }: { near: boolean }) {
   const [least, setLeast] = useState(0.1);
   const [trouble, setTrouble] = useState<string | null>(null);
   const job = finals.data?.job ?? null;
+  const again = useAskAgain();
+  const look = () => again("/api/projects/{project_id}/finals");
   const run = async () => {
     setTrouble(null);
     try {
@@ -28,7 +31,7 @@ export function FinalPanel({ near }: { near: boolean }) {
           body: { least },
         }),
       );
-      await finals.refetch();
+      await look();
     } catch (error) {
       setTrouble(sentence(error));
     }
@@ -85,9 +88,7 @@ export function FinalPanel({ near }: { near: boolean }) {
             size="small"
             color="inherit"
             onClick={() =>
-              void client
-                .POST("/api/jobs/{job_id}/cancel", { params: { path: { job_id: job.id } } })
-                .then(() => finals.refetch())
+              void client.POST("/api/jobs/{job_id}/cancel", { params: { path: { job_id: job.id } } }).then(look)
             }
           >
             Stop
