@@ -43,7 +43,7 @@ check: setup
 	./tests/check.sh
 
 bench: build
-	$(BIN)/python bench/run.py
+	$(BIN)/python bench/run.py $(PART)
 
 dev: setup
 	ZIGZAG_DEV=1 $(BIN)/zigzag serve --demo & cd frontend && npx vite; wait

@@ -319,6 +319,8 @@ def test_a_draft_is_quick_to_know_of_and_like_the_real_thing(tmp_path):
     _, ev = evaluation(tmp_path, with_steps({"kind": "erode"}))
     scour = ev.graph.reading("scour")
     assert not ev.is_quick(scour)
+    # Begun as one: what its water and its heights need is part of it.
+    assert [node.op.name for node in ev.undone(scour)] == ["erosion"]
     rough = ev.as_draft()
     assert rough.map("reading:height", ev.home) == pytest.approx(ev.map("reading:height"), abs=30)
     assert ev.is_quick(ev.graph.reading("height"))

@@ -99,7 +99,7 @@ def test_a_recipe_line_by_line_with_the_keyboard(page: Page) -> None:
     open_project(page, "Lantern Moor", "Masks")
     recipe = page.get_by_role("list", name="Recipe of Scree")
     expect(recipe.get_by_role("listitem")).to_have_count(2)
-    edge = recipe.get_by_label("Lower edge", exact=True).first
+    edge = recipe.get_by_role("spinbutton", name="Lower edge", exact=True).first
     edge.focus()
     for _ in range(3):
         page.keyboard.press("ArrowUp")
@@ -204,7 +204,7 @@ def test_two_tabs(page: Page, site: Site) -> None:
     expect(other.get_by_role("list", name="Recipe of Bare rock")).to_be_visible()
     page.get_by_role("listitem", name="Line 1").get_by_label("Mute this line").click()
     expect(page.get_by_role("button", name="Undo mute take")).to_be_visible()
-    edge = other.get_by_label("Lower edge", exact=True).first
+    edge = other.get_by_role("spinbutton", name="Lower edge", exact=True).first
     edge.press("ArrowUp")
     dialog = other.get_by_role("dialog")
     expect(dialog).to_contain_text("This project changed elsewhere")

@@ -65,7 +65,9 @@ def test_concurrent_maps_while_delivering(page: Page, site: Site) -> None:
 def test_fast_drags_never_show_an_old_position(page: Page) -> None:
     """Positions are asked for faster than they can be answered; what stays on screen is the last one."""
     open_project(page, "Lantern Moor", "Masks")
-    edge = page.get_by_role("list", name="Recipe of Scree").get_by_label("Lower edge", exact=True).first
+    edge = (
+        page.get_by_role("list", name="Recipe of Scree").get_by_role("spinbutton", name="Lower edge", exact=True).first
+    )
     handle = page.locator("[data-handle=low]")
     box = handle.bounding_box()
     assert box

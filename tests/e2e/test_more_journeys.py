@@ -85,7 +85,9 @@ def drag_sideways(page: Page, token: Locator, pixels: int) -> None:
 
 def test_tokens_are_dragged_and_taken_back(page: Page) -> None:
     open_project(page, "Lantern Moor", "Masks")
-    edge = page.get_by_role("list", name="Recipe of Scree").get_by_label("Lower edge", exact=True).first
+    edge = (
+        page.get_by_role("list", name="Recipe of Scree").get_by_role("spinbutton", name="Lower edge", exact=True).first
+    )
     expect(page.get_by_test_id("view-label")).to_contain_text("covers 17 %")
     before = painted(page)
     drag_sideways(page, edge, -60)

@@ -47,7 +47,9 @@ def test_a_lost_request_does_not_end_live_previews(page: Page, site: Site) -> No
             route.continue_()
 
     page.route("**/preview", lose)
-    token = page.get_by_role("list", name="Recipe of Scree").get_by_label("Lower edge", exact=True).first
+    token = (
+        page.get_by_role("list", name="Recipe of Scree").get_by_role("spinbutton", name="Lower edge", exact=True).first
+    )
     box = token.bounding_box()
     assert box is not None
     x, y = box["x"] + box["width"] / 2, box["y"] + box["height"] / 2

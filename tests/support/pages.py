@@ -124,10 +124,15 @@ def between(scope: Locator, page: Page, low: str, high: str) -> None:
 
 
 def covers(page: Page, name: str) -> float:
-    """The share of the ground that a mask covers, as its tile says."""
+    """Hundredths of the ground that a mask covers; its tile says so, once the newest numbers are there."""
+    expect(page.get_by_text("Saved", exact=True)).to_be_visible()
+    project = f"/api/projects/{page.url.split('/project/')[1].split('/')[0]}"
+    masks = page.request.get(project).json()["document"]["masks"]
+    mask = next(mask["id"] for mask in masks if mask["name"] == name)
+    mean = float(page.request.get(f"{project}/stats", params={"name": f"mask:{mask}"}).json()["mean"])
     tile = page.get_by_role("button", name=re.compile(f"^{name} \\d"))
-    expect(tile).to_be_visible()
-    return float(re.findall(r"([\d.]+) %", tile.inner_text())[-1])
+    expect(tile).to_contain_text(f"{mean * 100:.1f} %" if mean < 0.1 else f"{mean * 100:.0f} %")
+    return mean * 100
 
 
 def spot(page: Page, x: float, y: float) -> tuple[float, float]:

@@ -100,8 +100,10 @@ def deliver(
     works = [_work(run, item, source, earlier) for item in plan.items if item.is_picture]
     works = [work for work in works if work.files]
     run.rows = sum(len(list(_bands(work.item))) * TILE for work in works)
-    for group in _grouped(works):
-        _write_group(run, group)
+    with Behind() as ahead:
+        ahead.hand(partial(_begin_long_work, evaluation, works))
+        for group in _grouped(works):
+            _write_group(run, group)
     for item in plan.items:
         if not item.is_picture:
             run.entries[item.files[0].name] = _points(run, item, earlier)
@@ -172,22 +174,34 @@ def _bands(item: PlannedItem) -> Iterator[Window]:
 
 
 def _write_group(run: _Run, works: list[_Work]) -> None:
-    """Blocks are written one after the other beside the making of the next; what is written last is waited for before
-    any file is closed."""
-    with ExitStack() as stack, Behind() as behind:
+    """Blocks are written one after the other beside the making of the next, and files that are whole are summed up
+    beside the writing of others; all of it is waited for before any file is closed."""
+    with ExitStack() as stack, Behind() as sums, Behind() as behind:
         for band in _bands(works[0].item):
             for work in works:
                 if any(_meets(open_file.file, band) for open_file in work.files):
                     block, lost = work.content.block(run.evaluation, work.item, band)
-                    behind.hand(partial(_spread, run, stack, work, band, block, lost))
+                    behind.hand(partial(_spread, run, stack, sums, work, band, block, lost))
                 run.tell(TILE, f"{work.item.files[0].name}: row {band.row1} of {work.item.window.row1}")
+
+
+def _begin_long_work(evaluation: Evaluation, works: list[_Work]) -> None:
+    """What runs over the whole ground, in one thread for a good part, is begun beside what does not wait for it."""
+    begun: set[str] = set()
+    for work in works:
+        for node in evaluation.undone(work.content.node):
+            if node.key not in begun:
+                begun.add(node.key)
+                evaluation.whole(node)
 
 
 def _meets(file: PlannedFile, band: Window) -> bool:
     return file.tile.window.row0 < band.row1 and band.row0 < file.tile.window.row1
 
 
-def _spread(run: _Run, stack: ExitStack, work: _Work, band: Window, block: NDArray[Any], lost: int) -> None:
+def _spread(
+    run: _Run, stack: ExitStack, sums: Behind, work: _Work, band: Window, block: NDArray[Any], lost: int
+) -> None:
     """Give every file its part of a band, turned the way it wants it."""
     for out in work.files:
         w = out.file.tile.window
@@ -209,7 +223,7 @@ def _spread(run: _Run, stack: ExitStack, work: _Work, band: Window, block: NDArr
         out.rows_left -= len(part)
         if out.rows_left == 0:
             out.closing.close()
-            _finish(run, work.item, out)
+            sums.hand(partial(_finish, run, work.item, out))
 
 
 def _finish(run: _Run, item: PlannedItem, out: _Open) -> None:

@@ -150,11 +150,7 @@ class Evaluation:
             piece = _cut(self.tile(node, grid, *tiles[k]), grid.tile_window(*tiles[k]), insides[k], stack)
             pieces[k] = piece if encode is None else encode(piece)
 
-        if self.engine.crew is None or len(tiles) == 1:
-            for k in range(len(tiles)):
-                make(k)
-        else:
-            self.engine.crew.each(len(tiles), make)
+        self.each(len(tiles), make)
         made = [piece for piece in pieces if piece is not None]
         return made[0] if len(made) == 1 else _joined(made, insides, window, stack)
 
@@ -164,6 +160,14 @@ class Evaluation:
         if node.depth > DEEP and not self._has_tile(node, grid, i, j):
             self._from_below(node, grid, i, j)
         return self.held(node, grid, f"{i}_{j}", lambda: self._made(node, grid, grid.tile_window(i, j)))
+
+    def each(self, many: int, work: Callable[[int], None]) -> None:
+        """Call ``work(i)`` once for every i below ``many``, some of them by the crew."""
+        if self.engine.crew is None or many == 1:
+            for k in range(many):
+                work(k)
+        else:
+            self.engine.crew.each(many, work)
 
     def unfolded(self, node: Node) -> Node:
         """What a node stands for, where that is another one."""
@@ -326,6 +330,10 @@ class Evaluation:
 
     def is_quick(self, node: Node) -> bool:
         """Whether every long computation that ``node`` needs has been done already."""
+        return next(self.undone(node), None) is None
+
+    def undone(self, node: Node) -> Iterator[Node]:
+        """Long computations that ``node`` needs and that are not there yet; not those that they need themselves."""
         seen: set[str] = set()
         stack = [node]
         while stack:
@@ -335,10 +343,9 @@ class Evaluation:
             seen.add(n.key)
             if isinstance(n.op, WholeGround) and n.op.cost(n, n.op.grid(n)).long:
                 if not self._is_there(held_key(n, n.op.grid(n), n.op.planes[0])):
-                    return False
+                    yield n
             else:
                 stack += n.inputs
-        return True
 
     def _is_there(self, key: str) -> bool:
         if self.engine.cache.peek(key) is not None:
