@@ -5,7 +5,6 @@ from __future__ import annotations
 import os
 import re
 import signal
-import subprocess
 import zipfile
 from pathlib import Path
 
@@ -14,7 +13,17 @@ from playwright.sync_api import Page, expect
 
 from tests.support.delivery import rewrite
 from tests.support.ground import hills, png16
-from tests.support.pages import choose_size, drag_handle, go, make_layers, make_mask, open_project, painted, started
+from tests.support.pages import (
+    choose_size,
+    drag_handle,
+    go,
+    held,
+    make_layers,
+    make_mask,
+    open_project,
+    painted,
+    started,
+)
 from tests.support.site import Site
 
 pytestmark = pytest.mark.e2e
@@ -217,22 +226,11 @@ def test_two_tabs(page: Page, site: Site) -> None:
 
 def test_a_killed_worker_loses_nothing(page: Page, site: Site) -> None:
     """The job is picked up again and its files are the same, byte for byte."""
-
-    def workers() -> list[int]:
-        found = subprocess.run(
-            ["pgrep", "-P", str(site.process.pid), "-f", "django worker"], capture_output=True, text=True, check=False
-        )
-        return [int(pid) for pid in found.stdout.split()]
-
     open_project(page, "Lantern Moor", "Delivery")
     choose_size(page, "2017")
     project = page.url.split("/")[4]
     number, last = started(page)
-    # It is held once something is made: the page may look too seldom to see it on its way.
-    while (job := page.request.get(f"/api/projects/{project}/deliveries").json()[0]["job"])["progress"] < 0.1:
-        assert job["state"] in ("waiting", "running")
-    (pid,) = workers()
-    os.kill(pid, signal.SIGSTOP)
+    pid = held(page, site)
     expect(last).to_contain_text(re.compile(r"[1-9]\d? %"))
     os.kill(pid, signal.SIGKILL)
     expect(last).to_contain_text("4 files", timeout=90000)

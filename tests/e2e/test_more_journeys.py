@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
+import os
 import re
+import signal
 import zipfile
 from pathlib import Path
 
@@ -11,7 +13,8 @@ import pytest
 from playwright.sync_api import Locator, Page, expect
 
 from tests.support.ground import hills
-from tests.support.pages import choose_size, go, open_project, painted, started
+from tests.support.pages import choose_size, go, held, open_project, painted, started
+from tests.support.site import Site
 
 pytestmark = pytest.mark.e2e
 
@@ -173,11 +176,14 @@ def test_channels_are_chosen_and_looked_at(page: Page) -> None:
     expect(sheet).to_be_hidden()
 
 
-def test_a_non_square_ground_is_delivered_raw_and_a_running_delivery_is_stopped(page: Page, tmp_path: Path) -> None:
+def test_a_non_square_ground_is_delivered_raw_and_a_running_delivery_is_stopped(page: Page, site: Site) -> None:
     open_project(page, "Skerry Sound", "Delivery")
     choose_size(page, "4033")
     _, running = started(page)
-    running.get_by_role("button", name="Stop").click()
+    pid = held(page, site)
+    with page.expect_response(re.compile("/cancel$")):
+        running.get_by_role("button", name="Stop").click()
+    os.kill(pid, signal.SIGCONT)
     expect(running).to_contain_text("nothing kept", timeout=60000)
     choose_size(page, "1009")
     page.get_by_role("button", name=re.compile("^Format of skerry_sound_height.png")).click()

@@ -2,9 +2,14 @@
 
 from __future__ import annotations
 
+import os
 import re
+import signal
+import subprocess
 
 from playwright.sync_api import Locator, Page, expect
+
+from tests.support.site import Site
 
 
 def open_project(page: Page, name: str, waypoint: str = "Ground") -> None:
@@ -62,6 +67,18 @@ def started(page: Page) -> tuple[int, Locator]:
         page.get_by_role("button", name=re.compile("^Deliver [0-9]+ files?$")).click()
     number = int(answer.value.json()["number"])
     return number, page.get_by_role("group", name=f"Delivery {number}", exact=True)
+
+
+def held(page: Page, site: Site) -> int:
+    """The worker's process, held still once something of the newest delivery is made: it may be done before the page
+    looks again."""
+    project = page.url.split("/project/")[1].split("/")[0]
+    while (job := page.request.get(f"/api/projects/{project}/deliveries").json()[0]["job"])["progress"] < 0.1:
+        assert job["state"] in ("waiting", "running")
+    worker = ["pgrep", "-P", str(site.process.pid), "-f", "django worker"]
+    pid = int(subprocess.run(worker, capture_output=True, text=True, check=True).stdout)
+    os.kill(pid, signal.SIGSTOP)
+    return pid
 
 
 def add_coat(page: Page, kind: str) -> None:
@@ -131,7 +148,7 @@ def covers(page: Page, name: str) -> float:
     mask = next(mask["id"] for mask in masks if mask["name"] == name)
     mean = float(page.request.get(f"{project}/stats", params={"name": f"mask:{mask}"}).json()["mean"])
     tile = page.get_by_role("button", name=re.compile(f"^{name} \\d"))
-    expect(tile).to_contain_text(f"{mean * 100:.1f} %" if mean < 0.1 else f"{mean * 100:.0f} %")
+    expect(tile).to_contain_text(f"{mean * 100:.0f} %")
     return mean * 100
 
 
