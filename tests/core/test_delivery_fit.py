@@ -4,6 +4,8 @@ from __future__ import annotations
 
 import io
 import shutil
+import threading
+import time
 import zipfile
 
 import numpy as np
@@ -17,6 +19,7 @@ from zigzag_meadow.core.delivery.cautions import cautions
 from zigzag_meadow.core.delivery.plan import make_plan
 from zigzag_meadow.core.delivery.run import deliver, delivery_pieces
 from zigzag_meadow.core.errors import BadDocument, BadNumber, Cancelled, IllegalSize, NotFound, WrongFormat
+from zigzag_meadow.core.evaluate.engine import Evaluation
 from zigzag_meadow.core.fit.check import check_delivery
 from zigzag_meadow.core.project.check import parse_project
 from zigzag_meadow.core.stripes import Stripes
@@ -150,6 +153,33 @@ def test_plans_that_cannot_work_are_refused():
     said = " ".join(item.message for item in cautions(parse_project(data)))
     assert "Channel R of splat is empty" in said
     assert "weight of Rock is in no channel" in said
+
+
+def test_what_fails_does_not_wait_for_long_work(tmp_path, monkeypatch):
+    told, begun, given_up, whole = threading.get_ident(), threading.Event(), threading.Event(), Evaluation.whole
+
+    def long(self, node, plane=None):
+        if threading.get_ident() == told:
+            return whole(self, node, plane)
+        begun.set()
+        for _ in range(500):
+            if self.cancel():
+                given_up.set()
+                break
+            time.sleep(0.01)
+        raise Cancelled()
+
+    def full(share, text):
+        begun.wait(5)
+        raise OSError("full")
+
+    ground = {**document()["ground"], "steps": [{"id": "rain", "kind": "erode"}]}
+    project, ev = evaluation(tmp_path, document(ground=ground))
+    (tmp_path / "out").mkdir()
+    monkeypatch.setattr(Evaluation, "whole", long)
+    with pytest.raises(OSError, match="full"):
+        deliver(ev, make_plan(project), tmp_path / "out", Stripes(1), full)
+    assert given_up.is_set()
 
 
 def test_cancel_and_wrong_folders(tmp_path):

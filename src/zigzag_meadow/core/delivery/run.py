@@ -5,10 +5,12 @@ from __future__ import annotations
 import hashlib
 import shutil
 from collections.abc import Callable, Iterator
-from contextlib import ExitStack
+from contextlib import ExitStack, contextmanager
+from copy import copy
 from dataclasses import dataclass, field
 from functools import partial
 from pathlib import Path
+from threading import Event
 from typing import Any
 
 import numpy as np
@@ -100,8 +102,7 @@ def deliver(
     works = [_work(run, item, source, earlier) for item in plan.items if item.is_picture]
     works = [work for work in works if work.files]
     run.rows = sum(len(list(_bands(work.item))) * TILE for work in works)
-    with Behind() as ahead:
-        ahead.hand(partial(_begin_long_work, evaluation, works))
+    with _long_work_begun(evaluation, works):
         for group in _grouped(works):
             _write_group(run, group)
     for item in plan.items:
@@ -185,14 +186,26 @@ def _write_group(run: _Run, works: list[_Work]) -> None:
                 run.tell(TILE, f"{work.item.files[0].name}: row {band.row1} of {work.item.window.row1}")
 
 
-def _begin_long_work(evaluation: Evaluation, works: list[_Work]) -> None:
-    """What runs over the whole ground, in one thread for a good part, is begun beside what does not wait for it."""
-    begun: set[str] = set()
-    for work in works:
-        for node in evaluation.undone(work.content.node):
-            if node.key not in begun:
-                begun.add(node.key)
-                evaluation.whole(node)
+@contextmanager
+def _long_work_begun(evaluation: Evaluation, works: list[_Work]) -> Iterator[None]:
+    """What runs over the whole ground, in one thread for a good part, is begun beside what does not wait for it. When
+    nothing comes of the delivery, it is given up."""
+    given_up = Event()
+    beside = copy(evaluation)
+    beside.cancel = lambda: given_up.is_set() or (evaluation.cancel is not None and evaluation.cancel())
+    nodes = {node.key: node for work in works for node in evaluation.undone(work.content.node)}
+
+    def work() -> None:
+        for node in nodes.values():
+            beside.whole(node)
+
+    with Behind() as behind:
+        behind.hand(work)
+        try:
+            yield
+        except BaseException:
+            given_up.set()
+            raise
 
 
 def _meets(file: PlannedFile, band: Window) -> bool:
