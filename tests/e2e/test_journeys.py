@@ -230,9 +230,9 @@ def test_a_killed_worker_loses_nothing(page: Page, site: Site) -> None:
     choose_size(page, "2017")
     project = page.url.split("/")[4]
     number, last = started(page)
-    pid = held(page, site)
-    expect(last).to_contain_text(re.compile(r"[1-9]\d? %"))
-    os.kill(pid, signal.SIGKILL)
+    with held(page, site) as pid:
+        expect(last).to_contain_text(re.compile(r"[1-9]\d? %"))
+        os.kill(pid, signal.SIGKILL)
     expect(last).to_contain_text("4 files", timeout=90000)
     folder = site.data / "deliveries" / project / f"{number:04}" / "files"
     first = {path.name: path.read_bytes() for path in folder.iterdir()}

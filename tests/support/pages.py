@@ -6,6 +6,9 @@ import os
 import re
 import signal
 import subprocess
+import time
+from collections.abc import Iterator
+from contextlib import contextmanager, suppress
 
 from playwright.sync_api import Locator, Page, expect
 
@@ -69,16 +72,23 @@ def started(page: Page) -> tuple[int, Locator]:
     return number, page.get_by_role("group", name=f"Delivery {number}", exact=True)
 
 
-def held(page: Page, site: Site) -> int:
+@contextmanager
+def held(page: Page, site: Site) -> Iterator[int]:
     """The worker's process, held still once something of the newest delivery is made: it may be done before the page
-    looks again."""
+    looks again. Afterwards it goes on, if it is still there."""
     project = page.url.split("/project/")[1].split("/")[0]
+    latest = time.monotonic() + 60
     while (job := page.request.get(f"/api/projects/{project}/deliveries").json()[0]["job"])["progress"] < 0.1:
         assert job["state"] in ("waiting", "running")
+        assert time.monotonic() < latest, "nothing of it was made"
     worker = ["pgrep", "-P", str(site.process.pid), "-f", "django worker"]
     pid = int(subprocess.run(worker, capture_output=True, text=True, check=True).stdout)
     os.kill(pid, signal.SIGSTOP)
-    return pid
+    try:
+        yield pid
+    finally:
+        with suppress(ProcessLookupError):
+            os.kill(pid, signal.SIGCONT)
 
 
 def add_coat(page: Page, kind: str) -> None:

@@ -311,19 +311,19 @@ function BandTokens({ band, reading, stats, onPreview, onCommit }: BandTokensPro
     const fade = field.startsWith("fade");
     const set = (v: number): Band => ({ ...band, [field]: v });
     // Directions go round: a band may run through north. Otherwise one edge ends where the other stands.
-    const least = field === "high" && !reading.wraps ? band.low : floor;
-    const most = field === "low" && !reading.wraps ? band.high : ceiling;
+    const from = field === "high" && !reading.wraps ? band.low : floor;
+    const to = field === "low" && !reading.wraps ? band.high : ceiling;
     const bounds = {
-      ...(least > floor ? { min: "the lower edge" } : {}),
-      ...(most < ceiling ? { max: "the upper edge" } : {}),
+      ...(from > floor ? { min: "the lower edge" } : {}),
+      ...(to < ceiling ? { max: "the upper edge" } : {}),
     };
     return (
       <NumberToken
         label={label}
         value={band[field] ?? 0}
         unit={fade && axis.log ? "doublings" : reading.unit}
-        min={fade ? 0 : least}
-        max={fade ? Math.max(widest, band[field] ?? 0) : most}
+        min={fade ? 0 : from}
+        max={fade ? Math.max(widest, band[field] ?? 0) : to}
         bounds={fade ? {} : bounds}
         step={fade && axis.log ? 0.25 : step}
         decimals={decimals}

@@ -20,22 +20,23 @@ export function FinalPanel({ near }: { near: boolean }) {
   const [trouble, setTrouble] = useState<string | null>(null);
   const job = finals.data?.job ?? null;
   const again = useAskAgain();
-  const look = () => again("/api/projects/{project_id}/finals");
-  const run = async () => {
+  const told = async (work: () => Promise<unknown>) => {
     setTrouble(null);
     try {
-      await settled();
-      await ask(
-        client.POST("/api/projects/{project_id}/finals", {
-          params: { path: { project_id: id } },
-          body: { least },
-        }),
-      );
-      await look();
+      await work();
     } catch (error) {
       setTrouble(sentence(error));
     }
+    await again("/api/projects/{project_id}/finals");
   };
+  const run = () =>
+    told(async () => {
+      await settled();
+      const params = { path: { project_id: id } };
+      await ask(client.POST("/api/projects/{project_id}/finals", { params, body: { least } }));
+    });
+  const stop = (which: string) =>
+    told(() => ask(client.POST("/api/jobs/{job_id}/cancel", { params: { path: { job_id: which } } })));
   if (same)
     return (
       <Panel>
@@ -84,13 +85,7 @@ export function FinalPanel({ near }: { near: boolean }) {
           }}
         />
         {job ? (
-          <Button
-            size="small"
-            color="inherit"
-            onClick={() =>
-              void client.POST("/api/jobs/{job_id}/cancel", { params: { path: { job_id: job.id } } }).then(look)
-            }
-          >
+          <Button size="small" color="inherit" onClick={() => void stop(job.id)}>
             Stop
           </Button>
         ) : (

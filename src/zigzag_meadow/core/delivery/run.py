@@ -102,8 +102,9 @@ def deliver(
     works = [_work(run, item, source, earlier) for item in plan.items if item.is_picture]
     works = [work for work in works if work.files]
     run.rows = sum(len(list(_bands(work.item))) * TILE for work in works)
-    with _long_work_begun(evaluation, works):
-        for group in _grouped(works):
+    for group in _grouped(works):
+        # Not sooner: what a later group needs would have to be held, or made again.
+        with _long_work_begun(evaluation, group):
             _write_group(run, group)
     for item in plan.items:
         if not item.is_picture:
