@@ -134,7 +134,7 @@ def _half(told: dict[str, Any], window: Window) -> F32:
     a, b, c, d, e = (mask[rows] for mask in told["masks"])
     out = varied(out, a, b, 7, 0.16)
     out = blended(out, along_ramp(c, STOPS), "soft_light", 0.35)
-    out = blended(out, np.array([[[0.03, 0.02, 0.015]]], np.float32), "normal", 0.5, d)
+    out = blended(out, (0.03, 0.02, 0.015), "normal", 0.5, d)
     out = bleached(out, e, 0.25, 0.35)
     out = blended(out, water_colours(told["heights"][rows], 30.0, 20.0, 1.5, DEEP), "normal")
     out = blended(out, np.array([[[0.2, 0.2, 0.1]]], np.float32), "overlay", 0.3, a)

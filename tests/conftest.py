@@ -20,7 +20,7 @@ ROOT = Path(__file__).resolve().parents[1]
 # Before anything of the application is loaded, which would take the data folder of whoever runs the tests.
 os.environ["ZIGZAG_DATA"] = tempfile.mkdtemp(prefix="zigzag-test-")
 atexit.register(shutil.rmtree, os.environ["ZIGZAG_DATA"], ignore_errors=True)
-os.environ["NUMBA_CACHE_DIR"] = str(ROOT / "build" / "kernels")
+os.environ["ZIGZAG_KERNELS"] = str(ROOT / "build" / "kernels")
 os.environ["DJANGO_SETTINGS_MODULE"] = "zigzag_meadow.server.settings"
 django.setup()
 
@@ -31,9 +31,9 @@ def warm(tmp_path_factory: pytest.TempPathFactory) -> Path:
 
     warm_up()
     # On a fresh machine this is what the warm-up alone compiled, before any test adds to it.
-    place = tmp_path_factory.mktemp("warm") / "kernels"
-    shutil.copytree(os.environ["NUMBA_CACHE_DIR"], place)
-    return place
+    base, made = tmp_path_factory.mktemp("warm") / "kernels", Path(os.environ["NUMBA_CACHE_DIR"])
+    shutil.copytree(made, base / made.name)
+    return base
 
 
 @pytest.fixture

@@ -9,7 +9,7 @@ said=$(mktemp)
 late=tests/e2e/test_kills.py
 # Kernels are compiled and textures made once, by whichever side comes first; the other waits for them.
 mkdir -p build
-prepare="flock build/prepare.lock env ZIGZAG_DATA=build/prepared NUMBA_CACHE_DIR=build/kernels \
+prepare="flock build/prepare.lock env ZIGZAG_DATA=build/prepared ZIGZAG_KERNELS=build/kernels \
   .venv/bin/python -m django prepare --settings zigzag_meadow.server.settings"
 # A group of its own, so that all of it ends when this does.
 # What fails hides nothing of what comes after it.

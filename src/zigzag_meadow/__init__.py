@@ -6,13 +6,15 @@ import os
 from pathlib import Path
 from typing import TYPE_CHECKING
 
+from zigzag_meadow.core.kernels import kernel_folder
+
 if TYPE_CHECKING:
     from zigzag_meadow.pipeline import Pipeline
 
-# Compiled kernels are kept in the data folder, so that set-up compiles them once for server, worker and command
-# line alike. This must be known before the first kernel is defined.
+# Compiled kernels are kept in the data folder (or in ZIGZAG_KERNELS), so that set-up compiles them once for server,
+# worker and command line alike. This must be known before the first kernel is defined.
 DATA = Path(os.environ.get("ZIGZAG_DATA") or Path(__file__).resolve().parents[2] / "data")
-os.environ.setdefault("NUMBA_CACHE_DIR", str(DATA / "kernels"))
+os.environ["NUMBA_CACHE_DIR"] = str(kernel_folder(Path(os.environ.get("ZIGZAG_KERNELS") or DATA / "kernels")))
 # One pool of threads for all that is computed: products of matrices must not bring threads of their own.
 os.environ.setdefault("OPENBLAS_NUM_THREADS", "1")
 

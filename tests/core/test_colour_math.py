@@ -126,7 +126,7 @@ def test_every_blend_mode_is_its_formula_in_the_light_it_belongs_to(mode):
 def test_modes_that_change_nothing():
     below = some(5, 9, 9, 3)
     for mode, neutral in (("multiply", 1.0), ("screen", 0.0), ("lighten", 0.0), ("darken", 1.0)):
-        assert blended(below, np.full((1, 1, 3), neutral, np.float32), mode) == pytest.approx(below, abs=5e-6)
+        assert blended(below, (neutral, neutral, neutral), mode) == pytest.approx(below, abs=5e-6)
     half = np.full((1, 1, 3), float(decode(0.5)), np.float32)
     assert blended(below, half, "overlay") == pytest.approx(below, abs=1e-5)
     assert blended(below, half, "soft_light") == pytest.approx(below, abs=1e-5)

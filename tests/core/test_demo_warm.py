@@ -113,7 +113,7 @@ print(len(before), *sorted(after - before))
 
 def test_after_the_warm_up_nothing_is_compiled_any_more(warm_kernels, tmp_path):
     """Maps on finer, coarser and windowed grids and a whole delivery find every kernel ready."""
-    environment = {**os.environ, "NUMBA_CACHE_DIR": str(warm_kernels)}
+    environment = {**os.environ, "ZIGZAG_KERNELS": str(warm_kernels)}
     (tmp_path / "out").mkdir()
     use = [sys.executable, "-c", PROGRAM, str(warm_kernels), str(tmp_path / "out")]
     done = subprocess.run(use, env=environment, check=True, capture_output=True, text=True)

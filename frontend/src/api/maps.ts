@@ -17,6 +17,8 @@ export interface RawMap {
   draft: boolean;
   /** Which part of its grid it is; left out: all of it. */
   window?: { row0: number; row1: number; col0: number; col1: number };
+  /** Samples of the work on the whole ground that it hangs on, where these are fewer than the ground's. */
+  coarser?: string;
   /** Worked out as large as the screen shows it, while the hand moves. */
   moving?: boolean;
 }
@@ -39,6 +41,7 @@ async function decode(name: string, response: Response): Promise<RawMap> {
   const shape = JSON.parse(response.headers.get("X-Map-Shape") ?? "{}") as Pick<RawMap, "rows" | "cols" | "channels">;
   const buffer = await response.arrayBuffer();
   const mean = response.headers.get("X-Map-Mean");
+  const coarser = response.headers.get("X-Map-Coarser");
   return {
     name,
     ...shape,
@@ -47,6 +50,7 @@ async function decode(name: string, response: Response): Promise<RawMap> {
     key: response.headers.get("ETag") ?? "",
     mean: mean === null ? null : Number(mean),
     draft: response.headers.get("X-Map-Draft") !== null,
+    ...(coarser ? { coarser: coarser.replace("x", " × ") } : {}),
   };
 }
 

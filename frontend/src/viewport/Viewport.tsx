@@ -120,7 +120,7 @@ export function Viewport() {
         <WatchNotice />
         <PinnedInset />
         <ToolHint />
-        <Working waiting={picture.updating} draft={picture.draft} />
+        <Working waiting={picture.updating} draft={picture.draft} coarser={picture.coarser} />
         {picture.updating && (
           <LinearProgress
             aria-label="Computing the map"

@@ -3,12 +3,21 @@ import { ask, client } from "../api/client";
 import { useWorking } from "../api/queries";
 import { useProject } from "../state/document";
 
-/** Long computations that the view waits for: how far they are, how long they take, and a way to stop them. */
-export function Working({ waiting, draft }: { waiting: boolean; draft: boolean }) {
+/** Long computations that the view waits for: how far they are, how long they take, and a way to stop them; and what is
+ * to be known of how they were made. */
+export function Working({
+  waiting,
+  draft,
+  coarser,
+}: {
+  waiting: boolean;
+  draft: boolean;
+  coarser: string | null;
+}) {
   const { id } = useProject();
   const tasks = useWorking(waiting);
   const task = waiting ? tasks.data?.[0] : undefined;
-  if (!task && !draft) return null;
+  if (!task && !draft && !coarser) return null;
   const left = task?.seconds_left;
   const stop = () =>
     void ask(
@@ -34,7 +43,7 @@ export function Working({ waiting, draft }: { waiting: boolean; draft: boolean }
     >
       <Box sx={{ display: "flex", alignItems: "center", justifyContent: "space-between", gap: 1 }}>
         <span>
-          {task?.title ?? "Computing"}
+          {task?.title ?? (draft ? "Computing" : "Coarser than the ground")}
           {typeof left === "number" && left > 1 && ` · ${Math.ceil(left)} s left`}
           {task && task.bytes > 2.5e8 && ` · up to ${(task.bytes / 1e9).toFixed(1)} GB memory`}
         </span>
@@ -51,6 +60,11 @@ export function Working({ waiting, draft }: { waiting: boolean; draft: boolean }
           {...(task.share > 0 ? { variant: "determinate", value: task.share * 100 } : {})}
           sx={{ mt: 0.4 }}
         />
+      )}
+      {coarser && (
+        <Box sx={{ color: "text.secondary", mt: 0.5 }}>
+          What is worked out on the whole ground is made on {coarser} samples.
+        </Box>
       )}
       {draft && <Box sx={{ color: "text.secondary", mt: 0.5 }}>A rough first picture; the real one follows.</Box>}
     </Box>

@@ -66,6 +66,7 @@ export function useComparison(subjects: Subject[]): Compared | null {
       of: null,
       updating: states.some((one) => one?.updating ?? true),
       draft: states.some((one) => one?.draft ?? false),
+      coarser: states.find((one) => one?.coarser)?.coarser ?? null,
       trouble: states.find((one) => one?.trouble)?.trouble ?? null,
       version: 0,
       each: shown.map((subject, i) => ({

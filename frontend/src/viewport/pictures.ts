@@ -166,6 +166,8 @@ export interface PictureState {
   updating: boolean;
   /** Whether it was measured on a much smaller ground, until the real one is ready. */
   draft: boolean;
+  /** Samples of the work on the whole ground that it hangs on, where these are fewer than the ground's. */
+  coarser: string | null;
   trouble: string | null;
   version: number;
 }
@@ -181,7 +183,7 @@ export class PictureMaker {
   /** `live`: where maps of unsaved positions come from. */
   constructor(private readonly live: Previews = previews) {}
 
-  state: PictureState = { picture: null, of: null, updating: true, draft: false, trouble: null, version: 0 };
+  state: PictureState = { picture: null, of: null, updating: true, draft: false, coarser: null, trouble: null, version: 0 };
 
   subscribe = (listener: () => void): (() => void) => {
     this.listeners.add(listener);
@@ -235,7 +237,8 @@ export class PictureMaker {
     }
     const rough = [...saved.values()].some((map) => map.draft);
     const picture = live ? this.moving(wanted, saved, live) : this.still(wanted, saved);
-    this.put({ picture, of: wanted.subject, updating: rough, draft: rough, trouble: null });
+    const coarser = [...saved.values()].find((map) => map.coarser)?.coarser ?? null;
+    this.put({ picture, of: wanted.subject, updating: rough, draft: rough, coarser, trouble: null });
     return !rough;
   }
 

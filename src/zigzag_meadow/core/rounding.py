@@ -22,6 +22,7 @@ def _shares(w: F32, full: np.float32, out: NDArray[Any], first: int, end: int) -
     """Largest remainder, ties to the lower index. Ranks come from comparisons, which vectorise; sorting would
     not."""
     n, cols = w.shape[0], w.shape[2]
+    zero = np.float32(0)
     whole = np.empty((n, cols), np.int32)
     rest = np.empty((n, cols), np.float32)
     short = np.empty(cols, np.int32)
@@ -31,7 +32,7 @@ def _shares(w: F32, full: np.float32, out: NDArray[Any], first: int, end: int) -
         for i in range(n):
             v, q, f = w[i, r], whole[i], rest[i]
             for c in range(cols):
-                s = v[c] * full
+                s = min(max(zero, v[c] * full), full)
                 t = np.int32(s)
                 q[c] = t
                 f[c] = s - np.float32(t)
@@ -59,7 +60,7 @@ def _whole(mask: F32, full: np.float32, out: NDArray[Any]) -> None:
     for r in range(mask.shape[0]):
         row, o = mask[r], out[r]
         for c in range(o.size):
-            o[c] = np.int32(min(max(row[c], zero), one) * full + half)
+            o[c] = np.int32(min(max(zero, row[c]), one) * full + half)
 
 
 def quantise_weights(

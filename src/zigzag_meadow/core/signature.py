@@ -188,7 +188,7 @@ def _count_floats(block: Any, levels: Any) -> None:
     for r in range(block.shape[0]):
         for j in range(block.shape[1]):
             for c in range(block.shape[2]):
-                levels[c, np.int64(min(max(block[r, j, c] * np.float32(256), np.float32(0)), np.float32(255)))] += 1
+                levels[c, np.int64(min(max(np.float32(0), block[r, j, c] * np.float32(256)), np.float32(255)))] += 1
 
 
 @njit(nogil=True, cache=True)

@@ -1,6 +1,7 @@
 """sRGB and linear light, OKLab, and colours as they are written.
 
-Tables are read between their entries: within 4e-6 of the formulas, without a power a sample.
+Tables are read between their entries: within 4e-6 of the formulas, without a power a sample. What indexes a table is
+clamped with the bound first, ``max(0, x)``: a comparison with NaN is false, so that NaN becomes the bound.
 """
 
 from __future__ import annotations
@@ -42,7 +43,7 @@ _LINEAR = _exact_linear(_STEPS).astype(np.float32)
 @njit(nogil=True, cache=True, inline="always")
 def code(x: np.float32) -> np.float32:
     """Linear light 0–1 as sRGB-coded 0–1, clamped."""
-    t = np.sqrt(np.sqrt(min(max(x, np.float32(0)), np.float32(1)))) * np.float32(_MANY)
+    t = np.sqrt(np.sqrt(min(max(np.float32(0), x), np.float32(1)))) * np.float32(_MANY)
     i = np.int32(t)
     made: np.float32 = _CODED[i] + (t - np.float32(i)) * (_CODED[i + 1] - _CODED[i])
     return made
@@ -51,7 +52,7 @@ def code(x: np.float32) -> np.float32:
 @njit(nogil=True, cache=True, inline="always")
 def uncode(x: np.float32) -> np.float32:
     """sRGB-coded 0–1 as linear light 0–1, clamped."""
-    t = min(max(x, np.float32(0)), np.float32(1)) * np.float32(_MANY)
+    t = min(max(np.float32(0), x), np.float32(1)) * np.float32(_MANY)
     i = np.int32(t)
     made: np.float32 = _LINEAR[i] + (t - np.float32(i)) * (_LINEAR[i + 1] - _LINEAR[i])
     return made
@@ -119,7 +120,7 @@ _ROOTS = (_STEPS ** (4 / 3)).astype(np.float32)
 @njit(nogil=True, cache=True, inline="always")
 def _root(x: np.float32) -> np.float32:
     """Cube root of 0–1, within 1e-6, read at the fourth root as well."""
-    t = np.sqrt(np.sqrt(min(max(x, np.float32(0)), np.float32(1)))) * np.float32(_MANY)
+    t = np.sqrt(np.sqrt(min(max(np.float32(0), x), np.float32(1)))) * np.float32(_MANY)
     i = np.int32(t)
     made: np.float32 = _ROOTS[i] + (t - np.float32(i)) * (_ROOTS[i + 1] - _ROOTS[i])
     return made
@@ -221,7 +222,7 @@ def _whole(
                 add = np.float32(t - np.floor(t))
             for k in range(parts):
                 v = values[r, c, k]
-                v = code(v) if as_coded else min(max(v, np.float32(0)), np.float32(1))
+                v = code(v) if as_coded else min(max(np.float32(0), v), np.float32(1))
                 out[r, c, k] = int(min(v * full + add, full))
 
 

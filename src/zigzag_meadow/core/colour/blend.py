@@ -70,10 +70,13 @@ def _with_light_of(r: Any, g: Any, b: Any, light: Any, out: NDArray[np.float32])
 
 
 @njit(nogil=True, cache=True, error_model="numpy")
-def _blend(below: F32, top: F32, mask: F32, mode: int, strength: np.float32, out: F32) -> None:
-    """Modes in linear light. A row at a time, mode by mode: loops without a choice inside are quicker."""
+def _blend(
+    below: F32, top: F32, plain: bool, mask: F32, whole: bool, mode: int, strength: np.float32, out: F32
+) -> None:
+    """Modes in linear light. A row at a time, mode by mode: loops without a choice inside are quicker. ``plain``:
+    ``top`` is one colour for all; ``whole``: ``mask`` is one strength for all."""
     rows, cols, _ = below.shape
-    plain, whole, parts = top.shape[0] == 1 and rows > 1, mask.size == 1 and rows * cols > 1, top.shape[2]
+    parts = top.shape[2]
     for r in range(rows):
         for c in range(cols):
             a = strength * (mask[0, 0] if whole else mask[r, c])
@@ -86,10 +89,12 @@ def _blend(below: F32, top: F32, mask: F32, mode: int, strength: np.float32, out
 
 
 @njit(nogil=True, cache=True, error_model="numpy")
-def _blend_coded(below: F32, top: F32, mask: F32, mode: int, strength: np.float32, out: F32) -> None:
-    """Modes on coded values, a row at a time, part by part."""
+def _blend_coded(
+    below: F32, top: F32, plain: bool, mask: F32, whole: bool, mode: int, strength: np.float32, out: F32
+) -> None:
+    """Modes on coded values, a row at a time, part by part; see :func:`_blend`."""
     rows, cols, _ = below.shape
-    plain, whole, parts = top.shape[0] == 1 and rows > 1, mask.size == 1 and rows * cols > 1, top.shape[2]
+    parts = top.shape[2]
     under, over = np.empty((3, cols), np.float32), np.empty((3, cols), np.float32)
     much, made = np.empty(cols, np.float32), np.empty(3, np.float32)
     for r in range(rows):
@@ -125,18 +130,26 @@ def _blend_coded(below: F32, top: F32, mask: F32, mode: int, strength: np.float3
                 out[r, c, 0], out[r, c, 1], out[r, c, 2] = below[r, c, 0], below[r, c, 1], below[r, c, 2]
 
 
-def blended(below: F32, top: F32, mode: Mode, strength: float = 1.0, mask: F32 | None = None) -> F32:
+def blended(
+    below: F32, top: F32 | tuple[float, float, float], mode: Mode, strength: float = 1.0, mask: F32 | None = None
+) -> F32:
     """``top`` laid on ``below``: float32 (rows, columns, 3) linear light 0–1.
 
-    ``top``: the same shape, or (1, 1, 3) for one colour, or with a fourth part, how much of it is there. ``mask``:
-    float32 (rows, columns) 0–1, everywhere when left out. Raises :class:`BadNumber` for a mode that is none.
+    ``top``: the same shape, also with a fourth part, how much of it is there; or three numbers, one colour for all.
+    ``mask``: float32 (rows, columns) 0–1, everywhere when left out. Raises :class:`BadNumber` for a mode that is none,
+    and for arrays that do not cover what is below.
     """
     if mode not in _NUMBERS:
         raise BadNumber(f"A coat is laid {', '.join(_NUMBERS)}; got {mode!r}.", field="mode")
+    plain, whole = isinstance(top, tuple), mask is None
+    over = np.array(top, np.float32).reshape(1, 1, 3) if isinstance(top, tuple) else top
+    where = np.ones((1, 1), np.float32) if mask is None else mask
+    covers = (plain or over.shape[:2] == below.shape[:2]) and (whole or where.shape == below.shape[:2])
+    if not covers:
+        raise BadNumber(f"A coat must be as large as what it lies on, {below.shape[:2]}, got {over.shape[:2]} within "
+                        f"{where.shape}.")  # fmt: skip
     out = np.empty_like(below)
-    everywhere = np.ones((1, 1), np.float32)
-    over = readable(everywhere if mask is None else mask)
     number = _NUMBERS[mode]
     kernel = _blend if number in (_NORMAL, _MULTIPLY, _LIGHTEN, _DARKEN) else _blend_coded
-    kernel(readable(below), readable(top), over, number, np.float32(strength), out)
+    kernel(readable(below), readable(over), plain, readable(where), whole, number, np.float32(strength), out)
     return out

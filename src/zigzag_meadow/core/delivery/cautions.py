@@ -6,8 +6,10 @@ from dataclasses import dataclass
 
 from zigzag_meadow.core.delivery.plan import Plan, make_plan
 from zigzag_meadow.core.errors import BadDocument, BadNumber, IllegalSize, MeadowError, WrongFormat
+from zigzag_meadow.core.evaluate.coarser import coarser_words
+from zigzag_meadow.core.evaluate.graph import Graph
 from zigzag_meadow.core.project.document import Project
-from zigzag_meadow.core.project.items import deliverables, delivered
+from zigzag_meadow.core.project.items import deliverables, delivered, map_name
 from zigzag_meadow.core.project.operations import apply_operations
 from zigzag_meadow.core.project.ops_delivery import ChooseTarget
 from zigzag_meadow.core.project.painting import BASE
@@ -123,7 +125,7 @@ def _maps(project: Project) -> list[Caution]:
 
 
 def _files(plan: Plan) -> list[Caution]:
-    told = []
+    told = _coarser(plan)
     for item in plan.items:
         if item.form.lacks:
             told.append(Caution("delivery", f"{item.thing.title} as {item.form.title}: {item.form.lacks}.", "lossy"))
@@ -138,6 +140,18 @@ def _files(plan: Plan) -> list[Caution]:
                 text = f"The height with 8 bits has steps of {item.scale.step:.3g} m: slopes become stairs."
                 told.append(Caution("delivery", text, "8-bit height"))
     return told
+
+
+def _coarser(plan: Plan) -> list[Caution]:
+    """Files that hang on work that is made coarser than the ground."""
+    graph = Graph(plan.project)
+    found = {item.thing.title: coarser_words(graph, map_name(item.thing)) for item in plan.items if item.is_picture
+             and item.thing.kind != "look"}  # fmt: skip
+    titles = [title for title, words in found.items() if words is not None]
+    if not titles:
+        return []
+    many = ", ".join(titles[:3]) + (f" and {len(titles) - 3} more" if len(titles) > 3 else "")
+    return [Caution("delivery", f"{many}: {found[titles[0]]}", "coarser than the ground")]
 
 
 def target_change(project: Project, target_id: str) -> list[str]:

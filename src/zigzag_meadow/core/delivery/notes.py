@@ -10,11 +10,13 @@ from zigzag_meadow.core.delivery.heights import HIGHEST, LOWEST
 from zigzag_meadow.core.delivery.manifest import Entry, HeightSeen
 from zigzag_meadow.core.delivery.plan import Plan, PlannedFile, PlannedItem, sharpens
 from zigzag_meadow.core.delivery.raster import extent_of, is_coded
+from zigzag_meadow.core.evaluate.coarser import coarser_words
 from zigzag_meadow.core.evaluate.engine import Evaluation
 from zigzag_meadow.core.formats.writing.points import FIELDS
 from zigzag_meadow.core.grid import Window
 from zigzag_meadow.core.looks.catalogue import LOOKS
 from zigzag_meadow.core.project.document import Outcome, Project
+from zigzag_meadow.core.project.items import map_name
 from zigzag_meadow.core.project.painting import BASE
 from zigzag_meadow.core.project.sheets import BaseSource, RestSource, StepSource, WeightSource
 from zigzag_meadow.core.targets.codings import Scale, SignedStep
@@ -158,9 +160,15 @@ def _file(evaluation: Evaluation, plan: Plan, item: PlannedItem, file: PlannedFi
         colour_space=file_colour_space(plan, item), tagged=is_coded(plan, item) and form.colours == "tagged",
         alpha="straight data" if "a" in item.channels else "none",
         byte_order=(item.choice.order or "little") if form.reads == "raw" and form.bits > 8 else None,
-        resampled=resampled_words(plan, item), remark=form.lacks, channels=channel_notes(evaluation, plan, item),
+        resampled=resampled_words(plan, item), remark=_remark(evaluation, item), channels=channel_notes(evaluation, plan, item),
         stored=None if item.scale is None else stored_heights(plan, item.scale),
     )  # fmt: skip
+
+
+def _remark(evaluation: Evaluation, item: PlannedItem) -> str:
+    """What else is to be known of a picture."""
+    coarser = None if item.thing.kind == "look" else coarser_words(evaluation.graph, map_name(item.thing))
+    return " ".join(text for text in (item.form.lacks, coarser) if text)
 
 
 def _laid_over(plan: Plan, item: PlannedItem, window: Window) -> Extent:

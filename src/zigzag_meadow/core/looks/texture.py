@@ -249,7 +249,7 @@ def _lay(texture: F32, place: NDArray[np.float64], weight: F32, tint: F32, out: 
             px = np.float32((u - math.floor(u)) * cols) + half
             py = np.float32((v - math.floor(v)) * rows) + half
             # Half a sample on, so that nothing is below 0: the sample before is one less.
-            j1, i1 = np.int32(px), np.int32(py)
+            j1, i1 = min(max(0, np.int32(px)), cols), min(max(0, np.int32(py)), rows)
             fx, fy = px - np.float32(j1), py - np.float32(i1)
             j0, i0 = (j1 - 1 if j1 > 0 else cols - 1), (i1 - 1 if i1 > 0 else rows - 1)
             j2, i2 = (j1 if j1 < cols else 0), (i1 if i1 < rows else 0)

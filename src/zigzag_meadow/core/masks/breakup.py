@@ -28,8 +28,8 @@ _LEVEL = np.tan(np.radians(1.0))
 def _at(z: F32, y: np.float32, x: np.float32) -> np.float32:
     """Between samples, bilinear; beyond the border the outermost samples go on."""
     rows, cols = z.shape
-    y = min(max(y, np.float32(0)), np.float32(rows - 1))
-    x = min(max(x, np.float32(0)), np.float32(cols - 1))
+    y = min(max(np.float32(0), y), np.float32(rows - 1))
+    x = min(max(np.float32(0), x), np.float32(cols - 1))
     i, j = min(int(y), max(rows - 2, 0)), min(int(x), max(cols - 2, 0))
     i1, j1 = min(i + 1, rows - 1), min(j + 1, cols - 1)
     fy, fx = y - np.float32(i), x - np.float32(j)
@@ -42,8 +42,8 @@ def _at(z: F32, y: np.float32, x: np.float32) -> np.float32:
 def _both_at(a: F32, b: F32, y: np.float32, x: np.float32) -> tuple[np.float32, np.float32]:
     """Two maps at the same place, see :func:`_at`."""
     rows, cols = a.shape
-    y = min(max(y, np.float32(0)), np.float32(rows - 1))
-    x = min(max(x, np.float32(0)), np.float32(cols - 1))
+    y = min(max(np.float32(0), y), np.float32(rows - 1))
+    x = min(max(np.float32(0), x), np.float32(cols - 1))
     i, j = min(int(y), max(rows - 2, 0)), min(int(x), max(cols - 2, 0))
     i1, j1 = min(i + 1, rows - 1), min(j + 1, cols - 1)
     fy, fx = y - np.float32(i), x - np.float32(j)

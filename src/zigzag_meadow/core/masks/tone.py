@@ -71,7 +71,7 @@ def _looked_up(mask: F32, table: F32) -> F32:
     last = table.size - 1
     for r in range(mask.shape[0]):
         for c in range(mask.shape[1]):
-            t = min(max(mask[r, c], np.float32(0)), np.float32(1)) * np.float32(last)
+            t = min(max(np.float32(0), mask[r, c]), np.float32(1)) * np.float32(last)
             i = min(int(t), last - 1)
             out[r, c] = table[i] + (t - np.float32(i)) * (table[i + 1] - table[i])
     return out

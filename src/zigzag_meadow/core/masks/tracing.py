@@ -54,8 +54,10 @@ def along_contour(heights: F32, grid: Grid, start: tuple[float, float], length: 
     ground = _Surface(heights, grid)
     if not ground.holds(*start):
         raise BadNumber(f"The line must start on the ground, got {start[0]:g}, {start[1]:g} m.", field="start")
-    if math.hypot(*ground.slope(*start)) < 1e-6:
-        raise BadNumber("The ground is level here: there is no contour to follow. Start on a slope.", field="start")
+    # Beside a gap the slope is no number, and no comparison holds.
+    if not math.hypot(*ground.slope(*start)) >= 1e-6:
+        raise BadNumber("The ground is level here, or has a gap: there is no contour to follow. Start on a slope.",
+                        field="start")  # fmt: skip
     step = 0.75 * min(grid.dy, grid.dx)
     level = ground.height(*start)
     forth, closed = _walk(ground, start, level, step, length if length > 0 else 0.0, 1)
@@ -74,7 +76,7 @@ def _walk(
     for count in range(int(length / step)):
         gx, gy = ground.slope(x, y)
         size = math.hypot(gx, gy)
-        if size < 1e-9:
+        if not size >= 1e-9:
             break
         x, y = x - way * gy / size * step, y + way * gx / size * step
         gx, gy = ground.slope(x, y)

@@ -16,7 +16,7 @@ from zigzag_meadow.core.readings.catalogue import READINGS
 from zigzag_meadow.core.targets.model import MapKindName
 from zigzag_meadow.core.targets.note import FileKind
 
-__all__ = ["GROUPS", "Deliverable", "Group", "deliverables", "delivered", "find_deliverable", "worn_looks"]
+__all__ = ["GROUPS", "Deliverable", "Group", "deliverables", "delivered", "find_deliverable", "map_name", "worn_looks"]
 
 Group = Literal["height", "weights", "colour", "data", "scattered", "looks", "alone"]
 GROUPS: dict[Group, str] = {
@@ -111,6 +111,11 @@ def deliverables(project: Project) -> list[Deliverable]:
     made += [*_painted(project), *_scattered(project), *_looks(project), *_alone(project)]
     order = list(GROUPS)
     return sorted(made, key=lambda item: order.index(item.group))
+
+
+def map_name(item: Deliverable) -> str:
+    """The name under which its map is made (not of looks, which are no map of the ground)."""
+    return {"height": "reading:height"}.get(item.of, item.of.replace("points:", "scatter:"))
 
 
 def find_deliverable(project: Project, of: str) -> Deliverable | None:

@@ -15,6 +15,7 @@ from zigzag_meadow.core.parts import Name, Part
 from zigzag_meadow.core.project.document import Project, ReadingSetting
 from zigzag_meadow.core.project.kit_painting import KitPainting, Wanted, coats_with, painting_out
 from zigzag_meadow.core.project.recipe import Line, Mask, Piece
+from zigzag_meadow.core.project.upgrade import Upgrades, upgraded
 from zigzag_meadow.core.project.uses import line_uses, uses
 from zigzag_meadow.core.project.wrong import told
 from zigzag_meadow.core.readings.catalogue import READINGS
@@ -30,6 +31,10 @@ class Heights(Part):
     water: float | None = None
 
 
+KIT_UPGRADES: Upgrades = {1: lambda data: data}
+"""1 → 2: kits carry layers, coats and sheets; those that held none hold none."""
+
+
 class Kit(Part):
     kit: Literal[2] = 2
     name: Name
@@ -43,8 +48,7 @@ class Kit(Part):
     @model_validator(mode="before")
     @classmethod
     def _upgraded(cls, data: Any) -> Any:
-        """1 → 2: kits carry layers, coats and sheets; those that held none hold none."""
-        return {**data, "kit": 2} if isinstance(data, dict) and data.get("kit", 1) == 1 else data
+        return upgraded({"kit": 1, **data}, KIT_UPGRADES, "kit") if isinstance(data, dict) else data
 
 
 def parse_kit(data: Any) -> Kit:

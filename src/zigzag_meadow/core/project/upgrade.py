@@ -1,40 +1,38 @@
-"""Documents of earlier versions, brought up to this one."""
+"""Documents of earlier versions, brought up to this one: one upgrade a version, applied in a row."""
 
 from __future__ import annotations
 
+from collections.abc import Callable, Mapping
 from typing import Any
 
-__all__ = ["made_by_another", "upgraded"]
+__all__ = ["NEWEST", "UPGRADES", "Upgrades", "made_by_another", "upgraded"]
 
 NEWEST = 5
+Data = dict[str, Any]
+Upgrades = Mapping[int, Callable[[Data], Data]]
 
 
-def upgraded(data: Any) -> Any:
-    """``data`` (plain JSON) in the newest version; anything that is no document of an earlier one as it is.
-
-    1 → 2: the width of slope was a measure of the ground and became a number of the reading; raw files name their
-    sample type. 2 → 3: layers got strength, bands and what they wear, and coats came; nothing that was there changed.
-    3 → 4: where a step of preparation acts was a list of bands and became a recipe. 4 → 5: what is chosen of the height
-    file became a choice like that of any other file.
-    """
-    if not isinstance(data, dict) or data.get("version", NEWEST) not in range(1, NEWEST):
+def _to_2(data: Data) -> Data:
+    """The width of slope was a measure of the ground and became a number of the reading; raw files name their sample
+    type."""
+    ground, readings = data.get("ground"), data.get("readings", [])
+    if not isinstance(ground, dict) or not isinstance(readings, list):
         return data
-    second = _first(data) if data["version"] == 1 else data
-    third = _third(second) if data["version"] < 4 else second
-    return {**_fourth(third), "version": NEWEST}
+    kept = {name: value for name, value in ground.items() if name != "slope_width"}
+    if ground.get("file_format") == "raw16":
+        kept |= {"file_format": "raw", "sample": "u16"}
+    width = ground.get("slope_width")
+    more = [] if width is None else [{"id": "slope", "kind": "slope", "numbers": {"width": width}}]
+    return {**data, "ground": kept, "readings": [*readings, *more]}
 
 
-def _fourth(data: dict[str, Any]) -> dict[str, Any]:
-    delivery = data.get("delivery")
-    if not isinstance(delivery, dict):
-        return data
-    form = delivery.get("height_format", "png16")
-    kept = {name: value for name, value in delivery.items() if name != "height_format"}
-    items = [] if form == "png16" else [{"of": "height", "form": form}]
-    return {**data, "delivery": {"pattern": "{project}_{map}", **kept, "items": items}}
+def _to_3(data: Data) -> Data:
+    """Layers got strength, bands and what they wear, and coats came; nothing that was there changed."""
+    return data
 
 
-def _third(data: dict[str, Any]) -> dict[str, Any]:
+def _to_4(data: Data) -> Data:
+    """Where a step of preparation acts was a list of bands and became a recipe."""
     ground = data.get("ground")
     if not isinstance(ground, dict) or not isinstance(ground.get("steps"), list):
         return data
@@ -51,15 +49,29 @@ def _lines(bands: Any) -> Any:
             for at, band in enumerate(bands)]  # fmt: skip
 
 
-def _first(data: dict[str, Any]) -> dict[str, Any]:
-    ground = dict(data.get("ground") or {})
-    readings = list(data.get("readings") or [])
-    width = ground.pop("slope_width", None)
-    if width is not None:
-        readings.append({"id": "slope", "kind": "slope", "numbers": {"width": width}})
-    if ground.get("file_format") == "raw16":
-        ground |= {"file_format": "raw", "sample": "u16"}
-    return {**data, "ground": ground, "readings": readings}
+def _to_5(data: Data) -> Data:
+    """What is chosen of the height file became a choice like that of any other file."""
+    delivery = data.get("delivery")
+    if not isinstance(delivery, dict):
+        return data
+    form = delivery.get("height_format", "png16")
+    kept = {name: value for name, value in delivery.items() if name != "height_format"}
+    items = [] if form == "png16" else [{"of": "height", "form": form}]
+    return {**data, "delivery": {"pattern": "{project}_{map}", **kept, "items": items}}
+
+
+UPGRADES: Upgrades = {1: _to_2, 2: _to_3, 3: _to_4, 4: _to_5}
+"""By the version that a document has: what makes the next one of it. Each knows its own two versions alone, and leaves
+what is none of them as it is, to be refused by name."""
+
+
+def upgraded(data: Any, upgrades: Upgrades = UPGRADES, field: str = "version") -> Any:
+    """``data`` (plain JSON) after all ``upgrades`` that its version, in ``field``, still needs; anything that is no
+    document of an earlier version as it is."""
+    while isinstance(data, dict) and type(data.get(field)) is int and data[field] in upgrades:
+        version = data[field]
+        data = {**upgrades[version](data), field: version + 1}
+    return data
 
 
 def made_by_another(data: Any) -> str | None:

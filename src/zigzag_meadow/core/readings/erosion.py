@@ -132,7 +132,7 @@ def _drops(
             moved[r, c, _WATER] += np.float32(rain)
             moved[r, c, _LOAD] += np.float32(carried)
             nx, ny = x + ex * unit / dx, y + ey * unit / dy
-            if nx < 0 or ny < 0 or nx >= cols - 1 or ny >= rows - 1:
+            if not (0 <= nx < cols - 1 and 0 <= ny < rows - 1):
                 out = True
                 break
             i, j = int(ny), int(nx)

@@ -13,6 +13,7 @@ from ninja import Query, Router
 from numpy.typing import NDArray
 
 from zigzag_meadow.core.errors import BadNumber, Cancelled
+from zigzag_meadow.core.evaluate.coarser import coarser_grid
 from zigzag_meadow.core.evaluate.engine import Evaluation
 from zigzag_meadow.core.evaluate.profile import profile_line
 from zigzag_meadow.core.evaluate.shown import Shown
@@ -86,9 +87,14 @@ def get_map(
     key = evaluation.key(name, grid) + tail
     if request.headers.get("If-None-Match") == f'"{key}"':
         return HttpResponse(status=304)
-    return raw_response(
-        evaluation.map(name, grid, part, lambda tile: as_bytes(evaluation.project, name, tile)), grid, key
-    )
+    values = evaluation.map(name, grid, part, lambda tile: as_bytes(evaluation.project, name, tile))
+    return raw_response(values, grid, key, **_coarser(evaluation, name))
+
+
+def _coarser(evaluation: Evaluation, name: str) -> dict[str, str]:
+    """The header that says on how many samples it was made, where these are fewer than the ground's."""
+    grid = coarser_grid(evaluation.graph, name)
+    return {} if grid is None else {"X_Map_Coarser": f"{grid.cols}x{grid.rows}"}
 
 
 def _small(request: HttpRequest, evaluation: Evaluation, name: str, grid: Grid) -> HttpResponse:
@@ -145,7 +151,8 @@ def preview_map(request: HttpRequest, project_id: str, wanted: PreviewIn) -> Htt
     # What is nearly right has no name under which what is right could be looked for.
     key = f"shown-{wanted.sequence}" if wanted.shown else evaluation.key(wanted.map, grid)
     corners = orjson.dumps([window.row0, window.row1, window.col0, window.col1]).decode()
-    return raw_response(values, grid, key, X_Map_Mean=f"{mean:.6f}", X_Map_Window=corners)
+    told = {} if wanted.shown else _coarser(evaluation, wanted.map)
+    return raw_response(values, grid, key, X_Map_Mean=f"{mean:.6f}", X_Map_Window=corners, **told)
 
 
 def _moving(evaluation: Evaluation, name: str, grid: Grid, window: Window) -> tuple[NDArray[Any], float]:

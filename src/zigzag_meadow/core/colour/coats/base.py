@@ -85,7 +85,7 @@ class Begun:
 
 def _laid_on(here: Here, numbers: Numbers, below: Array, *more: Array) -> Array:
     plain = numbers["colour"]
-    top, rest = (np.array(plain, np.float32).reshape(1, 1, 3), more) if plain else (more[0], more[1:])
+    top, rest = (tuple(plain), more) if plain else (more[0], more[1:])
     return blended(below, top, numbers["mode"], numbers["strength"], rest[0] if rest else None)
 
 

@@ -35,7 +35,7 @@ def _along(values: F32, table: F32, out: F32) -> None:
     last = table.shape[0] - 1
     for r in range(values.shape[0]):
         for c in range(values.shape[1]):
-            t = min(max(values[r, c], np.float32(0)), np.float32(1)) * np.float32(last)
+            t = min(max(np.float32(0), values[r, c]), np.float32(1)) * np.float32(last)
             i = min(int(t), last - 1)
             f = t - np.float32(i)
             for k in range(3):

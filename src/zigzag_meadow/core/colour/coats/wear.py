@@ -24,8 +24,7 @@ F32 = NDArray[np.float32]
 
 
 def _soiled(here: Here, numbers: Numbers, below: Array, by: Array) -> Array:
-    colour = np.array(numbers["colour"], np.float32).reshape(1, 1, 3)
-    return blended(below, colour, "normal", 1.0, by)
+    return blended(below, tuple(numbers["colour"]), "normal", 1.0, by)
 
 
 SOILED = changing("soiled", _soiled)

@@ -1,0 +1,59 @@
+"""Documents of every earlier version come up to this one, through each version between, and lose nothing."""
+
+from __future__ import annotations
+
+import json
+from pathlib import Path
+
+import pytest
+
+from zigzag_meadow.core.errors import MeadowError
+from zigzag_meadow.core.project.check import parse_project
+from zigzag_meadow.core.project.upgrade import NEWEST, UPGRADES, upgraded
+
+SAMPLES = Path(__file__).parents[1] / "samples"
+FROZEN = {
+    1: "project_1.json", 2: "lantern_moor_2.json", 3: "preparation_3.json", 4: "delivery_4.json", 5: "project_5.json",
+}  # fmt: skip
+
+
+def frozen(version: int):
+    return json.loads((SAMPLES / FROZEN[version]).read_text())
+
+
+def test_every_version_has_its_upgrade_and_its_frozen_sample():
+    assert sorted(FROZEN) == list(range(1, NEWEST + 1))
+    assert sorted(UPGRADES) == list(range(1, NEWEST))
+    for version in FROZEN:
+        assert frozen(version)["version"] == version
+        assert parse_project(frozen(version)).version == NEWEST
+
+
+def test_the_first_version_goes_through_all_of_them():
+    made = parse_project(frozen(1))
+    assert (made.ground.file_format, made.ground.sample) == ("raw", "u16")
+    assert made.setting("slope").numbers == {"width": 9.0}
+    assert [(item.of, item.form) for item in made.delivery.items] == [("height", "raw16")]
+
+
+def test_a_version_to_come_changes_nothing_of_what_was_chosen_in_this_one():
+    """What a version 6 reads of a version 5 is what its own upgrade makes, and no other upgrade again."""
+    asked: list[int] = []
+
+    def to_6(data):
+        asked.append(data["version"])
+        return {**data, "seen": True}
+
+    five = frozen(5)
+    six = upgraded(five, {**UPGRADES, 5: to_6})
+    assert six == {**five, "version": 6, "seen": True}
+    assert upgraded(frozen(2), {**UPGRADES, 5: to_6})["version"] == 6
+    assert asked == [5, 5]
+
+
+@pytest.mark.parametrize("version", [1, 2, 3, 4, 5, True, 0, -1, 1e300, "2", None, [1]])
+@pytest.mark.parametrize("odd", ["text", ["list"], 7, None, {"steps": 3}, {"steps": [7, {"where": "x"}]}])
+def test_what_is_no_document_is_refused_in_a_sentence(version, odd):
+    for part in ("ground", "readings", "delivery"):
+        with pytest.raises(MeadowError):
+            parse_project({**frozen(4), "version": version, part: odd, "masks": odd})
