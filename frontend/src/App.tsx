@@ -1,5 +1,6 @@
 import { BrowserRouter, Navigate, Route, Routes } from "react-router";
 import { ProjectPage } from "./shell/ProjectPage";
+import { StartedAgain } from "./shell/StartedAgain";
 import { Shelf } from "./shelf/Shelf";
 
 export function App() {
@@ -11,6 +12,7 @@ export function App() {
         <Route path="/project/:id/:waypoint" element={<ProjectPage />} />
         <Route path="*" element={<Navigate to="/" replace />} />
       </Routes>
+      <StartedAgain />
     </BrowserRouter>
   );
 }

@@ -3,6 +3,8 @@ import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
 import { StrictMode } from "react";
 import { createRoot } from "react-dom/client";
 import { App } from "./App";
+import { whenBack } from "./api/alive";
+import { askAgain } from "./api/askAgain";
 import { Problem } from "./api/client";
 import "./base.css";
 import { theme } from "./theme";
@@ -18,6 +20,9 @@ const queries = new QueryClient({
     },
   },
 });
+
+// What was asked for while nobody answered is asked for once more.
+whenBack(() => void askAgain(queries, []));
 
 const root = document.getElementById("root");
 if (root)

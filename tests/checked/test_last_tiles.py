@@ -21,6 +21,7 @@ from zigzag_meadow.core.project.delivery import ItemChoice
 from zigzag_meadow.core.project.document import Project
 from zigzag_meadow.core.project.items import deliverables
 from zigzag_meadow.core.stripes import Stripes
+from zigzag_meadow.core.targets.catalogue import built_in
 from zigzag_meadow.core.warm_project import HEIGHTS, STROKES, every_stroke, project_of_every_kind
 
 # Steps and lines in full on a ground that is small; what is left of them on final grids that end in a sliver.
@@ -63,13 +64,29 @@ def test_every_reading_and_step_on_a_ground_that_ends_in_a_sliver(tmp_path):
 
 
 def test_every_form_and_what_reads_it_back(tmp_path):
+    """Every form once: pictures in one delivery, each of another map, and points in one after the other."""
     project, ev = stage(tmp_path, SMALL, SLIVERS[0])
-    for form in FORMS:
-        of = "points:s" if form.takes == "points" else "height" if form.floats or 1 in form.channels else "colour"
-        choice = ItemChoice(of=of, deliver=True, form=form.id)
-        chosen = project.delivery.model_copy(update={"target": "plain-files", "items": (choice,)})
-        (folder := tmp_path / form.id).mkdir()
+    target = next(item for item in built_in() if item.id == "plain-files")
+    readings = (item.of for item in deliverables(project) if item.of.startswith("reading:"))
+    choices = [ItemChoice(of="height", deliver=True, form="png16"), ItemChoice(of="colour", deliver=True, form="bmp24")]
+    choices += [ItemChoice(of=next(readings), deliver=True, form=form) for form in target.masks.forms]
+    choices += [
+        ItemChoice(of=of, deliver=True, form=form)
+        for of, form in zip(
+            ("colour_far", "surface:normal"),
+            set(target.colour.forms) - set(target.masks.forms) - {"bmp24"},
+            strict=False,
+        )
+    ]
+    points = [form.id for form in FORMS if form.takes == "points"]
+    assert {choice.form for choice in choices} | set(points) == {form.id for form in FORMS}
+    for items in (tuple(choices), *((ItemChoice(of="points:s", deliver=True, form=form),) for form in points)):
+        chosen = project.delivery.model_copy(update={"target": target.id, "items": items})
         one = ev.engine.evaluation(project.model_copy(update={"delivery": chosen}))
-        deliver(one, make_plan(one.project, one.ends(), [of]), folder, one.engine.stripes, lambda share, text: None)
+        (folder := tmp_path / items[-1].form).mkdir()
+        plan = make_plan(one.project, one.ends(), [choice.of for choice in items])
+        deliver(one, plan, folder, one.engine.stripes, lambda share, text: None)
         rehearsal = Rehearsal(folder)
-        assert check_delivery(folder, ProjectTruth(one, rehearsal), rehearsal=rehearsal).maps, form.id
+        report = check_delivery(folder, ProjectTruth(one, rehearsal), rehearsal=rehearsal)
+        assert len(report.maps) == len(items)
+        assert not [item for item in report.findings if item.severity == "error"]

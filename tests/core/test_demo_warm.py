@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import os
+import shutil
 import subprocess
 import sys
 from pathlib import Path
@@ -10,12 +11,14 @@ from pathlib import Path
 import numpy as np
 import pytest
 
+import zigzag_meadow
 from zigzag_meadow.core.delivery.cautions import cautions
 from zigzag_meadow.core.delivery.plan import make_plan
 from zigzag_meadow.core.evaluate.cache import TileCache
 from zigzag_meadow.core.evaluate.engine import Engine
 from zigzag_meadow.core.formats.read import read_png
 from zigzag_meadow.core.ground.diagnose import inspect_file
+from zigzag_meadow.core.kernels import kernel_folder, sweep_kernels
 from zigzag_meadow.core.project.check import parse_project
 from zigzag_meadow.core.stripes import Stripes
 from zigzag_meadow.core.warm import warm_once
@@ -135,3 +138,37 @@ def test_kernels_are_made_ready_once_and_again_after_a_bad_moment(tmp_path):
     (tmp_path / "kernels" / "warm.txt").write_bytes(b"\xff of other sources")
     assert warm_once(tmp_path / "kernels", lambda: done.append("ready"))
     assert done == ["ready", "ready"]
+
+
+NOISE = """
+import sys
+from zigzag_meadow.core.grid import Grid
+from zigzag_meadow.core.readings.noise import noise
+sys.stdout.buffer.write(noise(Grid(24, 20, 2.0, 3.0), Grid(24, 20, 2.0, 3.0).whole, size=11.0).tobytes())
+"""
+
+
+def test_a_changed_function_in_another_file_changes_what_calls_it(tmp_path):
+    """The compiler's own check sees the file of a kernel alone: results of earlier sources lie in another folder."""
+    tree = tmp_path / "src" / "zigzag_meadow"
+    shutil.copytree(Path(zigzag_meadow.__file__).parent, tree, ignore=shutil.ignore_patterns("__pycache__"))
+    kept = tmp_path / "kernels"
+
+    def made(kernels: Path) -> bytes:
+        environment = {**os.environ, "PYTHONPATH": str(tree.parent), "ZIGZAG_KERNELS": str(kernels)}
+        done = subprocess.run([sys.executable, "-c", NOISE], env=environment, capture_output=True, check=True)
+        return done.stdout
+
+    before = made(kept)
+    lattice = tree / "core" / "readings" / "lattice.py"
+    lattice.write_text(lattice.read_text().replace("0x85EBCA77", "0x85EBCA79"))
+    after = made(kept)
+    assert len(before) == 24 * 20 * 4
+    assert after != before
+    assert after == made(tmp_path / "fresh")
+    folders = sorted(path.name for path in kept.iterdir())
+    assert len(folders) == 2
+    now = kernel_folder(kept, tree / "core")
+    (kept / "moor_0123").mkdir()
+    assert sweep_kernels(now) == [name for name in folders if name != now.name]
+    assert sorted(path.name for path in kept.iterdir()) == sorted([now.name, "moor_0123"])

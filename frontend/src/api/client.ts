@@ -1,4 +1,5 @@
 import createClient from "openapi-fetch";
+import { answersAgain, heard } from "./alive";
 import type { components, paths } from "./schema";
 
 export type Schemas = components["schemas"];
@@ -33,7 +34,21 @@ client.use({
     if (request.method !== "GET") request.headers.set("X-CSRFToken", token());
     return request;
   },
+  onResponse({ response }) {
+    heard(response);
+  },
 });
+
+/** Nobody answered: from now on it is asked until somebody does. */
+export function unreachable(): Problem {
+  void answersAgain();
+  return new Problem(0, undefined);
+}
+
+/** Whether an answer may be there later: nobody answers, or the store is busy. */
+export function mayComeLater(error: unknown): boolean {
+  return error instanceof Problem && (error.status === 0 || error.status === 502 || error.status === 503);
+}
 
 /** Unwrap an answer or throw its problem as one sentence. */
 export async function ask<T>(call: Promise<{ data?: T; error?: unknown; response: Response }>): Promise<T> {
@@ -42,7 +57,7 @@ export async function ask<T>(call: Promise<{ data?: T; error?: unknown; response
     answer = await call;
   } catch (error) {
     if (error instanceof DOMException && error.name === "AbortError") throw error;
-    throw new Problem(0, undefined);
+    throw unreachable();
   }
   if (!answer.response.ok) throw new Problem(answer.response.status, answer.error as never);
   return answer.data as T;
@@ -79,8 +94,9 @@ async function send<T>(url: string, form: FormData, signal: AbortSignal | null =
     response = await fetch(url, { method: "POST", body: form, headers: { "X-CSRFToken": token() }, signal });
   } catch (error) {
     if (error instanceof DOMException && error.name === "AbortError") throw error;
-    throw new Problem(0, undefined);
+    throw unreachable();
   }
+  heard(response);
   const body: unknown = await response.json().catch(() => undefined);
   if (!response.ok) throw new Problem(response.status, body as never);
   return body as T;

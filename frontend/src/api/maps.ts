@@ -1,4 +1,5 @@
-import { Problem, token } from "./client";
+import { heard } from "./alive";
+import { Problem, token, unreachable } from "./client";
 import { inLane, type Rank } from "./lanes";
 import type { GridInfo, Operation } from "./types";
 
@@ -26,10 +27,12 @@ export interface RawMap {
 /** The answer of a request, or a problem when nobody answers; an abort stays one. */
 async function answered(request: Promise<Response>): Promise<Response> {
   try {
-    return await request;
+    const response = await request;
+    heard(response);
+    return response;
   } catch (error) {
     if (error instanceof DOMException && error.name === "AbortError") throw error;
-    throw new Problem(0, undefined);
+    throw unreachable();
   }
 }
 

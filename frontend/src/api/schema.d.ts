@@ -613,7 +613,8 @@ export interface paths {
         put?: never;
         /**
          * Edit Project
-         * @description One edit. 409 with code ``stale-edit`` when the base is not the newest revision.
+         * @description One edit. 409 with code ``stale-edit`` when the base is not the newest revision. One that was made already, by
+         *     its ``id``, is not made again.
          */
         post: operations["edit_project"];
         delete?: never;
@@ -1732,6 +1733,26 @@ export interface paths {
          * @description Stop a long computation; whoever waits for it is told.
          */
         post: operations["stop_working"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/started": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Started
+         * @description Answers as soon as anything does.
+         */
+        get: operations["started"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -3442,11 +3463,14 @@ export interface components {
          * @description Operations on a base revision, applied as one revision or not at all.
          *
          *     ``merge`` names the token of a key step; ``joins``: whether it was made within a second of the last step on it, as
-         *     whoever made it knows (left out, the time of saving decides).
+         *     whoever made it knows (left out, the time of saving decides). ``id``: of the edit; sent again under the same one, it
+         *     is made once.
          */
         EditIn: {
             /** Base */
             base: number;
+            /** Id */
+            id?: string | null;
             /** Joins */
             joins?: boolean | null;
             /**
@@ -8066,6 +8090,16 @@ export interface components {
             weather: "fair" | "slow" | "patchy" | "busy" | "closed";
             /** West */
             west: number;
+        };
+        /**
+         * StartedOut
+         * @description ``start`` names this start of the web process; ``again``: what happened, where it took the place of another.
+         */
+        StartedOut: {
+            /** Again */
+            again: string | null;
+            /** Start */
+            start: string;
         };
         /**
          * StateOut
@@ -14340,6 +14374,26 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    started: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StartedOut"];
                 };
             };
         };

@@ -33,7 +33,8 @@ async function sendStroke(brush: Extract<Tool, { kind: "brush" }>, stroke: Strok
       }),
     );
     const next = { ...now.line, asset: made.asset, count: made.count } as Line;
-    await store.edit([now.holder.set(next)], { what: "a brush stroke" });
+    // Made on what was there when the stroke was: what was changed in the same line meanwhile stays.
+    await store.edit([now.holder.set(next)], { what: "a brush stroke", made: store.state.document });
   } catch (error) {
     store.tell(sentence(error));
   }
@@ -59,7 +60,10 @@ async function sendLayerStroke(layer: string, stroke: Stroke): Promise<void> {
       }),
     );
     const next = { id: now?.id ?? newId("strokes"), layer, only, muted: false, asset: made.asset, count: made.count };
-    await store.edit([{ op: "set_strokes", strokes: next }], { what: "a stroke of the layer brush" });
+    await store.edit([{ op: "set_strokes", strokes: next }], {
+      what: "a stroke of the layer brush",
+      made: store.state.document,
+    });
   } catch (error) {
     store.tell(sentence(error));
   }

@@ -1,6 +1,7 @@
 import { Alert, Box, Button, CircularProgress, Snackbar, Typography } from "@mui/material";
 import { useEffect, useState } from "react";
 import { Link as RouterLink, useParams } from "react-router";
+import { whenBack } from "../api/alive";
 import { sentence } from "../api/client";
 import { ColourCard } from "../colour/ColourCard";
 import { DeliveryCard } from "../delivery/DeliveryCard";
@@ -56,6 +57,8 @@ export function ProjectPage() {
     window.addEventListener("focus", look);
     return () => window.removeEventListener("focus", look);
   }, [refresh]);
+
+  useEffect(() => whenBack(() => void refresh()), [refresh]);
 
   useEffect(() => {
     document.title = name === undefined ? "Zigzag Meadow" : `${name} · Zigzag Meadow`;

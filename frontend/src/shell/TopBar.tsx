@@ -5,6 +5,7 @@ import RedoIcon from "@mui/icons-material/Redo";
 import UndoIcon from "@mui/icons-material/Undo";
 import { useState } from "react";
 import { Link as RouterLink, useLocation } from "react-router";
+import { useAlive } from "../api/alive";
 import { useJobs } from "../api/queries";
 import { NameDialog } from "../parts/NameDialog";
 import { useDocument, useDocumentParts, useProject } from "../state/document";
@@ -164,16 +165,20 @@ export function TopBar() {
 
 /** Apart from the rest of the bar, as it changes twice with every edit. */
 function SavingState() {
-  const saving = useDocument((store) => store.saving > 0);
+  const saving = useDocument((store) => store.saving);
+  const away = useAlive((alive) => alive.away);
+  const changes = saving === 1 ? "1 change waits" : `${saving} changes wait`;
   return (
     <Box
       role="status"
       aria-label="Saving state"
-      sx={{ display: "flex", alignItems: "center", gap: 0.7, fontSize: 12.5, width: 66 }}
+      sx={{ display: "flex", alignItems: "center", gap: 0.7, fontSize: 12.5, minWidth: 66, whiteSpace: "nowrap" }}
     >
-      <Box sx={{ width: 9, height: 9, borderRadius: "50%", bgcolor: saving ? "warning.main" : "primary.main" }} />
+      <Box
+        sx={{ width: 9, height: 9, borderRadius: "50%", bgcolor: away || saving > 0 ? "warning.main" : "primary.main" }}
+      />
       <Typography component="span" variant="body2">
-        {saving ? "Saving" : "Saved"}
+        {away ? (saving > 0 ? `${changes} for the application` : "No answer") : saving > 0 ? "Saving" : "Saved"}
       </Typography>
     </Box>
   );

@@ -6,6 +6,7 @@ import { testState } from "../testing/state";
 interface Sent {
   path: string;
   base?: number;
+  id?: string;
 }
 
 /** A server of a few lines: projects whose revision counts up; ``hold`` keeps an answer back until it is let go. */
@@ -14,6 +15,10 @@ const server = {
   base: testState().document.base,
   sent: [] as Sent[],
   refuse: null as null | { status: number; body: object },
+  /** So many answers are lost, each after so many revisions were made. */
+  loses: 0,
+  makes: 0,
+  made: new Set<string>(),
   hold: { GET: null, POST: null } as Record<"GET" | "POST", null | Promise<void>>,
 };
 const state = (id = "p1"): ProjectState => {
@@ -36,16 +41,27 @@ vi.mock("../api/client", async (original) => {
       },
       POST: async (
         path: string,
-        options: { params: { path: { project_id: string } }; body?: { base: number; operations?: Operation[] } },
+        options: {
+          params: { path: { project_id: string } };
+          body?: { base: number; id?: string; operations?: Operation[] };
+        },
       ): Promise<unknown> => {
         const id = options.params.path.project_id;
         server.sent.push({
           path: path.replace("{project_id}", id),
           ...(options.body ? { base: options.body.base } : {}),
+          ...(options.body?.id ? { id: options.body.id } : {}),
         });
         const held = server.hold.POST;
         server.hold.POST = null;
         await held;
+        if (server.loses > 0) {
+          // It may have been made; nobody hears of it.
+          server.loses -= 1;
+          server.revision += server.makes;
+          throw new TypeError("Failed to fetch");
+        }
+        if (options.body?.id && server.made.has(options.body.id)) return answer(state(id));
         if (server.refuse) {
           const { status, body } = server.refuse;
           server.refuse = null;
@@ -60,6 +76,7 @@ vi.mock("../api/client", async (original) => {
           return { error, response: new Response(null, { status: 409 }) };
         }
         server.revision += 1;
+        server.made.add(options.body?.id ?? "");
         for (const operation of options.body?.operations ?? [])
           if (operation.op === "set_base") server.base = operation.base;
         return answer(state(id));
@@ -122,7 +139,7 @@ describe("edits", () => {
     expect(store().conflict).toMatchObject({
       what: "a change to Scree",
       since: ["fade to 6°"],
-      operations: rename,
+      edits: [{ operations: rename }],
     });
     await store().resolve(true);
     expect(store().conflict).toBeNull();
@@ -144,7 +161,11 @@ describe("edits", () => {
     const all = [store().edit(rename, { what: "a name" }), store().edit(more, { what: "another" })];
     expect(await Promise.all(all)).toEqual([false, false]);
     expect(server.sent.map((sent) => sent.base)).toEqual([7, 7]);
-    expect(store().conflict).toMatchObject({ operations: [...rename, ...more], what: "a name, another" });
+    expect(store().conflict).toMatchObject({
+      edits: [{ operations: rename }, { operations: more }],
+      what: "a name, another",
+    });
+    await store().resolve(false);
   });
 
   it("are for the project and the revision they were made on, whatever is open when their turn comes", async () => {
@@ -165,7 +186,7 @@ describe("edits", () => {
     server.revision = 7;
     await store().open("p2");
     await store().edit(rename);
-    expect(server.sent.at(-1)).toEqual({ path: "/api/projects/p2/edits", base: 7 });
+    expect(server.sent.at(-1)).toMatchObject({ path: "/api/projects/p2/edits", base: 7 });
   });
 
   it("tell of the project that they were for when it is left", async () => {
@@ -180,10 +201,62 @@ describe("edits", () => {
     expect(store().state?.id).toBe("p2");
   });
 
-  it("after an answer that was lost go on from the last that is known", async () => {
+  it("that the store is too busy for are sent again under the same id, in their order", async () => {
     server.refuse = { status: 503, body: { code: "busy", detail: "The project store is busy." } };
-    expect(await Promise.all([store().edit(rename), store().edit(rename)])).toEqual([false, true]);
-    expect(server.sent.map((sent) => sent.base)).toEqual([7, 7]);
+    expect(await Promise.all([store().edit(rename), store().edit(rename)])).toEqual([true, true]);
+    expect(server.sent.map((sent) => sent.base)).toEqual([7, 7, 8]);
+    const [first, again, second] = server.sent.map((sent) => sent.id);
+    expect(first).toBe(again);
+    expect(second).not.toBe(first);
+  });
+});
+
+describe("while nobody answers", () => {
+  let back = (): void => undefined;
+  beforeEach(async () => {
+    Object.assign(server, { revision: 7, sent: [], refuse: null, hold: { GET: null, POST: null }, loses: 0, makes: 0 });
+    server.base = testState().document.base;
+    const answers = new Promise<void>((resolve) => (back = resolve));
+    vi.stubGlobal("fetch", async () => {
+      await answers;
+      return new Response(JSON.stringify({ start: "s", again: null }));
+    });
+    await store().open("p1");
+  });
+
+  it("an edit waits, is shown, and is sent once somebody does; those behind it keep their turn", async () => {
+    server.loses = 1;
+    const base = { ...testState().document.base, colour: "#112233" };
+    const first = store().edit([{ op: "set_base", base: { ...base, name: "Sedge" } }]);
+    await vi.waitFor(() => expect(store().state?.document.base.name).toBe("Sedge"));
+    const second = store().edit([{ op: "set_base", base: { ...base, name: "Sedge", colour: "#445566" } }]);
+    expect([store().saving, store().state?.revision]).toEqual([2, 7]);
+    back();
+    expect(await Promise.all([first, second])).toEqual([true, true]);
+    expect(server.sent.map((sent) => sent.base)).toEqual([7, 7, 8]);
+    expect(store().state?.document.base).toMatchObject({ name: "Sedge", colour: "#445566" });
+  });
+
+  it("an edit whose answer alone was lost is made once, and never asked about", async () => {
+    server.loses = 1;
+    server.makes = 1;
+    const made = store().edit(rename);
+    await vi.waitFor(() => expect(server.sent).toHaveLength(1));
+    server.made.add(server.sent[0]?.id ?? "");
+    back();
+    expect(await made).toBe(true);
+    expect([store().state?.revision, store().conflict]).toEqual([8, null]);
+  });
+
+  it("a conflict that was decided for one's own loses nothing", async () => {
+    server.revision = 12;
+    await store().edit(rename);
+    server.loses = 1;
+    const decided = store().resolve(true);
+    await vi.waitFor(() => expect(server.sent).toHaveLength(2));
+    back();
+    await decided;
+    expect([store().state?.revision, store().conflict]).toEqual([13, null]);
   });
 });
 
@@ -225,7 +298,8 @@ describe("opening and looking again", () => {
     await store().refresh();
     go();
     expect(await waiting).toBe(false);
-    expect(store().conflict?.operations).toEqual(rename);
+    expect(store().conflict?.edits[0]?.operations).toEqual(rename);
+    await store().resolve(false);
   });
 
   it("undoes and redoes what was looked at", async () => {

@@ -1,8 +1,10 @@
 import { create } from "zustand";
-import { ask, client, Problem, sentence, type Schemas } from "../api/client";
+import { answersAgain, useAlive } from "../api/alive";
+import { ask, client, mayComeLater, Problem, sentence, type Schemas } from "../api/client";
 import type { Operation, ProjectState } from "../api/types";
 import { partly } from "./partly";
-import { rebased } from "./rebase";
+import { basesOf, rebased, replaced } from "./rebase";
+import { WaitingEdits, type Waiting } from "./waiting";
 
 /** This tab, told to the server with every edit. */
 export const TAB = crypto.randomUUID();
@@ -10,9 +12,8 @@ export const TAB = crypto.randomUUID();
 /** Edits that could not be made because the project changed elsewhere. They are kept until the artist decides. */
 export interface Conflict {
   project: string;
-  operations: Operation[];
-  /** The document that they were made on. */
-  made: ProjectState["document"];
+  /** In the order in which they were made; kept in the browser as well, until it is decided. */
+  edits: Waiting[];
   what: string;
   since: string[];
 }
@@ -38,6 +39,7 @@ interface DocumentStore {
   /** Masks, pieces and readings of a kit; resolves to what went wrong, in a sentence, or null. */
   useKit: (kit: string, rescale: boolean) => Promise<string | null>;
   step: (way: "undo" | "redo") => Promise<void>;
+  /** Decide a conflict: make one's own edits on top, or leave them out. */
   resolve: (mine: boolean) => Promise<void>;
   tell: (trouble: string | null) => void;
 }
@@ -120,6 +122,77 @@ export async function settled(): Promise<void> {
   await queue?.head;
 }
 
+const BUSY_SECONDS = 1;
+const FULL = "The browser keeps no more: until the application answers, changes are lost if this page is closed.";
+const waiting = new WaitingEdits(TAB, () => useDocument.getState().tell(FULL));
+
+/** Send an edit until it is answered: sent twice, it is made once. */
+async function sent(edit: Waiting, base: ProjectState): Promise<ProjectState> {
+  const operations = edit.operations.map((operation, at) => rebased(operation, edit.bases[at] ?? {}, base.document));
+  for (;;) {
+    try {
+      return await ask(
+        client.POST("/api/projects/{project_id}/edits", {
+          params: { path: { project_id: edit.project } },
+          body: { base: base.revision, tab: edit.tab, merge: edit.merge, joins: edit.joins, id: edit.id, operations },
+        }),
+      );
+    } catch (error) {
+      if (!mayComeLater(error)) throw error;
+      if (error instanceof Problem && error.status === 503)
+        await new Promise((done) => setTimeout(done, BUSY_SECONDS * 1000));
+      else await answersAgain();
+      await waiting.turn(edit);
+    }
+  }
+}
+
+/** What is shown while nobody answers: the document with what waits. */
+function shownMeanwhile(get: Get, set: Put, edit: Waiting): void {
+  const now = get().state;
+  if (!useAlive.getState().away || now?.id !== edit.project) return;
+  set({ state: { ...now, document: edit.operations.reduce(replaced, now.document) } });
+}
+
+/** Put edits into the queue of their project; each resolves to whether it was made. */
+function queued(get: Get, set: Put, edit: Waiting): Promise<boolean> {
+  const turn = inTurn(get, set, (_, base) => sent(edit, base));
+  if (!turn) return Promise.resolve(false);
+  shownMeanwhile(get, set, edit);
+  const stop = useAlive.subscribe((alive) => alive.away && shownMeanwhile(get, set, edit));
+  return turn
+    .then(
+      () => {
+        waiting.done([edit.id]);
+        return true;
+      },
+      (error: unknown) => {
+        if (error instanceof Problem && error.code === "stale-edit") conflicting(get, set, edit, error.since);
+        else {
+          waiting.done([edit.id]);
+          set({ trouble: toldOf(get, { id: edit.project, name: edit.name }, sentence(error)) });
+        }
+        return false;
+      },
+    )
+    .finally(stop);
+}
+
+/** An edit on a state that is no longer the newest. Those that waited behind it were made on it: they are kept together,
+ * in their order. Where another project is open, it is asked about when this one is opened again. */
+function conflicting(get: Get, set: Put, edit: Waiting, since: string[]): void {
+  if (get().state?.id !== edit.project) return;
+  const before = get().conflict;
+  set({
+    conflict: {
+      project: edit.project,
+      edits: [...(before?.edits ?? []), edit],
+      what: before && before.what !== edit.what ? `${before.what}, ${edit.what}` : edit.what,
+      since,
+    },
+  });
+}
+
 /** What went wrong with an edit, told of the project it was for. */
 function toldOf(get: Get, project: { id: string; name: string }, text: string): string {
   return get().state?.id === project.id ? text : `${project.name}: ${text}`;
@@ -138,8 +211,13 @@ export const useDocument = create<DocumentStore>((set, get) => ({
     const state = await ask(client.GET("/api/projects/{project_id}", { params: { path: { project_id: id } } }));
     // Another project was opened, or this one left, while the answer was on its way.
     if (mine !== opening) return;
-    queue = { project: id, name: state.document.name, head: Promise.resolve(state), waiting: 0 };
+    const left = [...waiting.of(id), ...(await waiting.adopt(id))].sort((a, b) => a.at - b.at);
+    if (mine !== opening) return;
+    // What waits was made on an earlier state: where that is not the newest any more, the artist is asked.
+    const head = { ...state, revision: left[0]?.base ?? state.revision };
+    queue = { project: id, name: state.document.name, head: Promise.resolve(head), waiting: 0 };
     set({ state });
+    for (const edit of left) void queued(get, set, edit);
   },
 
   close: () => {
@@ -163,43 +241,27 @@ export const useDocument = create<DocumentStore>((set, get) => ({
     }
   },
 
-  edit: async (operations, options = {}) => {
+  edit: (operations, options = {}) => {
     const joins = joinsLast(options.merge ?? "");
     const now = queue;
-    const made = options.made ?? get().state?.document;
-    if (!made) return false;
-    const turn = inTurn(get, set, (project, base) => {
-      const laid = operations.map((operation) => rebased(operation, made, base.document));
-      return ask(
-        client.POST("/api/projects/{project_id}/edits", {
-          params: { path: { project_id: project } },
-          body: { base: base.revision, tab: TAB, merge: options.merge ?? "", joins, operations: laid },
-        }),
-      );
-    });
-    if (!turn || !now) return false;
-    try {
-      await turn;
-      return true;
-    } catch (error) {
-      const what = options.what ?? "your change";
-      if (error instanceof Problem && error.code === "stale-edit" && get().state?.id === now.project) {
-        // Those that waited behind it were made on it: they are kept together, in their order.
-        const before = get().conflict;
-        set({
-          conflict: {
-            project: now.project,
-            operations: [...(before?.operations ?? []), ...operations],
-            made: before?.made ?? made,
-            what: before && before.what !== what ? `${before.what}, ${what}` : what,
-            since: error.since,
-          },
-        });
-      } else {
-        set({ trouble: toldOf(get, { id: now.project, name: now.name }, sentence(error)) });
-      }
-      return false;
-    }
+    const shown = get().state;
+    const made = options.made ?? shown?.document;
+    if (!now || !shown || !made) return Promise.resolve(false);
+    const edit: Waiting = {
+      id: crypto.randomUUID(),
+      project: now.project,
+      name: now.name,
+      base: shown.revision,
+      at: Date.now(),
+      tab: TAB,
+      merge: options.merge ?? "",
+      joins,
+      what: options.what ?? "your change",
+      operations,
+      bases: operations.map((operation) => basesOf(operation, made)),
+    };
+    waiting.add(edit);
+    return queued(get, set, edit);
   },
 
   replaceHeightmap: (source, keep) =>
@@ -236,10 +298,13 @@ export const useDocument = create<DocumentStore>((set, get) => ({
 
   async resolve(mine) {
     const conflict = get().conflict;
+    if (!conflict) return;
+    if (!mine) waiting.done(conflict.edits.map((edit) => edit.id));
     set({ conflict: null });
     await get().refresh();
-    if (mine && conflict && get().state?.id === conflict.project)
-      await get().edit(conflict.operations, { what: conflict.what, made: conflict.made });
+    // Another project was opened meanwhile: they are kept, and asked about when this one is opened again.
+    if (!mine || queue?.project !== conflict.project) return;
+    await Promise.all(conflict.edits.map((edit) => queued(get, set, edit)));
   },
 
   tell: (trouble) => set({ trouble }),

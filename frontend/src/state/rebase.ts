@@ -1,65 +1,103 @@
 import type { Operation, ProjectState } from "../api/types";
+import { idOf, isThing, merged, same } from "./merge";
 
 type Document = ProjectState["document"];
 type Thing = Record<string, unknown>;
 
-const isThing = (value: unknown): value is Thing =>
-  typeof value === "object" && value !== null && !Array.isArray(value);
-const same = (a: unknown, b: unknown) => a === b || JSON.stringify(a ?? null) === JSON.stringify(b ?? null);
-const idOf = (value: unknown) => (isThing(value) ? (value["id"] ?? value["of"]) : undefined);
-/** What a thing is, not how it is: things that differ here have no fields in common that mean the same. */
-const WHAT = ["kind", "verb", "reading"];
+/** Lists of the document that an operation has things of, where they are not called as the operation calls them. */
+const LISTS: Record<string, (document: Document, operation: Thing) => unknown> = {
+  line: linesOf,
+  lines: linesOf,
+  step: (document) => document.ground.steps,
+  setting: (document) => document.readings,
+  items: (document) => document.delivery.items,
+  strokes: (document) => document.strokes,
+  piece: (document, operation) => (operation["op"] === "set_coat_piece" ? document.coat_pieces : document.pieces),
+};
 
-/** Where things of an operation stand; what is not told here stands in the document by its own name. */
-function listOf(document: Document, field: string, operation: Thing): unknown {
-  if (field === "line" || field === "lines") {
-    return document.masks?.find((mask) => mask.id === operation["mask"])?.lines;
-  }
-  if (field === "step") return document.ground.steps;
-  if (field === "setting") return document.readings;
-  if (field === "items") return document.delivery.items;
-  return (document as unknown as Thing)[`${field}s`];
+function linesOf(document: Document, operation: Thing): unknown {
+  return document.masks.find((mask) => mask.id === operation["mask"])?.lines;
+}
+
+function listOf(document: Document, field: string, operation: Thing): unknown[] | undefined {
+  const list = LISTS[field]?.(document, operation) ?? (document as unknown as Thing)[`${field}s`];
+  return Array.isArray(list) ? (list as unknown[]) : undefined;
 }
 
 /** What a value of an operation replaces. */
 function held(document: Document, field: string, operation: Thing, value: unknown): unknown {
   const own = (document as unknown as Thing)[field];
   if (isThing(own)) return own;
-  const list = listOf(document, field, operation);
   const id = idOf(value);
-  return Array.isArray(list) && id !== undefined ? list.find((item) => idOf(item) === id) : undefined;
+  return id === undefined ? undefined : listOf(document, field, operation)?.find((item) => idOf(item) === id);
 }
 
-/** What was changed on both sides; where both changed the same, `mine`. */
-function merged(base: unknown, mine: unknown, theirs: unknown): unknown {
-  if (same(base, theirs)) return mine;
-  if (same(base, mine)) return theirs;
-  if (Array.isArray(base) && Array.isArray(mine) && Array.isArray(theirs)) {
-    const ids = [base, mine, theirs].map((list: unknown[]) => JSON.stringify(list.map((item) => idOf(item) ?? null)));
-    if (base.some((item) => idOf(item) === undefined) || new Set(ids).size > 1) return mine;
-    return base.map((item, at) => merged(item, mine[at], theirs[at]));
-  }
-  if (!isThing(base) || !isThing(mine) || !isThing(theirs)) return mine;
-  if (WHAT.some((field) => !same(base[field], mine[field]) || !same(base[field], theirs[field]))) return mine;
-  const both = [...new Set([...Object.keys(mine), ...Object.keys(theirs)])].map(
-    (field) => [field, merged(base[field], mine[field], theirs[field])] as const,
-  );
-  return Object.fromEntries(both.filter(([, value]) => value !== undefined));
+/** What an operation replaces, field by field: all that has to be known of the document that it was made on. */
+export type Bases = Record<string, unknown>;
+
+/** Whether it puts a whole list in the place of another, not single things into it. */
+const isWhole = (operation: Operation, field: string) => operation.op === "set_lines" && field === "lines";
+
+export function basesOf(operation: Operation, made: Document): Bases {
+  if (!operation.op.startsWith("set_")) return {};
+  const told = operation as unknown as Thing;
+  const found = Object.entries(told).map(([field, value]) => {
+    if (isWhole(operation, field)) return [field, listOf(made, field, told) ?? []] as const;
+    const base = Array.isArray(value)
+      ? value.map((item) => held(made, field, told, item) ?? null)
+      : isThing(value)
+        ? held(made, field, told, value)
+        : undefined;
+    return [field, base] as const;
+  });
+  return Object.fromEntries(found.filter(([, base]) => base !== undefined));
 }
 
 /**
- * An operation that replaces a thing whole, made while `made` was on the screen, as it is on `now`: what an edit before
- * it changed in the same thing stays changed.
+ * An operation that replaces a thing whole, made where `bases` stood, as it is on `now`: what an edit before it changed
+ * in the same thing stays changed.
  */
-export function rebased(operation: Operation, made: Document, now: Document): Operation {
-  if (made === now || !operation.op.startsWith("set_")) return operation;
+export function rebased(operation: Operation, bases: Bases, now: Document): Operation {
+  if (!operation.op.startsWith("set_")) return operation;
   const told = operation as unknown as Thing;
-  const laid = (field: string, value: unknown): unknown => {
-    if (Array.isArray(value)) return value.map((item) => (isThing(item) ? laid(field, item) : item));
+  const laid = (field: string, value: unknown, base: unknown): unknown => {
     const theirs = isThing(value) ? held(now, field, told, value) : undefined;
-    const base = held(made, field, told, value) ?? {};
     // Nobody sends what changes nothing: a step that is not answered yet is taken back.
-    return isThing(theirs) && !same(base, value) ? merged(base, value, theirs) : value;
+    return isThing(theirs) && !same(base ?? {}, value) ? merged(base ?? {}, value, theirs) : value;
   };
-  return Object.fromEntries(Object.entries(told).map(([field, value]) => [field, laid(field, value)])) as Operation;
+  const all = Object.entries(told).map(([field, value]) => {
+    const base = bases[field];
+    if (isWhole(operation, field)) {
+      const theirs = listOf(now, field, told);
+      return [field, theirs && !same(base, value) ? merged(base, value, theirs) : value];
+    }
+    if (!Array.isArray(value)) return [field, laid(field, value, base)];
+    const each: unknown[] = Array.isArray(base) ? base : [];
+    return [field, value.map((item: unknown, at) => laid(field, item, each[at]))];
+  });
+  return Object.fromEntries(all) as Operation;
+}
+
+/** A document with the things in place that an operation replaces: what is shown while nobody answers. */
+export function replaced(document: Document, operation: Operation): Document {
+  if (!operation.op.startsWith("set_")) return document;
+  const told = operation as unknown as Thing;
+  const now = structuredClone(document) as unknown as Document & Thing;
+  for (const [field, value] of Object.entries(told)) {
+    if (isThing(now[field])) Object.assign(now[field], value);
+    const list = listOf(now, field, told);
+    if (!list) continue;
+    if (isWhole(operation, field)) list.splice(0, list.length, ...(value as unknown[]));
+    else
+      for (const item of Array.isArray(value) ? (value as unknown[]) : [value]) {
+        const at = list.findIndex((entry) => idOf(item) !== undefined && idOf(entry) === idOf(item));
+        if (at >= 0) list[at] = item;
+      }
+  }
+  if (operation.op === "set_ground")
+    Object.assign(
+      now.ground,
+      Object.fromEntries(Object.entries(told).filter(([field, value]) => field !== "op" && value !== null)),
+    );
+  return now;
 }

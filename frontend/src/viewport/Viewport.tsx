@@ -1,5 +1,6 @@
 import { Box, Button, LinearProgress } from "@mui/material";
 import { lazy, memo, Suspense, useEffect, useState, useSyncExternalStore } from "react";
+import { whenBack } from "../api/alive";
 import { useStats, useReadings } from "../api/queries";
 import { previews } from "../state/preview";
 import { WatchNotice } from "../ground/WatchInset";
@@ -44,6 +45,8 @@ export function Viewport() {
     maker.want({ state, subject, readings, options: { ...look, shore }, signal: stop.signal });
     return () => stop.abort();
   }, [maker, state, subject, readings, look, shore]);
+
+  useEffect(() => whenBack(() => maker.again()), [maker]);
 
   const many = (picture.picture?.panels.length ?? 1) > 1;
   // Side by side, reliefs stand next to each other as plans do; wiped they cannot be.

@@ -5,15 +5,7 @@ import { useProject } from "../state/document";
 
 /** Long computations that the view waits for: how far they are, how long they take, and a way to stop them; and what is
  * to be known of how they were made. */
-export function Working({
-  waiting,
-  draft,
-  coarser,
-}: {
-  waiting: boolean;
-  draft: boolean;
-  coarser: string | null;
-}) {
+export function Working({ waiting, draft, coarser }: { waiting: boolean; draft: boolean; coarser: string | null }) {
   const { id } = useProject();
   const tasks = useWorking(waiting);
   const task = waiting ? tasks.data?.[0] : undefined;

@@ -183,7 +183,15 @@ export class PictureMaker {
   /** `live`: where maps of unsaved positions come from. */
   constructor(private readonly live: Previews = previews) {}
 
-  state: PictureState = { picture: null, of: null, updating: true, draft: false, coarser: null, trouble: null, version: 0 };
+  state: PictureState = {
+    picture: null,
+    of: null,
+    updating: true,
+    draft: false,
+    coarser: null,
+    trouble: null,
+    version: 0,
+  };
 
   subscribe = (listener: () => void): (() => void) => {
     this.listeners.add(listener);

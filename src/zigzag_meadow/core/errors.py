@@ -14,6 +14,7 @@ __all__ = [
     "Cancelled",
     "Conflict",
     "Cycle",
+    "EndedTwice",
     "IllegalSize",
     "MeadowError",
     "NameTaken",
@@ -57,6 +58,12 @@ class NoRoom(MeadowError):
     """The disk is full or may not be written."""
 
     code = "disk-full"
+
+
+class EndedTwice(MeadowError):
+    """Work that ended the whole process more than once."""
+
+    code = "ended-twice"
 
 
 class BadNumber(MeadowError):

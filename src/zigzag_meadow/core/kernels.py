@@ -17,9 +17,23 @@ from pathlib import Path
 __all__ = ["kernel_folder", "sweep_kernels"]
 
 _MADE_WITH = ("numba", "llvmlite", "numpy")
+_PACKAGE = ("zigzag_meadow", "core")
+_IMPORT = re.compile(rb"^from (zigzag_meadow\.core[\w.]*) import", re.MULTILINE)
 _OURS = re.compile(r"[0-9a-f]{16}(-checked)?")
 # What was kept before folders were named: one a package, its place told by a checksum.
 _EARLIER = re.compile(r".+_[0-9a-f]{40}")
+
+
+def _sources(root: Path) -> dict[str, bytes]:
+    """Every module with kernels and every one that it imports, by name: what kernels call and the numbers they freeze
+    are defined there."""
+    every = {
+        ".".join((*_PACKAGE, *path.relative_to(root).with_suffix("").parts)): path.read_bytes()
+        for path in sorted(root.rglob("*.py"))
+    }
+    own = {name: content for name, content in every.items() if b"njit" in content}
+    asked = {name.decode() for content in own.values() for name in _IMPORT.findall(content)}
+    return own | {name: every[name] for name in sorted(asked & every.keys())}
 
 
 def kernel_folder(base: Path, sources: Path | None = None) -> Path:
@@ -27,11 +41,9 @@ def kernel_folder(base: Path, sources: Path | None = None) -> Path:
 
     Kernels that check their bounds (``NUMBA_BOUNDSCHECK``) are kept apart.
     """
-    root = sources or Path(__file__).parent
     told = hashlib.sha256()
-    for path in sorted(root.rglob("*.py")):
-        content = path.read_bytes()
-        told.update(f"{path.relative_to(root)} {len(content)}\n".encode())
+    for name, content in sorted(_sources(sources or Path(__file__).parent).items()):
+        told.update(f"{name} {len(content)}\n".encode())
         told.update(content)
     told.update(" ".join([*(f"{name} {version(name)}" for name in _MADE_WITH), platform.python_version()]).encode())
     checked = os.environ.get("NUMBA_BOUNDSCHECK", "0") not in ("", "0")

@@ -91,8 +91,8 @@ def project_of_every_kind(home: Grid, final: Grid) -> Project:
             "name": "warm",
             "ground": {
                 "asset": HEIGHTS, "file_name": "warm.png", "file_format": "png", "depth": "16", "rows": home.rows,
-                "cols": home.cols, "stored_low": 0, "stored_high": 1, "spacing_x": home.dx, "spacing_y": home.dy, "voids": 1,
-                "water": 0.5, "steps": [
+                "cols": home.cols, "stored_low": 0, "stored_high": 1, "spacing_x": home.dx, "spacing_y": home.dy,
+                "voids": 1, "water": 0.5, "steps": [
                     {"id": "a", "kind": "fill_voids", "where": [limit]}, *_every_step(home),
                     {"id": "h", "kind": "resample", "rows": home.rows, "cols": home.cols},
                 ],
@@ -122,5 +122,3 @@ def project_of_every_kind(home: Grid, final: Grid) -> Project:
             "delivery": {"rows": final.rows, "cols": final.cols},
         }
     )  # fmt: skip
-
-

@@ -2,20 +2,23 @@
 
 from __future__ import annotations
 
+import os
 import threading
 from functools import lru_cache
+from pathlib import Path
 
 from django.conf import settings
 
 from zigzag_meadow.core.crew import Crew
 from zigzag_meadow.core.evaluate.cache import DiskStore, TileCache
 from zigzag_meadow.core.evaluate.engine import Engine
+from zigzag_meadow.core.evaluate.watch import Watch
 from zigzag_meadow.core.formats.desk import Desk, at_once
 from zigzag_meadow.core.stripes import Stripes
 from zigzag_meadow.server.assets import asset_path
 from zigzag_meadow.server.file_desk import FileDesk
 
-__all__ = ["LatestOnly", "desk", "engine", "latest"]
+__all__ = ["LatestOnly", "desk", "engine", "latest", "watch"]
 
 WORKER_CACHE = 384 * 2**20
 _small = False
@@ -34,6 +37,13 @@ def desk() -> FileDesk:
 
 
 @lru_cache(maxsize=1)
+def watch() -> Watch:
+    """Where this process writes down what it works out; made before any work, after any fork."""
+    place = Path(settings.MEADOW_DATA) / ("worked_on_by_worker" if _small else "worked_on")
+    return Watch(place, os.environ.get("ZIGZAG_RUN", ""), Path(os.environ["NUMBA_CACHE_DIR"]).name)
+
+
+@lru_cache(maxsize=1)
 def engine() -> Engine:
     """Made at first use, after any fork."""
     cache = TileCache(WORKER_CACHE) if _small else TileCache()
@@ -41,7 +51,8 @@ def engine() -> Engine:
     crew = Crew(stripes.threads - 1)
     # The worker serves nobody else while it reads.
     reads: Desk = at_once if _small else desk()
-    return Engine(stripes, cache, asset_path, DiskStore(settings.MEADOW_DATA / "maps"), crew=crew, desk=reads)
+    return Engine(stripes, cache, asset_path, DiskStore(settings.MEADOW_DATA / "maps"), crew=crew, desk=reads,
+                  watch=watch() if os.environ.get("ZIGZAG_RUN") else None)  # fmt: skip
 
 
 class LatestOnly:

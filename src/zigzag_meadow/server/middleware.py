@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import logging
+import secrets
 import time
 from collections.abc import Callable
 
@@ -17,10 +18,12 @@ from zigzag_meadow.server.memory import in_use
 from zigzag_meadow.server.problems import no_room, problem, problem_of, store_problem
 from zigzag_meadow.server.uploads import MOST_SENT, too_much
 
-__all__ = ["ApiGuard", "PageGuard"]
+__all__ = ["START", "ApiGuard", "PageGuard"]
 
 log = logging.getLogger(__name__)
 Answer = Callable[[HttpRequest], HttpResponse]
+START = secrets.token_hex(8)
+"""Names this start of the process: pages see by it that it is another one."""
 _SAFE = ("GET", "HEAD", "OPTIONS", "TRACE")
 _SAYS = {
     400: "The request could not be understood.",
@@ -46,6 +49,7 @@ class ApiGuard:
         start = time.perf_counter()
         response = self._guarded(request)
         # How much of a wait was this server: browsers show it beside the rest of the way.
+        response.headers["X-Start"] = START
         response.headers["Server-Timing"] = f"app;dur={(time.perf_counter() - start) * 1000:.1f}"
         return response
 

@@ -41,10 +41,17 @@ class Revision(models.Model):
     forward = models.IntegerField(null=True)
     tab = models.CharField(max_length=64, default="")
     merge = models.CharField(max_length=120, default="")
+    edit = models.CharField(max_length=40, default="")
+    """The edit that made it, by the id under which it may be sent again."""
     created_at = models.DateTimeField(auto_now_add=True)
 
     class Meta:
-        constraints = (models.UniqueConstraint(fields=("project", "number"), name="one_revision_a_number"),)
+        constraints = (
+            models.UniqueConstraint(fields=("project", "number"), name="one_revision_a_number"),
+            models.UniqueConstraint(
+                fields=("project", "edit"), condition=~models.Q(edit=""), name="one_revision_an_edit"
+            ),
+        )
 
 
 class Asset(models.Model):

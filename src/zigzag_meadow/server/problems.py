@@ -16,6 +16,7 @@ from zigzag_meadow.core.errors import (
     BadText,
     Cancelled,
     Conflict,
+    EndedTwice,
     IllegalSize,
     MeadowError,
     NameTaken,
@@ -39,6 +40,7 @@ STATUS: tuple[tuple[type[MeadowError], int], ...] = (
     (IllegalSize, 422),
     (BadDocument, 422),
     (Cancelled, 409),
+    (EndedTwice, 409),
     (TileMissing, 404),
     (SurveyRefused, 409),
 )

@@ -33,6 +33,7 @@ from zigzag_meadow.server.assets import adopt, asset_path, check_held, incoming,
 from zigzag_meadow.server.models import Project, Revision
 
 __all__ = [
+    "Made",
     "StaleEdit",
     "State",
     "Unreadable",
@@ -235,16 +236,28 @@ def create_on(name: str, ground: dict[str, Any]) -> State:
     return _new(document, "new project")
 
 
-def edit(
-    project_id: str, base: int, operations: Sequence[Operation], tab: str, merge: str, joins: bool | None = None
-) -> State:
+@dataclass(frozen=True)
+class Made:
+    """Where an edit comes from: a ``tab``, a token that its key steps ``merge`` on, whether this one ``joins`` the last
+    (None: the time of saving decides), and the ``id`` by which it is known when it is sent again."""
+
+    tab: str
+    merge: str = ""
+    joins: bool | None = None
+    id: str = ""
+
+
+def edit(project_id: str, base: int, operations: Sequence[Operation], made: Made) -> State:
     """Apply operations to revision ``base`` as one revision.
 
-    Key steps on one token within a second merge: undo then goes back to before the first of them. ``joins`` says so
-    where whoever made the step knows; else the time of saving decides. Raises
-    :class:`StaleEdit` when ``base`` is not the newest.
+    Key steps on one token within a second merge: undo then goes back to before the first of them. An edit whose answer
+    was lost and that is sent again is made once: the newest state is the answer. Raises :class:`StaleEdit` when
+    ``base`` is not the newest.
     """
+    tab, merge, joins = made.tab, made.merge, made.joins
     with transaction.atomic():
+        if made.id and Revision.objects.filter(project=project_id, edit=made.id).exists():
+            return _state(find(project_id))
         row = _at(project_id, base)
         before = _state(row)
         document, label = changed(row.id, before.document, operations)
@@ -252,7 +265,7 @@ def edit(
         soon = timezone.now() - last.created_at < MERGE_WITHIN if joins is None else joins
         same = bool(merge) and last.merge == merge and last.tab == tab and last.back is not None
         back = last.back if same and soon else last.number
-        revision = _append(row, document, label, back=back, tab=tab, merge=merge)
+        revision = _append(row, document, label, back=back, tab=tab, merge=merge, edit=made.id)
     return State(row, revision, document)
 
 

@@ -22,6 +22,8 @@ HERE = ("127.0.0.1", "localhost")
 THREADS = 8
 RESTART_SECONDS = 1.0
 PORT_SECONDS = 5.0
+MOST_ENDS, ENDS_SECONDS = 5, 60.0
+"""A web process that ends more often in so many seconds is given up."""
 
 
 def _manage(*arguments: str) -> list[str]:
@@ -71,9 +73,9 @@ def _is_taken(port: int) -> bool:
 
 
 def serve(port: int, demo: bool, host: str = "127.0.0.1") -> int:
-    """Prepare, then run web and worker until interrupted. A worker that dies is started again.
+    """Prepare, then run web and worker until interrupted. What ends by itself is started again.
 
-    Returns 0 when it was stopped, 1 when the web process ended by itself, 2 when it could not begin.
+    Returns 0 when it was stopped, 1 when the web process ended again and again, 2 when it could not begin.
     """
     refusal = _refusal(port, host)
     if refusal is not None:
@@ -136,12 +138,18 @@ def _run(port: int, web: subprocess.Popen[bytes]) -> int:
     signal.signal(signal.SIGINT, stop)
     signal.signal(signal.SIGTERM, stop)
     worker = _start(_manage("worker"))
+    ends: list[float] = []
     print(f"Zigzag Meadow is at http://127.0.0.1:{port}  (Ctrl+C ends it)", flush=True)
     try:
         while not stopping:
             if web.poll() is not None:
-                _say("The web process ended by itself; what is said above may name the reason.")
-                return 1
+                ends = [at for at in ends if time.monotonic() - at < ENDS_SECONDS] + [time.monotonic()]
+                if len(ends) > MOST_ENDS:
+                    _say("The web process ends again and again; what is said above may name the reason.")
+                    return 1
+                _say("The web process ended by itself and is started again.")
+                web = _start(_web(port))
+                time.sleep(RESTART_SECONDS)
             if worker.poll() is not None:
                 worker = _start(_manage("worker"))
                 time.sleep(RESTART_SECONDS)

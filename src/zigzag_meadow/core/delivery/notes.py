@@ -160,7 +160,8 @@ def _file(evaluation: Evaluation, plan: Plan, item: PlannedItem, file: PlannedFi
         colour_space=file_colour_space(plan, item), tagged=is_coded(plan, item) and form.colours == "tagged",
         alpha="straight data" if "a" in item.channels else "none",
         byte_order=(item.choice.order or "little") if form.reads == "raw" and form.bits > 8 else None,
-        resampled=resampled_words(plan, item), remark=_remark(evaluation, item), channels=channel_notes(evaluation, plan, item),
+        resampled=resampled_words(plan, item), remark=_remark(evaluation, item),
+        channels=channel_notes(evaluation, plan, item),
         stored=None if item.scale is None else stored_heights(plan, item.scale),
     )  # fmt: skip
 

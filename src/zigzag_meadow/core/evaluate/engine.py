@@ -7,7 +7,7 @@ Maps are made in 512² tiles anchored at the grid's first sample. Operations say
 from __future__ import annotations
 
 from collections.abc import Callable, Iterator
-from contextlib import contextmanager
+from contextlib import AbstractContextManager, contextmanager, nullcontext
 from dataclasses import dataclass, field
 from pathlib import Path
 from typing import Any
@@ -23,6 +23,7 @@ from zigzag_meadow.core.evaluate.graph import Graph
 from zigzag_meadow.core.evaluate.locks import Locks
 from zigzag_meadow.core.evaluate.room import WorkRoom
 from zigzag_meadow.core.evaluate.stages import DRAFT_SIDE
+from zigzag_meadow.core.evaluate.watch import Watch
 from zigzag_meadow.core.formats.desk import Desk, at_once
 from zigzag_meadow.core.grid import REFERENCE_LONG_SIDE, TILE, Grid, Window
 from zigzag_meadow.core.nodes.ground import ends_of
@@ -71,6 +72,8 @@ class Engine:
     desk: Desk = at_once
     """Where files from elsewhere are read."""
     locks: Locks = field(default_factory=Locks)
+    watch: Watch | None = None
+    """Where native work is written down before it begins."""
 
     def evaluation(
         self, project: Project, *, cancel: Cancel | None = None, keep: bool = True, owner: str = "", draft: int = 0
@@ -179,7 +182,14 @@ class Evaluation:
         """A window inside one tile, made now."""
         op = _local(node)
         inputs = [self.fetched(need) for need in op.needs(node, grid, window)]
-        return op.make(Here(grid, window, node.home, self.engine.stripes, self.cancel), node.params, *inputs)
+        here = Here(grid, window, node.home, self.engine.stripes, self.cancel)
+        with self._watched(node, grid):
+            return op.make(here, node.params, *inputs)
+
+    def _watched(self, node: Node, grid: Grid) -> AbstractContextManager[None]:
+        """Written down while it is worked out, where somebody watches."""
+        watch = self.engine.watch
+        return nullcontext() if watch is None else watch.over(held_key(node, grid, "made"), node.op.name)
 
     def fetched(self, need: Need, tell: Tell | None = None, cancel: Cancel | None = None) -> Any:
         """What an operation needs, made or held."""
@@ -292,7 +302,7 @@ class Evaluation:
         inputs = [self.fetched(need, tell, cancel) for need in op.needs(node, grid)]
         more = {} if tell is None else {"tell": tell}
         here = Here(grid, grid.whole, node.home, self.engine.stripes, cancel, **more)
-        with self._room(cost, cancel):
+        with self._room(cost, cancel), self._watched(node, grid):
             made = op.make(here, node.params, *inputs)
         return made if isinstance(made, dict) else {ALL: made}
 

@@ -26,6 +26,7 @@ from zigzag_meadow.server.api import (
     painting,
     projects,
     recipes,
+    started,
     survey,
     targets,
 )
@@ -56,7 +57,7 @@ api.add_router("", projects.router)
 api.add_router("", maps.router)
 api.add_router("", ground.router)
 api.add_router("", survey.router)
-for module in (recipes, features, folders, outside, painting, kits, deliveries, targets, aligning):
+for module in (recipes, features, folders, outside, painting, kits, deliveries, targets, aligning, started):
     api.add_router("", module.router)
 
 

@@ -95,4 +95,4 @@ def use_kit(request: HttpRequest, project_id: str, kit_id: str, wanted: UseKit) 
     heights = None
     if wanted.rescale:
         heights = kits.heights_of(engine().evaluation(projects.newest(project_id), owner=project_id))
-    return shown(projects.edit(project_id, wanted.base, [kits.application(kit, heights)], wanted.tab, ""))
+    return shown(projects.edit(project_id, wanted.base, [kits.application(kit, heights)], projects.Made(wanted.tab)))

@@ -170,7 +170,7 @@ def replacing(source: FileLayout, keep_what: Literal["extent", "spacing"]) -> Re
 def replace_heightmap(request: HttpRequest, project_id: str, wanted: ReplaceIn) -> dict[str, Any]:
     """Another heightmap under the project; what is downstream is made anew from it."""
     operation = replacing(wanted.source, wanted.keep)
-    return shown(projects.edit(project_id, wanted.base, [operation], wanted.tab, ""))
+    return shown(projects.edit(project_id, wanted.base, [operation], projects.Made(wanted.tab)))
 
 
 @router.post("/projects/{project_id}/pictures", response={200: PictureOut, **Refused}, operation_id="bring_picture")
@@ -264,8 +264,10 @@ def save_out_project(request: HttpRequest, project_id: str) -> HttpResponseBase:
 
 @router.post("/projects/{project_id}/edits", response={200: StateOut, **Refused}, operation_id="edit_project")
 def edit_project(request: HttpRequest, project_id: str, change: EditIn) -> dict[str, Any]:
-    """One edit. 409 with code ``stale-edit`` when the base is not the newest revision."""
-    return shown(projects.edit(project_id, change.base, change.operations, change.tab, change.merge, change.joins))
+    """One edit. 409 with code ``stale-edit`` when the base is not the newest revision. One that was made already, by
+    its ``id``, is not made again."""
+    made = projects.Made(change.tab, change.merge, change.joins, change.id or "")
+    return shown(projects.edit(project_id, change.base, change.operations, made))
 
 
 @router.post("/projects/{project_id}/undo", response={200: StateOut, **Refused}, operation_id="undo")

@@ -310,13 +310,15 @@ class EditIn(Schema):
     """Operations on a base revision, applied as one revision or not at all.
 
     ``merge`` names the token of a key step; ``joins``: whether it was made within a second of the last step on it, as
-    whoever made it knows (left out, the time of saving decides).
+    whoever made it knows (left out, the time of saving decides). ``id``: of the edit; sent again under the same one, it
+    is made once.
     """
 
     base: int
     tab: Annotated[str, Field(max_length=64)]
     merge: Annotated[str, Field(max_length=120)] = ""
     joins: bool | None = None
+    id: Annotated[str, Field(max_length=40, pattern=r"^[A-Za-z0-9-]+$")] | None = None
     operations: Annotated[list[Operation], Field(min_length=1, max_length=600)]
 
 

@@ -6,7 +6,6 @@ from collections.abc import Callable, Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from typing import Annotated, Any, ClassVar, Literal, Protocol, Self
 
-import numpy as np
 from pydantic import Field
 
 from zigzag_meadow.core.colour.blend import MODES, Mode, blended
