@@ -11,13 +11,14 @@ import colours
 import delivering
 import fitting
 import kernels
+import load
 import memory
 import readings
 import recipes
 import trying
 
 if __name__ == "__main__":
-    all_of_it = (kernels, readings, memory, recipes, trying, colours, delivering, fitting, application)
+    all_of_it = (kernels, readings, memory, recipes, trying, colours, delivering, fitting, application, load)
     parts = {part.__name__: part for part in all_of_it}
     unknown = set(sys.argv[1:]) - parts.keys()
     if unknown:

@@ -42,8 +42,10 @@ def _own(pipeline: Pipeline, file: Path | None) -> None:
     pipeline.aim(wanted.id)
 
 
-def _delivered(pipeline: Pipeline, out: Path, only: list[str], as_json: bool) -> None:
-    files = with_progress(as_json, lambda tell: pipeline.deliver(out, only=only or None, progress=tell))
+def _delivered(pipeline: Pipeline, out: Path, only: list[str], overwrite: bool, as_json: bool) -> None:
+    files = with_progress(
+        as_json, lambda tell: pipeline.deliver(out, only=only or None, overwrite=overwrite, progress=tell)
+    )
     print_out({"out": str(out), "files": files}, [f"{out}:", *(f"  {name}" for name in files)], as_json)
 
 
@@ -57,13 +59,16 @@ def _pairs(given: list[str]) -> list[tuple[str, Path]]:
 @app.command()
 def deliver(
     project: Path,
-    out: Annotated[Path, typer.Option(help="A folder that is not there yet, is empty, or holds a delivery of ours")],
+    out: Annotated[Path, typer.Option(help="A folder; files there that are not ours are left alone")],
     target: Annotated[str | None, typer.Option(help="The id of a target; the project's when left out")] = None,
     target_file: Annotated[Path | None, typer.Option(help="A target in a JSON file")] = None,
     size: Annotated[int | None, typer.Option(help="Samples on the longer side, instead of the project's")] = None,
     only: Annotated[list[str], typer.Option(help="Of the items these alone: height, sheet:ID …")] = [],  # noqa: B006
     heightmap: Annotated[Path | None, typer.Option(help="A heightmap instead of the project's")] = None,
     picture: Annotated[list[str], typer.Option(help="READING=FILE: a picture instead of the project's")] = [],  # noqa: B006
+    overwrite: Annotated[
+        bool, typer.Option(help="Replace files of these names even where somebody else wrote or changed them")
+    ] = False,
     watch: Annotated[
         bool, typer.Option(help="Deliver again whenever one of the files changes; Ctrl+C ends it")
     ] = False,
@@ -83,7 +88,7 @@ def deliver(
                     pipeline.replace_picture(name, file)
                 _own(pipeline, target_file)
                 pipeline.aim(target, size)
-                _delivered(pipeline, out, only, as_json)
+                _delivered(pipeline, out, only, overwrite, as_json)
 
         once()
     except TROUBLES as error:

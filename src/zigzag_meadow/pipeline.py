@@ -5,7 +5,6 @@ from __future__ import annotations
 import hashlib
 import os
 import shutil
-import tempfile
 from collections.abc import Callable, Collection
 from dataclasses import dataclass
 from pathlib import Path
@@ -15,7 +14,7 @@ from typing import Any, Self
 from numpy.typing import NDArray
 
 from zigzag_meadow.core.delivery.earlier import Earlier
-from zigzag_meadow.core.delivery.manifest import MANIFEST, read_manifest
+from zigzag_meadow.core.delivery.placing import ours_in, place
 from zigzag_meadow.core.delivery.plan import make_plan
 from zigzag_meadow.core.delivery.run import deliver as write_delivery
 from zigzag_meadow.core.errors import BadNumber, MeadowError, NotFound
@@ -35,8 +34,9 @@ from zigzag_meadow.core.project.ops_delivery import ChooseTarget, SetDelivery
 from zigzag_meadow.core.project.ops_ground import HeightmapFile, ReplaceHeightmap
 from zigzag_meadow.core.project.ops_readings import SetReading
 from zigzag_meadow.core.readings.picture import check_picture
-from zigzag_meadow.core.targets.sizes import size_pairs
+from zigzag_meadow.core.targets.sizes import pair_for
 from zigzag_meadow.opened import Opened, ids_in
+from zigzag_meadow.out import check_way, folder_of, staging_beside
 
 __all__ = ["GridArray", "Pipeline", "open_project", "sized"]
 
@@ -137,51 +137,52 @@ class Pipeline:
 
     def aim(self, target: str | None = None, size: int | None = None) -> None:
         """Choose a target (its nearest size, its way to pack weights), and a size with so many samples on the longer
-        side. Raises :class:`NotFound`, :class:`IllegalSize`."""
+        side. Raises :class:`NotFound`, :class:`IllegalSize`; then nothing is chosen."""
+        before = self.project
         if target is not None and target != self.project.delivery.target:
             self.change(ChooseTarget(target=target))
-        if size is not None:
+        if size is None:
+            return
+        try:
             self.change(SetDelivery(delivery=self.project.delivery.model_copy(update=self._size(size))))
+        except MeadowError:
+            self.project = before
+            raise
 
     def _size(self, size: int) -> dict[str, int]:
-        pairs = size_pairs(self.project.target.sizes, self.project.ground.home)
-        rows, cols = next((pair for pair in pairs if max(pair) == size), sized(self.project.ground.home, size))
+        home = self.project.ground.home
+        rows, cols = pair_for(self.project.target.sizes, home, size) or sized(home, size)
         return {"rows": rows, "cols": cols}
 
     def deliver(
         self, out: str | os.PathLike[str], *, target: str | None = None, size: int | None = None,
-        only: Collection[str] | None = None, progress: Progress = lambda share, text: None,
+        only: Collection[str] | None = None, overwrite: bool = False,
+        progress: Progress = lambda share, text: None,
     ) -> list[str]:  # fmt: skip
-        """Write every file into ``out``, a folder that is not there yet, is empty, or holds an earlier delivery of
-        ours: then files that would come out the same are kept, and all of it takes its place at once.
+        """Write every file into the folder ``out``, made if it is not there.
 
-        Returns names of files. ``only``: of the items these alone (``height``, ``sheet:ID`` …). Raises
-        :class:`BadNumber` where something else lies in the folder.
+        What an earlier delivery of ours put there gives way, file by file; files that would come out the same are kept.
+        Nothing that somebody else put there or changed is touched, unless ``overwrite`` says that files under the names
+        of this delivery may be replaced. Returns names of files. ``only``: of the items these alone (``height``,
+        ``sheet:ID`` …). Raises :class:`Conflict` where something is in the way, before the work, and
+        :class:`BadNumber` where ``out`` is no folder. Whatever is refused leaves the project as it was.
         """
-        self.aim(target, size)
-        folder = Path(out)
-        ours = folder.is_dir() and any(folder.iterdir())
-        if folder.exists() and not folder.is_dir():
-            raise BadNumber(f"{folder} is no folder. Name another one.")
-        others = _not_ours(folder) if ours else []
-        if others:
-            raise BadNumber(
-                f"{folder} holds {others[0]}, which no delivery of ours put there. Name another folder, so that "
-                "nothing is overwritten."
-            )
-        make_plan(self.project, only=only)
-        evaluation = self._opened.evaluation(self.project)
-        plan = make_plan(self.project, evaluation.ends(), only)
-        folder.parent.mkdir(parents=True, exist_ok=True)
-        staging = Path(tempfile.mkdtemp(prefix=f".{folder.name}-", dir=folder.parent))
+        before = self.project
         try:
-            earlier = Earlier(folder) if ours else None
-            names = write_delivery(evaluation, plan, staging, self._opened.stripes, progress, earlier)
-            os.chmod(staging, 0o755)
-            _take_place(staging, folder)
-        except BaseException:
-            shutil.rmtree(staging, ignore_errors=True)
+            self.aim(target, size)
+            folder = folder_of(out)
+            make_plan(self.project, only=only)
+            evaluation = self._opened.evaluation(self.project)
+            plan = make_plan(self.project, evaluation.ends(), only)
+            check_way(folder, plan.names, overwrite)
+        except MeadowError:
+            self.project = before
             raise
+        with staging_beside(folder) as staging:
+            earlier = Earlier(folder) if folder.is_dir() else None
+            names = write_delivery(evaluation, plan, staging, self._opened.stripes, progress, earlier)
+            folder.mkdir(parents=True, exist_ok=True)
+            place(staging, folder, ours_in(folder), plan.names if overwrite else (), instead=True)
         return names
 
     def fit(
@@ -193,31 +194,3 @@ class Pipeline:
         rehearsal = Rehearsal(Path(folder))
         truth = ProjectTruth(self._opened.evaluation(self.project), rehearsal)
         return check_delivery(Path(folder), truth, typed=typed, progress=progress, keep=keep, rehearsal=rehearsal)
-
-
-def _not_ours(folder: Path) -> list[str]:
-    """What lies in a folder that is not listed in a manifest of ours there, as it is listed."""
-    try:
-        listed = {entry.file: entry.bytes for entry in read_manifest(folder).files}
-    except MeadowError:
-        listed = {}
-    ours = {MANIFEST} if listed else set()
-    return sorted(
-        path.name for path in folder.iterdir()
-        if path.name not in ours and not (path.is_file() and listed.get(path.name) == path.stat().st_size)
-    )  # fmt: skip
-
-
-def _take_place(staging: Path, folder: Path) -> None:
-    """Put a finished folder where another one may lie, which then goes."""
-    if not folder.exists():
-        staging.rename(folder)
-        return
-    old = staging.with_name(staging.name + "-old")
-    folder.rename(old)
-    try:
-        staging.rename(folder)
-    except OSError:
-        old.rename(folder)
-        raise
-    shutil.rmtree(old, ignore_errors=True)

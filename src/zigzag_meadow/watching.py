@@ -9,7 +9,7 @@ from pathlib import Path
 __all__ = ["Watched"]
 
 RESTS_SECONDS = 1.0
-"""A file that was written to more lately than this may not be finished."""
+"""A file that changed more lately than this may not be finished."""
 _State = tuple[int, int] | None
 
 
@@ -19,6 +19,7 @@ class Watched:
     def __init__(self, files: Sequence[Path]) -> None:
         self._files = list(files)
         self._taken = self._now()
+        self._seen, self._since = self._taken, time.monotonic()
 
     def _now(self) -> dict[Path, _State]:
         return {path: _state(path) for path in self._files}
@@ -27,10 +28,14 @@ class Watched:
         """Whether one of them changed and all have come to rest; they are taken then. A file that is gone is waited
         for."""
         now = self._now()
+        if now != self._seen:
+            self._seen, self._since = now, time.monotonic()
         there = [state for state in now.values() if state is not None]
         if now == self._taken or len(there) < len(now):
             return False
-        if any(time.time_ns() - changed < RESTS_SECONDS * 1e9 for _, changed in there):
+        # What others write into a file's times may lie in the future: then it rests when it does by our own clock.
+        old = all(time.time_ns() - changed >= RESTS_SECONDS * 1e9 for _, changed in there)
+        if not old and time.monotonic() - self._since < RESTS_SECONDS:
             return False
         self._taken = now
         return True

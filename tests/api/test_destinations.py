@@ -3,7 +3,9 @@
 from __future__ import annotations
 
 import io
+import os
 import shutil
+from pathlib import Path
 
 import numpy as np
 import pytest
@@ -12,6 +14,7 @@ from PIL import Image
 from tests.support.api import low
 from tests.support.server import run_all
 from zigzag_meadow.server import destinations
+from zigzag_meadow.server.models import Destination
 
 
 @pytest.fixture
@@ -20,7 +23,6 @@ def game(tmp_path, settings):
     (root / "levels" / "moor").mkdir(parents=True)
     (root / ".hidden").mkdir()
     settings.MEADOW_FOLDERS = [str(root.resolve())]
-    (settings.MEADOW_DATA / "destinations.json").unlink(missing_ok=True)
     return root
 
 
@@ -80,14 +82,12 @@ def test_a_folder_that_is_gone_or_forbidden_loses_no_delivery(api, project, game
     shutil.rmtree(game / "levels")
     done = deliver(api, pid)
     assert done["job"]["state"] == "done"
-    assert "There is no folder levels there any more" in done["placed"]["trouble"]
+    assert "There is no folder levels in that folder any more" in done["placed"]["trouble"]
     assert not (game / "levels").exists()
     settings.MEADOW_FOLDERS = []
     assert "--folder" in api.post(f"/projects/{pid}/deliveries/1/place", {})["trouble"]
-    (settings.MEADOW_DATA / "destinations.json").write_text("{broken")
-    assert destinations.destination(pid) is None
-    assert api.call("POST", f"/projects/{pid}/deliveries/1/place", {}, status=404)["detail"]
     assert api.call("DELETE", f"/projects/{pid}/destination")["chosen"] is None
+    assert api.call("POST", f"/projects/{pid}/deliveries/1/place", {}, status=404)["detail"]
 
 
 def test_a_disk_that_is_full_is_a_sentence(api, project, game, monkeypatch):
@@ -97,12 +97,93 @@ def test_a_disk_that_is_full_is_a_sentence(api, project, game, monkeypatch):
     def full(*_):
         raise OSError(28, "No space left on device")
 
-    monkeypatch.setattr("zigzag_meadow.core.delivery.placing.shutil.copyfile", full)
+    monkeypatch.setattr("zigzag_meadow.core.delivery.placing.shutil.copyfileobj", full)
     done = deliver(api, pid)
     assert done["job"]["state"] == "done"
     assert done["placed"]["trouble"]
     assert list(game.glob("*.png")) == []
     assert list(game.glob(".*.part")) == []
+
+
+def test_names_that_are_no_text_and_links_in_a_circle_are_answered(api, project, game):
+    pid = project["id"]
+    (game / os.fsdecode(b"caf\xe9")).mkdir()
+    (game / os.fsdecode(b"peak\xff.png")).write_bytes(b"x")
+    (game / "round").symlink_to(game / "round")
+    future = game / "later.png"
+    future.write_bytes(b"x")
+    os.utime(future, (4e9, 4e9))
+    assert [item["name"] for item in api.get("/folder-files")] == ["later.png"]
+    assert all(place["name"].isascii() for place in api.get(f"/projects/{pid}/destination")["places"])
+    for name, status in (("round", 404), ("a" * 300, 404), ("caf\udce9", 422), ("\ud800", 422)):
+        api.call("POST", f"/projects/{pid}/destination", {"folder": 0, "name": name}, status=status)
+        api.call("POST", "/folder-files/look", {"folder": 0, "name": name}, status=status)
+
+
+def test_a_choice_that_is_changed_while_files_are_put_stays_and_folders_stay_known(api, project, game, monkeypatch):
+    pid = project["id"]
+    api.post(f"/projects/{pid}/destination", {"folder": 0, "name": "levels/moor"})
+    real = destinations.place
+
+    def slow(*given):
+        made = real(*given)
+        api.post(f"/projects/{pid}/destination", {"folder": 0, "name": "levels"})
+        return made
+
+    monkeypatch.setattr(destinations, "place", slow)
+    assert deliver(api, pid)["placed"]["trouble"] is None
+    monkeypatch.undo()
+    assert api.get(f"/projects/{pid}/destination")["chosen"]["name"] == "levels"
+    # Back again: what was put there is ours still.
+    api.edit(pid, api.get(f"/projects/{pid}")["revision"], low(90))
+    api.post(f"/projects/{pid}/destination", {"folder": 0, "name": "levels/moor"})
+    assert deliver(api, pid)["placed"]["trouble"] is None
+
+
+def test_what_was_cut_off_is_taken_up_at_the_next_start(api, project, game, monkeypatch):
+    pid = project["id"]
+    api.post(f"/projects/{pid}/destination", {"folder": 0, "name": "levels"})
+
+    def ends(*_):
+        raise SystemExit
+
+    monkeypatch.setattr(destinations, "place", ends)
+    with pytest.raises(SystemExit):
+        deliver(api, pid)
+    monkeypatch.undo()
+    assert not (game / "levels" / "manifest.json").exists()
+    destinations.take_up()
+    assert (game / "levels" / "manifest.json").is_file()
+    assert api.get(f"/projects/{pid}/deliveries")[0]["placed"]["trouble"] is None
+    assert not Destination.objects.exclude(putting=None).exists()
+
+
+def test_deliveries_are_kept_by_a_rule_deleted_and_named(api, project, game):
+    pid = project["id"]
+    api.post(f"/projects/{pid}/destination", {"folder": 0, "name": "levels"})
+    deliver(api, pid)
+    api.call("DELETE", f"/projects/{pid}/destination")
+    for _ in range(2):
+        deliver(api, pid)
+    api.post(f"/projects/{pid}/deliveries/2/name", {"name": "For the studio"}, status=204)
+    document = api.get(f"/projects/{pid}")
+    api.edit(pid, document["revision"], {"op": "choose_target", "target": "plain-files"})
+    for _ in range(11):
+        made = deliver(api, pid)
+    assert made["number"] == 14
+    told = {item["number"]: (item["name"], item["kept"]) for item in api.get(f"/projects/{pid}/deliveries")}
+    assert sorted(told) == [1, 2, 3, *range(5, 15)]
+    assert told[1] == ("", "a folder holds it")
+    assert told[2] == ("For the studio", "it has a name")
+    assert told[3] == ("", "the last for its target")
+    folder = Path(made["folder"]).parent
+    api.call("DELETE", f"/projects/{pid}/deliveries/14", status=204)
+    assert not folder.exists()
+    assert not (folder.parent / "0004").exists()
+    api.call("DELETE", f"/projects/{pid}/deliveries/14", status=404)
+    api.post(f"/projects/{pid}/deliveries", status=202)
+    number = api.get(f"/projects/{pid}/deliveries")[0]["number"]
+    assert "Stop that first" in api.call("DELETE", f"/projects/{pid}/deliveries/{number}", status=409)["detail"]
 
 
 def test_an_image_is_taken_apart_into_masks(api, project, tmp_path):

@@ -54,14 +54,15 @@ def test_demo_to_fit(demos, tmp_path):
     assert (found["orientation"], found["belong"]) == ("plain", True)
     call("align", height, tmp_path / "typed.json", code=2)
     call("fit", tmp_path, code=2)
-    # Into a delivery of ours again; not where somebody else's file lies.
+    # Into a delivery of ours again; somebody else's files stay what they are, unless it is said otherwise.
     again = call("deliver", project, "--out", tmp_path / "out", "--json")
     assert "skerry_sound_splat_a.png" in again["files"]
     (tmp_path / "out" / "mine.txt").write_text("x")
-    call("deliver", project, "--out", tmp_path / "out", code=2)
     (tmp_path / "out" / "manifest.json").write_text("{}")
-    (tmp_path / "out" / "mine.txt").unlink()
     call("deliver", project, "--out", tmp_path / "out", code=2)
+    assert (tmp_path / "out" / "manifest.json").read_text() == "{}"
+    call("deliver", project, "--out", tmp_path / "out", "--overwrite")
+    assert (tmp_path / "out" / "mine.txt").read_text() == "x"
     assert (tmp_path / "out" / "skerry_sound_height.png").is_file()
     call("deliver", project, "--out", tmp_path / "other", "--target", "moon", code=2)
     call("deliver", project, "--out", tmp_path / "other", "--size", 500, code=2)

@@ -143,8 +143,9 @@ def test_kernels_are_made_ready_once_and_again_after_a_bad_moment(tmp_path):
 NOISE = """
 import sys
 from zigzag_meadow.core.grid import Grid
-from zigzag_meadow.core.readings.noise import noise
-sys.stdout.buffer.write(noise(Grid(24, 20, 2.0, 3.0), Grid(24, 20, 2.0, 3.0).whole, size=11.0).tobytes())
+from zigzag_meadow.core.readings.noise import NOISE_KINDS, noise
+grid = Grid(24, 20, 2.0, 3.0)
+sys.stdout.buffer.write(noise(grid, grid.whole, kind=NOISE_KINDS[0], size=11.0, octaves=2.0, seed=3).tobytes())
 """
 
 

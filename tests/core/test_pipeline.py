@@ -16,7 +16,7 @@ import zigzag_meadow
 from tests.support.ground import hills, png16
 from zigzag_meadow import open_project
 from zigzag_meadow.cli import load
-from zigzag_meadow.core.errors import BadNumber, NotFound
+from zigzag_meadow.core.errors import BadNumber, Conflict, NotFound
 from zigzag_meadow.core.targets.catalogue import target
 from zigzag_meadow.demo import write_demos
 from zigzag_meadow.watching import Watched
@@ -53,11 +53,29 @@ def test_a_delivery_takes_the_place_of_an_earlier_one_at_once(skerry, tmp_path):
         inode = (out / "height.r16").stat().st_mtime_ns
         sound.deliver(out, only=["height"])
         assert not (out / "splat_a.r8").exists()
-        assert (out / "height.r16").stat().st_mtime_ns != inode
+        # It is the same, so it is let be.
+        assert (out / "height.r16").stat().st_mtime_ns == inode
         assert sorted(path.name for path in tmp_path.iterdir()) == ["out"]
         (out / "mine.txt").write_text("x")
-        with pytest.raises(BadNumber, match=r"holds mine\.txt"):
-            sound.deliver(out)
+        sound.deliver(out)
+        assert (out / "mine.txt").read_text() == "x"
+        # A retouched file of the same size is somebody's.
+        splat = out / "splat_a.r8"
+        theirs = bytes([splat.read_bytes()[0] ^ 1]) + splat.read_bytes()[1:]
+        splat.write_bytes(theirs)
+        before = sound.project
+        with pytest.raises(Conflict, match=r"holds splat_a\.r8.*--overwrite"):
+            sound.deliver(out, size=512)
+        assert sound.project is before
+        assert splat.read_bytes() == theirs
+        sound.deliver(out, overwrite=True)
+        assert splat.read_bytes() != theirs
+        (tmp_path / "link").symlink_to(out)
+        sound.deliver(tmp_path / "link", only=["height"])
+        assert sorted(path.name for path in tmp_path.iterdir()) == ["link", "out"]
+        for name in ("a" * 300, "x\0y"):
+            with pytest.raises(BadNumber, match="cannot be a folder"):
+                sound.deliver(tmp_path / name)
 
 
 def test_another_heightmap_under_the_same_project(skerry, tmp_path):
@@ -122,23 +140,27 @@ def aged(path, seconds):
     os.utime(path, ns=(stat.st_atime_ns, stat.st_mtime_ns - int(seconds * 1e9)))
 
 
-def test_files_that_are_watched_are_taken_when_they_rest(tmp_path):
+def test_files_that_are_watched_are_taken_when_they_rest(tmp_path, monkeypatch):
     one, two = tmp_path / "one.png", tmp_path / "two.png"
     Image.new("L", (4, 4)).save(one)
     Image.new("L", (4, 4)).save(two)
-    aged(one, 30)
-    aged(two, 30)
+    now = [100.0]
+    monkeypatch.setattr("zigzag_meadow.watching.time.monotonic", lambda: now[0])
     watched = Watched([one, two])
     assert not watched.changed()
     one.write_bytes(one.read_bytes() + b"x")
+    aged(one, -3600)
     assert not watched.changed(), "it may still be written to"
-    aged(one, 3)
-    assert watched.changed()
+    now[0] += 2
+    assert watched.changed(), "a time in the future is waited for by nobody"
     assert not watched.changed()
     two.unlink()
+    now[0] += 2
     assert not watched.changed(), "a file that is gone is waited for"
     Image.new("L", (5, 5)).save(two)
     aged(two, 3)
+    assert not watched.changed()
+    now[0] += 2
     assert watched.changed()
 
 

@@ -4,6 +4,9 @@ from __future__ import annotations
 
 import hashlib
 import os
+import shutil
+import subprocess
+import sys
 
 import orjson
 import pytest
@@ -13,10 +16,12 @@ from tests.support.ground import document, evaluation
 from zigzag_meadow.core.delivery import placing
 from zigzag_meadow.core.delivery.earlier import Earlier
 from zigzag_meadow.core.delivery.manifest import read_manifest
-from zigzag_meadow.core.delivery.placing import place
+from zigzag_meadow.core.delivery.placing import in_the_way, place
 from zigzag_meadow.core.delivery.plan import make_plan
 from zigzag_meadow.core.delivery.run import deliver
-from zigzag_meadow.core.errors import BadFile, Conflict
+from zigzag_meadow.core.errors import BadFile, Conflict, NoRoom
+from zigzag_meadow.core.fit.rehearsal import Rehearsal
+from zigzag_meadow.core.formats.names import PUTTING
 from zigzag_meadow.core.stripes import Stripes
 
 
@@ -77,24 +82,112 @@ def test_a_disk_that_says_no_leaves_every_file_whole(tmp_path, there, monkeypatc
     data = document()
     data["ground"]["high"] = 330
     _, other = made(tmp_path, data, "other")
-    copied, real = [], placing.shutil.copyfile
+    copied, real = [], placing.shutil.copyfileobj
 
-    def copyfile(source, to):
+    def copy(source, to, *more):
         if len(copied) == 2:
-            to.write_bytes(source.read_bytes()[:50])
+            to.write(source.read(50))
             raise trouble
         copied.append(to)
-        return real(source, to)
+        return real(source, to, *more)
 
-    monkeypatch.setattr(placing.shutil, "copyfile", copyfile)
+    monkeypatch.setattr(placing.shutil, "copyfileobj", copy)
     with pytest.raises(OSError):  # noqa: PT011
         place(other, there, before)
-    for path in other.iterdir():
-        assert (there / path.name).read_bytes() in (path.read_bytes(), (out / path.name).read_bytes())
+    # All of it is taken back: the folder holds the one delivery or the other, never a part of both.
+    for path in out.iterdir():
+        assert (there / path.name).read_bytes() == path.read_bytes()
     assert not list(there.glob(".*"))
     monkeypatch.undo()
-    # What was put until then is known again: it is ours, by its content.
     assert place(other, there, before).written > 0
+
+
+STEPS = [("_copied", 2), ("_into_place", 1), ("_into_place", 3), ("_settle", 1)]
+
+
+@pytest.mark.parametrize(("where", "at"), STEPS)
+def test_who_was_cut_off_in_the_middle_locks_nobody_out(tmp_path, there, where, at):
+    """A process that ends while files are put: the folder says so, is called whole by nobody, and takes the next."""
+    _, out = made(tmp_path)
+    put = place(out, there, {}).put
+    data = document()
+    data["ground"]["high"] = 330
+    _, other = made(tmp_path, data, "other")
+    program = f"""
+import os, sys
+from pathlib import Path
+from zigzag_meadow.core.delivery import placing
+real, seen = placing.{where}, []
+def ends(*given):
+    seen.append(given)
+    if len(seen) == {at}:
+        os._exit(9)
+    return real(*given)
+placing.{where} = ends
+placing.place(Path(sys.argv[1]), Path(sys.argv[2]), {put!r})
+"""
+    done = subprocess.run([sys.executable, "-c", program, str(other), str(there)], check=False)
+    assert done.returncode == 9
+    assert (there / PUTTING).is_file()
+    with pytest.raises(BadFile, match="cut off"):
+        Rehearsal(there)
+    assert in_the_way(there, put, put) == []
+    theirs = there / "test_moor_data.png"
+    kept = theirs.read_bytes()
+    theirs.write_bytes(b"somebody's")
+    with pytest.raises(Conflict, match="test_moor_data"):
+        place(other, there, put)
+    theirs.write_bytes(kept)
+    third = place(other, there, put)
+    assert {name: hashlib.sha256((there / name).read_bytes()).hexdigest() for name in third.put} == third.put
+    assert (there / "level.dat").read_text() == "theirs"
+    assert not list(there.glob(".*"))
+
+
+def test_what_somebody_saves_meanwhile_is_theirs(tmp_path, there, monkeypatch):
+    _, out = made(tmp_path)
+    put = place(out, there, {}).put
+    data = document()
+    data["ground"]["high"] = 330
+    _, other = made(tmp_path, data, "other")
+    real = placing._copied
+    saved = there / "test_moor_height.png"
+
+    def copied(source, part):
+        real(source, part)
+        if source.name == "import_note.txt":
+            saved.write_bytes(b"retouched")
+
+    monkeypatch.setattr(placing, "_copied", copied)
+    with pytest.raises(Conflict, match="test_moor_height"):
+        place(other, there, put)
+    assert saved.read_bytes() == b"retouched"
+    for name in ("import_note.txt", "import_note.json", "manifest.json"):
+        assert (there / name).read_bytes() == (out / name).read_bytes()
+
+
+def test_nothing_is_written_through_a_link_that_lies_in_the_way(tmp_path, there, monkeypatch):
+    _, out = made(tmp_path)
+    secret = tmp_path / "secret"
+    secret.write_text("keep")
+    monkeypatch.setattr(placing.secrets, "token_hex", lambda _: "guessed")
+    for number in ("list", *range(12)):
+        (there / f".zigzag-guessed-{number}.part").symlink_to(secret)
+    with pytest.raises(FileExistsError):
+        place(out, there, {})
+    (there / PUTTING).symlink_to(secret)
+    monkeypatch.undo()
+    place(out, there, {})
+    assert secret.read_text() == "keep"
+
+
+def test_a_folder_without_room_is_told_before_anything_is_touched(tmp_path, there, monkeypatch):
+    _, out = made(tmp_path)
+    room = shutil.disk_usage(there)._replace(free=1000)
+    monkeypatch.setattr(placing.shutil, "disk_usage", lambda _: room)
+    with pytest.raises(NoRoom, match="MiB are free there"):
+        place(out, there, {})
+    assert sorted(path.name for path in there.iterdir()) == ["level.dat"]
 
 
 def test_a_folder_that_vanishes_is_an_error_and_no_new_folder(tmp_path):

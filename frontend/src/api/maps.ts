@@ -25,11 +25,16 @@ export interface RawMap {
 }
 
 /** The answer of a request, or a problem when nobody answers; an abort stays one. */
-async function answered(request: Promise<Response>): Promise<Response> {
+async function answered(ask: () => Promise<Response>, signal?: AbortSignal): Promise<Response> {
   try {
-    const response = await request;
-    heard(response);
-    return response;
+    for (;;) {
+      const response = await ask();
+      heard(response);
+      // So much is asked for that it had better come again.
+      if (response.status !== 503) return response;
+      await new Promise((done) => setTimeout(done, 1000));
+      signal?.throwIfAborted();
+    }
   } catch (error) {
     if (error instanceof DOMException && error.name === "AbortError") throw error;
     throw unreachable();
@@ -78,7 +83,7 @@ export async function fetchMap(
   const url = name.startsWith("fit:")
     ? `/api/projects/${project}/deliveries/${name.split(":")[1] ?? ""}/fit/maps/${name.split(":")[2] ?? ""}`
     : `/api/projects/${project}/maps/${encodeURIComponent(name)}?${query.toString()}`;
-  const get = async (signal: AbortSignal) => decode(name, await answered(fetch(url, { signal })));
+  const get = async (signal: AbortSignal) => decode(name, await answered(() => fetch(url, { signal }), signal));
   return inLane(options.rank ?? "view", `${project}/${name}`, get, options.signal);
 }
 
@@ -97,13 +102,14 @@ export async function fetchPreview(
   },
   signal: AbortSignal,
 ): Promise<RawMap> {
-  const request = fetch(`/api/projects/${project}/preview`, {
-    method: "POST",
-    body: JSON.stringify(body),
-    headers: { "Content-Type": "application/json", "X-CSRFToken": token() },
-    signal,
-  });
-  const response = await answered(request);
+  const request = () =>
+    fetch(`/api/projects/${project}/preview`, {
+      method: "POST",
+      body: JSON.stringify(body),
+      headers: { "Content-Type": "application/json", "X-CSRFToken": token() },
+      signal,
+    });
+  const response = await answered(request, signal);
   const map = await decode(body.map, response);
   if (!body.shown) return map;
   const [row0 = 0, row1 = 0, col0 = 0, col1 = 0] = JSON.parse(response.headers.get("X-Map-Window") ?? "[]") as number[];
@@ -121,7 +127,7 @@ export async function fetchLook(
   signal: AbortSignal,
 ): Promise<RawMap> {
   const url = `/api/projects/${project}/looks/${encodeURIComponent(look)}/${part}?side=${side}`;
-  return decode(`look:${look}:${part}`, await answered(fetch(url, { signal })));
+  return decode(`look:${look}:${part}`, await answered(() => fetch(url, { signal }), signal));
 }
 
 /** A part of a painted map made finer, and beside it the same merely enlarged. */
@@ -131,7 +137,8 @@ export async function fetchDetail(
   signal: AbortSignal,
 ): Promise<RawMap> {
   const query = new URLSearchParams(Object.entries(wanted).map(([name, value]) => [name, String(value)]));
-  return decode("detail", await answered(fetch(`/api/projects/${project}/detail?${query.toString()}`, { signal })));
+  const url = `/api/projects/${project}/detail?${query.toString()}`;
+  return decode("detail", await answered(() => fetch(url, { signal }), signal));
 }
 
 /** Scattered things: rows of east, south, height, size and turn. */
@@ -156,11 +163,12 @@ export async function fetchPoints(
   body: { tab: string; slot: string; sequence: number; operations: Operation[] },
   signal: AbortSignal,
 ): Promise<Points> {
-  const request = fetch(`/api/projects/${project}/scatters/${scatter}/preview`, {
-    method: "POST",
-    body: JSON.stringify(body),
-    headers: { "Content-Type": "application/json", "X-CSRFToken": token() },
-    signal,
-  });
-  return readPoints(await answered(request));
+  const request = () =>
+    fetch(`/api/projects/${project}/scatters/${scatter}/preview`, {
+      method: "POST",
+      body: JSON.stringify(body),
+      headers: { "Content-Type": "application/json", "X-CSRFToken": token() },
+      signal,
+    });
+  return readPoints(await answered(request, signal));
 }

@@ -94,10 +94,14 @@ export function useRules() {
   });
 }
 
-/** Sizes that the chosen target takes, nearest to the ground's own first. */
-export function useSizes(wanted: boolean) {
+/** Sizes that the chosen target takes, nearest to the ground's own first; of very many those near so many samples. */
+export function useSizes(wanted: boolean, near: number | null) {
   const revision = useDocument((store) => store.state?.revision);
-  return useGet("/api/projects/{project_id}/sizes", { stamp: [revision], options: { enabled: wanted } });
+  return useGet("/api/projects/{project_id}/sizes", {
+    query: { near },
+    stamp: [revision],
+    options: { enabled: wanted, placeholderData: keepPreviousData },
+  });
 }
 
 /** What choosing another target would change. */
@@ -182,6 +186,19 @@ export function useJobActions() {
       );
       await look();
       return job;
+    },
+    /** Call a delivery by a name, which keeps it; an empty one takes the name away. */
+    name: async (number: number, name: string) => {
+      const path = { project_id: id, number };
+      await ask(
+        client.POST("/api/projects/{project_id}/deliveries/{number}/name", { params: { path }, body: { name } }),
+      );
+      await look();
+    },
+    remove: async (number: number) => {
+      const path = { project_id: id, number };
+      await ask(client.DELETE("/api/projects/{project_id}/deliveries/{number}", { params: { path } }));
+      await look();
     },
     cancel: async (job: string) => {
       await ask(client.POST("/api/jobs/{job_id}/cancel", { params: { path: { job_id: job } } }));

@@ -382,6 +382,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{project_id}/deliveries/{number}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * Delete Delivery
+         * @description Delete a delivery and its files; what was put into a folder stays there.
+         */
+        delete: operations["delete_delivery"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{project_id}/deliveries/{number}/files/{file}": {
         parameters: {
             query?: never;
@@ -457,6 +477,26 @@ export interface paths {
         get: operations["get_fit_report"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/deliveries/{number}/name": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Name Delivery
+         * @description Call a delivery by a name: it is kept until it is deleted.
+         */
+        post: operations["name_delivery"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1298,7 +1338,8 @@ export interface paths {
         };
         /**
          * List Sizes
-         * @description Sizes that the chosen target takes for this ground, nearest to its own first.
+         * @description Sizes that the chosen target takes for this ground, nearest to its own first; of very many those ``near`` so many
+         *     samples on the longer side.
          */
         get: operations["list_sizes"];
         put?: never;
@@ -3301,9 +3342,18 @@ export interface components {
             target: string;
         };
         /**
+         * DeliveryName
+         * @description What the artist calls a delivery; empty: nothing.
+         */
+        DeliveryName: {
+            /** Name */
+            name: string;
+        };
+        /**
          * DeliveryOut
          * @description A delivery; ``maps``: how many of its files are maps; ``only``: the items it was limited to; ``check``: the
-         *     newest fit check while it waits or runs, and when it failed.
+         *     newest fit check while it waits or runs, and when it failed; ``kept``: why it is not cleared, in words (empty: it is
+         *     among the newest).
          */
         DeliveryOut: {
             check: components["schemas"]["JobOut"] | null;
@@ -3315,8 +3365,12 @@ export interface components {
             /** Folder */
             folder: string;
             job: components["schemas"]["JobOut"];
+            /** Kept */
+            kept: string;
             /** Maps */
             maps: number;
+            /** Name */
+            name: string;
             /** Number */
             number: number;
             /** Only */
@@ -10602,6 +10656,63 @@ export interface operations {
             };
         };
     };
+    delete_delivery: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: string;
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
     get_delivery_file: {
         parameters: {
             query?: never;
@@ -10728,6 +10839,67 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+        };
+    };
+    name_delivery: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: string;
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DeliveryName"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
             };
         };
     };
@@ -13014,7 +13186,9 @@ export interface operations {
     };
     list_sizes: {
         parameters: {
-            query?: never;
+            query?: {
+                near?: number | null;
+            };
             header?: never;
             path: {
                 project_id: string;

@@ -1,12 +1,13 @@
 import { Box, Button, Typography } from "@mui/material";
 import { useRef, useState } from "react";
-import { ask, client, sentence } from "../api/client";
+import { ask, client } from "../api/client";
 import { usePainting, useReadings } from "../api/queries";
 import type { Coat } from "../api/types";
 import { ChoiceToken } from "../parts/ChoiceToken";
 import { ColourToken } from "../parts/ColourToken";
+import { LongAskShown, useLongAsk } from "../parts/LongAsk";
 import { NumberToken } from "../parts/NumberToken";
-import { useDocument, useProject } from "../state/document";
+import { useProject } from "../state/document";
 import { type Place, useToolsParts } from "../state/tools";
 import { roles } from "../theme";
 import { trim } from "../viewport/subjects";
@@ -203,13 +204,13 @@ function FromPicture({ onStops }: { onStops: (stops: Stop[]) => Promise<boolean>
   const { id } = useProject();
   const painting = usePainting();
   const { tool, take } = useToolsParts("tool", "take");
-  const tell = useDocument((store) => store.tell);
+  const long = useLongAsk();
   const [picture, setPicture] = useState("");
   const pictures = painting?.pictures ?? [];
   const drawing = tool?.kind === "stretch";
   const get = async (line: [Place, Place] | null) => {
-    try {
-      const found = await ask(
+    const found = await long.run((signal) =>
+      ask(
         client.POST("/api/projects/{project_id}/stops", {
           params: { path: { project_id: id } },
           body: {
@@ -217,12 +218,11 @@ function FromPicture({ onStops }: { onStops: (stops: Stop[]) => Promise<boolean>
             line: line && line.map((place) => [place.east, place.south]),
             count: 5,
           },
+          signal,
         }),
-      );
-      await onStops(found);
-    } catch (error) {
-      tell(sentence(error));
-    }
+      ),
+    );
+    if (found) await onStops(found);
   };
   return (
     <Typography variant="caption" component="div" color="textSecondary" sx={{ mt: 0.5, lineHeight: 2 }}>
@@ -246,6 +246,12 @@ function FromPicture({ onStops }: { onStops: (stops: Stop[]) => Promise<boolean>
       <Button size="small" color="inherit" sx={{ minWidth: 0, px: 0.7 }} onClick={() => void get(null)}>
         its main ones
       </Button>
+      <LongAskShown busy={long.busy} says="Looking at its colours" onStop={long.stop} />
+      {long.trouble && (
+        <Typography variant="caption" color="error" component="div">
+          {long.trouble}
+        </Typography>
+      )}
     </Typography>
   );
 }

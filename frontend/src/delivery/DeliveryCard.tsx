@@ -91,6 +91,12 @@ export function DeliveryCard() {
           None yet. What is delivered can be taken as one zip, and the fit check can read it back.
         </Typography>
       )}
+      {(deliveries.data?.length ?? 0) > 1 && (
+        <Typography variant="caption" color="textSecondary" sx={{ display: "block", mb: 0.5 }}>
+          Kept are the newest ten, the last for each target, those with a name, and what a folder holds; others are
+          cleared when a new one is there.
+        </Typography>
+      )}
       {deliveries.data
         ?.filter((item) => item !== going)
         .map((item) => (

@@ -1,8 +1,21 @@
-import { Box, Button, LinearProgress, Link, Typography } from "@mui/material";
+import {
+  Box,
+  Button,
+  Dialog,
+  DialogActions,
+  DialogContent,
+  DialogTitle,
+  LinearProgress,
+  Link,
+  Typography,
+} from "@mui/material";
+import { useState } from "react";
 import { ask, client, sentence } from "../api/client";
 import { isGoing, outdatedFiles, useJobActions } from "../api/queries";
 import type { Delivery } from "../api/types";
 import { Inset } from "../parts/Card";
+import { MoreMenu } from "../parts/MoreMenu";
+import { NameDialog } from "../parts/NameDialog";
 import { useDocument, useProject } from "../state/document";
 
 /** A delivery: how far it is, or its files. */
@@ -17,10 +30,14 @@ export function DeliveryInset({ delivery }: { delivery: Delivery }) {
   return (
     <Inset aria-label={`Delivery ${delivery.number}`} role="group">
       <Box sx={{ display: "flex", alignItems: "baseline", gap: 1 }}>
-        <Typography sx={{ fontWeight: 650 }}>Delivery {delivery.number}</Typography>
+        <Typography sx={{ fontWeight: 650, minWidth: 0, overflowWrap: "anywhere" }}>
+          Delivery {delivery.number}
+          {delivery.name && `, ${delivery.name}`}
+        </Typography>
         <Typography variant="caption" color={job.state === "failed" ? "error" : "textSecondary"} sx={{ ml: "auto" }}>
           {stateWords(delivery)}
         </Typography>
+        {!isGoing(delivery) && <Keeping delivery={delivery} />}
       </Box>
       {isGoing(delivery) && (
         <Box sx={{ display: "flex", alignItems: "center", gap: 1.5, mt: 0.5 }}>
@@ -76,9 +93,67 @@ export function DeliveryInset({ delivery }: { delivery: Delivery }) {
           >
             {delivery.folder}
           </Typography>
+          {delivery.kept && (
+            <Typography variant="caption" color="textSecondary" sx={{ display: "block" }}>
+              Kept: {delivery.kept}.
+            </Typography>
+          )}
         </>
       )}
     </Inset>
+  );
+}
+
+/** A name keeps a delivery; deleting one asks first, as its files cannot be had back. */
+function Keeping({ delivery }: { delivery: Delivery }) {
+  const jobs = useJobActions();
+  const tell = useDocument((store) => store.tell);
+  const [asks, setAsks] = useState<"name" | "delete" | null>(null);
+  const { number, name } = delivery;
+  const told = (done: Promise<void>) => void done.catch((error: unknown) => tell(sentence(error)));
+  return (
+    <>
+      <MoreMenu
+        label={`More for delivery ${number}`}
+        actions={[
+          { label: name ? "Rename…" : "Name it, to keep it…", act: () => setAsks("name") },
+          { label: "Take the name away", act: () => told(jobs.name(number, "")), off: !name },
+          { label: "Delete…", act: () => setAsks("delete"), danger: true },
+        ]}
+      />
+      <NameDialog
+        open={asks === "name"}
+        title={`Name delivery ${number}`}
+        suggestion={name}
+        action="Name it"
+        onClose={() => setAsks(null)}
+        onName={(next) => told(jobs.name(number, next))}
+      />
+      <Dialog open={asks === "delete"} onClose={() => setAsks(null)} aria-labelledby="delete-delivery">
+        <DialogTitle id="delete-delivery">Delete delivery {number}?</DialogTitle>
+        <DialogContent>
+          <Typography>
+            Its files and its fit check go for good. What was put into a folder of this machine stays there, and the
+            project can deliver again.
+          </Typography>
+        </DialogContent>
+        <DialogActions>
+          <Button color="inherit" onClick={() => setAsks(null)}>
+            Keep it
+          </Button>
+          <Button
+            color="error"
+            variant="contained"
+            onClick={() => {
+              setAsks(null);
+              told(jobs.remove(number));
+            }}
+          >
+            Delete
+          </Button>
+        </DialogActions>
+      </Dialog>
+    </>
   );
 }
 

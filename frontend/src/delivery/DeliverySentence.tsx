@@ -13,7 +13,7 @@ import { TargetDialog } from "./TargetDialog";
 export function DeliverySentence() {
   const { document, final } = useProject();
   const targets = useTargets();
-  const sizes = useSizes(true);
+  const sizes = useSizes(true, null);
   const [open, setOpen] = useState<"target" | "size" | null>(null);
   const { delivery } = document;
   const chosen = targets.data?.find((item) => item.id === delivery.target);

@@ -28,13 +28,13 @@ export function SizeDialog({ open, onClose }: { open: boolean; onClose: () => vo
 function Sizes({ onClose }: { onClose: () => void }) {
   const { document } = useProject();
   const edit = useDocument((store) => store.edit);
-  const sizes = useSizes(true);
   const targets = useTargets();
   const [find, setFind] = useState("");
   const chosen = targets.data?.find((item) => item.id === document.delivery.target);
   const wanted = /^\s*(\d{1,5})(?:\s*[x×, ]\s*(\d{1,5}))?\s*$/.exec(find);
   const cols = wanted ? Number(wanted[1]) : null;
   const rows = wanted?.[2] ? Number(wanted[2]) : null;
+  const sizes = useSizes(true, cols === null ? null : Math.max(cols, rows ?? 0, 1));
   const away = (item: { rows: number; cols: number }) =>
     Math.abs(Math.max(item.cols, item.rows) - Math.max(cols ?? 0, rows ?? 0)) +
     (rows === null ? 0 : Math.abs(item.rows - rows) + Math.abs(item.cols - (cols ?? 0)));

@@ -6,7 +6,6 @@ import {
   DialogActions,
   DialogContent,
   DialogTitle,
-  LinearProgress,
   Slider,
   Typography,
 } from "@mui/material";
@@ -14,6 +13,7 @@ import { useRef, useState } from "react";
 import { ask, client, sentence, upload } from "../api/client";
 import type { Aligned } from "../api/types";
 import { FileButton } from "../parts/FileButton";
+import { LongAskShown } from "../parts/LongAsk";
 import { Segments } from "../parts/Segments";
 import { newId, useDocument, useProject } from "../state/document";
 import { MONO } from "../theme";
@@ -95,14 +95,14 @@ export function ForeignDialog({ onClose, onLaid }: { onClose: () => void; onLaid
             </Button>
           )}
         </Box>
-        {busy && (
-          <Box sx={{ mt: 2 }}>
-            <LinearProgress aria-label={busy} />
-            <Typography variant="caption" color="textSecondary">
-              {busy}
-            </Typography>
-          </Box>
-        )}
+        <LongAskShown
+          busy={busy !== null}
+          says={busy ?? ""}
+          onStop={() => {
+            stop.current?.abort();
+            setBusy(null);
+          }}
+        />
         {trouble && (
           <Alert severity="error" sx={{ mt: 2 }}>
             {trouble}

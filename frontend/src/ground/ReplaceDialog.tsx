@@ -141,11 +141,12 @@ function WhatChanges({ found, keep }: { found: Inspection; keep: "extent" | "spa
   const source = layoutOf(found);
   const change = useQuery({
     queryKey: ["height-change", id, revision, JSON.stringify(source), keep],
-    queryFn: () =>
+    queryFn: ({ signal }) =>
       ask(
         client.POST("/api/projects/{project_id}/height-change", {
           params: { path: { project_id: id } },
           body: { source, keep },
+          signal,
         }),
       ),
     retry: false,

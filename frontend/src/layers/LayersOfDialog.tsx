@@ -11,7 +11,8 @@ import {
   Typography,
 } from "@mui/material";
 import { useState } from "react";
-import { ask, client, sentence } from "../api/client";
+import { ask, client } from "../api/client";
+import { LongAskShown, useLongAsk } from "../parts/LongAsk";
 import { useDocument, useProject } from "../state/document";
 
 interface LayersOfDialogProps {
@@ -51,8 +52,7 @@ function Form({ chosen, onClose }: LayersOfDialogProps) {
     })),
   ]);
   const [picked, setPicked] = useState<Set<string>>(() => new Set(chosen ?? []));
-  const [busy, setBusy] = useState(false);
-  const [trouble, setTrouble] = useState<string | null>(null);
+  const long = useLongAsk();
   const wanted = options.filter((option) => picked.has(option.key));
   const toggle = (keys: string[], on: boolean) =>
     setPicked((now) => {
@@ -63,22 +63,18 @@ function Form({ chosen, onClose }: LayersOfDialogProps) {
       return next;
     });
   const make = async () => {
-    setBusy(true);
-    setTrouble(null);
-    try {
-      const found = await ask(
+    const found = await long.run((signal) =>
+      ask(
         client.POST("/api/projects/{project_id}/layers/propose", {
           params: { path: { project_id: id } },
           body: { masks: wanted.map(({ mask, band }) => ({ kind: "mask" as const, mask, band })) },
+          signal,
         }),
-      );
-      const sharing = found.adds_up ? ("by_strength" as const) : null;
-      if (await edit([{ op: "add_layers", layers: found.layers, sharing }])) onClose();
-    } catch (error) {
-      setTrouble(sentence(error));
-    } finally {
-      setBusy(false);
-    }
+      ),
+    );
+    if (!found) return;
+    const sharing = found.adds_up ? ("by_strength" as const) : null;
+    if (await edit([{ op: "add_layers", layers: found.layers, sharing }])) onClose();
   };
   return (
     <>
@@ -136,13 +132,14 @@ function Form({ chosen, onClose }: LayersOfDialogProps) {
         {document.masks.length === 0 && (
           <Typography>There are no masks yet. Make some, or bring finished ones in.</Typography>
         )}
-        {trouble && <Alert severity="error">{trouble}</Alert>}
+        <LongAskShown busy={long.busy} says="Looking whether these masks add up" onStop={long.stop} />
+        {long.trouble && <Alert severity="error">{long.trouble}</Alert>}
       </DialogContent>
       <DialogActions>
         <Button onClick={onClose} color="inherit">
           Cancel
         </Button>
-        <Button variant="contained" disabled={busy || wanted.length === 0} onClick={() => void make()}>
+        <Button variant="contained" disabled={long.busy || wanted.length === 0} onClick={() => void make()}>
           {wanted.length === 1 ? "Make 1 layer" : `Make ${wanted.length} layers`}
         </Button>
       </DialogActions>

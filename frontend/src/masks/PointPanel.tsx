@@ -130,7 +130,7 @@ function useProposals(marks: { inside: Place[]; outside: Place[] }) {
   const ready = marks.inside.length > 0 && marks.outside.length > 0;
   useEffect(() => {
     if (!ready) return;
-    let current = true;
+    const stop = new AbortController();
     const places = (items: Place[]) => items.map((p) => [p.east, p.south] as [number, number]);
     settled()
       .then(() =>
@@ -138,20 +138,19 @@ function useProposals(marks: { inside: Place[]; outside: Place[] }) {
           client.POST("/api/projects/{project_id}/point", {
             params: { path: { project_id: id } },
             body: { inside: places(marks.inside), outside: places(marks.outside) },
+            signal: stop.signal,
           }),
         ),
       )
       .then(
         (answer) => {
-          if (!current) return;
+          if (stop.signal.aborted) return;
           setFound(answer);
           setTrouble(null);
         },
-        (error: unknown) => current && setTrouble(sentence(error)),
+        (error: unknown) => !stop.signal.aborted && setTrouble(sentence(error)),
       );
-    return () => {
-      current = false;
-    };
+    return () => stop.abort();
   }, [id, ground, marks, ready]);
   return { found: ready ? found : [], trouble: ready ? trouble : null };
 }

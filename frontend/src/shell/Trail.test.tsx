@@ -30,6 +30,8 @@ function job(state: Job["state"], progress = 1): Job {
 function delivery(part: Partial<Delivery> = {}): Delivery {
   return {
     number: 1,
+    name: "",
+    kept: "",
     revision: 7,
     job: job("done"),
     files: [

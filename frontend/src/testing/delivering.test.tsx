@@ -69,6 +69,8 @@ const job = { id: "j", kind: "delivery", state: "done", progress: 1, message: ""
 const delivery = (more: object = {}): Delivery =>
   ({
     number: 1,
+    name: "",
+    kept: "",
     revision: 7,
     job,
     folder: "somewhere",

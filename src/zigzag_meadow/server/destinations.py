@@ -6,107 +6,89 @@ by checksum, so that nothing is replaced that somebody else wrote or changed.
 
 from __future__ import annotations
 
+import fcntl
+import logging
 import os
-import threading
-from collections.abc import Collection
-from dataclasses import asdict, dataclass, field
+from collections.abc import Collection, Iterator
+from contextlib import contextmanager
 from pathlib import Path
 from typing import Any
 
-import orjson
 from django.conf import settings
-from django.db import DatabaseError
+from django.db import DatabaseError, transaction
 
 from zigzag_meadow.core.delivery.placing import in_the_way, place
-from zigzag_meadow.core.errors import Conflict, MeadowError, NotFound
+from zigzag_meadow.core.errors import Conflict, MeadowError
+from zigzag_meadow.server.below import below, walked
 from zigzag_meadow.server.jobs import delivery_folder
-from zigzag_meadow.server.models import Delivery
+from zigzag_meadow.server.models import Delivery, Destination
 from zigzag_meadow.server.problems import no_room
 
-__all__ = ["Destination", "choose", "destination", "forget", "places", "put_into_place"]
+__all__ = ["choose", "destination", "folder_number", "forget", "places", "put_into_place", "take_up"]
 
+log = logging.getLogger(__name__)
 MOST_PLACES = 400
-DEEPEST = 4
-_lock = threading.Lock()
 
 
-@dataclass(frozen=True, slots=True)
-class Destination:
-    """A folder below an allowed one (``root``), and checksums of what was put there by name."""
-
-    root: str
-    name: str
-    put: dict[str, str] = field(default_factory=dict)
-
-    @property
-    def folder(self) -> int:
-        """The number of the allowed folder; −1 where it is none any more."""
-        return settings.MEADOW_FOLDERS.index(self.root) if self.root in settings.MEADOW_FOLDERS else -1
+def folder_number(chosen: Destination) -> int:
+    """The number of its allowed folder; −1 where it is none any more."""
+    return settings.MEADOW_FOLDERS.index(chosen.root) if chosen.root in settings.MEADOW_FOLDERS else -1
 
 
 def places() -> list[dict[str, object]]:
     """Folders that may be delivered into: number of the allowed one, and the name below it (empty for itself)."""
     found: list[dict[str, object]] = []
     for number, root in enumerate(Path(folder) for folder in settings.MEADOW_FOLDERS):
-        for at, inner, _ in os.walk(root):
-            deep = len(Path(at).relative_to(root).parts)
-            inner[:] = [] if deep >= DEEPEST else sorted(one for one in inner if not one.startswith("."))
-            name = str(Path(at).relative_to(root))
+        for at, _ in walked(root):
+            name = str(at.relative_to(root))
             found.append({"folder": number, "name": "" if name == "." else name, "root": root.name})
             if len(found) >= MOST_PLACES:
                 return found
     return found
 
 
-def _resolved(folder: int, name: str) -> Path:
-    """A folder below an allowed one, links resolved. Raises :class:`NotFound` for anything that leads out of it."""
-    roots = [Path(one) for one in settings.MEADOW_FOLDERS]
-    if not 0 <= folder < len(roots) or "\0" in name:
-        raise NotFound("No such folder may be delivered into. Start the application with --folder.", field="folder")
-    path = (roots[folder] / name).resolve()
-    if not path.is_relative_to(roots[folder]) or not path.is_dir():
-        raise NotFound(f"There is no folder {Path(name).name[:80] or 'of that name'} there any more.", field="name")
-    return path
-
-
-def _file() -> Path:
-    path: Path = settings.MEADOW_DATA / "destinations.json"
-    return path
-
-
-def _all() -> dict[str, Destination]:
-    try:
-        return {project: Destination(**entry) for project, entry in orjson.loads(_file().read_bytes()).items()}
-    except (FileNotFoundError, orjson.JSONDecodeError, TypeError, AttributeError):
-        # Nothing was chosen yet, or the file is damaged: files go nowhere else then, and what lies there stays.
-        return {}
-
-
-def _keep(every: dict[str, Destination]) -> None:
-    aside = _file().with_suffix(".new")
-    aside.write_bytes(orjson.dumps({project: asdict(entry) for project, entry in every.items()}))
-    aside.replace(_file())
-
-
 def destination(project_id: str) -> Destination | None:
     """Where files of a project also go; None where nowhere."""
-    return _all().get(project_id)
+    return Destination.objects.filter(project_id=project_id, chosen=True).first()
 
 
 def choose(project_id: str, folder: int, name: str) -> None:
-    """Deliver there too from now on; what was put there before is remembered. Raises :class:`NotFound`."""
-    _resolved(folder, name)
-    with _lock:
-        every = _all()
-        root, before = settings.MEADOW_FOLDERS[folder], every.get(project_id)
-        same = before is not None and (before.root, before.name) == (root, name)
-        _keep({**every, project_id: before if same and before is not None else Destination(root, name)})
+    """Deliver there too from now on; what was put there before is known again. Raises :class:`NotFound`."""
+    below(folder, name, "folder")
+    with transaction.atomic():
+        forget(project_id)
+        Destination.objects.update_or_create(
+            project_id=project_id, root=settings.MEADOW_FOLDERS[folder], name=name, defaults={"chosen": True}
+        )
 
 
 def forget(project_id: str) -> None:
-    """Deliver nowhere else any more; what lies there stays."""
-    with _lock:
-        _keep({other: entry for other, entry in _all().items() if other != project_id})
+    """Deliver nowhere else any more; what lies there stays, and stays known."""
+    Destination.objects.filter(project_id=project_id, chosen=True).update(chosen=False)
+
+
+@contextmanager
+def _alone() -> Iterator[None]:
+    """One at a time puts files anywhere, whichever process it is; the kernel lets go when that process ends."""
+    with (Path(settings.MEADOW_DATA) / "putting.lock").open("w") as lock:
+        fcntl.flock(lock, fcntl.LOCK_EX)
+        yield
+
+
+def take_up() -> None:
+    """Go on with what was cut off while files were put into a folder."""
+    for cut in Destination.objects.exclude(putting=None):
+        with _alone():
+            # Whoever was at it may have come to its end meanwhile.
+            again = Destination.objects.filter(id=cut.id).exclude(putting=None).first()
+            if again is None or again.putting is None:
+                continue
+            delivery = Delivery.objects.filter(project_id=again.project_id, number=again.putting).first()
+            if delivery is None:
+                Destination.objects.filter(id=again.id).update(putting=None)
+                continue
+            log.warning("putting delivery %s into its folder once more: it was cut off", delivery.number)
+            _told(delivery, _put(again, delivery, ()))
 
 
 def put_into_place(project_id: str, number: int, over: Collection[str] = ()) -> dict[str, Any] | None:
@@ -115,25 +97,45 @@ def put_into_place(project_id: str, number: int, over: Collection[str] = ()) -> 
     ``over``: names that may be replaced although they are not ours: those that a person was asked about. Never raises:
     the delivery is there, whatever becomes of the folder.
     """
-    chosen = destination(project_id)
-    if chosen is None:
-        return None
-    delivery = Delivery.objects.get(project_id=project_id, number=number)
+    with _alone():
+        chosen = destination(project_id)
+        if chosen is None:
+            return None
+        delivery = Delivery.objects.get(project_id=project_id, number=number)
+        return _told(delivery, _put(chosen, delivery, over))
+
+
+def _put(chosen: Destination, delivery: Delivery, over: Collection[str]) -> dict[str, Any]:
+    """Put the files there; returns what came of it."""
     files = delivery_folder(delivery) / "files"
     told: dict[str, Any] = {"folder": _title(chosen), "written": 0, "same": 0, "trouble": None, "way": []}
+    row = Destination.objects.filter(id=chosen.id)
     try:
-        folder = _resolved(chosen.folder, chosen.name)
+        folder = below(folder_number(chosen), chosen.name, "folder")
         names = [path.name for path in files.iterdir()]
+        row.update(putting=delivery.number)
         placed = place(files, folder, chosen.put, over)
         told |= {"written": placed.written, "same": placed.same}
-        with _lock:
-            _keep({**_all(), project_id: Destination(chosen.root, chosen.name, placed.put)})
+        row.update(put=placed.put, holds=delivery.number)
     except Conflict as error:
         told |= {"trouble": error.message, "way": in_the_way(folder, names, chosen.put)}
     except MeadowError as error:
         told["trouble"] = error.message
     except OSError as error:
-        told["trouble"] = no_room(error).message
+        told["trouble"] = _disk(error)
+    row.update(putting=None)
+    return told
+
+
+def _disk(error: OSError) -> str:
+    """What a folder's disk said, in a sentence."""
+    try:
+        return no_room(error).message
+    except OSError:
+        return f"The folder did not take the files: {error.strerror or error}. Nothing of the delivery is lost."
+
+
+def _told(delivery: Delivery, told: dict[str, Any]) -> dict[str, Any]:
     try:
         Delivery.objects.filter(id=delivery.id).update(placed=told)
     except DatabaseError:

@@ -17,6 +17,7 @@ from zigzag_meadow.core.formats.desk import Desk, at_once
 from zigzag_meadow.core.stripes import Stripes
 from zigzag_meadow.server.assets import asset_path
 from zigzag_meadow.server.file_desk import FileDesk
+from zigzag_meadow.server.rooms import outside
 
 __all__ = ["LatestOnly", "desk", "engine", "latest", "watch"]
 
@@ -52,7 +53,8 @@ def engine() -> Engine:
     # The worker serves nobody else while it reads.
     reads: Desk = at_once if _small else desk()
     return Engine(stripes, cache, asset_path, DiskStore(settings.MEADOW_DATA / "maps"), crew=crew, desk=reads,
-                  watch=watch() if os.environ.get("ZIGZAG_RUN") else None)  # fmt: skip
+                  watch=watch() if os.environ.get("ZIGZAG_RUN") else None,
+        aside=outside)  # fmt: skip
 
 
 class LatestOnly:

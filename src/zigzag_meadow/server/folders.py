@@ -7,7 +7,6 @@ or project file ever holds a path.
 from __future__ import annotations
 
 import os
-import shutil
 import threading
 import time
 from dataclasses import asdict, dataclass
@@ -18,11 +17,11 @@ from django.conf import settings
 
 from zigzag_meadow.core.errors import Conflict, NotFound
 from zigzag_meadow.core.formats.limits import check_bytes
+from zigzag_meadow.server.below import below, walked
 
 __all__ = ["Seen", "Watched", "copied", "files_there", "forget", "look", "mark_seen", "watch"]
 
 MOST_FILES = 500
-DEEPEST = 4
 RESTS_SECONDS = 1.0
 """A file that was written to more lately than this may not be finished."""
 _lock = threading.Lock()
@@ -57,36 +56,28 @@ def _folders() -> list[Path]:
     return [Path(folder) for folder in settings.MEADOW_FOLDERS]
 
 
-def _resolved(folder: int, name: str) -> Path:
-    """A file below an allowed folder, links resolved. Raises :class:`NotFound` for anything that leads out of it."""
-    folders = _folders()
-    if not 0 <= folder < len(folders) or "\0" in name:
-        raise NotFound("No such folder may be looked into. Start the application with --folder.", field="folder")
-    root = folders[folder]
-    path = (root / name).resolve()
-    if not path.is_relative_to(root) or not path.is_file():
-        raise NotFound(f"There is no file {Path(name).name[:80]} in that folder.", field="name")
-    return path
-
-
 def files_there() -> list[dict[str, object]]:
     """Files below the folders, newest first: number of the folder, name in it, bytes."""
     found: list[tuple[int, dict[str, object]]] = []
     for number, root in enumerate(_folders()):
-        for place, inner, names in os.walk(root):
-            deep = len(Path(place).relative_to(root).parts)
-            inner[:] = [] if deep >= DEEPEST else sorted(one for one in inner if not one.startswith("."))
+        for place, names in walked(root):
             for name in names:
-                path = Path(place) / name
-                if name.startswith(".") or not path.is_file() or not path.resolve().is_relative_to(root):
-                    continue
-                stat = path.stat()
-                entry: dict[str, object] = {
-                    "folder": number, "name": str(path.relative_to(root)), "bytes": stat.st_size,
-                }  # fmt: skip
-                found.append((-stat.st_mtime_ns, entry))
+                told = None if name.startswith(".") else _told(root, place / name)
+                if told is not None:
+                    found.append((-told.st_mtime_ns, {
+                        "folder": number, "name": str((place / name).relative_to(root)), "bytes": told.st_size,
+                    }))  # fmt: skip
     found.sort(key=lambda pair: pair[0])
     return [entry for _, entry in found[:MOST_FILES]]
+
+
+def _told(root: Path, path: Path) -> os.stat_result | None:
+    """What is known of a plain file below ``root``; None for anything else, and for what just went."""
+    try:
+        inside = path.is_file() and path.resolve().is_relative_to(root)
+        return path.stat() if inside else None
+    except (OSError, RuntimeError):
+        return None
 
 
 def _file() -> Path:
@@ -109,7 +100,7 @@ def _keep(watched: dict[str, Watched]) -> None:
 
 
 def _now(folder: int, name: str) -> Watched:
-    stat = _resolved(folder, name).stat()
+    stat = below(folder, name, "file").stat()
     return Watched(settings.MEADOW_FOLDERS[folder], name, stat.st_size, stat.st_mtime_ns)
 
 
@@ -136,7 +127,8 @@ def look(project_id: str) -> Seen | None:
         return Seen(max(held.folder, 0), held.name, "gone")
     if now == held:
         return Seen(held.folder, held.name, "same")
-    rests = time.time_ns() - now.changed > RESTS_SECONDS * 1e9
+    # A time that lies in the future says nothing: that it rests is found out while it is copied.
+    rests = not 0 <= time.time_ns() - now.changed <= RESTS_SECONDS * 1e9
     return Seen(held.folder, held.name, "changed" if rests else "writing")
 
 
@@ -151,11 +143,15 @@ def mark_seen(project_id: str) -> None:
 def copied(folder: int, name: str, to: Path) -> str:
     """Copy a file of a folder aside; returns its name. Raises :class:`NotFound`, :class:`TooLarge`, or
     :class:`Conflict` where it is being written to."""
-    path = _resolved(folder, name)
+    path = below(folder, name, "file")
     before = path.stat()
     check_bytes(before.st_size, path.name)
-    shutil.copyfile(path, to)
+    with path.open("rb") as source, to.open("wb") as out:
+        left = before.st_size
+        while left > 0 and (block := source.read(min(left, 1 << 20))):
+            out.write(block)
+            left -= len(block)
     after = path.stat()
-    if (before.st_size, before.st_mtime_ns) != (after.st_size, after.st_mtime_ns):
+    if left > 0 or (before.st_size, before.st_mtime_ns) != (after.st_size, after.st_mtime_ns):
         raise Conflict(f"{path.name} is being written to. Look again when it is finished.")
     return path.name

@@ -16,7 +16,7 @@ from django.utils import timezone
 
 from zigzag_meadow.core.delivery.plan import make_plan
 from zigzag_meadow.core.errors import Cancelled, Conflict, MeadowError, NotFound
-from zigzag_meadow.server.models import Delivery, Job, new_id
+from zigzag_meadow.server.models import Delivery, Destination, Job, new_id
 from zigzag_meadow.server.projects import head
 
 __all__ = [
@@ -49,8 +49,13 @@ def request_delivery(project_id: str, only: list[str] | None = None, then_fit: b
         params["then_fit"] = True
     with transaction.atomic():
         job = Job.objects.create(project=state.row, kind="delivery", params=params, message="waiting for the worker")
-        last = Delivery.objects.filter(project=state.row).aggregate(last=Max("number"))["last"] or 0
-        Delivery.objects.create(project=state.row, number=last + 1, revision=state.revision.number, job=job)
+        held = Destination.objects.filter(project=state.row).aggregate(last=Max("holds"))["last"] or 0
+        # A number that lies in a folder is never given again, whatever was deleted here.
+        last = max(Delivery.objects.filter(project=state.row).aggregate(last=Max("number"))["last"] or 0, held)
+        Delivery.objects.create(
+            project=state.row, number=last + 1, revision=state.revision.number, job=job,
+            target=state.document.delivery.target,
+        )  # fmt: skip
     return job
 
 

@@ -14,8 +14,11 @@ from django.http.multipartparser import MultiPartParserError
 from ninja.utils import check_csrf
 
 from zigzag_meadow.core.errors import MeadowError, TooLarge
+from zigzag_meadow.server.engine import engine
+from zigzag_meadow.server.gone import gone
 from zigzag_meadow.server.memory import in_use
 from zigzag_meadow.server.problems import no_room, problem, problem_of, store_problem
+from zigzag_meadow.server.rooms import Full, room_for, waiting_on
 from zigzag_meadow.server.uploads import MOST_SENT, too_much
 
 __all__ = ["START", "ApiGuard", "PageGuard"]
@@ -80,7 +83,17 @@ class ApiGuard:
             # Looking for the token may read the form, so limits apply already here.
             if check_csrf(request) is not None:
                 return problem(403, "wrong-page", _SAYS[403])
-        return self.get_response(request)
+        room = room_for(request)
+        if room is None:
+            return self.get_response(request)
+        owner = request.path.split("/")[3]
+        try:
+            with waiting_on(engine().board, owner, room, gone(request)):
+                return self.get_response(request)
+        except Full:
+            response = problem(503, "busy", "Very much is asked for at once. Nothing was lost; it is tried again.")
+            response["Retry-After"] = "1"
+            return response
 
 
 class PageGuard:

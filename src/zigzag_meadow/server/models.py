@@ -6,7 +6,7 @@ import uuid
 
 from django.db import models
 
-__all__ = ["Asset", "Delivery", "Job", "Kit", "Project", "Revision"]
+__all__ = ["Asset", "Delivery", "Destination", "Job", "Kit", "Project", "Revision"]
 
 
 def new_id() -> str:
@@ -113,6 +113,9 @@ class Delivery(models.Model):
     number = models.IntegerField()
     revision = models.IntegerField()
     job = models.OneToOneField(Job, on_delete=models.CASCADE, related_name="delivery")
+    target = models.CharField(max_length=40, default="")
+    name = models.CharField(max_length=60, default="")
+    """What the artist calls it; one with a name is never cleared by itself."""
     files = models.JSONField(default=list)
     keys = models.JSONField(default=dict)
     placed = models.JSONField(null=True)
@@ -123,6 +126,29 @@ class Delivery(models.Model):
     class Meta:
         ordering = ("-number",)
         constraints = (models.UniqueConstraint(fields=("project", "number"), name="one_delivery_a_number"),)
+
+
+class Destination(models.Model):
+    """A folder of this machine that files of a project go into, or went into: ``name`` below ``root``.
+
+    ``put``: checksums of what was put there, by name. ``chosen``: whether deliveries go there now. ``putting``: the
+    number of the delivery that is being put there; it stays where that was cut off. ``holds``: of the one that lies
+    there.
+    """
+
+    project = models.ForeignKey(Project, on_delete=models.CASCADE, related_name="destinations")
+    root = models.TextField()
+    name = models.TextField(default="")
+    put = models.JSONField(default=dict)
+    chosen = models.BooleanField(default=False)
+    putting = models.IntegerField(null=True)
+    holds = models.IntegerField(null=True)
+
+    class Meta:
+        constraints = (
+            models.UniqueConstraint(fields=("project", "root", "name"), name="one_destination_a_folder"),
+            models.UniqueConstraint(fields=("project",), condition=models.Q(chosen=True), name="one_chosen_folder"),
+        )
 
 
 class Kit(models.Model):

@@ -5,6 +5,7 @@ from __future__ import annotations
 import hashlib
 import re
 import shutil
+import threading
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 from datetime import timedelta
@@ -57,6 +58,9 @@ __all__ = [
 
 Way = Literal["undo", "redo"]
 MERGE_WITHIN = timedelta(seconds=1)
+_writing = threading.Lock()
+"""Edits of this process take their turns here: the store lets those that wait sleep, and whoever wakes first goes
+first."""
 
 
 class StaleEdit(Conflict):
@@ -197,12 +201,15 @@ def shelf() -> list[tuple[Project, dict[str, Any]]]:
     return rows
 
 
-def _append(row: Project, document: Document, label: str, **more: Any) -> Revision:
+def _append(
+    row: Project, document: Document, label: str, stored: dict[str, Any] | None = None, **more: Any
+) -> Revision:
+    """``stored``: the document as it is kept, where that was made already."""
     number = row.head + 1
     revision = Revision.objects.create(
         project=row,
         number=number,
-        document=document.model_dump(mode="json"),
+        document=document.model_dump(mode="json") if stored is None else stored,
         label=label[:200],
         asset=document.ground.asset,
         **more,
@@ -254,19 +261,26 @@ def edit(project_id: str, base: int, operations: Sequence[Operation], made: Made
     was lost and that is sent again is made once: the newest state is the answer. Raises :class:`StaleEdit` when
     ``base`` is not the newest.
     """
-    tab, merge, joins = made.tab, made.merge, made.joins
-    with transaction.atomic():
-        if made.id and Revision.objects.filter(project=project_id, edit=made.id).exists():
+    if _is_made(project_id, made):
+        return _state(find(project_id))
+    # Worked out before anything is locked; whether it was the newest state is asked again when it is saved.
+    before = _state(_at(project_id, base))
+    document, label = changed(project_id, before.document, operations)
+    stored = document.model_dump(mode="json")
+    with _writing, transaction.atomic():
+        if _is_made(project_id, made):
             return _state(find(project_id))
         row = _at(project_id, base)
-        before = _state(row)
-        document, label = changed(row.id, before.document, operations)
         last = before.revision
-        soon = timezone.now() - last.created_at < MERGE_WITHIN if joins is None else joins
-        same = bool(merge) and last.merge == merge and last.tab == tab and last.back is not None
+        soon = timezone.now() - last.created_at < MERGE_WITHIN if made.joins is None else made.joins
+        same = bool(made.merge) and last.merge == made.merge and last.tab == made.tab and last.back is not None
         back = last.back if same and soon else last.number
-        revision = _append(row, document, label, back=back, tab=tab, merge=merge, edit=made.id)
+        revision = _append(row, document, label, stored, back=back, tab=made.tab, merge=made.merge, edit=made.id)
     return State(row, revision, document)
+
+
+def _is_made(project_id: str, made: Made) -> bool:
+    return bool(made.id) and Revision.objects.filter(project=project_id, edit=made.id).exists()
 
 
 def _at(project_id: str, base: int) -> Project:

@@ -19,7 +19,8 @@ __all__ = ["HERE", "serve"]
 
 HERE = ("127.0.0.1", "localhost")
 """The names of what is served: the address that only this machine reaches."""
-THREADS = 8
+THREADS = 128
+"""As many may wait for their turn at what is computed (see ``rooms``), and some are left for what is quick."""
 RESTART_SECONDS = 1.0
 PORT_SECONDS = 5.0
 MOST_ENDS, ENDS_SECONDS = 5, 60.0

@@ -22,6 +22,7 @@ from zigzag_meadow.core.fit.check import check_delivery
 from zigzag_meadow.core.fit.rehearsal import Rehearsal
 from zigzag_meadow.core.fit.truth import ProjectTruth
 from zigzag_meadow.core.fit.typed import Typed
+from zigzag_meadow.server.clearing import clear_old
 from zigzag_meadow.server.destinations import put_into_place
 from zigzag_meadow.server.engine import engine
 from zigzag_meadow.server.jobs import Claim, delivery_folder, finals_file, request_fit
@@ -61,6 +62,8 @@ def _deliver(claim: Claim) -> None:
     told = f", {kept} of them unchanged" if kept else ""
     published = claim.publish(move, f"{len(keys)} files{told}, with note and manifest")
     put_into_place(delivery.project_id, delivery.number)
+    if published:
+        clear_old(delivery.project_id)
     if published and claim.job.params.get("then_fit"):
         request_fit(delivery.project_id, delivery.number)
 

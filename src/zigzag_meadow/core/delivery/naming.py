@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 
 from zigzag_meadow.core.errors import BadNumber
-from zigzag_meadow.core.formats.names import file_stem
+from zigzag_meadow.core.formats.names import allowed_ending, allowed_stem, file_stem
 from zigzag_meadow.core.formats.writing.forms import Form
 from zigzag_meadow.core.grid import Grid
 from zigzag_meadow.core.project.delivery import ItemChoice
@@ -20,8 +20,14 @@ TOKENS = ("{project}", "{map}", "{size}", "{target}", "{format}")
 def file_names(project: Project, items: Sequence[tuple[Deliverable, ItemChoice, Form, Grid]]) -> list[str]:
     """Names without endings, in the order of the items.
 
-    Raises :class:`BadNumber` for braces that are no token.
+    Raises :class:`BadNumber` for braces that are no token, and for names and endings that no file should have.
     """
+    for _, choice, _, _ in items:
+        if choice.file is not None and not allowed_stem(choice.file):
+            raise BadNumber(f"{choice.file} is the name of a device on some systems. Choose another.", field="file")
+        if choice.ending is not None and not allowed_ending(choice.ending):
+            raise BadNumber(f"Files that end in .{choice.ending} are run by some systems. Choose another ending.",
+                            field="ending")  # fmt: skip
     pattern = project.delivery.pattern or project.target.names
     return [choice.file or _named(pattern, project, *rest) for rest, choice in
             (((thing, written, grid), choice) for thing, choice, written, grid in items)]  # fmt: skip

@@ -99,6 +99,11 @@ class Plan:
         """Room on disk for the files."""
         return sum(item.bytes_at_most(self.project) for item in self.items)
 
+    @property
+    def names(self) -> tuple[str, ...]:
+        """Every file that there will be."""
+        return (*(file.name for item in self.items for file in item.files), *sorted(_KEPT))
+
     def item(self, of: str) -> PlannedItem | None:
         return next((item for item in self.items if item.thing.of == of), None)
 

@@ -29,12 +29,12 @@ class Offer:
     own: bool
 
 
-def offers(project: Project) -> list[Offer]:
-    """Legal sizes, nearest to the ground's own first."""
+def offers(project: Project, around: int | None = None) -> list[Offer]:
+    """Legal sizes, nearest to the ground's own first; of very many those near ``around`` samples on the longer side."""
     chosen, home = project.target, project.ground.home
     each = _bytes_a_sample(project)
     made = []
-    for rows, cols in size_pairs(chosen.sizes, home):
+    for rows, cols in size_pairs(chosen.sizes, home, around):
         grid = chosen.height_grid(home, rows, cols)
         made.append(Offer(rows, cols, grid.dx, grid.dy, int(rows * cols * each), (rows, cols) == home.shape))
     return sorted(made, key=lambda o: abs(o.rows - home.rows) + abs(o.cols - home.cols))
@@ -64,6 +64,8 @@ def fits_size(chosen: Target, home: Grid) -> FitsSize:
     legal = chosen.sizes.fits(*home.shape)
     pairs = sorted(size_pairs(chosen.sizes, home), key=lambda p: abs(p[0] - home.rows) + abs(p[1] - home.cols))[:3]
     near = ", ".join(f"{cols} × {rows}" for rows, cols in pairs if (rows, cols) != home.shape)
+    if not legal and not pairs:
+        return FitsSize(chosen.title, False, "takes no size that a ground can have: its rule must be changed.", None)
     text = f"takes {home.cols} × {home.rows}. Also near: {near}." if legal else f"takes {near}; delivered resampled."
     mend = None if legal or not pairs else Resample(id="new", rows=pairs[0][0], cols=pairs[0][1]).numbers
     return FitsSize(chosen.title, legal, text, mend)

@@ -74,6 +74,8 @@ class Engine:
     locks: Locks = field(default_factory=Locks)
     watch: Watch | None = None
     """Where native work is written down before it begins."""
+    aside: Callable[[], AbstractContextManager[None]] = nullcontext
+    """Around long work, for those who keep places for what is quick."""
 
     def evaluation(
         self, project: Project, *, cancel: Cancel | None = None, keep: bool = True, owner: str = "", draft: int = 0
@@ -280,7 +282,7 @@ class Evaluation:
         if not cost.long:
             return self._worked(node, grid, cost, None, self.cancel)
         key = held_key(node, grid, "run")
-        with self.engine.locks.hold(key, self.cancel):
+        with self.engine.aside(), self.engine.locks.hold(key, self.cancel):
             kept = {name: self._kept(held_key(node, grid, name)) for name in op.planes}
             if all(value is not None for value in kept.values()):
                 return {name: value for name, value in kept.items() if value is not None}

@@ -15,6 +15,7 @@ from numpy.typing import NDArray
 from zigzag_meadow.core.errors import BadFile, MeadowError, NotFound
 from zigzag_meadow.core.fit.listed import Listing, parse_listing
 from zigzag_meadow.core.formats.limits import LONGEST_SIDE
+from zigzag_meadow.core.formats.names import PUTTING
 from zigzag_meadow.core.targets.note import FileNote, ImportNote, StoredHeights, parse_note
 
 __all__ = ["MANIFEST", "NOTE", "Rehearsal", "typed_scale", "upright"]
@@ -42,6 +43,11 @@ class Rehearsal:
 
     def __init__(self, folder: Path) -> None:
         self.folder = folder
+        if (folder / PUTTING).is_file():
+            raise BadFile(
+                f"Files were being put into {folder.name} when it was cut off: a part of them is of another delivery. "
+                "Deliver there once more."
+            )
         self.troubles: list[tuple[str, MeadowError]] = []
         self.listing: Listing = self._manifest()
         self.given: ImportNote | None = self._note()

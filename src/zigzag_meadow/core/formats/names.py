@@ -5,8 +5,15 @@ from __future__ import annotations
 import re
 import unicodedata
 
-__all__ = ["file_stem", "is_checksum", "safe_file_name"]
+__all__ = ["PUTTING", "allowed_ending", "allowed_stem", "file_stem", "is_checksum", "safe_file_name"]
 
+PUTTING = ".zigzag-putting.json"
+"""Lies in a folder while the files of a delivery are put there, and afterwards only where that was cut off."""
+_RUN = {
+    "app", "bat", "cmd", "com", "command", "cpl", "desktop", "dll", "dmg", "exe", "gadget", "hta", "inf", "jar", "js",
+    "jse", "lnk", "msi", "msp", "pif", "ps1", "py", "pyw", "reg", "scf", "scr", "sh", "url", "vb", "vbe", "vbs", "wsf",
+    "wsh",
+}  # fmt: skip
 _RESERVED = {"con", "prn", "aux", "nul", *(f"com{i}" for i in range(10)), *(f"lpt{i}" for i in range(10))}
 
 
@@ -32,3 +39,13 @@ def file_stem(text: str, fallback: str = "map") -> str:
     plain = unicodedata.normalize("NFKD", text).encode("ascii", "ignore").decode().lower()
     stem = re.sub(r"[^a-z0-9]+", "_", plain).strip("_")[:60]
     return f"{stem}_" if stem in _RESERVED else stem or fallback
+
+
+def allowed_stem(stem: str) -> bool:
+    """Whether a typed name can be that of a file everywhere: some systems keep names of devices for themselves."""
+    return stem.casefold() not in _RESERVED
+
+
+def allowed_ending(ending: str) -> bool:
+    """Whether a typed ending is none that a system runs when it is clicked."""
+    return ending.casefold() not in _RUN

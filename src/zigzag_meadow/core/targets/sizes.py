@@ -2,12 +2,15 @@
 
 from __future__ import annotations
 
+import math
 from abc import abstractmethod
+from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 from typing import Annotated, ClassVar, Literal
 
 from pydantic import Field
 
+from zigzag_meadow.core.errors import IllegalSize
 from zigzag_meadow.core.formats.limits import LONGEST_SIDE, SHORTEST_SIDE
 from zigzag_meadow.core.grid import Grid
 from zigzag_meadow.core.parts import Edited, Told
@@ -15,10 +18,13 @@ from zigzag_meadow.core.targets.rule import Rule
 
 __all__ = [
     "AnySize", "BlockLayout", "BlockSizes", "Multiples", "PowersOfTwo", "SizeRule", "SizeRules", "nearest_pair",
-    "size_pairs",
+    "pair_for", "size_pairs",
 ]  # fmt: skip
 
 LEAST_OFFERED = 64
+MOST_OFFERED = 40
+MOST_TRIED = 200
+Pair = tuple[int, int]
 _MORE = {0: "", 1: ", and one sample more"}
 
 
@@ -52,9 +58,10 @@ class _Sizes(Rule):
         """The lengths nearest to ``side``, nearest first (the smaller first when equally near)."""
         return sorted(self.lengths(), key=lambda legal: (abs(legal - side), legal))[:count]
 
-    def shorts(self, long: int) -> list[int]:
-        """What the shorter side may be where the longer one is ``long``."""
-        return [side for side in self.lengths() if side <= long and self.fits(side, long)]
+    @abstractmethod
+    def short(self, long: int, ideal: float) -> int:
+        """Of what the shorter side may be where the longer one is ``long`` (one of the lengths), the nearest to
+        ``ideal`` samples, the smaller where two are as near. By arithmetic: rules may take thousands of sides."""
 
 
 _CELLS = Edited("numbers", "Cells along a block side, each that is taken")
@@ -86,9 +93,11 @@ class BlockSizes(_Sizes):
     def fits(self, rows: int, cols: int) -> bool:
         return any(self._blocks(rows, cells) and self._blocks(cols, cells) for cells in self.cells)
 
-    def shorts(self, long: int) -> list[int]:
-        blocks = {cells: self._blocks(long, cells) for cells in self.cells}
-        return sorted({cells * n + 1 for cells, most in blocks.items() for n in range(1, most + 1)})
+    def short(self, long: int, ideal: float) -> int:
+        blocks = {cells: self._blocks(long, cells) for cells in set(self.cells)}
+        near = (cells * min(max(n, 1), most) + 1 for cells, most in blocks.items() if most
+                for n in (int(ideal - 1) // cells, int(ideal - 1) // cells + 1))  # fmt: skip
+        return _nearest(near, ideal)
 
     def layout(self, rows: int, cols: int) -> BlockLayout | None:
         """The largest blocks that divide both sides."""
@@ -122,6 +131,9 @@ class PowersOfTwo(_Sizes):
     def fits(self, rows: int, cols: int) -> bool:
         return self.legal(rows) and self.legal(cols) and (rows == cols or self.sides == "free")
 
+    def short(self, long: int, ideal: float) -> int:
+        return long if self.sides == "equal" else _nearest((side for side in self.lengths() if side <= long), ideal)
+
 
 class Multiples(_Sizes):
     title: ClassVar[str] = "Multiples"
@@ -140,6 +152,12 @@ class Multiples(_Sizes):
         least = max(self.of, SHORTEST_SIDE)
         return [n + self.plus for n in range(self.of, LONGEST_SIDE + 1 - self.plus, self.of) if n >= least]
 
+    def short(self, long: int, ideal: float) -> int:
+        least = -(-max(self.of, SHORTEST_SIDE) // self.of)
+        n = int(ideal - self.plus) // self.of
+        near = (min(max(k, least) * self.of + self.plus, long) for k in (n, n + 1))
+        return _nearest(near, ideal)
+
 
 class AnySize(_Sizes):
     title: ClassVar[str] = "Any size"
@@ -152,45 +170,72 @@ class AnySize(_Sizes):
         return self.least <= side <= self.most
 
     def lengths(self) -> list[int]:
-        sides = {2**k + more for k in range(3, 14) for more in (0, 1)}
+        sides = {2**k + more for k in range(3, 14) for more in (0, 1)} | {self.least, self.most}
         return sorted(side for side in sides if self.legal(side))
 
     def nearest(self, side: int, count: int = 3) -> list[int]:
         return [min(max(side, self.least), self.most)]
 
-    def shorts(self, long: int) -> list[int]:
-        return list(range(self.least, min(long, self.most) + 1))
+    def short(self, long: int, ideal: float) -> int:
+        return min(max(math.ceil(ideal - 0.5), self.least), long)
 
 
 SizeRules = (BlockSizes, PowersOfTwo, Multiples, AnySize)
 SizeRule = Annotated[BlockSizes | PowersOfTwo | Multiples | AnySize, Field(discriminator="kind")]
 
 
-def size_pairs(rule: SizeRule, home: Grid) -> list[tuple[int, int]]:
-    """(rows, columns) that are taken for a ground of these proportions, smallest first.
+def _nearest(sides: Iterable[int], ideal: float) -> int:
+    return min(sides, key=lambda side: (abs(side - ideal), side))
+
+
+def _thinned(values: Sequence[Pair], own: float, most: int) -> list[Pair]:
+    """At most so many of values in rising order: half of them nearest to ``own`` (of the longer side), half spread over
+    all."""
+    if len(values) <= most:
+        return list(values)
+    near = sorted(values, key=lambda pair: abs(max(pair) - own))[: most // 2]
+    rest = most - len(near)
+    spread = (values[round(k * (len(values) - 1) / (rest - 1))] for k in range(rest))
+    return sorted({*near, *spread}, key=lambda pair: (max(pair), min(pair)))
+
+
+def size_pairs(rule: SizeRule, home: Grid, around: int | None = None) -> list[Pair]:
+    """(rows, columns) that are taken for a ground of these proportions, smallest first, :data:`MOST_OFFERED` at most.
 
     Pairs within 2 % of the proportions, or, where there are none, the nearest of every size: spacing then differs
-    between the axes, which the import note says. The ground's own size is among them where it is legal.
+    between the axes, which the import note says. The ground's own size is among them where it is legal. Where there are
+    too many: those near ``around`` samples on the longer side (when left out, the ground's own), and some of all others.
     """
-    tall = home.rows > home.cols
-    ratio = (min(home.rows, home.cols) - 1) / (max(home.rows, home.cols) - 1)
-    near: set[tuple[int, int]] = set()
-    rough: set[tuple[int, int]] = set()
-    for long in rule.lengths():
-        ideal = (long - 1) * ratio
-        short = min(rule.shorts(long), key=lambda side: (abs(side - 1 - ideal), side), default=0)
-        if long < LEAST_OFFERED or short < SHORTEST_SIDE:
-            continue
-        pair = (long, short) if tall else (short, long)
-        rough.add(pair)
-        if abs(short - 1 - ideal) <= 0.02 * ideal:
-            near.add(pair)
-    own = {home.shape} if rule.fits(*home.shape) else set()
-    return sorted((near or rough) | own, key=lambda pair: (max(pair), min(pair)))
+    tall, own = home.rows > home.cols, max(home.shape)
+    ratio = (min(home.shape) - 1) / (own - 1)
+    middle = around or own
+    lengths = _thinned([(0, long) for long in rule.lengths()], middle, MOST_TRIED)
+    ideals = {long: (long - 1) * ratio + 1 for _, long in lengths}
+    every = [(rule.short(long, ideal), long) for long, ideal in ideals.items()]
+    taken = [pair for pair in every if pair[0] >= SHORTEST_SIDE]
+    large = [pair for pair in taken if pair[1] >= LEAST_OFFERED] or taken
+    near = [(short, long) for short, long in large if abs(short - ideals[long]) <= 0.02 * (ideals[long] - 1)]
+    turned = [(long, short) if tall else (short, long) for short, long in near or large]
+    mine = {home.shape} if rule.fits(*home.shape) else set()
+    return sorted({*_thinned(turned, middle, MOST_OFFERED - len(mine)), *mine}, key=lambda pair: (max(pair), min(pair)))
 
 
-def nearest_pair(rule: SizeRule, home: Grid) -> tuple[int, int]:
-    """The legal (rows, columns) nearest to the ground's own size, the smaller where two are as near."""
+def pair_for(rule: SizeRule, home: Grid, long: int) -> Pair | None:
+    """The (rows, columns) with ``long`` samples on the longer side that suits the ground's proportions; None where the
+    rule takes no such length."""
+    if not rule.legal(long):
+        return None
+    ideal = (long - 1) * (min(home.shape) - 1) / (max(home.shape) - 1) + 1
+    short = rule.short(long, ideal)
+    return (long, short) if home.rows > home.cols else (short, long)
+
+
+def nearest_pair(rule: SizeRule, home: Grid) -> Pair:
+    """The legal (rows, columns) nearest to the ground's own size, the smaller where two are as near. Raises
+    :class:`IllegalSize` for a rule that leaves none."""
     if rule.fits(*home.shape):
         return home.shape
-    return min(size_pairs(rule, home), key=lambda p: abs(p[0] - home.rows) + abs(p[1] - home.cols))
+    pairs = size_pairs(rule, home)
+    if not pairs:
+        raise IllegalSize(f"No ground has a size that this rule takes: {rule.read()} Change the rule.", field="sizes")
+    return min(pairs, key=lambda p: abs(p[0] - home.rows) + abs(p[1] - home.cols))

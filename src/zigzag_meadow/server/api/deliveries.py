@@ -19,9 +19,10 @@ from zigzag_meadow.core.fit.rehearsal import Rehearsal
 from zigzag_meadow.core.fit.shown import shown_map
 from zigzag_meadow.core.fit.typed import typed_numbers
 from zigzag_meadow.core.formats.names import file_stem, safe_file_name
-from zigzag_meadow.server import destinations, projects
+from zigzag_meadow.server import clearing, destinations, projects
 from zigzag_meadow.server.api.delivery_schemas import (
     DeliverIn,
+    DeliveryName,
     DeliveryOut,
     DestinationOut,
     FitIn,
@@ -52,11 +53,12 @@ def job_out(job: Job) -> dict[str, Any]:
     return {**{name: getattr(job, name) for name in names}, "number": number}
 
 
-def _shown(delivery: Delivery) -> dict[str, Any]:
+def _shown(delivery: Delivery, kept: dict[int, str]) -> dict[str, Any]:
     folder = delivery_folder(delivery)
     files = [{**item, "key": delivery.keys.get(item["file"], "")} for item in delivery.files]
     return {
-        "number": delivery.number, "revision": delivery.revision, "job": job_out(delivery.job),
+        "number": delivery.number, "name": delivery.name, "kept": clearing.KEPT[kept.get(delivery.number, "newest")],
+        "revision": delivery.revision, "job": job_out(delivery.job),
         "files": files, "maps": len(delivery.keys), "placed": delivery.placed,
         "only": delivery.job.params.get("only", []), "folder": str(folder / "files"), "fit": delivery.fit,
         "fit_at": delivery.fit_at, "check": _check(delivery),
@@ -94,7 +96,8 @@ def list_deliveries(request: HttpRequest, project_id: str) -> list[dict[str, Any
     """The newest twenty deliveries, newest first. A file whose key is not among what the project writes now (see
     the project's ``writes``) needs delivering again."""
     projects.find(project_id)
-    return [_shown(row) for row in _deliveries(project_id)[:20]]
+    kept = clearing.kept_of(project_id)
+    return [_shown(row, kept) for row in _deliveries(project_id)[:20]]
 
 
 @router.post("/projects/{project_id}/deliveries", response={202: JobOut, **Refused}, operation_id="start_delivery")
@@ -102,6 +105,24 @@ def start_delivery(request: HttpRequest, project_id: str, wanted: DeliverIn | No
     """All that is chosen, or only some of it: ``["height"]`` to look at the ground first."""
     chosen = wanted or DeliverIn()
     return Status(202, job_out(request_delivery(project_id, chosen.only, chosen.then_fit)))
+
+
+@router.delete("/projects/{project_id}/deliveries/{number}", response={204: None, **Refused},
+               operation_id="delete_delivery")  # fmt: skip
+def delete_delivery(request: HttpRequest, project_id: str, number: int) -> Status[None]:
+    """Delete a delivery and its files; what was put into a folder stays there."""
+    projects.find(project_id)
+    clearing.delete(project_id, number)
+    return Status(204, None)
+
+
+@router.post("/projects/{project_id}/deliveries/{number}/name", response={204: None, **Refused},
+             operation_id="name_delivery")  # fmt: skip
+def name_delivery(request: HttpRequest, project_id: str, number: int, wanted: DeliveryName) -> Status[None]:
+    """Call a delivery by a name: it is kept until it is deleted."""
+    projects.find(project_id)
+    clearing.rename(project_id, number, wanted.name)
+    return Status(204, None)
 
 
 @router.post("/projects/{project_id}/deliveries/{number}/place", response={200: PlacedOut, **Refused},
@@ -119,7 +140,7 @@ def place(request: HttpRequest, project_id: str, number: int, wanted: PlaceIn) -
 
 def _destination(project_id: str) -> dict[str, Any]:
     chosen = destinations.destination(project_id)
-    there = None if chosen is None else {"folder": chosen.folder, "name": chosen.name}
+    there = None if chosen is None else {"folder": destinations.folder_number(chosen), "name": chosen.name}
     return {"allowed": bool(settings.MEADOW_FOLDERS), "chosen": there, "places": destinations.places()}
 
 

@@ -187,9 +187,12 @@ class TypedOut(Schema):
 
 class DeliveryOut(Schema):
     """A delivery; ``maps``: how many of its files are maps; ``only``: the items it was limited to; ``check``: the
-    newest fit check while it waits or runs, and when it failed."""
+    newest fit check while it waits or runs, and when it failed; ``kept``: why it is not cleared, in words (empty: it is
+    among the newest)."""
 
     number: int
+    name: str
+    kept: str
     revision: int
     job: JobOut
     files: list[FileOut]
@@ -200,6 +203,12 @@ class DeliveryOut(Schema):
     fit: FitOut | None
     fit_at: datetime | None
     check: JobOut | None
+
+
+class DeliveryName(Schema):
+    """What the artist calls a delivery; empty: nothing."""
+
+    name: Annotated[str, Field(max_length=60, pattern=r"^[^\x00-\x1f]*$")]
 
 
 class AlignedOut(Schema):

@@ -76,9 +76,12 @@ def get_target_file(request: HttpRequest, project_id: str, target_id: str) -> Ht
 
 
 @router.get("/projects/{project_id}/sizes", response={200: list[SizeOfferOut], **Refused}, operation_id="list_sizes")
-def list_sizes(request: HttpRequest, project_id: str) -> list[dict[str, Any]]:
-    """Sizes that the chosen target takes for this ground, nearest to its own first."""
-    return [asdict(offer) for offer in offers(projects.newest(project_id))]
+def list_sizes(
+    request: HttpRequest, project_id: str, near: Annotated[int | None, Query(ge=1, le=99999)] = None
+) -> list[dict[str, Any]]:
+    """Sizes that the chosen target takes for this ground, nearest to its own first; of very many those ``near`` so many
+    samples on the longer side."""
+    return [asdict(offer) for offer in offers(projects.newest(project_id), near)]
 
 
 @router.get(

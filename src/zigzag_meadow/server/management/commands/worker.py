@@ -11,6 +11,7 @@ from typing import Any
 from django.core.management.base import BaseCommand
 from django.db import close_old_connections
 
+from zigzag_meadow.server.destinations import take_up
 from zigzag_meadow.server.engine import use_worker_cache
 from zigzag_meadow.server.jobs import Claims
 from zigzag_meadow.server.work import run_claim
@@ -29,9 +30,18 @@ class Command(BaseCommand):
         leaving = threading.Event()
         signal.signal(signal.SIGTERM, lambda number, frame: leaving.set())
         use_worker_cache()
+        self._take_up()
         claims = Claims(os.environ.get("ZIGZAG_RUN", ""), leaving.is_set)
         while not leaving.is_set():
             leaving.wait(self._turn(claims))
+
+    def _take_up(self) -> None:
+        """What somebody was at when it was cut off; none of it must keep the worker from its work."""
+        try:
+            take_up()
+        except Exception:
+            log.exception("what was cut off is left for the next start")
+            close_old_connections()
 
     def _turn(self, claims: Claims) -> float:
         """Do one job, if there is one; returns how many seconds to wait before the next look."""
