@@ -1,5 +1,5 @@
-"""Thirty at once on the running application: how long an edit waits, whether memory comes to rest, and whether eight who
-line maps up hold anybody else up."""
+"""Thirty at once on the running application: how long an edit waits, whether memory comes to rest, and whether eight
+who line maps up hold anybody else up."""
 
 from __future__ import annotations
 
@@ -15,6 +15,7 @@ from pathlib import Path
 from typing import Any
 
 import numpy as np
+
 from application import _start
 from measure import Row
 

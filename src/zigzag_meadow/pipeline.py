@@ -34,6 +34,7 @@ from zigzag_meadow.core.project.ops_delivery import ChooseTarget, SetDelivery
 from zigzag_meadow.core.project.ops_ground import HeightmapFile, ReplaceHeightmap
 from zigzag_meadow.core.project.ops_readings import SetReading
 from zigzag_meadow.core.readings.picture import check_picture
+from zigzag_meadow.core.targets.catalogue import built_in
 from zigzag_meadow.core.targets.sizes import pair_for
 from zigzag_meadow.opened import Opened, ids_in
 from zigzag_meadow.out import check_way, folder_of, staging_beside
@@ -185,6 +186,13 @@ class Pipeline:
             place(staging, folder, ours_in(folder), plan.names if overwrite else (), instead=True)
         return names
 
+    def _as_packed_for(self, target: str) -> Project:
+        """The project as it packs its maps for a target: as :meth:`deliver` did, whichever is chosen now."""
+        same = target == self.project.delivery.target or all(
+            target != item.id for item in (*built_in(), *self.project.targets)
+        )
+        return self.project if same else apply_operations(self.project, [ChooseTarget(target=target)])[0]
+
     def fit(
         self, folder: str | os.PathLike[str], *, typed: Typed | None = None,
         progress: Progress = lambda share, text: None, keep: Keep = lambda name, values: None,
@@ -192,5 +200,5 @@ class Pipeline:
         """Read a delivery back as its target would, and compare it with this project. ``typed``: what was typed
         there in place of the note's numbers, and what was read off; ``keep``: takes pictures to look at."""
         rehearsal = Rehearsal(Path(folder))
-        truth = ProjectTruth(self._opened.evaluation(self.project), rehearsal)
+        truth = ProjectTruth(self._opened.evaluation(self._as_packed_for(rehearsal.note.target.id)), rehearsal)
         return check_delivery(Path(folder), truth, typed=typed, progress=progress, keep=keep, rehearsal=rehearsal)

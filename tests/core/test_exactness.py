@@ -322,31 +322,3 @@ def test_a_reading_is_made_with_its_defaults_on_a_very_wide_ground(tmp_path):
     _, ev = evaluation(tmp_path, {**data, "masks": [], "layers": [], "sheets": []})
     assert np.isfinite(ev.map("reading:relative_height")).all()
     parse_project({**data, "masks": [], "layers": [], "sheets": []})
-
-
-# Other sizes ---------------------------------------------------------------------------------------------------
-
-
-@pytest.fixture(scope="module")
-def rough_moor():
-    from zigzag_meadow.core.evaluate.cache import TileCache
-    from zigzag_meadow.core.evaluate.engine import Engine
-    from zigzag_meadow.demo import FOLDER, lantern_moor
-
-    return Engine(Stripes(2), TileCache(), lambda _: FOLDER / "lantern_moor.png").evaluation(lantern_moor())
-
-
-@pytest.mark.parametrize("kind", [r for r in READINGS if r.within is not None], ids=lambda kind: kind.name)
-def test_the_bound_that_is_stated_is_the_bound_that_is_measured(rough_moor, kind):
-    home, name = rough_moor.home, f"reading:{kind.name}"
-    own = rough_moor.map(name)
-    half, double = (rough_moor.map(name, home.resized(n, n)) for n in (505, 2017))
-    for made, there, bound in ((half, own[::2, ::2], kind.within[0]), (double[::2, ::2], own, kind.within[1])):
-        off = np.abs(made.astype(np.float64) - there)
-        off = np.minimum(off, 360 - off) if kind.wraps else off
-        measured = float(np.nanpercentile(off, 95))
-        assert bound * 0.55 <= measured <= max(bound, 1e-4), f"{measured:.4g} measured, {bound:g} stated"
-
-
-def test_every_reading_that_agrees_says_how_well():
-    assert [r.name for r in READINGS if r.at_other_sizes == "agrees" and r.within is None] == ["picture", "likeness"]

@@ -187,3 +187,19 @@ def test_watching_delivers_again_and_survives_a_broken_file(skerry, tmp_path, mo
     assert len(states) == 3
     assert states[0] == states[1] != states[2]
     assert "zigzag:" in done.stderr
+
+
+@pytest.mark.parametrize("demo", ["lantern_moor", "skerry_sound"])
+@pytest.mark.parametrize("target", [item.id for item in built_in()])
+def test_a_delivery_for_any_target_fits_the_project_whichever_target_that_has(demos, tmp_path, demo, target):
+    """What is delivered is packed as its target wants, and is compared as it was packed."""
+    path = next(file for file in demos if demo in file.name)
+    with open_project(path) as project:
+        sides = size_pairs(next(item for item in built_in() if item.id == target).sizes, project.project.ground.home)
+        size = min((max(pair) for pair in sides if max(pair) >= 250), default=None)
+        project.deliver(tmp_path / "out", target=target, size=size)
+    with open_project(path) as again:
+        report = again.fit(tmp_path / "out")
+        assert again.project.delivery.target != target or target in ("block-grid", "plain-files")
+    assert report.fits, [finding.message for finding in report.findings]
+    assert report.findings == []

@@ -73,7 +73,7 @@ def _alone(evaluation: Evaluation, plan: Plan, item: PlannedItem) -> list[dict[s
 
 
 def class_numbers(project: Project) -> str:
-    numbers = ", ".join(f"{at} {item.name}" for at, item in enumerate(project.outcomes))
+    numbers = ", ".join(f"{at} {item.name} ({item.colour})" for at, item in enumerate(project.outcomes))
     return f"Number of the strongest layer: {numbers}"
 
 

@@ -66,7 +66,7 @@ def _place(note: ImportNote) -> str:
 
 def _stored_rows(stored: StoredHeights) -> list[Row]:
     rows = [
-        Row("Metres a step", _metres(stored.step), "between one stored value and the next"),
+        Row("Metres a step", f"{number(stored.step)} m", "between one stored value and the next"),
         Row("Metres at stored 0", _metres(stored.at_zero)),
         Row(f"Metres at stored {stored.middle}", _metres(stored.at_middle), "the middle"),
         Row(f"Metres at stored {stored.full}", _metres(stored.at_full), "full scale"),
@@ -83,10 +83,11 @@ def height_rows(note: ImportNote) -> list[Row]:
     if h is None:
         return []
     rows = _stored_rows(h.stored) if h.stored is not None else [Row("Metres", "as stored", "floating numbers")]
-    apart = (h.project_lowest - note.ground.zero, h.project_highest - note.ground.zero)
+    zero = note.ground.zero
+    why = f", where 0 m there lies at {_metres(zero)}" if zero else ""
     rows += [
-        Row("Lowest", _metres(h.lowest), f"of this file; {_metres(apart[0])} in the project"),
-        Row("Highest", _metres(h.highest), f"of this file; {_metres(apart[1])} in the project"),
+        Row("Lowest", _metres(h.lowest), f"of this file; {_metres(h.project_lowest)} in the project{why}"),
+        Row("Highest", _metres(h.highest), f"of this file; {_metres(h.project_highest)} in the project{why}"),
         Row("Range", _metres(h.highest - h.lowest), "highest minus lowest"),
         Row("Water level", "none" if h.water is None else _metres(h.water), "where a water surface is placed"),
     ]

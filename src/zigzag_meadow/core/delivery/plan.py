@@ -180,6 +180,12 @@ def _planned(plan: Plan, thing: Deliverable) -> PlannedItem:
     flips = thing.kind != "look"
     up = flips and (chosen.first_row == "south") != (choice.turn in ("north_south", "both"))
     back = flips and (chosen.first_column == "east") != (choice.turn in ("east_west", "both"))
+    if written.id == "asc" and (up or back):
+        raise WrongFormat(
+            f"An ASCII grid runs from north to south and from west to east, and knows no other order: {thing.title} "
+            "cannot be turned in it. Choose another format, or no turn.",
+            field="form",
+        )
     scale = _scale(plan, choice, written) if thing.kind == "height" else None
     return PlannedItem(thing, choice, written, grid, window, channels, scale, up, back, (), sheet)
 

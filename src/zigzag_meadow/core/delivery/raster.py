@@ -20,7 +20,7 @@ from zigzag_meadow.core.targets.note import Extent
 
 __all__ = ["WRITERS_VERSION", "extent_of", "file_key", "is_coded", "raster_of", "source_reference"]
 
-WRITERS_VERSION = 2
+WRITERS_VERSION = 3
 """Raised whenever files would come out otherwise from the same samples."""
 
 
@@ -88,13 +88,9 @@ def raster_of(plan: Plan, item: PlannedItem, file: PlannedFile, source: GeoRefer
     lies = extent_of(plan, item.grid, window)
     geo = item.form.id.startswith("geotiff")
     places = geo or item.form.id == "asc"
-    palette: tuple[tuple[int, int, int], ...] = ()
-    if item.thing.kind == "classes" and item.form.id in ("png8", "tiff8"):
-        hexes = [outcome.colour for outcome in plan.project.outcomes]
-        palette = tuple((int(c[1:3], 16), int(c[3:5], 16), int(c[5:7], 16)) for c in hexes)
     made = Raster(
         window.rows, window.cols, len(item.channels), item.form.sample,
-        srgb=is_coded(plan, item) and item.form.colours == "tagged", palette=palette,
+        srgb=is_coded(plan, item) and item.form.colours == "tagged", alpha=plan.target.alpha == "data",
         order=item.choice.order or "little", packed=item.choice.packed, tile=item.choice.blocks,
         spacing=(item.grid.dy, item.grid.dx) if places else (1.0, 1.0),
         south_west=(lies.west, lies.south) if places else (0.0, 0.0), vertex=item.grid.registration == "vertex",

@@ -17,7 +17,7 @@ from zigzag_meadow.core.evaluate.recipe_nodes import Recipes
 from zigzag_meadow.core.evaluate.stages import first_stage, next_stage
 from zigzag_meadow.core.grid import Grid, whole_ground_grid
 from zigzag_meadow.core.ground.finding_maps import finding_map
-from zigzag_meadow.core.ground.left import carried, left_by, run_of, settled
+from zigzag_meadow.core.ground.left import carried, left_by, left_how, run_of, settled
 from zigzag_meadow.core.layers.weights import counted
 from zigzag_meadow.core.masks.draft_final import final_difference
 from zigzag_meadow.core.masks.lines.combining import combined
@@ -154,7 +154,7 @@ class Graph:
         run = run_of(step, before, self.project.ground.base)
         made = left_by(run, left, step.amount, self._where(step, before))
         for at in range(leaving.index + 1, here.steps):
-            made = carried(made, steps[at], self.stage(at), self.stage(at + 1), left.like.scale)
+            made = carried(made, steps[at], self.stage(at), self.stage(at + 1), left_how(left))
         return settled(made, here.home)
 
     def stage_at(self, text: str) -> Stage:

@@ -123,6 +123,9 @@ def _png(path: Path, file: FileNote) -> Rows:
         return _From((head.rows, head.cols, head.channels), "u2" if head.bits == 16 else "u1",
                      lambda a, b: made.read(b - a), lambda: made.__exit__(None, None, None))  # fmt: skip
     made.__exit__(None, None, None)
+    if made.header.colour_type == 3:
+        # Numbers of few bits, as programs save pictures of few colours: the numbers are meant, not the colours.
+        return _pillow(path, file)
     return _Whole(read_png(path, file.file))
 
 
@@ -158,7 +161,12 @@ def _raw(path: Path, file: FileNote) -> Rows:
 
 
 def _exr(path: Path, file: FileNote) -> Rows:
-    names = _EXR_NAMES[max(len(file.channels), 1)]
+    names = _EXR_NAMES.get(max(len(file.channels), 1))
+    if names is None:
+        raise BadFile(
+            f"The note tells of {len(file.channels)} channels in {file.file}; a picture has four at most. Deliver "
+            "again."
+        )
     # The first channel is read as a whole: it says whether the file is sound and how large.
     first = read_exr(path, file.file, Layout(channel=names[0])).samples
     if len(names) == 1:

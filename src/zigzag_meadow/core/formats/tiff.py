@@ -40,28 +40,37 @@ def metres_a_degree(latitude: float) -> tuple[float, float]:
     return math.pi / 180 * a * (1 - e2) / w**3, math.pi / 180 * a / w * math.cos(math.radians(latitude))
 
 
-def _code(tags: dict[str, Any], key: str, otherwise: int) -> int:
-    values = reals(tags.get(key), 1)
-    return int(values[0]) if values is not None else otherwise
+_MODEL, _RASTER, _UNIT = 1024, 1025, 3076
+_MOST_KEYS = 4096
 
 
-def _placement(page: Any, tags: dict[str, Any], rows: int) -> Placement | None:
-    scale = reals(tags.get("ModelPixelScale") or page.tags.valueof("ModelPixelScaleTag"), 2)
+def _geo_keys(page: Any) -> dict[int, int]:
+    """Keys of the directory that hold their value themselves (OGC GeoTIFF 1.1, section 7.1); a directory that makes no
+    sense has none."""
+    told = page.tags.get(34735)
+    if told is None or not isinstance(told.value, tuple) or len(told.value) > _MOST_KEYS:
+        return {}
+    keys = [key for key in told.value if isinstance(key, int)]
+    return {keys[at]: keys[at + 3] for at in range(4, len(keys) - 3, 4) if keys[at + 1] == 0}
+
+
+def _placement(page: Any, keys: dict[int, int], rows: int) -> Placement | None:
+    scale = reals(page.tags.valueof(33550), 2)
     matrix = reals(page.tags.valueof(MATRIX), 8)
     if scale is None and matrix is not None:
         scale = math.hypot(matrix[0], matrix[4]), math.hypot(matrix[1], matrix[5])
     if scale is None or min(scale) <= 0:
         return None
     sx, sy = scale
-    points = _code(tags, "GTRasterTypeGeoKey", 1) == 2
-    if _code(tags, "GTModelTypeGeoKey", 1) == 2:
-        tie = reals(tags.get("ModelTiepoint"), 6) or (0.0,) * 6
+    points = keys.get(_RASTER, 1) == 2
+    if keys.get(_MODEL, 1) == 2:
+        tie = reals(page.tags.valueof(33922), 6) or (0.0,) * 6
         top, down = (tie[4], -sy) if matrix is None else (matrix[7], matrix[5])
         middle = top + down * rows / 2
         north, east = metres_a_degree(min(max(middle, -89.0), 89.0))
         says = f"{sx:g}° by {sy:g}° at latitude {middle:.2f}°"
         return Placement(sy * north, sx * east, "vertex" if points else "area", True, says)
-    unit = _FOOT.get(_code(tags, "ProjLinearUnitsGeoKey", 9001), 1.0)
+    unit = _FOOT.get(keys.get(_UNIT, 9001), 1.0)
     says = f"{sx * unit:g} m by {sy * unit:g} m, samples are {'points' if points else 'cells'}"
     return Placement(sy * unit, sx * unit, "vertex" if points else "area", True, says)
 
@@ -138,7 +147,7 @@ def _decoded(path: Path, name: str, colours: bool) -> _Decoded:
             raise BadFile(f"{name} is cut short: the file ends before the picture does. Copy it again.")
         check_memory(rows * cols * (count * _BYTES[depth] + 8) + max(lengths, default=0), name)
         samples: NDArray[Any] = page.asarray(maxworkers=1)
-        geo = dict(page.geotiff_tags or {}) if page.is_geotiff else {}
+        geo = _geo_keys(page)
         table = page.colormap if int(page.photometric) == 3 else None
         told = (_placement(page, geo, rows), _nodata(page), _scale(page, name))
     if planes and samples.ndim == 3:

@@ -29,7 +29,7 @@ from zigzag_meadow.core.nodes.operation import (
 from zigzag_meadow.core.nodes.windows import sampled
 from zigzag_meadow.core.readings.planes import kept_out, plane
 
-__all__ = ["carried", "left_by", "run_of", "settled"]
+__all__ = ["carried", "left_by", "left_how", "run_of", "settled"]
 
 F32 = NDArray[np.float32]
 
@@ -70,10 +70,16 @@ def _part(here: Here, numbers: Numbers, values: Array, limit: Array | None = Non
 PART = by_sample("left", _part)
 
 
+def left_how(left: Left) -> str:
+    """How a map that a step left is sampled: metres as heights are, so that at any size what was laid down less what
+    was taken is how the height changed."""
+    return "height" if left.like.unit == "m" and left.like.scale == "linear" else left.like.scale
+
+
 def left_by(run: Node, left: Left, amount: float, limit: Node | None) -> Node:
     """A map that a step left on the ground before it. Metres are those by which the ground really changed: as far as
     the step's strength says, and where it is let (``limit``)."""
-    made = plane(run, left.name, left.like.scale)
+    made = plane(run, left.name, left_how(left))
     if left.like.unit != "m" or (amount == 1 and limit is None):
         return made
     return Node(PART, {"amount": amount}, (made,) if limit is None else (made, limit))

@@ -2,9 +2,9 @@
 
 from __future__ import annotations
 
-from typing import Any, Literal
+from typing import Annotated, Any, Literal
 
-from pydantic import ValidationError
+from pydantic import Field, ValidationError
 
 from zigzag_meadow.core.errors import BadDocument, NotFound
 from zigzag_meadow.core.parts import Id, Part
@@ -70,8 +70,8 @@ class HeightmapFile(Part):
     channel: str | None = None
     code: str | None = None
     nodata: float | None = None
-    rows: int
-    cols: int
+    rows: Annotated[int, Field(ge=8, le=8193)]
+    cols: Annotated[int, Field(ge=8, le=8193)]
     stored_low: float
     stored_high: float
     voids: int = 0

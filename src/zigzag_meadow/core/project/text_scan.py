@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+import math
 import re
 from typing import Any, Literal
 
@@ -23,6 +24,14 @@ def phrases(sentence: str) -> list[tuple[Literal["text", "slot"], str]]:
         elif part:
             found.append(("text", part.strip("*")))
     return found
+
+
+def _finite(text: str) -> float:
+    """A number of JSON; what stands for none, and what is larger than any, is as wrong as a missing brace."""
+    value = float(text)
+    if not math.isfinite(value):
+        raise ValueError(text)
+    return value
 
 
 class Scan:
@@ -78,7 +87,10 @@ class Scan:
             raise self.wrong("a number is expected here")
         self.at = found.end()
         self._skip()
-        return float(found.group().replace("−", "-"))
+        value = float(found.group().replace("−", "-"))
+        if not math.isfinite(value):
+            raise self.wrong("this number is larger than any that is taken", found.start())
+        return value
 
     def quoted(self) -> str:
         """A name in double quotes. Raises :class:`BadText`."""
@@ -100,8 +112,8 @@ class Scan:
 
     def _json_at(self, at: int) -> tuple[Any, int]:
         try:
-            return json.JSONDecoder().raw_decode(self._text, at)
-        except (json.JSONDecodeError, RecursionError):
+            return json.JSONDecoder(parse_float=_finite, parse_constant=_finite).raw_decode(self._text, at)
+        except (ValueError, RecursionError):
             raise self.wrong("this is not closed, or not as it should be", at) from None
 
     def note(self) -> str:

@@ -116,34 +116,32 @@ def _curvature(here: Here, numbers: Numbers, padded: F32, off: Offsets) -> F32:
 CURVATURE = derivative("curvature", _curvature, version=3, wide=True)
 
 
-def _reading(
-    kind: str, title: str, sentence: str, good_for: str, within: float, pointing: float | None = None
-) -> Reading:
+def _reading(kind: str, title: str, sentence: str, good_for: str, pointing: float | None = None) -> Reading:
     return Reading(
         name=f"{kind}_curvature", title=title, family="relief", unit="1/m", decimals=5, sentence=sentence,
         good_for=good_for, build=over_width(CURVATURE, kind=kind), params=(WIDER,), signed=True,
-        within=(within, 0.0), ramp="bend", pointing=pointing,
+        ramp="bend", pointing=pointing,
     )  # fmt: skip
 
 
 CURVATURE_READINGS = (
     _reading(
-        kind="profile", title="Profile curvature", within=0.01, pointing=0.08,
+        kind="profile", title="Profile curvature", pointing=0.08,
         sentence="How the fall line bends: above 0 where it steepens downhill, below 0 at the foot of slopes.",
         good_for="Worn edges and crests; the foot of slopes, where things come to rest.",
     ),
     _reading(
-        kind="plan", title="Plan curvature", within=0.03, pointing=0.08,
+        kind="plan", title="Plan curvature", pointing=0.08,
         sentence="How contour lines bend: above 0 on noses, below 0 in gullies.",
         good_for="Telling noses from gullies, however steep they are.",
     ),
     _reading(
-        kind="tangential", title="Tangential curvature", within=0.013,
+        kind="tangential", title="Tangential curvature",
         sentence="How the ground bends across the fall line: above 0 on noses, below 0 in gullies.",
         good_for="Gullies that gather water and grass; calmer than plan curvature on gentle ground.",
     ),
     _reading(
-        kind="mean", title="Mean curvature", within=0.008, pointing=0.06,
+        kind="mean", title="Mean curvature", pointing=0.06,
         sentence="How the surface bulges in all directions together.",
         good_for="Edge wear, dirt in creases, a first mask for ridges and hollows.",
     ),

@@ -26,9 +26,9 @@ class Reading:
     ``build`` makes the node that measures it. ``scale`` *log*: bands, histograms and fades work on the logarithm.
     ``whole_ground``: runs once on the home grid and is sampled. ``low`` and ``high`` are fixed ends of its range; None:
     as measured. ``wraps``: the end meets the beginning (compass directions). ``signed``: below and above 0 mean
-    opposite things. ``numbers_of``: shares the numbers of another reading. ``at_other_sizes``: *agrees* ``within`` a
-    measured bound (95 % of a rough ground, in its unit: at half as many samples a side, at twice as many), comes from
-    the *home* grid whatever the size, or shows *fine* detail only where samples are dense enough.
+    opposite things. ``numbers_of``: shares the numbers of another reading. ``at_other_sizes``: *agrees* up to
+    sampling, comes from the *home* grid whatever the size, or shows *fine* detail only where samples are dense
+    enough.
     """
 
     name: str
@@ -48,7 +48,6 @@ class Reading:
     signed: bool = False
     numbers_of: str = ""
     at_other_sizes: Agrees = "agrees"
-    within: tuple[float, float] | None = None
 
     ramp: str = "plain"
     """Names its colours."""

@@ -54,13 +54,13 @@ HEIGHT = Reading(
     sentence="Metres above the same zero as the water level.",
     good_for="Snow lines, shore margins, anything that starts or stops at a height.",
     build=lambda asked: lifted(asked, height_of(asked.solid)),
-    within=(1.0, 0.0), ramp="height", ramp_all=True, above=True, more="higher",
+    ramp="height", ramp_all=True, above=True, more="higher",
     less="lower", probed=True, pointing=0.0, moves="place",
 )  # fmt: skip
 ALTITUDE_IN_RANGE = Reading(
     name="altitude", title="Altitude in range", family="relief", low=0.0, high=1.0,
     sentence="Height from 0 at the lowest place of this ground to 1 at the highest.",
     good_for="Recipes that should fit any ground, whatever its heights.",
-    build=on_ground(IN_RANGE), within=(0.0025, 0.0), ramp="height", above=True, more="higher",
+    build=on_ground(IN_RANGE), ramp="height", above=True, more="higher",
     less="lower",
 )  # fmt: skip

@@ -28,7 +28,7 @@ PLANE = Local(name="plane", needs=_needs, make=_plane)
 
 
 def plane(run: Node, name: str, how: str) -> Node:
-    """One result of a run as a map; ``how`` it is sampled: *linear*, *log* or *nearest*."""
+    """One result of a run as a map; ``how`` it is sampled: *linear*, *log*, *nearest*, or as a *height*."""
     return Node(PLANE, {"plane": name, "how": how}, (run,))
 
 

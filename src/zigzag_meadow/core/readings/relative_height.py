@@ -116,5 +116,5 @@ RELATIVE_HEIGHT = Reading(
     sentence="Metres above the mean of what lies within a radius: valley floors below 0, ridges above.",
     good_for="Ridges, valley floors and benches at the size you choose.",
     build=lambda asked: Node(RELATIVE, {"radius": asked.radius}, (asked.solid,)),
-    params=(radius(0.04),), signed=True, within=(1.0, 0.0), ramp="balance", pointing=0.02, moves="rise",
+    params=(radius(0.04),), signed=True, ramp="balance", pointing=0.02, moves="rise",
 )  # fmt: skip

@@ -64,5 +64,5 @@ RUGGEDNESS = Reading(
     sentence="How much a place differs in height from what lies around it.",
     good_for="Broken rock against smooth ground of the same slope.",
     build=over_width(derivative("ruggedness", _ruggedness, version=2, wide=True)), params=(WIDER,),
-    within=(1.3, 0.0), ramp="strength", pointing=0.1, moves="rise",
+    ramp="strength", pointing=0.1, moves="rise",
 )  # fmt: skip

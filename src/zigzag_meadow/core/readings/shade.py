@@ -87,5 +87,5 @@ def shade_node(asked: Asked) -> Node:
 SHADE = Reading(
     name="shade", title="Shade", family="light", decimals=0, low=1.0, high=255.0,
     sentence="Light from one side without cast shadows.", good_for="Judging shape.",
-    build=shade_node, params=(AZIMUTH, ALTITUDE), within=(22.0, 0.0), ramp="grey", light=True,
+    build=shade_node, params=(AZIMUTH, ALTITUDE), ramp="grey", light=True,
 )  # fmt: skip

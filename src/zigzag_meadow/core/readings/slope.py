@@ -276,7 +276,7 @@ SLOPE = Reading(
     name="slope", title="Slope", family="relief", unit="°", decimals=1, low=0.0, high=90.0,
     sentence="How steep the ground is, from flat to upright.",
     good_for="Rock shows where nothing can settle; grass and peat stay where it is gentle.",
-    build=over_width(SLOPE_OPERATION), params=(WIDTH,), within=(7.5, 0.0),
+    build=over_width(SLOPE_OPERATION), params=(WIDTH,),
     ramp="steep", ramp_high=(10, 60), ramp_all=True, open_end=True,
     more="steeper", less="gentler", first=True, probed=True,
     pointing=0.0,
@@ -285,7 +285,7 @@ TEXTURE_STRETCH = Reading(
     name="texture_stretch", title="Texture stretch", family="relief", unit="×", low=1.0,
     sentence="How far a texture laid on from above is pulled apart: 1 on the flat, 2 at 60°.",
     good_for="Finding faces that need another mapping, or softening, before textures smear.",
-    build=over_width(derivative("stretch", _stretch, version=2)), params=(WIDTH,), within=(0.09, 0.0),
+    build=over_width(derivative("stretch", _stretch, version=2)), params=(WIDTH,),
     ramp="alarm", ramp_high=(3, 3), beyond=2.0,
     beyond_says="Textures are pulled to more than twice their length on {share} of the ground.",
 )  # fmt: skip

@@ -106,7 +106,7 @@ STRATA = Reading(
     name="strata", title="Strata", family="breakup", low=0.0, high=1.0,
     sentence="Beds of rock by height, tilted and bent, each with a tone of its own.",
     good_for="Layered cliffs; hardness for an erosion run.",
-    build=_strata, within=(0.035, 0.0), ramp="grey", steers=True,
+    build=_strata, ramp="grey", steers=True,
     params=(
         Param(name="thickness", title="Thickness", unit="m", default=12.0, low=0.1, high=2000, decimals=1),
         Param(name="dip", title="Dip", unit="°", default=3.0, low=0, high=60),

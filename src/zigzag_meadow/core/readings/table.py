@@ -8,7 +8,7 @@ from zigzag_meadow.core.readings.declare import Reading
 __all__ = ["readings_table"]
 
 _SIZES = {
-    "agrees": "as its own samples are",
+    "agrees": "the same up to sampling, over the same metres",
     "home": "from the ground\u2019s own grid",
     "fine": "finer detail on finer grids",
 }
@@ -17,14 +17,6 @@ _SIZES = {
 def _range(kind: Reading) -> str:
     ends = ["measured" if end is None else f"{end:g}" for end in (kind.low, kind.high)]
     return "measured" if ends == ["measured", "measured"] else f"{ends[0]} to {ends[1]}"
-
-
-def _at_other_sizes(kind: Reading) -> str:
-    if kind.within is None:
-        return _SIZES[kind.at_other_sizes]
-    unit = "" if kind.unit in ("", "×") else kind.unit if kind.unit == "°" else f" {kind.unit}"
-    half, twice = (f"{bound:g}{unit}" for bound in kind.within)
-    return f"95 % within {half} at half its size, {'the same' if kind.within[1] == 0 else f'{twice}'} at double"
 
 
 def readings_table() -> str:
@@ -43,7 +35,7 @@ def readings_table() -> str:
                 _range(kind),
                 numbers,
                 kind.good_for,
-                _at_other_sizes(kind),
+                _SIZES[kind.at_other_sizes],
             )
             lines.append("| " + " | ".join(cells) + " |")
     return "\n".join(lines) + "\n"

@@ -203,8 +203,9 @@ def size_pairs(rule: SizeRule, home: Grid, around: int | None = None) -> list[Pa
     """(rows, columns) that are taken for a ground of these proportions, smallest first, :data:`MOST_OFFERED` at most.
 
     Pairs within 2 % of the proportions, or, where there are none, the nearest of every size: spacing then differs
-    between the axes, which the import note says. The ground's own size is among them where it is legal. Where there are
-    too many: those near ``around`` samples on the longer side (when left out, the ground's own), and some of all others.
+    between the axes, which the import note says. The ground's own size is among them where it is legal. Where there
+    are too many: those near ``around`` samples on the longer side (when left out, the ground's own), and some of all
+    others.
     """
     tall, own = home.rows > home.cols, max(home.shape)
     ratio = (min(home.shape) - 1) / (own - 1)

@@ -60,9 +60,15 @@ _SIDE = Told("Samples a side", step=1, decimals=0)
 
 class SharedTiles(_Tiles):
     title: ClassVar[str] = "Tiles that share their border"
-    sentence: ClassVar[str] = "Tiles of {side} samples a side; neighbours share the samples between them."
+    sentence: ClassVar[str] = (
+        "Tiles of {side} samples a side; neighbours share the samples between them. Maps on cells have no border to "
+        "share: theirs have {cells} cells and lie side by side."
+    )
     kind: Literal["shared"] = "shared"
     side: Annotated[int, Field(ge=9, le=8193), _SIDE] = 513
+
+    def words(self) -> dict[str, str]:
+        return {"cells": str(self.side - 1)}
 
     def tiles(self, rows: int, cols: int, registration: Registration) -> list[Tile]:
         """Maps on cells have no border to share: they are cut side by side, one sample fewer."""

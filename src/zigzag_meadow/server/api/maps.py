@@ -83,7 +83,9 @@ def get_map(
     if size is not None and name.startswith(_THIN) and not window:
         return _small(request, evaluation, name, grid)
     part = _window(window, grid) if window else grid.whole
-    tail = "" if window is None else f"-{window}{'-final' if final else ''}"
+    # From the numbers, never from the text: a tag is a header.
+    corners = "_".join(str(n) for n in (part.row0, part.row1, part.col0, part.col1))
+    tail = "" if window is None else f"-{corners}{'-final' if final else ''}"
     key = evaluation.key(name, grid) + tail
     if request.headers.get("If-None-Match") == f'"{key}"':
         return HttpResponse(status=304)
@@ -111,7 +113,7 @@ def _window(text: str, grid: Grid) -> Window:
     try:
         row0, row1, col0, col1 = (int(part) for part in text.split(","))
     except ValueError:
-        raise BadNumber(f"A window is row0,row1,col0,col1, got {text!r}.", field="window") from None
+        raise BadNumber(f"A window is row0,row1,col0,col1, got {text[:60]!r}.", field="window") from None
     window = Window(row0, row1, col0, col1).clipped(grid.rows, grid.cols)
     if window.rows < 1 or window.cols < 1 or window.rows * window.cols > MOST_SAMPLES:
         raise BadNumber(f"A window holds 1 to {MOST_SAMPLES} samples of the ground, got {text}.", field="window")

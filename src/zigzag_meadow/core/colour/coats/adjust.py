@@ -30,11 +30,22 @@ _TWICE = Annotated[float, Field(ge=0, le=4)]
 def _adjust(
     rgb: F32, c: np.float32, s: np.float32, contrast: np.float32, first: np.float32, second: np.float32, out: F32
 ) -> None:
-    lab = np.empty((3, rgb.shape[1]), np.float32)
+    many, one = rgb.shape[1], np.float32(1)
+    lab, row, grown = np.empty((3, many), np.float32), np.empty((many, 3), np.float32), np.empty(many, np.float32)
     for r in range(rgb.shape[0]):
-        lab_row(rgb[r], lab)
-        for q in range(rgb.shape[1]):
-            light, a, b = MIDDLE + (lab[0, q] - MIDDLE) * contrast, lab[1, q], lab[2, q]
+        for q in range(many):
+            # Light beyond full is brought below it and taken up again: OKLab grows with the cube root of light.
+            peak = max(one, rgb[r, q, 0], rgb[r, q, 1], rgb[r, q, 2])
+            grown[q] = np.cbrt(peak) if peak > one else one
+            for k in range(3):
+                row[q, k] = rgb[r, q, k] / peak
+        lab_row(row, lab)
+        for q in range(many):
+            light, a, b = (
+                MIDDLE + (lab[0, q] * grown[q] - MIDDLE) * contrast,
+                lab[1, q] * grown[q],
+                lab[2, q] * grown[q],
+            )
             lab[0, q] = light
             lab[1, q] = a * c - b * s + light * first
             lab[2, q] = a * s + b * c + light * second
@@ -49,7 +60,7 @@ def adjusted(
 
     ``brightness`` multiplies light, ``gamma`` bends it (above 1 lightens the middle). In OKLab: ``hue`` turns by
     degrees, ``saturation`` multiplies chroma, ``contrast`` draws lightness away from middle grey, ``warmth`` (−1 to 1)
-    goes towards amber or blue. With the numbers as they are nothing changes.
+    goes towards amber or blue. With the numbers as they are nothing changes. Light is clamped at the very end.
     """
     light = rgb * np.float32(brightness) if brightness != 1 else rgb
     if gamma != 1:
@@ -68,7 +79,7 @@ def _made(here: Here, numbers: Numbers, below: Array) -> Array:
     return adjusted(below, **{name: value for name, value in numbers.items() if name not in ("strength", "masked")})
 
 
-ADJUST = changing("adjust", _made)
+ADJUST = changing("adjust", _made, version=2)
 
 
 class Adjust(BaseCoat):

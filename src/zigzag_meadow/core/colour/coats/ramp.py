@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from itertools import pairwise
 from typing import Annotated, Any, Literal
 
 import numpy as np
@@ -31,11 +32,16 @@ class Stop(Part):
 
 
 @njit(nogil=True, cache=True)
-def _along(values: F32, table: F32, out: F32) -> None:
-    last = table.shape[0] - 1
+def _along(values: F32, tables: F32, edges: F32, out: F32) -> None:
+    last = tables.shape[1] - 1
     for r in range(values.shape[0]):
         for c in range(values.shape[1]):
-            t = min(max(np.float32(0), values[r, c]), np.float32(1)) * np.float32(last)
+            v = min(max(np.float32(0), values[r, c]), np.float32(1))
+            table = tables[0]
+            for e in range(edges.size):
+                if v >= edges[e]:
+                    table = tables[e + 1]
+            t = v * np.float32(last)
             i = min(int(t), last - 1)
             f = t - np.float32(i)
             for k in range(3):
@@ -45,14 +51,19 @@ def _along(values: F32, table: F32, out: F32) -> None:
 def along_ramp(values: F32, stops: list[tuple[float, tuple[float, float, float]]]) -> F32:
     """Colours (rows, columns, 3), linear, of values 0–1 along ``stops``: (place, linear colour), in order.
 
-    Between stops coded values are mixed, which looks even; before the first and after the last the colour stays.
+    Between stops coded values are mixed, which looks even; before the first and after the last the colour stays. Two
+    stops at one place make a hard edge: from there on it is the second one.
     """
     places = np.array([at for at, _ in stops])
     codes = coded(np.array([colour for _, colour in stops], np.float32))
     at = np.arange(1025) / 1024
-    table = linear(np.stack([np.interp(at, places, codes[:, k]) for k in range(3)], axis=1))
+    breaks = [0, *(k for k in range(1, len(stops)) if places[k] == places[k - 1]), len(stops)]
+    parts = [slice(a, b) for a, b in pairwise(breaks)]
+    tables = [
+        linear(np.stack([np.interp(at, places[part], codes[part, k]) for k in range(3)], axis=1)) for part in parts
+    ]  # fmt: skip
     out = np.empty((*values.shape, 3), np.float32)
-    _along(readable(values), table, out)
+    _along(readable(values), readable(np.stack(tables)), readable(places[breaks[1:-1]].astype(np.float32)), out)
     return out
 
 
@@ -60,7 +71,7 @@ def _ramp(here: Here, numbers: Numbers, values: Array) -> Array:
     return along_ramp(values, numbers["stops"])
 
 
-RAMP = by_sample("coat_ramp", _ramp)
+RAMP = by_sample("coat_ramp", _ramp, version=2)
 
 
 class Ramp(Painted):

@@ -13,6 +13,4 @@ __all__ = ["png_rows"]
 
 def png_rows(path: Path, raster: Raster, stripes: Stripes) -> PngWriter:
     """A writer of a PNG with 8 or 16 bits."""
-    return PngWriter(
-        path, raster.rows, raster.cols, raster.channels, raster.bits, stripes, srgb=raster.srgb, palette=raster.palette
-    )
+    return PngWriter(path, raster.rows, raster.cols, raster.channels, raster.bits, stripes, srgb=raster.srgb)

@@ -25,7 +25,8 @@ DTYPES: dict[SampleKind, Any] = {"u8": np.uint8, "u16": np.uint16, "f16": np.flo
 class Raster:
     """A picture that will come row by row.
 
-    ``srgb``: its colours are coded as sRGB. ``palette``: what its numbers stand for, red, green and blue 0–255.
+    ``srgb``: its colours are coded as sRGB. ``alpha``: a fourth channel counts as straight alpha where it is read; else
+    nothing is said of it.
     ``packed``: compressed where the format can. ``tile``: side of the tiles inside the file, 0 for strips.
     ``spacing``: metres (y, x) between samples; ``south_west``: metres (east, north) of the south-west corner of its
     extent; ``vertex``: samples are points and the outermost lie on the border. ``nodata``: what stands for no height.
@@ -36,7 +37,7 @@ class Raster:
     channels: int
     sample: SampleKind
     srgb: bool = False
-    palette: tuple[tuple[int, int, int], ...] = ()
+    alpha: bool = False
     order: ByteOrder = "little"
     packed: bool = True
     tile: int = 0

@@ -46,15 +46,12 @@ class TiffWriter(FedWriter):
         if raster.packed:
             wanted |= {"compression": "zlib", "predictor": 3 if floats else 2}
         if raster.channels in (2, 4):
-            # "Unspecified": what it holds is data, and no reader shall multiply by it.
-            wanted |= {"extrasamples": ("unspecified",)}
+            # Straight where whoever reads it takes alpha, so that programs on the way keep it; else nothing is said,
+            # and nobody shall multiply by it.
+            wanted |= {"extrasamples": ("unassalpha" if raster.alpha else "unspecified",)}
         if raster.srgb:
             wanted |= {"iccprofile": srgb_profile()}
-        if raster.palette:
-            table = np.zeros((3, 256), np.uint16)
-            table[:, : len(raster.palette)] = np.array(raster.palette, np.uint16).T * 257
-            wanted |= {"colormap": table}
-        kind = "palette" if raster.palette else "rgb" if raster.channels > 2 else "minisblack"
+        kind = "rgb" if raster.channels > 2 else "minisblack"
         with tifffile.TiffWriter(self.path, bigtiff=raster.bytes > _BIG) as file:
             file.write(
                 self._parts(blocks), shape=shape, dtype=DTYPES[raster.sample], photometric=kind, software="",
