@@ -36,6 +36,7 @@ frontend/dist/index.html: frontend/node_modules/.installed frontend/index.html f
 	touch $@
 
 types: .venv/.installed frontend/node_modules/.installed
+	$(BIN)/python -m zigzag_meadow.core.readings.table > src/zigzag_meadow/core/readings/table.json
 	$(SETTINGS) $(BIN)/python -m django export_openapi_schema --api zigzag_meadow.server.api.api --indent 1 --sorted --output docs/openapi.json
 	cd frontend && npx openapi-typescript ../docs/openapi.json -o src/api/schema.d.ts
 

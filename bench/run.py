@@ -15,10 +15,11 @@ import load
 import memory
 import readings
 import recipes
+import starting
 import trying
 
 if __name__ == "__main__":
-    all_of_it = (kernels, readings, memory, recipes, trying, colours, delivering, fitting, application, load)
+    all_of_it = (kernels, readings, memory, recipes, trying, colours, delivering, fitting, application, load, starting)
     parts = {part.__name__: part for part in all_of_it}
     unknown = set(sys.argv[1:]) - parts.keys()
     if unknown:

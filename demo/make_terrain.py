@@ -140,8 +140,8 @@ def lantern_moor() -> F64:
 
 
 def skerry_sound() -> F64:
-    """Islands and a drowned valley, 505 rows × 1009 columns at 3 m, −40 to 180 m."""
-    rows, cols, spacing = 505, 1009, 3.0
+    """Islands and a drowned valley, 505 rows × 1025 columns at 3 m, −40 to 180 m."""
+    rows, cols, spacing = 505, 1025, 3.0
     y, x = np.mgrid[0:rows, 0:cols] / (rows - 1.0)
     shape = (rows, cols)
     z = 10 + 55 * layered(shape, 210, 6, 301)

@@ -17,6 +17,8 @@ step "migrations" quiet $bin/python -m django makemigrations --check --dry-run
 fresh=$(mktemp -d)
 $bin/python -m django export_openapi_schema --api zigzag_meadow.server.api.api --indent 1 --sorted --output "$fresh/openapi.json"
 step "API description is current (make types)" diff -q docs/openapi.json "$fresh/openapi.json"
+$bin/python -m zigzag_meadow.core.readings.table >"$fresh/readings.json"
+step "table of readings is current (make types)" diff -q src/zigzag_meadow/core/readings/table.json "$fresh/readings.json"
 cd frontend
 quiet npx openapi-typescript "$fresh/openapi.json" -o "$fresh/schema.d.ts"
 step "API types are current (make types)" diff -q src/api/schema.d.ts "$fresh/schema.d.ts"

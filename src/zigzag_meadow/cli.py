@@ -1,4 +1,4 @@
-"""``zigzag``: what is typed leads to the module of its command."""
+"""``zigzag``: what is typed leads to the module of its command, and nothing else is loaded."""
 
 from __future__ import annotations
 
@@ -9,23 +9,49 @@ import typer
 
 from zigzag_meadow.cli_common import app
 
-__all__ = ["load", "main"]
+__all__ = ["COMMANDS", "load", "main"]
 
-COMMANDS = ("cli_maps", "cli_deliver", "cli_serve")
-"""Modules that register their commands by being there, in the order in which help tells them."""
+COMMANDS = {
+    "inspect": ("cli_inspect", "Say what a heightmap file is and what is odd about it."),
+    "reading": ("cli_maps", "Measure a heightmap: heights as stored, or stretched from --low to --high."),
+    "readings": ("cli_readings", "List every reading: unit, range, numbers and what it is good for."),
+    "map": ("cli_maps", "Write one map of a project file."),
+    "demo": ("cli_maps", "Write the demo project files."),
+    "deliver": ("cli_deliver", "Write every file of a project for a target, with its import note, shading recipe and "
+                "manifest."),
+    "fit": ("cli_fit", "Read a delivery back as its target would."),
+    "align": ("cli_fit", "How a map lies on a height: orientation, scale, shift and how sure that is."),
+    "targets": ("cli_targets", "List every target, or check one from a file."),
+    "serve": ("cli_serve", "Start the application with its worker; Ctrl+C ends both."),
+}  # fmt: skip
+"""Every command in the order in which help tells them: the module that registers it by being there, and what it does,
+in the first sentence of its help."""
 
 
-def load(only: str | None = None) -> typer.Typer:
-    """All commands, or only those of one module."""
-    for name in COMMANDS:
-        if only in (None, name):
-            import_module(f"zigzag_meadow.{name}")
+def load(command: str | None = None) -> typer.Typer:
+    """The application with one command, or with all of them."""
+    for name, (module, _) in COMMANDS.items():
+        if command in (None, name):
+            import_module(f"zigzag_meadow.{module}")
     return app
+
+
+def _overview() -> typer.Typer:
+    """The application for its own help, which needs no more of a command than its name and a sentence."""
+    told = typer.Typer(no_args_is_help=True, add_completion=False, rich_markup_mode=None)
+    told.callback()(_zigzag)
+    for name, (_, says) in COMMANDS.items():
+        told.command(name, help=says)(_nothing)
+    return told
 
 
 @app.callback()
 def _zigzag() -> None:
     """Maps for terrain textures, from a heightmap to files that line up."""
+
+
+def _nothing() -> None:
+    return None
 
 
 def main() -> None:
@@ -34,7 +60,8 @@ def main() -> None:
     for stream in (sys.stdout, sys.stderr):
         if hasattr(stream, "reconfigure"):
             stream.reconfigure(errors="replace")
-    load("cli_serve" if sys.argv[1:2] == ["serve"] else None)()
+    first = next(iter(sys.argv[1:]), "--help")
+    (load(first) if first in COMMANDS else _overview())()
 
 
 if __name__ == "__main__":

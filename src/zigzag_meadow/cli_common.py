@@ -3,22 +3,18 @@
 from __future__ import annotations
 
 import json
+import sys
 from collections.abc import Callable
 from typing import Annotated, Any, NoReturn
 
 import typer
-from pydantic import ValidationError
-from rich.console import Console
-from rich.progress import BarColumn, Progress, TextColumn, TimeRemainingColumn
 
 from zigzag_meadow.core.errors import BadNumber, MeadowError, TooLarge
 from zigzag_meadow.core.formats.names import safe_file_name
-from zigzag_meadow.core.project.wrong import told
 
-__all__ = ["TROUBLES", "AsJson", "app", "fail", "print_out", "with_progress"]
+__all__ = ["TROUBLES", "AsJson", "app", "fail", "print_out", "say", "with_progress"]
 
-app = typer.Typer(no_args_is_help=True, add_completion=False, pretty_exceptions_enable=False)
-errors = Console(stderr=True)
+app = typer.Typer(no_args_is_help=True, add_completion=False, pretty_exceptions_enable=False, rich_markup_mode=None)
 AsJson = Annotated[bool, typer.Option("--json", help="Print JSON for scripts.")]
 
 
@@ -28,13 +24,25 @@ def _told(error: Exception) -> tuple[str, str]:
         return error.code, error.message
     if isinstance(error, OSError):
         return "file-system", f"{error.strerror or error}: {safe_file_name(str(error.filename))}"
+    if isinstance(error, MemoryError):
+        return TooLarge.code, "This needs more memory than there is. Ask for fewer samples."
+    from pydantic import ValidationError  # only here: what is refused waits for it, nothing else does
+
+    from zigzag_meadow.core.project.wrong import told
+
     if isinstance(error, ValidationError):
-        return BadNumber.code, told(error, "The delivery").message
-    return TooLarge.code, "This needs more memory than there is. Ask for fewer samples."
+        return BadNumber.code, told(error, "What was said").message
+    raise error
 
 
-TROUBLES = (MeadowError, OSError, ValidationError, MemoryError)
+# What a model refuses is a ValueError, too; any other one is raised again by :func:`_told`.
+TROUBLES = (MeadowError, OSError, ValueError, MemoryError)
 """What every command tells in a sentence, with exit code 2."""
+
+
+def say(message: str) -> None:
+    """A sentence beside what is printed."""
+    print(f"zigzag: {message}", file=sys.stderr, flush=True)
 
 
 def fail(error: Exception, as_json: bool) -> NoReturn:
@@ -42,7 +50,7 @@ def fail(error: Exception, as_json: bool) -> NoReturn:
     if as_json:
         print(json.dumps({"error": code, "message": message}))
     else:
-        errors.print(f"zigzag: {message}", markup=False, highlight=False)
+        say(message)
     raise typer.Exit(2)
 
 
@@ -51,9 +59,12 @@ def print_out(data: dict[str, Any], lines: list[str], as_json: bool) -> None:
 
 
 def with_progress(as_json: bool, work: Callable[[Callable[[float, str], None]], list[str]]) -> list[str]:
-    if as_json or not errors.is_terminal:
+    if as_json or not sys.stderr.isatty():
         return work(lambda share, text: None)
+    from rich.console import Console  # only here: nobody waits for it who sees no bar
+    from rich.progress import BarColumn, Progress, TextColumn, TimeRemainingColumn
+
     columns = (TextColumn("{task.description}"), BarColumn(), TimeRemainingColumn())
-    with Progress(*columns, console=errors) as bar:
+    with Progress(*columns, console=Console(stderr=True)) as bar:
         task = bar.add_task("", total=1.0)
         return work(lambda share, text: bar.update(task, completed=share, description=text))

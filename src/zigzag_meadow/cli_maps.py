@@ -1,9 +1,7 @@
-"""Looking at heightmaps, maps and demo projects without a server."""
+"""Maps of heightmaps and projects, and the demo projects, without a server."""
 
 from __future__ import annotations
 
-from collections.abc import Sequence
-from dataclasses import asdict
 from pathlib import Path
 from typing import Annotated, Any
 
@@ -11,76 +9,21 @@ import numpy as np
 import typer
 
 from zigzag_meadow.cli_common import TROUBLES, AsJson, app, fail, print_out
+from zigzag_meadow.cli_looked import Channel, Columns, NoData, Order, Rows, Sample, Skip, looked_at
 from zigzag_meadow.core.errors import BadNumber, NotFound
 from zigzag_meadow.core.evaluate.cache import TileCache
 from zigzag_meadow.core.evaluate.engine import Engine
 from zigzag_meadow.core.evaluate.painted_file import DEPTHS, Depth, painted_grid, write_painted
-from zigzag_meadow.core.formats.header import header_beside
-from zigzag_meadow.core.formats.layout import Layout
-from zigzag_meadow.core.formats.raw import BYTES
 from zigzag_meadow.core.formats.write import write_map
-from zigzag_meadow.core.ground.diagnose import Inspection, inspect_file
 from zigzag_meadow.core.project.adopt import file_fields
 from zigzag_meadow.core.project.check import parse_project
-from zigzag_meadow.core.readings.catalogue import READINGS
 from zigzag_meadow.core.readings.catalogue import reading as kind_named
-from zigzag_meadow.core.readings.table import readings_table
 from zigzag_meadow.core.stripes import Stripes
 from zigzag_meadow.demo import write_demos
 from zigzag_meadow.opened import Opened, ids_in
 from zigzag_meadow.pipeline import sized
 
-Rows = Annotated[int | None, typer.Option(help="Rows of a raw file.")]
-Columns = Annotated[int | None, typer.Option(help="Columns of a raw file.")]
-Sample = Annotated[str | None, typer.Option(help=f"Sample type of a raw file: {', '.join(BYTES)}")]
-Order = Annotated[str | None, typer.Option("--byte-order", help="Of a raw file: little or big")]
-Skip = Annotated[int, typer.Option(help="Bytes to skip at the beginning of a raw file.")]
-Channel = Annotated[str | None, typer.Option(help="The channel that holds the heights, where there are several")]
-NoData = Annotated[float | None, typer.Option("--no-data", help="The stored value that stands for no height")]
-
-
-def _one_of(option: str, value: str | None, known: Sequence[str]) -> Any:
-    """``value`` if it is one that is known. Raises :class:`BadNumber` with those there are."""
-    if value is not None and value not in known:
-        raise BadNumber(f"--{option} is one of {', '.join(known)}; got {value!r}.")
-    return value
-
-
-def _looked_at(
-    file: Path, rows: int | None, cols: int | None, sample: str | None, order: str | None, skip: int,
-    channel: str | None, no_data: float | None,
-) -> Inspection:  # fmt: skip
-    layout = Layout(
-        rows=rows, cols=cols, byte_order=_one_of("byte-order", order, ("little", "big")), header=skip,
-        sample=_one_of("sample", sample, tuple(BYTES)), channel=channel, nodata=no_data,
-    )  # fmt: skip
-    return inspect_file(file, layout=layout, header=header_beside(file))
-
-
-@app.command()
-def inspect(
-    file: Path,
-    as_json: AsJson = False,
-    rows: Rows = None,
-    columns: Columns = None,
-    sample: Sample = None,
-    byte_order: Order = None,
-    skip: Skip = 0,
-    channel: Channel = None,
-    no_data: NoData = None,
-) -> None:
-    """Say what a heightmap file is and what is odd about it. A header file (.hdr) beside it is read as well."""
-    try:
-        file_told = _looked_at(file, rows, columns, sample, byte_order, skip, channel, no_data)
-    except TROUBLES as error:
-        fail(error, as_json)
-    data = asdict(file_told)
-    lines = [
-        f"{file_told.name}: {file_told.format}, {file_told.columns} × {file_told.rows}, {file_told.depth} bits, "
-        f"{file_told.low:g} to {file_told.high:g}, {file_told.levels} levels",
-        *(f"  {item.severity}: {item.message}" for item in file_told.findings),
-    ]
-    print_out(data, lines, as_json)
+__all__ = ["demo", "map_", "reading"]
 
 
 def _pair(text: str) -> tuple[float, float]:
@@ -125,7 +68,7 @@ def reading(
         dx, dy = _pair(spacing)
         if (low is None) != (high is None):
             raise BadNumber("Give both --low and --high, or neither to take heights as stored.")
-        file_told = _looked_at(file, rows, columns, sample, byte_order, skip, channel, no_data)
+        file_told = looked_at(file, rows, columns, sample, byte_order, skip, channel, no_data)
         ground = {
             **file_fields("0" * 64, file_told), "heights": "stored" if low is None else "range", "low": low or 0.0,
             "high": high if high is not None else 1.0, "spacing_x": dx, "spacing_y": dy,
@@ -141,16 +84,6 @@ def reading(
     data = {"reading": name, "rows": values.shape[0], "columns": values.shape[1], "low": float(np.nanmin(values)),
             "high": float(np.nanmax(values)), "out": str(out)}  # fmt: skip
     print_out(data, [f"{name}: {np.nanmin(values):g} to {np.nanmax(values):g}, written to {out} ({written})"], as_json)
-
-
-@app.command()
-def readings(as_json: AsJson = False) -> None:
-    """List every reading: unit, range, numbers and what it is good for."""
-    plain = [
-        {"name": r.name, "title": r.title, "unit": r.unit, "numbers": [p.name for p in r.params], "is": r.sentence}
-        for r in READINGS
-    ]
-    print_out({"readings": plain}, [readings_table().rstrip()], as_json)
 
 
 @app.command("map")

@@ -191,7 +191,7 @@ def skerry_sound() -> Project:
     )
     return Project(
         name="Skerry Sound",
-        ground=_ground("skerry_sound.png", 505, 1009, -40, 180, 3, 0),
+        ground=_ground("skerry_sound.png", 505, 1025, -40, 180, 3, 0),
         masks=(rock, shore),
         base=BaseLayer(name="Turf", colour="#7f9457", dressing=Dressing(look="moor_grass", tint="#e8ffd8")),
         layers=(
@@ -204,7 +204,7 @@ def skerry_sound() -> Project:
                 r=WeightSource(layer="shore"), g=WeightSource(layer="rock"), b=BaseSource(),
             ),
         ),
-        delivery=Delivery(rows=505, cols=1009),
+        delivery=Delivery(target="plain-files", rows=505, cols=1025),
     )  # fmt: skip
 
 

@@ -9,7 +9,7 @@ from collections.abc import Callable, Collection
 from dataclasses import dataclass
 from pathlib import Path
 from types import TracebackType
-from typing import Any, Self
+from typing import TYPE_CHECKING, Any, Self
 
 from numpy.typing import NDArray
 
@@ -18,12 +18,6 @@ from zigzag_meadow.core.delivery.placing import ours_in, place
 from zigzag_meadow.core.delivery.plan import make_plan
 from zigzag_meadow.core.delivery.run import deliver as write_delivery
 from zigzag_meadow.core.errors import BadNumber, MeadowError, NotFound
-from zigzag_meadow.core.fit.check import check_delivery
-from zigzag_meadow.core.fit.rehearsal import Rehearsal
-from zigzag_meadow.core.fit.report import FitReport
-from zigzag_meadow.core.fit.shown import Keep
-from zigzag_meadow.core.fit.truth import ProjectTruth
-from zigzag_meadow.core.fit.typed import Typed
 from zigzag_meadow.core.formats.limits import LONGEST_SIDE, SHORTEST_SIDE
 from zigzag_meadow.core.grid import Grid
 from zigzag_meadow.core.ground.diagnose import inspect_file
@@ -38,6 +32,11 @@ from zigzag_meadow.core.targets.catalogue import built_in
 from zigzag_meadow.core.targets.sizes import pair_for
 from zigzag_meadow.opened import Opened, ids_in
 from zigzag_meadow.out import check_way, folder_of, staging_beside
+
+if TYPE_CHECKING:
+    from zigzag_meadow.core.fit.report import FitReport
+    from zigzag_meadow.core.fit.shown import Keep
+    from zigzag_meadow.core.fit.typed import Typed
 
 __all__ = ["GridArray", "Pipeline", "open_project", "sized"]
 
@@ -199,6 +198,11 @@ class Pipeline:
     ) -> FitReport:  # fmt: skip
         """Read a delivery back as its target would, and compare it with this project. ``typed``: what was typed
         there in place of the note's numbers, and what was read off; ``keep``: takes pictures to look at."""
+        # Only here: who delivers waits for no part of the check.
+        from zigzag_meadow.core.fit.check import check_delivery
+        from zigzag_meadow.core.fit.rehearsal import Rehearsal
+        from zigzag_meadow.core.fit.truth import ProjectTruth
+
         rehearsal = Rehearsal(Path(folder))
         truth = ProjectTruth(self._opened.evaluation(self._as_packed_for(rehearsal.note.target.id)), rehearsal)
         return check_delivery(Path(folder), truth, typed=typed, progress=progress, keep=keep, rehearsal=rehearsal)

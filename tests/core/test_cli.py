@@ -11,13 +11,14 @@ from PIL import Image
 from typer.testing import CliRunner
 
 from tests.support.ground import hills, png16
-from zigzag_meadow.cli import load
+from zigzag_meadow.cli import COMMANDS, load
 from zigzag_meadow.core.project.kinds import coats_table, lines_table, steps_table
 from zigzag_meadow.core.readings.table import readings_table
 from zigzag_meadow.core.targets.catalogue import built_in
 from zigzag_meadow.core.targets.editing import targets_table
 
 RUN = CliRunner()
+ROOT = Path(__file__).parents[2]
 
 
 def call(*arguments, code=0):
@@ -66,6 +67,19 @@ def test_demo_to_fit(demos, tmp_path):
     assert (tmp_path / "out" / "skerry_sound_height.png").is_file()
     call("deliver", project, "--out", tmp_path / "other", "--target", "moon", code=2)
     call("deliver", project, "--out", tmp_path / "other", "--size", 500, code=2)
+
+
+def test_help_tells_of_every_command_what_its_own_help_says():
+    """The overview loads no command; what it says of each is held to the first sentence of its help."""
+    registered = {
+        item.name or item.callback.__name__: item.callback.__doc__ or "" for item in load().registered_commands
+    }
+    assert {name: says for name, (_, says) in COMMANDS.items()} == {
+        name: " ".join(doc.split()).partition(". ")[0].rstrip(".") + "." for name, doc in registered.items()
+    }
+    for name, (module, _) in COMMANDS.items():
+        assert load(name).registered_commands
+        assert (ROOT / "src" / "zigzag_meadow" / f"{module}.py").is_file()
 
 
 def test_maps_by_name(demos, tmp_path):

@@ -17,7 +17,8 @@ from tests.support.ground import hills, png16
 from zigzag_meadow import open_project
 from zigzag_meadow.cli import load
 from zigzag_meadow.core.errors import BadNumber, Conflict, NotFound
-from zigzag_meadow.core.targets.catalogue import target
+from zigzag_meadow.core.targets.catalogue import built_in, target
+from zigzag_meadow.core.targets.sizes import size_pairs
 from zigzag_meadow.demo import write_demos
 from zigzag_meadow.watching import Watched
 

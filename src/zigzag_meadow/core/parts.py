@@ -46,7 +46,7 @@ Fade = Annotated[float, Field(ge=0, le=1e12)]
 class Part(BaseModel):
     """Every part of the document: unknown keys are refused, numbers are finite."""
 
-    model_config = ConfigDict(extra="forbid", allow_inf_nan=False, frozen=True)
+    model_config = ConfigDict(extra="forbid", allow_inf_nan=False, frozen=True, defer_build=True)
 
 
 @dataclass(frozen=True, slots=True)

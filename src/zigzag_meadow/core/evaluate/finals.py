@@ -6,7 +6,6 @@ from dataclasses import dataclass
 
 import numpy as np
 from numpy.typing import NDArray
-from scipy import ndimage
 
 from zigzag_meadow.core.evaluate.coarser import coarser_words
 from zigzag_meadow.core.evaluate.engine import Evaluation
@@ -54,6 +53,8 @@ class FinalCheck:
 
 def _places(gap: NDArray[np.float32], grid: Grid, least: float) -> tuple[FinalPlace, ...]:
     """The worst sample of every connected place where the gap (float32, shape of ``grid``) is above ``least``."""
+    from scipy import ndimage  # only here: it is slow to load, and few ask for it
+
     labels, count = ndimage.label(gap > least, np.ones((3, 3), np.int8))
     if count == 0:
         return ()

@@ -27,7 +27,7 @@ class ReadOff(BaseModel):
     """A place in the target's own coordinates (metres east and north) and what is there: its height in metres and, if
     it was looked at, the strongest layer."""
 
-    model_config = ConfigDict(extra="forbid", allow_inf_nan=False, frozen=True)
+    model_config = ConfigDict(extra="forbid", allow_inf_nan=False, frozen=True, defer_build=True)
 
     east: float
     north: float

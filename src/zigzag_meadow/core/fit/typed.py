@@ -20,7 +20,7 @@ class Typed(BaseModel):
     """``numbers``: by the names of :func:`typed_numbers`, only those that were typed otherwise or looked at;
     ``left_on``: settings of the note that are not neutral there; ``points``: what was read off."""
 
-    model_config = ConfigDict(extra="forbid", allow_inf_nan=False, frozen=True)
+    model_config = ConfigDict(extra="forbid", allow_inf_nan=False, frozen=True, defer_build=True)
 
     numbers: Annotated[dict[Annotated[str, Field(max_length=40)], float], Field(max_length=40)] = {}
     left_on: Annotated[tuple[Annotated[str, Field(max_length=200)], ...], Field(max_length=40)] = ()

@@ -7,10 +7,8 @@ from pathlib import Path
 from typing import BinaryIO
 
 import numpy as np
-from numba import njit
 from numpy.typing import NDArray
 
-from zigzag_meadow.core.arrays import readable
 from zigzag_meadow.core.errors import BadFile
 from zigzag_meadow.core.formats.limits import check_memory, check_size
 from zigzag_meadow.core.formats.stored import Placement, Stored, narrowed
@@ -28,87 +26,6 @@ _PIECE = 4 * 2**20
 _MOST_HEADER = 4096
 _LONGEST = 64
 """Characters of the longest number that is read."""
-# Powers of ten that a double holds exactly.
-_TENS = np.array([float(10**k) for k in range(23)])
-
-
-@njit(nogil=True, cache=True)
-def _number(text: U8, at: int, end: int, tens: F64) -> float:
-    """The number in ``text[at:end]``, rounded once where it has at most 15 digits; −inf where it is none."""
-    wrong = -np.inf
-    sign = 1.0
-    if text[at] == 45 or text[at] == 43:
-        sign = -1.0 if text[at] == 45 else 1.0
-        at += 1
-    if end - at == 3 and text[at] | 32 == 110 and text[at + 1] | 32 == 97 and text[at + 2] | 32 == 110:
-        return np.nan
-    digits, point, mantissa = 0, 0, 0
-    seen, any_digit = False, False
-    while at < end:
-        c = text[at]
-        if 48 <= c <= 57:
-            any_digit = True
-            if digits < 18:
-                mantissa = mantissa * 10 + (c - 48)
-                digits += 1 if mantissa > 0 else 0
-                point += 1 if seen else 0
-            elif not seen:
-                point -= 1
-        elif c == 46 and not seen:
-            seen = True
-        else:
-            break
-        at += 1
-    if not any_digit:
-        return wrong
-    power = -point
-    if at < end:
-        if text[at] | 32 != 101 or at + 1 >= end:
-            return wrong
-        at += 1
-        down = text[at] == 45
-        at += 1 if (text[at] == 45 or text[at] == 43) else 0
-        if at >= end or end - at > 5:
-            return wrong
-        size = 0
-        while at < end:
-            if not 48 <= text[at] <= 57:
-                return wrong
-            size = size * 10 + (text[at] - 48)
-            at += 1
-        power += -size if down else size
-    if mantissa == 0:
-        return 0.0
-    value = float(mantissa)
-    if 0 <= power <= 22:
-        value *= tens[power]
-    elif -22 <= power < 0:
-        value /= tens[-power]
-    else:
-        value *= 10.0**power
-    return sign * value
-
-
-@njit(nogil=True, cache=True)
-def _numbers(text: U8, tens: F64, out: F64, count: int) -> tuple[int, int]:
-    """Put the numbers of ``text`` into ``out`` from ``count`` on: (how many there are now, where one is none or −1)."""
-    at = 0
-    while at < text.size:
-        if text[at] <= 32:
-            at += 1
-            continue
-        end = at
-        while end < text.size and text[end] > 32:
-            end += 1
-        if count >= out.size:
-            return count + 1, -1
-        value = _number(text, at, end, tens)
-        if value == -np.inf:
-            return count, at
-        out[count] = value
-        count += 1
-        at = end
-    return count, -1
 
 
 def is_asc(head: bytes) -> bool:
@@ -142,7 +59,9 @@ def _header(file: BinaryIO, name: str) -> dict[str, float]:
 
 
 def _samples(file: BinaryIO, out: F64, name: str) -> None:
-    tens, rest, count = readable(_TENS), b"", 0
+    from zigzag_meadow.core.formats.asc_numbers import numbers_into  # only here: it brings a compiler
+
+    rest, count = b"", 0
     while True:
         piece = file.read(_PIECE)
         text = rest + piece
@@ -151,7 +70,7 @@ def _samples(file: BinaryIO, out: F64, name: str) -> None:
             # A number may go on in the next piece.
             tail = text[-_LONGEST:]
             cut -= len(tail) - max(tail.rfind(c) for c in _SPACE) - 1
-        count, wrong = _numbers(readable(np.frombuffer(text[:cut], np.uint8)), tens, out, count)
+        count, wrong = numbers_into(text[:cut], out, count)
         if wrong >= 0:
             shown = text[wrong : wrong + 20].split()[0].decode("ascii", "replace")
             raise BadFile(f"{name} has {shown!r} between its numbers: sample {count + 1} is none.")

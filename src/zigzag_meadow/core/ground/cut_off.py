@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import numpy as np
 from numpy.typing import NDArray
-from scipy import ndimage
 
 from zigzag_meadow.core.blur import blur
 from zigzag_meadow.core.errors import Cancelled
@@ -32,6 +31,8 @@ def rounded_off(
     """
     sign = np.float32(1 if side == "top" else -1)
     cut = heights == (heights.max() if side == "top" else heights.min())
+    from scipy import ndimage  # only here: it is slow to load, and few ask for it
+
     labels, _ = ndimage.label(cut, np.ones((3, 3), np.int8))
     made = heights.copy()
     # One place after another: each needs room for its own rectangle only.
@@ -53,6 +54,8 @@ def _slope_beside(z: F32, place: NDArray[np.bool_], cut: NDArray[np.bool_], grid
     """The mean rise over run beside a place; nearer than two samples, it is measured half on the level part."""
     here = Grid(z.shape[0], z.shape[1], grid.dy, grid.dx)
     square = np.ones((3, 3))
+    from scipy import ndimage  # as above
+
     rim = ndimage.binary_dilation(place, square, 3) & ~ndimage.binary_dilation(cut, square, 1)
     return float(np.tan(np.radians(slope(z, here)[rim])).mean()) if rim.any() else 0.0
 

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import numpy as np
 from numpy.typing import NDArray
-from scipy.ndimage import median_filter
 
 __all__ = ["fitted_rows", "odd_rows"]
 
@@ -35,7 +34,9 @@ def fitted_rows(heights: F32) -> F32:
     if not odd.any():
         return heights
     steps = np.median(np.diff(heights.astype(np.float64), axis=0), axis=1)
-    usual = median_filter(np.where(odd, np.median(steps[~odd]) if (~odd).any() else 0.0, steps), _AROUND)
+    from scipy import ndimage  # only here: it is slow to load, and few ask for it
+
+    usual = ndimage.median_filter(np.where(odd, np.median(steps[~odd]) if (~odd).any() else 0.0, steps), _AROUND)
     jumps = np.where(odd, steps - usual, 0.0)
     z = heights - np.concatenate([[0.0], np.cumsum(jumps)])[:, None].astype(np.float32)
     left = odd_rows(z)

@@ -33,7 +33,7 @@ class Stroke(BaseModel):
     ``size``: metres across where it is full; ``fade``: metres beyond. *area*: what the line goes round.
     """
 
-    model_config = ConfigDict(extra="forbid", allow_inf_nan=False, frozen=True)
+    model_config = ConfigDict(extra="forbid", allow_inf_nan=False, frozen=True, defer_build=True)
 
     mode: Literal["add", "take_away", "soften"]
     shape: Literal["brush", "line", "area"] = "brush"

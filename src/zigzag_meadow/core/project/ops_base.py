@@ -14,7 +14,7 @@ __all__ = ["Index", "Op", "inserted", "moved", "replaced", "sheets_with", "with_
 
 
 class Op(BaseModel):
-    model_config = ConfigDict(extra="forbid", allow_inf_nan=False, frozen=True)
+    model_config = ConfigDict(extra="forbid", allow_inf_nan=False, frozen=True, defer_build=True)
 
     def apply(self, project: Project) -> tuple[Project, str]:
         raise NotImplementedError

@@ -2,10 +2,12 @@
 
 from __future__ import annotations
 
+import json
+
 from zigzag_meadow.core.readings.catalogue import FAMILIES, READINGS
 from zigzag_meadow.core.readings.declare import Reading
 
-__all__ = ["readings_table"]
+__all__ = ["readings_json", "readings_table"]
 
 _SIZES = {
     "agrees": "the same up to sampling, over the same metres",
@@ -39,3 +41,17 @@ def readings_table() -> str:
             )
             lines.append("| " + " | ".join(cells) + " |")
     return "\n".join(lines) + "\n"
+
+
+def readings_json() -> str:
+    """The same as JSON, with names for scripts: kept beside this module, so that it can be told without anything being
+    loaded."""
+    plain = [
+        {"name": r.name, "title": r.title, "unit": r.unit, "numbers": [p.name for p in r.params], "is": r.sentence}
+        for r in READINGS
+    ]
+    return json.dumps({"readings": plain, "table": readings_table()}, indent=1, ensure_ascii=False) + "\n"
+
+
+if __name__ == "__main__":
+    print(readings_json(), end="")

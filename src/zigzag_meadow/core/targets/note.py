@@ -38,7 +38,7 @@ Count = Annotated[int, Field(ge=1, le=1 << 20)]
 
 
 class NotePart(BaseModel):
-    model_config = ConfigDict(extra="forbid", allow_inf_nan=False, frozen=True)
+    model_config = ConfigDict(extra="forbid", allow_inf_nan=False, frozen=True, defer_build=True)
 
 
 class Extent(NotePart):

@@ -4,19 +4,15 @@ from __future__ import annotations
 
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
+from importlib import import_module
 from pathlib import Path
-from typing import Any, Literal
+from typing import TYPE_CHECKING, Any, Literal
 
 from zigzag_meadow.core.errors import NotFound
-from zigzag_meadow.core.formats.writing.exr import ExrWriter
-from zigzag_meadow.core.formats.writing.grid_text import AscWriter
-from zigzag_meadow.core.formats.writing.jpeg import JpegWriter
-from zigzag_meadow.core.formats.writing.plain import BmpWriter, NpyWriter, RawWriter, TgaWriter
-from zigzag_meadow.core.formats.writing.png import png_rows
-from zigzag_meadow.core.formats.writing.points import CsvWriter, GeoJsonWriter, PlyWriter
-from zigzag_meadow.core.formats.writing.raster import SampleKind
-from zigzag_meadow.core.formats.writing.tiff import GeoTiffWriter, TiffWriter
-from zigzag_meadow.core.stripes import Stripes
+
+if TYPE_CHECKING:
+    from zigzag_meadow.core.formats.writing.raster import SampleKind
+    from zigzag_meadow.core.stripes import Stripes
 
 __all__ = ["FORMS", "Form", "form", "forms_table"]
 
@@ -74,39 +70,49 @@ class Form:
         return None
 
 
-def _of(writer: Callable[[Path, Any], Opened]) -> Callable[[Path, Any, Stripes], Opened]:
-    return lambda path, told, stripes: writer(path, told)
+def _of(module: str, writer: str, stripes: bool = False) -> Callable[[Path, Any, Stripes], Opened]:
+    """A writer of a module beside this one, loaded when it is first needed: a table of forms waits for none.
+    ``stripes``: it works on a pool of threads."""
+
+    def opened(path: Path, told: Any, pool: Stripes) -> Opened:
+        made = getattr(import_module(f"{__package__}.{module}"), writer)
+        return made(path, told, pool) if stripes else made(path, told)
+
+    return opened
 
 
 _ANY = (1, 2, 3, 4)
 FORMS: list[Form] = [
-    Form("png8", "PNG 8", "png", "png", "raster", "u8", _ANY, "tagged", png_rows),
-    Form("png16", "PNG 16", "png", "png", "raster", "u16", _ANY, "tagged", png_rows),
-    Form("tiff8", "TIFF 8", "tiff", "tif", "raster", "u8", _ANY, "tagged", _of(TiffWriter), packs=True, tiled=True),
-    Form("tiff16", "TIFF 16", "tiff", "tif", "raster", "u16", _ANY, "tagged", _of(TiffWriter), packs=True, tiled=True),
-    Form("tiff32f", "TIFF float", "tiff", "tif", "raster", "f32", _ANY, "linear", _of(TiffWriter), packs=True,
-         tiled=True),
-    Form("geotiff16", "GeoTIFF 16", "tiff", "tif", "raster", "u16", _ANY, "tagged", _of(GeoTiffWriter), packs=True,
-         tiled=True),
-    Form("geotiff32f", "GeoTIFF float", "tiff", "tif", "raster", "f32", _ANY, "linear", _of(GeoTiffWriter), packs=True,
-         tiled=True),
-    Form("exr16f", "EXR half", "exr", "exr", "raster", "f16", _ANY, "linear", _of(ExrWriter), packs=True,
+    Form("png8", "PNG 8", "png", "png", "raster", "u8", _ANY, "tagged", _of("png", "png_rows", stripes=True)),
+    Form("png16", "PNG 16", "png", "png", "raster", "u16", _ANY, "tagged", _of("png", "png_rows", stripes=True)),
+    Form("tiff8", "TIFF 8", "tiff", "tif", "raster", "u8", _ANY, "tagged", _of("tiff", "TiffWriter"),
+         packs=True, tiled=True),
+    Form("tiff16", "TIFF 16", "tiff", "tif", "raster", "u16", _ANY, "tagged", _of("tiff", "TiffWriter"),
+         packs=True, tiled=True),
+    Form("tiff32f", "TIFF float", "tiff", "tif", "raster", "f32", _ANY, "linear", _of("tiff", "TiffWriter"),
+         packs=True, tiled=True),
+    Form("geotiff16", "GeoTIFF 16", "tiff", "tif", "raster", "u16", _ANY, "tagged", _of("tiff", "GeoTiffWriter"),
+         packs=True, tiled=True),
+    Form("geotiff32f", "GeoTIFF float", "tiff", "tif", "raster", "f32", _ANY, "linear", _of("tiff", "GeoTiffWriter"),
+         packs=True, tiled=True),
+    Form("exr16f", "EXR half", "exr", "exr", "raster", "f16", _ANY, "linear", _of("exr", "ExrWriter"), packs=True,
          lacks="half floats have 11 bits: heights above 2048 m lose more than a metre"),
-    Form("exr32f", "EXR float", "exr", "exr", "raster", "f32", _ANY, "linear", _of(ExrWriter), packs=True),
-    Form("raw8", "raw 8", "raw", "r8", "raster", "u8", _ANY, "untagged", _of(RawWriter), endings=True),
-    Form("raw16", "raw 16", "raw", "r16", "raster", "u16", _ANY, "untagged", _of(RawWriter), orders=True, endings=True),
-    Form("raw32f", "raw float", "raw", "r32", "raster", "f32", _ANY, "linear", _of(RawWriter), orders=True,
+    Form("exr32f", "EXR float", "exr", "exr", "raster", "f32", _ANY, "linear", _of("exr", "ExrWriter"), packs=True),
+    Form("raw8", "raw 8", "raw", "r8", "raster", "u8", _ANY, "untagged", _of("plain", "RawWriter"), endings=True),
+    Form("raw16", "raw 16", "raw", "r16", "raster", "u16", _ANY, "untagged", _of("plain", "RawWriter"),
+         orders=True, endings=True),
+    Form("raw32f", "raw float", "raw", "r32", "raster", "f32", _ANY, "linear", _of("plain", "RawWriter"), orders=True,
          endings=True),
-    Form("bmp8", "BMP 8", "bmp", "bmp", "raster", "u8", (1,), "untagged", _of(BmpWriter)),
-    Form("bmp24", "BMP 24", "bmp", "bmp", "raster", "u8", (3,), "untagged", _of(BmpWriter)),
-    Form("tga", "TGA", "tga", "tga", "raster", "u8", (1, 3, 4), "untagged", _of(TgaWriter)),
-    Form("asc", "ASCII grid", "asc", "asc", "raster", "f32", (1,), "untagged", _of(AscWriter)),
-    Form("npy", "NPY float", "npy", "npy", "raster", "f32", _ANY, "linear", _of(NpyWriter)),
-    Form("jpeg", "JPEG", "jpeg", "jpg", "raster", "u8", (1, 3), "tagged", _of(JpegWriter), data=False,
+    Form("bmp8", "BMP 8", "bmp", "bmp", "raster", "u8", (1,), "untagged", _of("plain", "BmpWriter")),
+    Form("bmp24", "BMP 24", "bmp", "bmp", "raster", "u8", (3,), "untagged", _of("plain", "BmpWriter")),
+    Form("tga", "TGA", "tga", "tga", "raster", "u8", (1, 3, 4), "untagged", _of("plain", "TgaWriter")),
+    Form("asc", "ASCII grid", "asc", "asc", "raster", "f32", (1,), "untagged", _of("grid_text", "AscWriter")),
+    Form("npy", "NPY float", "npy", "npy", "raster", "f32", _ANY, "linear", _of("plain", "NpyWriter")),
+    Form("jpeg", "JPEG", "jpeg", "jpg", "raster", "u8", (1, 3), "tagged", _of("jpeg", "JpegWriter"), data=False,
          lacks="it bends colours in blocks of 8 by 8, and never comes back exactly"),
-    Form("csv", "CSV", "csv", "csv", "points", "f32", (), "untagged", _of(CsvWriter)),
-    Form("geojson", "GeoJSON", "geojson", "geojson", "points", "f32", (), "untagged", _of(GeoJsonWriter)),
-    Form("ply", "PLY", "ply", "ply", "points", "f32", (), "untagged", _of(PlyWriter)),
+    Form("csv", "CSV", "csv", "csv", "points", "f32", (), "untagged", _of("points", "CsvWriter")),
+    Form("geojson", "GeoJSON", "geojson", "geojson", "points", "f32", (), "untagged", _of("points", "GeoJsonWriter")),
+    Form("ply", "PLY", "ply", "ply", "points", "f32", (), "untagged", _of("points", "PlyWriter")),
 ]  # fmt: skip
 """The registry: one line a form."""
 
