@@ -15,6 +15,7 @@ import numpy as np
 import orjson
 import tifffile
 from PIL import Image
+from scipy import ndimage
 
 from zigzag_meadow.core.fit.reading import opened, read_whole
 from zigzag_meadow.core.fit.report import Finding
@@ -235,6 +236,87 @@ def _gamma(v: np.ndarray, full: float, rng: Rng) -> np.ndarray:
     return (v / full) ** float(rng.choice([1 / 2.2, 2.2, 1.8, 0.7, 1.4])) * full
 
 
+def _varied(a: np.ndarray) -> list[int]:
+    return [c for c in range(a.shape[2]) if np.ptp(a[:, :, c]) > 0.05 * full_of(a)]
+
+
+def in_one_channel(harm: Callable[[np.ndarray, Rng], np.ndarray | None]) -> Harm:
+    """A harm of places, done to one channel of several."""
+
+    def one(a: np.ndarray, rng: Rng) -> np.ndarray | None:
+        varied = _varied(a)
+        if a.shape[2] < 2 or not varied:
+            return None
+        c = int(rng.choice(varied))
+        made = harm(a[:, :, c : c + 1], rng)
+        if made is None or made.shape[:2] != a.shape[:2]:
+            return None
+        out = a.copy()
+        out[:, :, c] = made[:, :, 0]
+        return out
+
+    return one
+
+
+def rotated(a: np.ndarray, rng: Rng) -> np.ndarray | None:
+    return np.roll(a, int(rng.choice([1, -1])), 2) if len(_varied(a)) >= 3 else None
+
+
+def moved_by_one(a: np.ndarray, rng: Rng) -> np.ndarray:
+    return np.roll(a, int(rng.choice([-1, 1])), int(rng.integers(2)))
+
+
+def in_levels(v: np.ndarray, full: float, rng: Rng) -> np.ndarray:
+    """Cut to few bits, the ends staying where they were."""
+    last = 2.0 ** int(rng.choice([3, 4, 5])) - 1
+    return np.floor(v / full * last + 0.5) / last * full
+
+
+def quadrants(a: np.ndarray, rng: Rng) -> np.ndarray:
+    """Parts of equal size put together in another order, by swapping two or more."""
+    many = int(rng.choice([2, 4]))
+    rows, cols = (n // many for n in a.shape[:2])
+    out = a.copy()
+    i, j = (int(k) for k in rng.choice(many * many, 2, replace=False))
+    for to, of in ((i, j), (j, i)):
+        (y, x), (v, u) = divmod(to, many), divmod(of, many)
+        out[y * rows : (y + 1) * rows, x * cols : (x + 1) * cols] = a[
+            v * rows : (v + 1) * rows, u * cols : (u + 1) * cols
+        ]
+    return out
+
+
+def striped(a: np.ndarray, rng: Rng) -> np.ndarray:
+    out = a.copy() if rng.random() < 0.5 else a.copy().swapaxes(0, 1)
+    out[1::2] = 0
+    return np.ascontiguousarray(out if out.flags.c_contiguous else out.swapaxes(0, 1))
+
+
+def median(a: np.ndarray, rng: Rng) -> np.ndarray:
+    side = int(rng.choice([3, 5, 7]))
+    return np.dstack([ndimage.median_filter(a[:, :, c], side, mode="nearest") for c in range(a.shape[2])])
+
+
+def renumbered(a: np.ndarray, rng: Rng) -> np.ndarray | None:
+    there = np.unique(a)
+    if there.size < 2:
+        return None
+    i, j = rng.choice(there, 2, replace=False)
+    return np.where(a == i, j, np.where(a == j, i, a))
+
+
+def both(first: Harm, second: Harm) -> Harm:
+    def harm(a: np.ndarray, rng: Rng) -> np.ndarray | None:
+        made = second(a, rng)
+        return None if made is None else first(made, rng)
+
+    return harm
+
+
+def upright(a: np.ndarray, rng: Rng) -> np.ndarray:
+    return a[::-1] if rng.random() < 0.5 else a[:, ::-1]
+
+
 @dataclass(frozen=True)
 class Injury:
     """``harm``: of the samples as they are stored; None where it does not apply. ``kinds``: right names."""
@@ -243,6 +325,8 @@ class Injury:
     kinds: frozenset[str]
     harm: Harm
     floats: bool = True
+    whole: bool = True
+    """Whether it is done to whole numbers, too."""
     always: bool = False
 
     def is_named_by(self, found: Finding) -> bool:
@@ -271,6 +355,17 @@ INJURIES = (
     _of("a line missing or doubled", "seam", skipped), _of("a line across", "seam", lined, always=True),
     _of("a line at the border", "border", wrapped, always=True),
     _of("cropped and stretched", "stretched", cropped), _of("repeats", "extent", repeated),
+    _of("one channel moved", "shifted", in_one_channel(moved_by_one)),
+    _of("one channel turned", "orientation", in_one_channel(turned)), _of("channels rotated", "channels", rotated),
+    _of("few levels", "levels depth", by_values(in_levels), floats=False),
+    _of("black and white", "threshold", by_values(lambda v, f, r: (v > f * r.uniform(0.3, 0.6)) * f), floats=False),
+    _of("parts exchanged", "parts", quadrants), _of("stripes", "stripes", striped), _of("a median", "median", median),
+    _of("another unit", "scaled", by_values(lambda v, f, r: v * r.choice([0.01, 0.3048, 3.28084, -1])), whole=False),
+)  # fmt: skip
+TWO = (
+    _of("flipped and bent", "orientation+gamma", both(upright, by_values(_gamma)), floats=False),
+    _of("mirrored and scaled", "orientation+scaled", both(upright, by_values(lambda v, f, r: v * r.uniform(0.6, 0.9)))),
+    _of("turned and eight bits", "orientation+depth", both(upright, eight_bits)),
 )  # fmt: skip
 
 

@@ -110,9 +110,13 @@ def case_in_full(rehearsal: Rehearsal, truth: Truth, file: FileNote) -> Case:
         _pair(truth, file, seen, window, zero, span) for window in _telling(file, whole)
     )  # fmt: skip
     most = max(close, key=lambda pair: pair.before)
+    frame = _frame(rehearsal, file)
+    if file.floats:
+        up = rehearsal.note.ground.zero if file.kind == "height" else 0.0
+        frame["metres"] = (zero + up, zero + span + up)
     return Case(
         whole=whole, close=close, seen=_signed(most.seen, file), meant=_signed(most.meant, file),
-        others=_others(rehearsal, file), **_frame(rehearsal, file),
+        others=_others(rehearsal, file), **frame,
     )  # fmt: skip
 
 

@@ -8,12 +8,12 @@ from typing import Any
 import numpy as np
 from numpy.typing import NDArray
 
-from zigzag_meadow.core.fit.naming import Named
 from zigzag_meadow.core.fit.registering import sampled, shift_between
 from zigzag_meadow.core.fit.rehearsal import NOTE, Rehearsal, typed_scale
 from zigzag_meadow.core.fit.report import Fact
 from zigzag_meadow.core.fit.run import Run
 from zigzag_meadow.core.fit.shown import Shown
+from zigzag_meadow.core.fit.two import Named
 from zigzag_meadow.core.fit.visiting import Difference
 from zigzag_meadow.core.grid import Window
 from zigzag_meadow.core.targets.note import FileNote, StoredHeights

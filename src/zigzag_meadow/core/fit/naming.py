@@ -2,26 +2,20 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, replace
+from dataclasses import replace
 
 from zigzag_meadow.core.fit.case import Case
 from zigzag_meadow.core.fit.faults.base import AGAIN, Explained, Fault
 from zigzag_meadow.core.fit.faults.catalogue import FAULTS
 from zigzag_meadow.core.fit.faults.patched import box_of
+from zigzag_meadow.core.fit.faults.turned import Turned
+from zigzag_meadow.core.fit.two import Named, both_faults
 
-__all__ = ["Named", "named"]
+__all__ = ["named"]
 
 CLOSE_BEHIND = 0.001
-
-
-@dataclass(frozen=True, slots=True)
-class Named:
-    """What a file suffers from. ``kind`` and ``title`` of the hypothesis; ``explained``: what it says."""
-
-    kind: str
-    title: str
-    severity: str
-    explained: Explained
+UNSURE = 0.995
+"""Below this a fault explains too little to be all that is wrong."""
 
 
 def named(case: Case) -> Named:
@@ -38,7 +32,13 @@ def named(case: Case) -> Named:
     if found:
         near = max(made.share for _, made in found) - CLOSE_BEHIND
         fault, made = min(((f, m) for f, m in found if m.share >= near), key=lambda it: (it[0].cost, -it[1].share))
-        return Named(fault.kind, fault.title, fault.severity, _with_rivals(fault, made, case))
+        alone = Named(fault.kind, fault.title, fault.severity, _with_rivals(fault, made, case))
+        # An orientation is exact: what is left of it is another fault's.
+        both = both_faults(case) if isinstance(fault, Turned) or made.share < UNSURE else None
+        return both if both is not None and both.together >= made.share else alone
+    both = both_faults(case)
+    if both is not None:
+        return both
     box = box_of(case.whole)
     where = f", most of it {box.words()}" if box is not None else ""
     text = f"{case.file} was changed, and not by anything known{where}."

@@ -11,11 +11,11 @@ from numpy.typing import NDArray
 
 from zigzag_meadow.core.errors import Cancelled
 from zigzag_meadow.core.fit.case import Box
-from zigzag_meadow.core.fit.naming import Named
 from zigzag_meadow.core.fit.rehearsal import Rehearsal
 from zigzag_meadow.core.fit.report import Finding, FitReport, Remedy, Severity
 from zigzag_meadow.core.fit.shown import Keep
 from zigzag_meadow.core.fit.truth import Truth
+from zigzag_meadow.core.fit.two import Named
 from zigzag_meadow.core.targets.note import FileNote
 
 __all__ = ["AGAIN", "Progress", "Run"]
@@ -65,6 +65,8 @@ class Run:
             found.kind, found.severity, file.file, made.says, made.fix, found.title,  # type: ignore[arg-type]
             share, dict(made.numbers), place, "deliver", tuple(steps),
         ))  # fmt: skip
+        if found.second is not None:
+            self.say_named(file, found.second)
 
 
 def _on_whole(file: FileNote, box: Box) -> tuple[float, float, float, float]:

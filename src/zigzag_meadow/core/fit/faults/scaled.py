@@ -13,11 +13,11 @@ __all__ = ["Scaled", "line_through"]
 F64 = NDArray[np.float64]
 
 
-def line_through(meant: F64, seen: F64, slack: float) -> tuple[float, float] | None:
-    """(a, b) of seen = a · meant + b, from values that are not cut off at either end, to within ``slack``; None
+def line_through(meant: F64, seen: F64, slack: float, cut: bool = True) -> tuple[float, float] | None:
+    """(a, b) of seen = a · meant + b, from values that are not ``cut`` off at either end, to within ``slack``; None
     where nothing varies."""
     x, y = meant.ravel(), seen.ravel()
-    kept = (y > 1e-6) & (y < 1 - 1e-6)
+    kept = (y > 1e-6) & (y < 1 - 1e-6) if cut else np.isfinite(y)
     for _ in range(3):
         if np.count_nonzero(kept) < 16:
             return None
@@ -30,6 +30,13 @@ def line_through(meant: F64, seen: F64, slack: float) -> tuple[float, float] | N
         off = np.abs(y - (a * x + b))
         kept &= off <= max(3 * float(np.median(off[kept])), slack, 1e-5)
     return a, b
+
+
+_UNITS = (
+    (0.01, ": its metres were taken for centimetres"), (100.0, ": centimetres in the place of metres"),
+    (0.001, ": kilometres in the place of metres"), (1000.0, ": millimetres in the place of metres"),
+    (3.28084, ": feet in the place of metres"), (0.3048, ": its metres were taken for feet"), (-1.0, ": up is down"),
+)  # fmt: skip
 
 
 class Scaled(Fault):
@@ -46,12 +53,14 @@ class Scaled(Fault):
             if channel not in lines:
                 meant = np.concatenate([p.meant[:, :, channel].ravel() for p in case.near])
                 seen = np.concatenate([p.seen[:, :, channel].ravel() for p in case.near])
-                line = line_through(meant, seen, 2 * pair.tolerance)
-                if line is None or line[0] < 0.05:
+                # Floats are cut off nowhere: any factor is possible, another sign too.
+                line = line_through(meant, seen, 2 * pair.tolerance, cut=case.bits > 0)
+                if line is None or (line[0] < 0.05 if case.bits else abs(line[0]) < 1e-9):
                     return None
                 lines[channel] = line
             a, b = lines[channel]
-            return np.clip(a * pair.meant[:, :, channel] + b, 0, 1)
+            made: F64 = a * pair.meant[:, :, channel] + b
+            return np.clip(made, 0, 1) if case.bits else made
 
         found = by_channel(case, predict)
         if found is None:
@@ -90,8 +99,11 @@ def _offset(case: Case, a: float, b: float) -> float:
 
 
 def _words(case: Case, a: float, b: float) -> str:
-    offset, unit = _offset(case, a, b), " m" if case.metres is not None else " steps" if case.bits else ""
+    offset, unit = _offset(case, a, b), " m" if case.kind == "height" else " steps" if case.bits else ""
     if case.metres is not None and abs(a - 1) < 5e-5:
-        return f"lies {abs(offset):.4g} m too {'high' if offset > 0 else 'low'}"
+        return f"lies {abs(offset):.4g}{unit} too {'high' if offset > 0 else 'low'}"
     sign = "−" if offset < 0 else ""
+    if not case.bits and abs(offset) < 1e-3 * abs(case.metres[1] - case.metres[0] if case.metres else 1.0):
+        other = next((words for factor, words in _UNITS if abs(a / factor - 1) < 2e-3), "")
+        return f"is scaled by {a:.6g}{other}"
     return f"is scaled by {a:.4g}, offset {sign}{abs(offset):.4g}{unit}"

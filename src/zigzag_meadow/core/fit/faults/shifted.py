@@ -10,7 +10,7 @@ from zigzag_meadow.core.fit.case import Case, Pair
 from zigzag_meadow.core.fit.faults.base import AGAIN, Explained, Fault
 from zigzag_meadow.core.fit.registering import moved, shift_between
 
-__all__ = ["Shifted", "explained_by_shift", "shift_words"]
+__all__ = ["Shifted", "explained_by_shift", "found_shift", "shift_words"]
 
 FARTHEST = 0.25
 WAYS = ("linear", "cubic", "sharp", "rolled")
@@ -43,7 +43,7 @@ class Shifted(Fault):
     brief = 0.4
 
     def explain(self, case: Case) -> Explained | None:
-        found = _found(case)
+        found = found_shift(case)
         if found is None:
             return None
         pair, south, east, share = found
@@ -60,11 +60,12 @@ Found = tuple[Pair, float, float, float]
 
 def explained_by_shift(case: Case) -> float:
     """How much of the difference a shift explains."""
-    found = _found(case)
+    found = found_shift(case)
     return 0.0 if found is None else found[3]
 
 
-def _found(case: Case) -> Found | None:
+def found_shift(case: Case) -> Found | None:
+    """Where it was looked, samples south and east, and the share, of the shift that explains most."""
     if "shift" not in case.scratch:
         case.scratch["shift"] = _best(case)
     made: Found | None = case.scratch["shift"]
