@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import os
-import shutil
 
 import numpy as np
 import pytest
@@ -89,13 +88,12 @@ def test_without_folders_nothing_can_be_watched_and_no_document_holds_a_path(api
 def test_a_file_that_is_no_heightmap_or_is_being_written_is_refused(api, allowed, monkeypatch):
     (allowed / "notes.png").write_bytes(b"\x89PNG\r\n\x1a\nbroken")
     api.post("/folder-files/look", {"folder": 0, "name": "notes.png"}, status=422)
-    copy = shutil.copyfile
 
-    def slow(path, to):
-        copy(path, to)
-        rewritten(allowed / "moor.png", png16(np.roll(hills(127, 127), 3, 0)))
+    def slow(size, name):
+        """Somebody writes to it between the first look and the second."""
+        rewritten(allowed / name, png16(np.roll(hills(127, 127), 3, 0)))
 
-    monkeypatch.setattr(folders.shutil, "copyfile", slow)
+    monkeypatch.setattr(folders, "check_bytes", slow)
     assert "being written" in api.post("/folder-files/look", {"folder": 0, "name": "moor.png"}, status=409)["detail"]
 
 

@@ -116,9 +116,12 @@ def test_every_blend_mode_is_its_formula_in_the_light_it_belongs_to(mode):
     made = blended(below, top, mode, 0.7, mask)
     assert np.abs(made - expected(mode, below, top, mask * np.float32(0.7))).max() < 2e-4
     assert (made[0] == below[0]).all()
-    one = np.array([[[0.2, 0.5, 0.9]]], np.float32)
+    one = (0.2, 0.5, 0.9)
     whole = blended(below, one, mode)
-    assert np.abs(whole - expected(mode, below, np.broadcast_to(one, below.shape), np.ones((40, 50)))).max() < 2e-4
+    assert (
+        np.abs(whole - expected(mode, below, np.broadcast_to(np.array(one), below.shape), np.ones((40, 50)))).max()
+        < 2e-4
+    )
     part = np.concatenate([top, mask[..., None]], axis=2)
     assert blended(below, part, mode) == pytest.approx(blended(below, top, mode, 1.0, mask), abs=1e-6)
 
@@ -127,7 +130,7 @@ def test_modes_that_change_nothing():
     below = some(5, 9, 9, 3)
     for mode, neutral in (("multiply", 1.0), ("screen", 0.0), ("lighten", 0.0), ("darken", 1.0)):
         assert blended(below, (neutral, neutral, neutral), mode) == pytest.approx(below, abs=5e-6)
-    half = np.full((1, 1, 3), float(decode(0.5)), np.float32)
+    half = (float(decode(0.5)),) * 3
     assert blended(below, half, "overlay") == pytest.approx(below, abs=1e-5)
     assert blended(below, half, "soft_light") == pytest.approx(below, abs=1e-5)
     with pytest.raises(BadNumber, match="A coat is laid"):

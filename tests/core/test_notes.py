@@ -38,7 +38,7 @@ def test_the_note_says_what_to_type(note_of):
         r"Blocks +1 × 1",
         r"Metres between samples +5 m × 4 m",
         r"Width × length +630 m × 504 m",
-        r"Metres a step +0\.004578 m",
+        r"Metres a step +0\.004577706569 m",
         r"Metres at stored 0 +20 m",
         r"Metres at stored 65535 +320 m",
         r"Multiplier of a step +0\.58594.* +if it asks for a multiplier of steps of 0\.0078125 m",

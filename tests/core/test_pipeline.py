@@ -27,14 +27,19 @@ README = Path(zigzag_meadow.__file__).parents[2] / "README.md"
 
 
 @pytest.fixture(scope="module")
-def skerry(tmp_path_factory):
-    return next(p for p in write_demos(tmp_path_factory.mktemp("demos")) if "skerry" in p.name)
+def demos(tmp_path_factory):
+    return write_demos(tmp_path_factory.mktemp("demos"))
+
+
+@pytest.fixture(scope="module")
+def skerry(demos):
+    return next(path for path in demos if "skerry" in path.name)
 
 
 def test_maps_come_with_their_grid(skerry):
     with open_project(skerry) as sound:
         slope = sound.reading("slope", size=505)
-        assert slope.values.shape == slope.grid.shape == (253, 505)
+        assert slope.values.shape == slope.grid.shape == (249, 505)
         assert slope.grid.width == sound.project.ground.home.width
         mask = sound.mask("Rock")
         assert mask.values.dtype == np.float32
@@ -81,7 +86,7 @@ def test_a_delivery_takes_the_place_of_an_earlier_one_at_once(skerry, tmp_path):
 
 def test_another_heightmap_under_the_same_project(skerry, tmp_path):
     path = tmp_path / "other.png"
-    path.write_bytes(png16(hills(505, 1009, seed=2)))
+    path.write_bytes(png16(hills(505, 1025, seed=2)))
     with open_project(skerry) as sound:
         before = sound.reading("height").values
         sound.replace_heightmap(path)
@@ -126,7 +131,7 @@ def test_targets_are_listed_and_checked(tmp_path):
 def test_a_delivery_by_an_own_target_and_another_heightmap(skerry, tmp_path):
     own = {**json.loads(target("raw-pair").model_dump_json()), "id": "mine", "title": "Mine", "names": "x_{map}"}
     (tmp_path / "mine.json").write_text(json.dumps(own))
-    (tmp_path / "h.png").write_bytes(png16(hills(505, 1009, seed=7)))
+    (tmp_path / "h.png").write_bytes(png16(hills(505, 1025, seed=7)))
     told = json.loads(
         call("deliver", skerry, "--out", tmp_path / "out", "--target-file", tmp_path / "mine.json", "--heightmap",
              tmp_path / "h.png", "--only", "height", "--json").stdout
@@ -167,7 +172,7 @@ def test_files_that_are_watched_are_taken_when_they_rest(tmp_path, monkeypatch):
 
 def test_watching_delivers_again_and_survives_a_broken_file(skerry, tmp_path, monkeypatch):
     height = tmp_path / "h.png"
-    height.write_bytes(png16(hills(505, 1009, seed=7)))
+    height.write_bytes(png16(hills(505, 1025, seed=7)))
     aged(height, 60)
     seen, states = [], []
 
@@ -177,7 +182,7 @@ def test_watching_delivers_again_and_survives_a_broken_file(skerry, tmp_path, mo
         if len(states) == 1:
             height.write_bytes(b"broken")
         elif len(states) == 2:
-            height.write_bytes(png16(hills(505, 1009, seed=8)))
+            height.write_bytes(png16(hills(505, 1025, seed=8)))
         else:
             raise KeyboardInterrupt
         aged(height, 30 * len(states))

@@ -144,14 +144,16 @@ placing.place(Path(sys.argv[1]), Path(sys.argv[2]), {put!r})
     assert not list(there.glob(".*"))
 
 
-def test_what_somebody_saves_meanwhile_is_theirs(tmp_path, there, monkeypatch):
+@pytest.mark.parametrize("name", ["test_moor_splat.png", "test_moor_height.png"])
+def test_what_somebody_saves_meanwhile_is_theirs(tmp_path, there, monkeypatch, name):
+    """A file that would have been replaced, and one that would have stayed as it was."""
     _, out = made(tmp_path)
     put = place(out, there, {}).put
     data = document()
     data["ground"]["high"] = 330
     _, other = made(tmp_path, data, "other")
     real = placing._copied
-    saved = there / "test_moor_height.png"
+    saved = there / name
 
     def copied(source, part):
         real(source, part)
@@ -159,7 +161,7 @@ def test_what_somebody_saves_meanwhile_is_theirs(tmp_path, there, monkeypatch):
             saved.write_bytes(b"retouched")
 
     monkeypatch.setattr(placing, "_copied", copied)
-    with pytest.raises(Conflict, match="test_moor_height"):
+    with pytest.raises(Conflict, match=name):
         place(other, there, put)
     assert saved.read_bytes() == b"retouched"
     for name in ("import_note.txt", "import_note.json", "manifest.json"):

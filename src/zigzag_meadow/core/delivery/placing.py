@@ -122,12 +122,14 @@ def place(
     before = _begun(folder)
     known = _known(put, before)
     # As it is now, and as it has to be still when its turn comes.
+    written = {name: _written(folder / name) for name in sums}
     was = {name: _there(folder / name) for name in {*sums, *(known if instead else ())}}
     # What lies there with the same content is in nobody's way.
     fresh = [name for name in sums if was[name] != sums[name]]
     way = [name for name in _others({name: was[name] for name in fresh}, known) if name not in over]
     if way:
         raise Conflict(_in_the_way(way), field="over")
+    same = {name: when for name, when in written.items() if name not in fresh}
     stale = {name: told for name, told in was.items() if name not in sums and told and told in known[name]}
     _check_room(delivered, folder, fresh)
     _cleared(folder, before.token)
@@ -136,7 +138,7 @@ def place(
         fresh.sort(key=lambda name: name == MANIFEST)
         here = {name: told for name, told in was.items() if told and (name in fresh or name in stale)}
         with _written_down(folder, here, {name: sums[name] for name in fresh}, before) as token:
-            _put_all(delivered, folder, fresh, was, token)
+            _put_all(delivered, folder, fresh, was, same, token)
             for name in sorted(stale):
                 if _there(folder / name) == stale[name]:
                     (folder / name).unlink()
@@ -224,8 +226,11 @@ def _fresh(path: Path) -> int:
     return os.open(path, os.O_WRONLY | os.O_CREAT | os.O_EXCL | os.O_NOFOLLOW | os.O_CLOEXEC, 0o644)
 
 
-def _put_all(delivered: Path, folder: Path, names: list[str], was: Mapping[str, str | None], token: str) -> None:
-    """Put files one after the other; what was there before is kept beside until all are there."""
+def _put_all(
+    delivered: Path, folder: Path, names: list[str], was: Mapping[str, str | None], same: Mapping[str, int], token: str
+) -> None:
+    """Put files one after the other; what was there before is kept beside until all are there, and what was there with
+    the ``same`` content has to be so still."""
     done: list[_Done] = []
     try:
         for number, name in enumerate(names):
@@ -238,6 +243,9 @@ def _put_all(delivered: Path, folder: Path, names: list[str], was: Mapping[str, 
             kept = None if old is None else _kept_beside(to, beside)
             done.append(_Done(to, was[name], checksum(part), kept))
             _into_place(part, to, old)
+        touched = [name for name, when in same.items() if _written(folder / name) != when]
+        if touched:
+            raise Conflict(_in_the_way(touched), field="over")
     except BaseException as error:
         if not _taken_back(done):
             raise _HalfWay(error) from error
@@ -252,6 +260,14 @@ class _Done:
     was: str | None
     put: str
     kept: Path | None
+
+
+def _written(path: Path) -> int:
+    """When a file was written to; 0 where it is not there."""
+    try:
+        return path.stat().st_mtime_ns
+    except OSError:
+        return 0
 
 
 def _seen(path: Path) -> tuple[int, int, int] | None:
