@@ -148,6 +148,11 @@ def test_adjusting_by_nothing_is_nothing_and_hue_goes_round():
     red = np.array([[[0.5, 0.1, 0.1]]], np.float32)
     turned = colorsys.rgb_to_hsv(*adjusted(red, hue=120)[0, 0])[0] * 360
     assert 90 < turned < 160
+    # What one number takes beyond full light another brings back.
+    light = np.full((1, 1, 3), 0.8, np.float32)
+    assert adjusted(light, brightness=2, gamma=0.5).max() == 1
+    both = adjusted(np.array([[[0.9, 0.5, 0.4]]], np.float32), brightness=2, contrast=0.3)
+    assert both[0, 0] != pytest.approx(adjusted(np.array([[[1, 1, 0.8]]], np.float32), contrast=0.3)[0, 0], abs=0.02)
     warm, cold = adjusted(rgb, warmth=1).mean(axis=(0, 1)), adjusted(rgb, warmth=-1).mean(axis=(0, 1))
     assert warm[0] > cold[0]
     assert warm[2] < cold[2]
@@ -180,6 +185,10 @@ def test_a_ramp_passes_through_its_stops_and_stays_at_its_ends():
     assert codes[3] == pytest.approx([143.5, 159.5, 175.5], abs=0.6)
     assert codes[4] == [255] * 3
     assert codes[5] == codes[6] == [0] * 3
+    # Two stops at one place: a hard edge, without a sample in between, however near.
+    edge = [(0.0, (0.0, 0.0, 0.0)), (0.3, (0.0, 0.0, 0.0)), (0.3, (1.0, 1.0, 1.0)), (1.0, (1.0, 1.0, 1.0))]
+    near = np.array([[np.nextafter(np.float32(0.3), np.float32(0)), np.float32(0.3)]], np.float32)
+    assert along_ramp(near, edge)[0, :, 0].tolist() == [0, 1]
 
 
 def test_water_deepens_from_its_edge_and_wets_the_shore():

@@ -176,27 +176,27 @@ def test_channels_are_chosen_and_looked_at(page: Page) -> None:
 
 def test_a_non_square_ground_is_delivered_raw_and_a_running_delivery_is_stopped(page: Page, site: Site) -> None:
     open_project(page, "Skerry Sound", "Delivery")
-    choose_size(page, "4033")
+    choose_size(page, "4097")
     _, running = started(page)
     with held(page, site), page.expect_response(re.compile("/cancel$")):
         running.get_by_role("button", name="Stop").click()
     expect(running).to_contain_text("nothing kept", timeout=60000)
-    choose_size(page, "1009")
+    choose_size(page, "1025")
     page.get_by_role("button", name=re.compile("^Format of skerry_sound_height.png")).click()
     page.get_by_role("menuitem", name=re.compile("^raw 16")).click()
     expect(page.get_by_role("button", name="Look at skerry_sound_height.r16")).to_be_visible()
     page.get_by_role("button", name=re.compile("^Names of files")).click()
     page.get_by_role("textbox", name="Names of files").fill("gull_{map}_{size}")
     page.keyboard.press("Enter")
-    expect(page.get_by_role("button", name="Look at gull_height_1009x505.r16")).to_be_visible()
+    expect(page.get_by_role("button", name="Look at gull_height_1025x505.r16")).to_be_visible()
     _, done = started(page)
     expect(done.get_by_role("link", name="Zip")).to_be_visible(timeout=60000)
     with page.expect_download() as download:
         done.get_by_role("link", name="Zip").click()
     with zipfile.ZipFile(download.value.path()) as archive:
-        data = archive.read("gull_height_1009x505.r16")
-        assert len(data) == 2 * 1009 * 505
-        heights = np.frombuffer(data, "<u2").reshape(505, 1009)
+        data = archive.read("gull_height_1025x505.r16")
+        assert len(data) == 2 * 1025 * 505
+        heights = np.frombuffer(data, "<u2").reshape(505, 1025)
         assert (heights.min(), heights.max()) == (0, 65535)
         assert "little end first, no header" in archive.read("import_note.txt").decode()
     with page.context.expect_page() as opened:
