@@ -1,4 +1,4 @@
-"""Twenty rounds in which any process of the application ends at any moment: ``python bench/kills.py [SEED]``.
+"""A hundred rounds in which any process of the application ends at any moment: ``python bench/kills.py [SEED]``.
 
 Not a figure but a proof, so it is no part of ``make bench``'s gates; it prints what was ended and what was kept.
 """
@@ -18,5 +18,8 @@ if __name__ == "__main__":
     seed = int(sys.argv[1]) if len(sys.argv) > 1 else int(time.time())
     print(f"seed {seed}", flush=True)
     with tempfile.TemporaryDirectory() as folder:
-        count = kill_rounds(Path(folder) / "data", 20, seed, lambda text: print(text, flush=True))
-    print(f"{count.edits} edits, {count.imports} files and {count.deliveries} deliveries acknowledged; none was lost")
+        count = kill_rounds(Path(folder) / "data", 100, seed, lambda text: print(text, flush=True))
+    print(
+        f"{count.edits} edits, {count.imports} files, {count.upgrades} old projects and {count.deliveries} deliveries "
+        f"acknowledged, {count.checked} of those checked; none was lost"
+    )

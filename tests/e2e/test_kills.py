@@ -1,4 +1,4 @@
-"""Any process may end at any moment: three rounds here, twenty in the bench."""
+"""Any process may end at any moment: five rounds here, a hundred in the bench."""
 
 from __future__ import annotations
 
@@ -16,10 +16,12 @@ pytestmark = pytest.mark.e2e
 
 
 def test_nothing_acknowledged_is_lost_whatever_ends(tmp_path):
-    count = kill_rounds(furnished(tmp_path / "data"), 3, seed=11)
-    assert len(count.killed) == 3
+    count = kill_rounds(furnished(tmp_path / "data"), 5, seed=11)
+    assert len(count.killed) == 5
     assert count.edits > 20
     assert count.imports > 5
+    assert count.upgrades > 2
+    assert count.checked > 0
 
 
 def test_when_the_application_is_killed_nothing_lives_on_and_a_second_one_says_who_is_first(tmp_path):
