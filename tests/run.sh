@@ -16,6 +16,7 @@ prepare="flock build/prepare.lock env ZIGZAG_DATA=build/prepared ZIGZAG_KERNELS=
 setsid sh -c "$prepare >/dev/null || exit 1; failed=0
   .venv/bin/pytest -m 'not e2e' --durations=10 || failed=1
   (cd frontend && npx vitest run) || failed=1
+  NUMBA_BOUNDSCHECK=1 NUMBA_OPT=1 ZIGZAG_KERNELS=build/kernels .venv/bin/pytest tests/checked || failed=1
   .venv/bin/pytest -m e2e $late || failed=1
   exit \$failed" >"$said" 2>&1 &
 computed=$!
