@@ -86,6 +86,20 @@ def test_the_second_tab_is_told_and_nothing_is_overwritten(api, project):
     assert api.get(f"/projects/{pid}")["document"]["masks"][0]["lines"][0]["source"]["low"] == 30
 
 
+def test_an_edit_that_arrives_twice_is_made_once(api, project):
+    """Its answer was lost, so it is sent again, by then on an old base; the same change under another id is another."""
+    pid, base = project["id"], project["revision"]
+    first = api.edit(pid, base, low(30), id="e-1")
+    api.edit(pid, first["revision"], low(40), id="e-2")
+    again = api.edit(pid, base, low(30), id="e-1")
+    assert again["revision"] == base + 2
+    assert again["document"]["masks"][0]["lines"][0]["source"]["low"] == 40
+    assert api.edit(pid, base, low(30), id="e-3", status=409)["code"] == "stale-edit"
+    copy = api.post(f"/projects/{pid}/duplicate", status=201)
+    assert api.edit(copy["id"], copy["revision"], low(30), id="e-1")["revision"] == copy["revision"] + 1
+    api.edit(pid, base + 2, low(30), id="../e", status=422)
+
+
 def test_a_refused_edit_changes_nothing(api, project):
     pid, base = project["id"], project["revision"]
     api.edit(pid, base, low(30), {"op": "delete_mask", "mask": "wet"}, status=422)

@@ -24,7 +24,15 @@ from zigzag_meadow.core.targets.catalogue import built_in, parse_target, target
 from zigzag_meadow.core.targets.codings import FixedStep, SignedStep, UnsignedRange, WholeMetres, over_range
 from zigzag_meadow.core.targets.encode import encoded
 from zigzag_meadow.core.targets.map_sizes import FewerCells, PowerOfTwoCells
-from zigzag_meadow.core.targets.sizes import nearest_pair, size_pairs
+from zigzag_meadow.core.targets.sizes import (
+    AnySize,
+    BlockSizes,
+    Multiples,
+    PowersOfTwo,
+    nearest_pair,
+    pair_for,
+    size_pairs,
+)  # fmt: skip
 from zigzag_meadow.core.targets.tiles import Regions, SharedTiles
 
 BLOCKS = target("block-grid").sizes
@@ -64,6 +72,31 @@ def test_a_ground_of_any_shape_gets_sizes_that_are_taken(target_id, rows, cols):
     assert all(rule.fits(*pair) for pair in pairs)
     assert nearest_pair(rule, home) in pairs
     assert nearest_pair(rule, home) == (rows, cols) or not rule.fits(rows, cols)
+
+
+RULES = st.one_of(
+    st.builds(BlockSizes, cells=st.lists(st.integers(1, 4096), min_size=1, max_size=32), most=st.integers(1, 128)),
+    st.builds(PowersOfTwo, plus=st.sampled_from([0, 1]), least=st.integers(8, 8192), most=st.integers(8, 8192),
+              sides=st.sampled_from(["equal", "free"])),
+    st.builds(Multiples, of=st.integers(1, 4096), plus=st.sampled_from([0, 1])),
+    st.builds(AnySize, least=st.integers(8, 8193), most=st.integers(8, 8193)),
+)  # fmt: skip
+
+
+@given(rule=RULES, rows=st.integers(8, 8193), cols=st.integers(8, 8193), around=st.integers(8, 8193))
+def test_whatever_the_rule_some_sizes_are_offered_and_each_is_taken(rule, rows, cols, around):
+    """Forty at most, near what was asked for, the ground's own among them; a rule that leaves none is refused."""
+    home = Grid(rows, cols, 3, 3)
+    pairs = size_pairs(rule, home, around)
+    assert len(pairs) <= 40
+    assert all(rule.fits(*pair) and max(pair) <= 8193 for pair in pairs)
+    assert ((rows, cols) in pairs) == rule.fits(rows, cols)
+    if rule.legal(around) and (pair := pair_for(rule, home, around)) is not None and min(pair) >= 8:
+        assert rule.fits(*pair)
+        assert max(pair) == around
+    if not pairs:
+        with pytest.raises(IllegalSize, match="Change the rule"):
+            nearest_pair(rule, home)
 
 
 def test_maps_beside_the_height():
