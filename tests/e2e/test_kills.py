@@ -91,8 +91,10 @@ def test_work_goes_on_where_everything_was_cut_off(tmp_path, browser: Browser):
         go(page, "Ground")
         expect(page.get_by_role("alert").filter(has_text="was started again")).to_be_visible(timeout=60000)
 
+        everybody = app.processes()
         os.kill(app.process.pid, signal.SIGKILL)
         app.process.wait()
+        wait_for("the end of every process", lambda: not any(_stat(pid) for pid in everybody), 15)
         saving = page.get_by_role("status", name="Saving state")
         high = page.get_by_role("region", name="Ground", exact=True).get_by_label("High", exact=True)
         high.click()
