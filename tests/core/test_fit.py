@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+import re
 import shutil
 from pathlib import Path
 
@@ -13,7 +14,8 @@ import pytest
 from tests.core.test_targets import ALL, aimed
 from tests.support.delivery import checked, made
 from tests.support.ground import document
-from tests.support.injuries import INJURIES, alter_note, counts, read, write
+from tests.support.injured_parts import renumbered
+from tests.support.injuries import INJURIES, TWO, alter_note, counts, read, write
 from zigzag_meadow.core.errors import BadFile
 from zigzag_meadow.core.fit.check import check_delivery
 from zigzag_meadow.core.fit.registering import sampled
@@ -75,6 +77,45 @@ def test_every_kind_of_fault_is_named(delivered, injury):
         named.append((injury.is_named_by(found) or not in_full, file.file, found.kind, found.message))
     assert tried < 300
     assert not [item for item in named if not item[0]]
+
+
+@pytest.mark.parametrize("injury", TWO, ids=lambda injury: injury.name)
+def test_two_faults_of_one_file_are_both_named_with_their_shares(delivered, injury):
+    rng = np.random.default_rng(5)
+    wanted, told = next(iter(injury.kinds)).split("+"), 0
+    for _ in range(200):
+        ev, out = delivered[str(rng.choice(["block-grid", "plain-files", "powers-and-one"]))]
+        file = next(f for f in Rehearsal(out).note.images if f.kind == "height")
+        before = read(out, file)
+        harmed = None if before.dtype.kind == "f" and not injury.floats else injury.harm(before, rng)
+        if harmed is None or not counts(before, harmed, injury.always):
+            continue
+        kept = (out / file.file).read_bytes()
+        try:
+            write(out, file, harmed)
+            report = checked(ev, out)
+        finally:
+            (out / file.file).write_bytes(kept)
+        found = [item for item in report.findings if item.file == file.file]
+        assert [item.kind for item in found] == wanted, [item.message for item in found]
+        assert found[0].share <= found[1].share
+        assert found[1].share > 0.9
+        told += 1
+        if told == 3:
+            return
+    raise AssertionError("it was tried too seldom")
+
+
+def test_exchanged_numbers_of_layers_are_named(tmp_path):
+    data = aimed("plain-files", rows=189, cols=189)
+    data["delivery"]["items"] += [{"of": "strongest", "deliver": True}]
+    ev, out = made(tmp_path, data)
+    file = next(f for f in Rehearsal(out).note.images if f.kind == "classes")
+    before = read(out, file)
+    write(out, file, renumbered(before, np.random.default_rng(2)))
+    found = next(item for item in checked(ev, out).findings if item.file == file.file)
+    assert found.kind == "classes"
+    assert re.search(r"0 became \d, \d became 0|1 became 2, 2 became 1", found.message)
 
 
 def fault(report, file="import_note.json"):

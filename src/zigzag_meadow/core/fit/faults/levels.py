@@ -9,6 +9,7 @@ from numpy.typing import NDArray
 
 from zigzag_meadow.core.fit.case import Case, Pair
 from zigzag_meadow.core.fit.faults.base import AGAIN, Explained, Fault, by_channel, subject
+from zigzag_meadow.core.fit.faults.blurred import LIKELY
 
 __all__ = ["Levels", "Threshold"]
 
@@ -29,7 +30,10 @@ class Levels(Fault):
     cost = 1.1
 
     def explain(self, case: Case) -> Explained | None:
-        if not case.in_full or not case.bits:
+        if not case.in_full:
+            counted = _by_counts(case, 3)
+            return None if counted is None else self._says(case, LIKELY, case.wrong, counted)
+        if not case.bits:
             return None
         many: dict[int, int] = {}
 
@@ -48,10 +52,31 @@ class Levels(Fault):
         if found is None:
             return None
         share, used = found
-        levels = max(many[c] for c in used)
+        return self._says(case, share, used, max(many[c] for c in used))
+
+    @staticmethod
+    def _says(case: Case, share: float, used: list[int], levels: int) -> Explained:
         return Explained(share, f"{subject(case, used)} holds {levels} levels where there were more: it was cut to few "
                          "bits or colours on the way.", "Write it again, through nothing that reduces colours.",
                          (("levels", float(levels)),))  # fmt: skip
+
+
+def _by_counts(case: Case, least: int) -> int | None:
+    """How many levels there are, from how often each value occurs: at least so many, far fewer than were meant, and
+    high where it should be high; None where that is not sure."""
+    found = 0
+    for c in case.wrong:
+        if not case.seen or not case.meant:
+            return None
+        seen, meant = case.seen[c], case.meant[c]
+        many, before = int(np.count_nonzero(seen.levels)), int(np.count_nonzero(meant.levels))
+        if not least <= many <= min(_MOST, before // 2):
+            return None
+        u, v = seen.means - seen.means.mean(), meant.means - meant.means.mean()
+        if float((u * v).sum()) < 0.8 * float(np.sqrt((u * u).sum() * (v * v).sum())):
+            return None
+        found = max(found, many)
+    return found or None
 
 
 def _edges(case: Case, channel: int, values: F64) -> F64:
@@ -80,7 +105,9 @@ class Threshold(Fault):
 
     def explain(self, case: Case) -> Explained | None:
         if not case.in_full:
-            return None
+            only = _by_counts(case, 2) == 2
+            says = f"{subject(case, case.wrong)} is black and white only: all was cut at one value."
+            return Explained(LIKELY, says, AGAIN) if only else None
         cuts: dict[int, float] = {}
 
         def predict(pair: Pair, channel: int) -> F64 | None:

@@ -17,7 +17,7 @@ class Stripes(Fault):
 
     def explain(self, case: Case) -> Explained | None:
         if not case.whole.by_sample:
-            return None
+            return _by_roughness(case)
         off = case.whole.off > 0
         for axis, name in ((1, "row"), (0, "column")):
             share = off.mean(axis=axis)
@@ -33,3 +33,14 @@ class Stripes(Fault):
                 says = f"{case.file} is wrong in every {which} {name}, right between them: two pictures are in one."
                 return Explained(1.0, says, AGAIN, (("every", float(every)),))
         return None
+
+
+def _by_roughness(case: Case) -> Explained | None:
+    """Neighbours differ more than what lies two samples apart: no ground does so, every second line does."""
+    for axis, name in ((0, "row"), (1, "column")):
+        for c in case.wrong if case.seen and case.meant else ():
+            next_to, apart = case.seen[c].rough[:2, axis]
+            if next_to > max(4 * apart, 1e-3) and case.meant[c].rough[0, axis] < case.meant[c].rough[1, axis]:
+                says = f"{case.file} is wrong in every second {name}: two pictures are in one."
+                return Explained(1.0, says, AGAIN, (("every", 2.0),))
+    return None
