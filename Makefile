@@ -6,7 +6,7 @@ export PIP_DISABLE_PIP_VERSION_CHECK := 1
 # What Python needs and what the pages need come side by side.
 MAKEFLAGS += --jobs=2
 
-.PHONY: demo test setup build check types bench dev clean
+.PHONY: demo test setup build check checked types bench dev clean
 
 demo: build
 	$(BIN)/zigzag serve --demo
@@ -42,6 +42,9 @@ types: .venv/.installed frontend/node_modules/.installed
 
 check: setup
 	./tests/check.sh
+
+checked: setup
+	./tests/checked.sh
 
 bench: build
 	$(BIN)/python bench/run.py $(PART)

@@ -49,8 +49,10 @@ export function verdict(fit: Fit): [string, string] {
       `${compared} ${compared === 1 ? "map lines" : "maps line"} up with the project, sample by sample.${also}`,
     ];
   const good = maps.filter((map) => map.state === "exact" || map.state === "unchanged").length;
+  const faults = fit.findings.filter((item) => item.severity === "error").length;
+  const more = faults > wrong ? `${faults} faults in ${wrong === 1 ? "it" : "them"}. ` : "";
   return [
     wrong === 1 ? "One thing does not fit" : `${wrong} things do not fit`,
-    `${good} of ${maps.length} maps are as they were meant.`,
+    `${more}${good} of ${maps.length} maps are as they were meant.`,
   ];
 }

@@ -260,6 +260,10 @@ describe("the fit card", () => {
     expect(screen.getByText("It is flipped.").parentElement?.textContent).toContain("Explains 100.0 %");
     expect(screen.getByRole("button", { name: "Write it again" })).toBeTruthy();
     expect(screen.getByRole("list", { name: "Maps read back" }).textContent).toContain("up to 250 steps off");
+    cleanup();
+    const both = { ...fit, findings: [finding, { ...finding, kind: "gamma", message: "It is bent, too." }] };
+    renderCard(<FitCard />, testState(), lists([delivery({ fit: both })]));
+    expect(screen.getByTestId("verdict").textContent).toContain("One thing does not fit2 faults in it. 1 of 2 maps");
   });
 });
 
@@ -278,7 +282,8 @@ describe("where it goes and how large", () => {
   const targets = [`${P}/targets`, { stamp: ["[]"] }, [place, anywhere, own]];
   const answers = (...more: unknown[]) => [targets, ...more] as Parameters<typeof renderCard>[2];
   const size = (cols: number, own = false) => ({ rows: cols, cols, spacing_x: 2, spacing_y: 2, bytes: 2e6, own });
-  const sizes = [`${P}/sizes`, { stamp: [7] }, [size(1009, true), size(505), size(2017)]];
+  const every = [size(1009, true), size(505), size(2017)];
+  const sizes = (near: number | null) => [`${P}/sizes`, { query: { near }, stamp: [7] }, every];
   const project = (target = "block-grid") =>
     with_((state) => {
       Object.assign(state.document, { targets: [] });
@@ -287,7 +292,11 @@ describe("where it goes and how large", () => {
     });
 
   it("puts sizes near to what is typed first, and takes one", async () => {
-    const { edits, last } = renderCard(<SizeDialog open onClose={() => undefined} />, project(), answers(sizes));
+    const { edits, last } = renderCard(
+      <SizeDialog open onClose={() => undefined} />,
+      project(),
+      answers(sizes(null), sizes(2000)),
+    );
     const offered = () => screen.getAllByRole("option").map((item) => item.querySelector("b")?.textContent);
     expect(offered()).toEqual(["1009 × 1009", "505 × 505", "2017 × 2017"]);
     expect(screen.getByRole("option", { name: /the ground's own/ }).getAttribute("aria-selected")).toBe("true");
@@ -300,7 +309,11 @@ describe("where it goes and how large", () => {
   });
 
   it("takes any size, also one that is not square, where the rules let it", () => {
-    const { last } = renderCard(<SizeDialog open onClose={() => undefined} />, project("plain"), answers(sizes));
+    const { last } = renderCard(
+      <SizeDialog open onClose={() => undefined} />,
+      project("plain"),
+      answers(sizes(null), sizes(640)),
+    );
     fireEvent.change(screen.getByRole("textbox"), { target: { value: "640 x 320" } });
     click("Take 640 × 320");
     expect(last()).toMatchObject({ delivery: { cols: 640, rows: 320 } });

@@ -20,9 +20,11 @@ SIDE = 240
 
 def verdict(report: dict[str, Any]) -> str:
     """What came of it, in one sentence that claims no more than was done."""
-    wrong = {item["file"] for item in report["findings"] if item["severity"] == "error"}
+    faults = [item["file"] for item in report["findings"] if item["severity"] == "error"]
+    wrong = set(faults)
     if wrong:
-        return "One thing does not fit." if len(wrong) == 1 else f"{len(wrong)} things do not fit."
+        told = "One thing does not fit" if len(wrong) == 1 else f"{len(wrong)} things do not fit"
+        return f"{told}, with {len(faults)} faults." if len(faults) > len(wrong) else f"{told}."
     by_samples = sum(1 for item in report["maps"] if item["compared"] == "samples")
     if by_samples:
         return (
