@@ -16,6 +16,7 @@ from tests.support.ground import band
 from tests.support.server import claim, outdated, run_all
 from zigzag_meadow.core.errors import Cancelled
 from zigzag_meadow.core.project.check import parse_project
+from zigzag_meadow.server import work
 from zigzag_meadow.server.assets import asset_path
 from zigzag_meadow.server.engine import engine, latest
 from zigzag_meadow.server.jobs import Claims, delivery_folder
@@ -195,6 +196,25 @@ def test_deliver_then_check_then_damage_then_check(api, project):
     assert mended["fit"]["fits"]
     api.edit(pid, project["revision"], low(60))
     assert outdated(api, pid) == {"test_moor_splat.png"}
+
+
+def test_a_check_is_asked_for_in_one_go_with_the_delivery_it_follows(api, project, monkeypatch):
+    """Whoever sees the delivery done sees its check waiting; a worker that ends while files are put loses none."""
+    pid = project["id"]
+    api.post(f"/projects/{pid}/deliveries", {"then_fit": True}, status=202)
+    seen = []
+
+    def cut_off(*_):
+        (made,) = api.get(f"/projects/{pid}/deliveries")
+        seen.append((made["job"]["state"], made["check"]["state"]))
+        raise SystemExit
+
+    monkeypatch.setattr(work, "put_into_place", cut_off)
+    with pytest.raises(SystemExit):
+        run_claim(claim())
+    assert seen == [("done", "waiting")]
+    run_all()
+    assert api.get(f"/projects/{pid}/deliveries")[0]["fit"]["fits"]
 
 
 def test_illegal_deliveries_never_run(api, project):

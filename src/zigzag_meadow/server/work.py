@@ -58,14 +58,16 @@ def _deliver(claim: Claim) -> None:
         shutil.rmtree(folder, ignore_errors=True)
         claim.staging.rename(folder)
         Delivery.objects.filter(id=delivery.id).update(files=sizes, keys=keys, placed=None)
+        # With what it follows, in one go: whoever sees the one done sees the other waiting, and no end of the worker
+        # in between loses it.
+        if claim.job.params.get("then_fit"):
+            request_fit(delivery.project_id, delivery.number)
 
     told = f", {kept} of them unchanged" if kept else ""
     published = claim.publish(move, f"{len(keys)} files{told}, with note and manifest")
     put_into_place(delivery.project_id, delivery.number)
     if published:
         clear_old(delivery.project_id)
-    if published and claim.job.params.get("then_fit"):
-        request_fit(delivery.project_id, delivery.number)
 
 
 def _earlier(delivery: Delivery) -> Earlier | None:
