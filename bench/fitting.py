@@ -113,7 +113,7 @@ def faults(cases: int = CASES) -> list[Row]:
             files = [f for f in Rehearsal(out).note.images if f.kind not in ("classes", "look")]
             file, injury = files[rng.integers(len(files))], INJURIES[rng.integers(len(INJURIES))]
             before = read(out, file)
-            after = None if before.dtype.kind == "f" and not injury.floats else injury.harm(before, rng)
+            after = injury.harm(before, rng) if injury.takes(before) else None
             if after is None or after.shape != before.shape or not counts(before, after, injury.always):
                 continue
             kept = (out / file.file).read_bytes()

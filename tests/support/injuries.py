@@ -254,6 +254,10 @@ class Injury:
     """Whether it is done to whole numbers, too."""
     always: bool = False
 
+    def takes(self, a: np.ndarray) -> bool:
+        """Whether it is done to numbers of such a kind."""
+        return self.floats if a.dtype.kind == "f" else self.whole
+
     def is_named_by(self, found: Finding) -> bool:
         """Whether a finding says it, or that it is just as likely."""
         return not self.kinds.isdisjoint((found.kind, found.numbers.get("also")))
