@@ -161,32 +161,6 @@ def test_grey_scree_becomes_believable_ground(page: Page) -> None:
     undo_all(page)
 
 
-def test_a_far_colour_map_of_a_non_square_ground_and_one_four_times_as_fine(page: Page) -> None:
-    open_project(page, "Skerry Sound", "Colour")
-    page.get_by_role("button", name="A first colour", exact=True).click()
-    expect(page.get_by_role("button", name="Undo a first colour")).to_be_visible()
-    choose(page, "Map", "Far colour")
-    expect(page.get_by_test_id("view-label")).to_contain_text("Far colour")
-
-    def written(size: str) -> Image.Image:
-        choose(page, "Size to write", size)
-        with page.expect_download(timeout=90000) as download:
-            page.get_by_role("link", name="Write the file").click()
-        return Image.open(download.value.path())
-
-    far = written("257 × 127")
-    assert (far.size, far.mode, far.info["srgb"]) == ((257, 127), "RGB", 0)
-    assert np.asarray(far).std() > 5
-    choose(page, "Map", "Colour")
-    fine = written("4097 × 2017")
-    assert fine.size == (4097, 2017)
-    near = np.asarray(fine.resize((257, 127), Image.Resampling.BOX)).astype(float)
-    assert np.abs(near - np.asarray(far)).mean() < 6
-    page.get_by_role("button", name="What does it gain?").click()
-    expect(page.get_by_test_id("gained")).to_be_visible()
-    undo_all(page)
-
-
 def test_an_aerial_image_is_laid_on_corrected_and_seen_far_away_only(page: Page, tmp_path: Path) -> None:
     (tmp_path / "aerial.png").write_bytes(aerial(200, 400))
     open_project(page, "Skerry Sound", "Colour")
