@@ -10,7 +10,7 @@ import pytest
 from PIL import Image
 from playwright.sync_api import Page, expect
 
-from tests.support.pages import add_coat, go, make_layers, open_project, painted, undo_all
+from tests.support.pages import add_coat, choose_target, go, make_layers, open_project, painted, undo_all
 from tests.support.painting import aerial
 
 pytestmark = pytest.mark.e2e
@@ -74,20 +74,20 @@ def test_a_place_is_brushed_asked_and_taken_back(page: Page) -> None:
     why = page.get_by_test_id("why")
     expect(why).to_contain_text("The base takes what is left")
     told = why.inner_text()
-    page.get_by_role("button", name="Open Bare rock").click()
-    page.get_by_role("button", name="Brush Bare rock").click()
+    page.get_by_role("button", name="Open Shore").click()
+    page.get_by_role("button", name="Brush Shore").click()
     page.mouse.move(x - 60, y)
     page.mouse.down()
     page.mouse.move(x, y, steps=5)
     page.mouse.move(x + 60, y, steps=5)
     page.mouse.up()
-    expect(page.get_by_role("button", name="Undo brush Bare rock")).to_be_visible()
+    expect(page.get_by_role("button", name="Undo brush Shore")).to_be_visible()
     expect(why).to_contain_text("The layer brush makes it")
-    expect(page.get_by_role("list", name="Strokes on layers")).to_contain_text("1 stroke on Bare rock")
+    expect(page.get_by_role("list", name="Strokes on layers")).to_contain_text("1 stroke on Shore")
     expect(page.get_by_test_id("sum-check")).to_contain_text(EXACT)
     assert painted(page) != before
     page.get_by_role("button", name="Put it away").click()
-    page.get_by_role("button", name="More for the strokes on Bare rock").click()
+    page.get_by_role("button", name="More for the strokes on Shore").click()
     page.get_by_role("menuitem", name="Take them away").click()
     expect(page.get_by_role("list", name="Strokes on layers")).to_be_hidden()
     expect(why).to_have_text(told.replace("\n", ""), use_inner_text=False)
@@ -158,6 +158,34 @@ def test_grey_scree_becomes_believable_ground(page: Page) -> None:
     assert box
     page.mouse.click(box["x"] + box["width"] / 2, box["y"] + box["height"] / 2)
     expect(page.get_by_test_id("why")).to_contain_text("Bleach")
+    undo_all(page)
+
+
+def test_a_far_colour_map_of_a_non_square_ground_and_one_four_times_as_fine(page: Page) -> None:
+    open_project(page, "Skerry Sound", "Delivery")
+    choose_target(page, "Block grid")
+    go(page, "Colour")
+    page.get_by_role("button", name="A first colour", exact=True).click()
+    expect(page.get_by_role("button", name="Undo a first colour")).to_be_visible()
+    choose(page, "Map", "Far colour")
+    expect(page.get_by_test_id("view-label")).to_contain_text("Far colour")
+
+    def written(size: str) -> Image.Image:
+        choose(page, "Size to write", size)
+        with page.expect_download(timeout=90000) as download:
+            page.get_by_role("link", name="Write the file").click()
+        return Image.open(download.value.path())
+
+    far = written("256 × 128")
+    assert (far.size, far.mode, far.info["srgb"]) == ((256, 128), "RGB", 0)
+    assert np.asarray(far).std() > 5
+    choose(page, "Map", "Colour")
+    fine = written("4097 × 2017")
+    assert fine.size == (4097, 2017)
+    near = np.asarray(fine.resize((256, 128), Image.Resampling.BOX)).astype(float)
+    assert np.abs(near - np.asarray(far)).mean() < 6
+    page.get_by_role("button", name="What does it gain?").click()
+    expect(page.get_by_test_id("gained")).to_be_visible()
     undo_all(page)
 
 
