@@ -12,6 +12,7 @@ from django.core.files.uploadedfile import SimpleUploadedFile
 from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
+from tests.support.mutations import SEED, TIMES
 from tests.support.server import run_all
 from zigzag_meadow.server.models import Job, Project
 from zigzag_meadow.server.projects import find
@@ -64,7 +65,7 @@ def test_no_request_breaks_it(api, there, name):
         there["job_id"] = api.post(f"/projects/{there['project_id']}/deliveries", status=202)["id"]
         run_all()
 
-    @settings(max_examples=12, derandomize=True, database=None, suppress_health_check=QUIET)
+    @settings(max_examples=12 * TIMES, derandomize=not SEED, database=None, suppress_health_check=QUIET)
     @given(operation.as_strategy(), st.booleans())
     def ask(case: Any, real: bool) -> None:
         if real:

@@ -1,9 +1,8 @@
-"""What was done to delivered files is found and rightly named: with the project, and by the manifest alone."""
+"""A delivery is checked as a whole: its note, its manifest, what its files make together, and what was typed."""
 
 from __future__ import annotations
 
 import json
-import re
 import shutil
 from pathlib import Path
 
@@ -11,11 +10,9 @@ import numpy as np
 import orjson
 import pytest
 
-from tests.core.test_targets import ALL, aimed
 from tests.support.delivery import checked, made
 from tests.support.ground import document
-from tests.support.injured_parts import renumbered
-from tests.support.injuries import INJURIES, TWO, alter_note, counts, read, write
+from tests.support.injuries import alter_note, read, write
 from zigzag_meadow.core.errors import BadFile
 from zigzag_meadow.core.fit.check import check_delivery
 from zigzag_meadow.core.fit.registering import sampled
@@ -24,98 +21,6 @@ from zigzag_meadow.core.fit.typed import Typed, typed_numbers
 from zigzag_meadow.core.targets.catalogue import target
 
 SAMPLES = Path(__file__).parents[1] / "samples"
-
-
-@pytest.fixture(scope="module")
-def delivered(tmp_path_factory, warm):
-    """A delivery for every target, with more maps than it takes by default."""
-    made_for = {}
-    for name in ALL:
-        data = aimed(name, rows=189, cols=189)
-        have = {item["of"] for item in data["delivery"]["items"]}
-        more = [of for of in ("colour", "surface:occlusion", "reading:slope", "mask:wet") if of not in have]
-        data["delivery"]["items"] += [{"of": of, "deliver": True} for of in more]
-        made_for[name] = made(tmp_path_factory.mktemp(name), data)
-    # One with a sheet whose alpha holds data.
-    made_for["alpha"] = made(tmp_path_factory.mktemp("alpha"), document(rows=187, cols=187))
-    return made_for
-
-
-@pytest.mark.parametrize("name", ALL)
-def test_what_is_clean_raises_no_alarm(delivered, name):
-    ev, out = delivered[name]
-    for report in (checked(ev, out), check_delivery(out)):
-        assert not report.findings
-        assert all(item.state in ("exact", "unchanged") for item in report.maps)
-
-
-@pytest.mark.parametrize("injury", INJURIES, ids=lambda injury: injury.name)
-def test_every_kind_of_fault_is_named(delivered, injury):
-    """On maps and targets drawn at random: three with the project, where it must be named, and one without, where it
-    must be found."""
-    rng = np.random.default_rng(sum(map(ord, injury.name)))
-    named, tried = [], 0
-    while len(named) < 4 and tried < 300:
-        tried += 1
-        ev, out = delivered[str(rng.choice(list(delivered)))]
-        files = [f for f in Rehearsal(out).note.images if f.kind != "classes"]
-        file = files[rng.integers(len(files))]
-        before = read(out, file)
-        harmed = injury.harm(before, rng) if injury.takes(before) else None
-        if harmed is None or harmed.shape != before.shape or not counts(before, harmed, injury.always):
-            continue
-        path = out / file.file
-        kept = path.read_bytes()
-        try:
-            write(out, file, harmed)
-            in_full = len(named) != 3
-            report = checked(ev, out) if in_full else check_delivery(out)
-        finally:
-            path.write_bytes(kept)
-        found = next(item for item in report.findings if item.file == file.file)
-        assert found.fix
-        named.append((injury.is_named_by(found) or not in_full, file.file, found.kind, found.message))
-    assert tried < 300
-    assert not [item for item in named if not item[0]]
-
-
-@pytest.mark.parametrize("injury", TWO, ids=lambda injury: injury.name)
-def test_two_faults_of_one_file_are_both_named_with_their_shares(delivered, injury):
-    rng = np.random.default_rng(5)
-    wanted, told = next(iter(injury.kinds)).split("+"), 0
-    for _ in range(200):
-        ev, out = delivered[str(rng.choice(["block-grid", "plain-files", "powers-and-one"]))]
-        file = next(f for f in Rehearsal(out).note.images if f.kind == "height")
-        before = read(out, file)
-        harmed = injury.harm(before, rng) if injury.takes(before) else None
-        if harmed is None or not counts(before, harmed, injury.always):
-            continue
-        kept = (out / file.file).read_bytes()
-        try:
-            write(out, file, harmed)
-            report = checked(ev, out)
-        finally:
-            (out / file.file).write_bytes(kept)
-        found = [item for item in report.findings if item.file == file.file]
-        assert [item.kind for item in found] == wanted, [item.message for item in found]
-        assert found[0].share <= found[1].share
-        assert found[1].share > 0.9
-        told += 1
-        if told == 3:
-            return
-    raise AssertionError("it was tried too seldom")
-
-
-def test_exchanged_numbers_of_layers_are_named(tmp_path):
-    data = aimed("plain-files", rows=189, cols=189)
-    data["delivery"]["items"] += [{"of": "strongest", "deliver": True}]
-    ev, out = made(tmp_path, data)
-    file = next(f for f in Rehearsal(out).note.images if f.kind == "classes")
-    before = read(out, file)
-    write(out, file, renumbered(before, np.random.default_rng(2)))
-    found = next(item for item in checked(ev, out).findings if item.file == file.file)
-    assert found.kind == "classes"
-    assert re.search(r"0 became \d, \d became 0|1 became 2, 2 became 1", found.message)
 
 
 def fault(report, file="import_note.json"):

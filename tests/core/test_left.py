@@ -56,6 +56,21 @@ def test_what_is_left_keeps_its_place_when_later_steps_cut_turn_and_resample(tmp
     np.testing.assert_allclose(resampled[::2, ::2], turned, atol=1e-5)
 
 
+def test_what_a_step_left_is_what_it_did_at_double_size_too(tmp_path):
+    """On ground that falls 300 m within 500: one way to go between samples for heights and for what was left."""
+    data = with_steps(ERODE)
+    data["ground"] |= {"high": 900}
+    _, made = evaluation(tmp_path, data)
+    names = ("reading:scour-of-rain", "reading:deposition-of-rain", "at:0:height", "at:1:height")
+    homes = [made.graph.home_of(name) for name in names]
+    scour, laid, before, after = (
+        made.map(name, home.resized(2 * home.rows - 1, 2 * home.cols - 1))
+        for name, home in zip(names, homes, strict=True)
+    )
+    assert scour.max() > 5
+    np.testing.assert_allclose(after - before, laid - scour, atol=0.02)
+
+
 def test_a_muted_step_leaves_nothing_and_says_so(tmp_path):
     muted = with_steps({**ERODE, "muted": True})
     assert float(evaluation(tmp_path, muted)[1].map("reading:scour-of-rain").max()) == 0

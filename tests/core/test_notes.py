@@ -11,6 +11,8 @@ from tests.support.ground import document, evaluation
 from zigzag_meadow.core.delivery.note_view import note_page, note_text
 from zigzag_meadow.core.delivery.notes import import_note
 from zigzag_meadow.core.delivery.plan import make_plan
+from zigzag_meadow.core.project.check import parse_project
+from zigzag_meadow.core.project.operations import apply_operations, parse_operations
 from zigzag_meadow.core.readings.statistics import summary
 from zigzag_meadow.core.targets.note import CheckPoint
 
@@ -59,6 +61,28 @@ def test_the_note_says_what_to_type(note_of):
         assert re.search(line, text), line
     for words in ("vertical", "patch", "section", "component"):
         assert words not in text.lower()
+
+
+def printed(text, title):
+    """A number as somebody reads it off the note and types it."""
+    return float(re.search(rf"{title} +(-?[\d.]+)", text)[1])
+
+
+@pytest.mark.parametrize(("low", "tall"), [(20, 300), (8123.123456789, 0.0371), (-431.7654321, 8848.123457), (0, 1e-3)])
+@pytest.mark.parametrize("target", ["plain-files", "block-grid", "raw-pair", "whole-metres"])
+def test_what_is_typed_from_the_printed_note_is_right_to_a_tenth_of_a_step(note_of, target, low, tall):
+    data = document()
+    data["ground"] |= {"low": low, "high": low + tall, "water": None}
+    project, _ = apply_operations(parse_project(data), parse_operations([{"op": "choose_target", "target": target}]))
+    note = note_of(project.model_dump(mode="json"))
+    stored, text = note.height.stored, note_text(note)
+    step, zero = printed(text, "Metres a step"), printed(text, "Metres at stored 0")
+    for at in (0, stored.middle, stored.full):
+        assert abs(zero + at * step - (stored.at_zero + at * stored.step)) < 0.1 * stored.step
+    assert abs(printed(text, f"Metres at stored {stored.full}") - stored.at_full) < 0.1 * stored.step
+    if stored.multiplier is not None:
+        typed = printed(text, "Multiplier of a step") * stored.base_step
+        assert abs(typed - stored.step) * stored.full < 0.1 * stored.step
 
 
 @pytest.mark.parametrize(

@@ -103,6 +103,22 @@ def test_tiff_in_strips_and_tiles_packed_or_not(tmp_path, form_id, more):
     assert np.array_equal(by_others(path, form(form_id), 3), values)
 
 
+@pytest.mark.parametrize("form_id", ["tiff8", "tiff16", "tiff32f"])
+@pytest.mark.parametrize(("alpha", "mark"), [(True, 2), (False, 0)])
+def test_a_fourth_channel_says_whether_it_is_alpha(tmp_path, form_id, alpha, mark):
+    """2: straight alpha, 0: unspecified (TIFF 6.0, ExtraSamples). Either way other programs keep its samples."""
+    values = samples(form(form_id).sample, 4)
+    path = written(tmp_path / "map.tif", form_id, values, alpha=alpha)
+    with tifffile.TiffFile(path) as file:
+        assert tuple(int(x) for x in file.pages[0].extrasamples) == (mark,)
+    with rasterio.open(path) as file:
+        assert (file.colorinterp[3] == rasterio.enums.ColorInterp.alpha) == alpha
+        assert np.array_equal(file.read(4), values[..., 3])
+    if form_id == "tiff8" and alpha:
+        with Image.open(path) as image:
+            assert np.array_equal(np.asarray(image)[..., 3], values[..., 3])
+
+
 def test_byte_order_and_endings_of_raw(tmp_path):
     values = samples("u16", 1)
     path = written(tmp_path / "map.ter", "raw16", values, order="big")
@@ -313,3 +329,7 @@ def test_losses_are_told_before_a_format_is_chosen():
                               "items": [{"of": "sheet:splat", "form": "bmp24"}]})  # fmt: skip
     with pytest.raises(WrongFormat, match="A of splat would be lost"):
         make_plan(parse_project(data))
+    for turn in ("north_south", "east_west", "both"):
+        data["delivery"]["items"] = [{"of": "height", "form": "asc", "turn": turn}]
+        with pytest.raises(WrongFormat, match="knows no other order: Height cannot be turned"):
+            make_plan(parse_project(data))

@@ -19,26 +19,29 @@ from PIL import Image
 from tests.support.injured_parts import (
     Harm,
     Rng,
+    bent,
     both,
     full_of,
+    half_cropped,
     in_levels,
     in_one_channel,
+    lined,
+    loose,
     median,
     moved_by_one,
     quadrants,
     rotated,
+    seamed,
+    skipped,
+    stored,
     striped,
+    uneven,
     upright,
+    wrapped,
 )  # fmt: skip
 from zigzag_meadow.core.fit.reading import opened, read_whole
 from zigzag_meadow.core.fit.report import Finding
 from zigzag_meadow.core.targets.note import FileNote
-
-
-def stored(values: np.ndarray, like: np.ndarray) -> np.ndarray:
-    if like.dtype.kind == "f":
-        return values.astype(like.dtype)
-    return np.clip(np.floor(values + 0.5), 0, full_of(like)).astype(like.dtype)
 
 
 def some_channels(a: np.ndarray, rng: Rng) -> list[int]:
@@ -184,34 +187,6 @@ def premultiplied(a: np.ndarray, rng: Rng) -> np.ndarray | None:
     return out
 
 
-def skipped(a: np.ndarray, rng: Rng) -> np.ndarray:
-    """A row or column left out or doubled; the end is made up by what lies there."""
-    axis = int(rng.integers(2))
-    n = a.shape[axis]
-    at = int(rng.integers(n // 5, 4 * n // 5))
-    rows = np.arange(n)
-    rows = np.where(rows >= at, rows + 1, rows) if rng.random() < 0.5 else np.where(rows > at, rows - 1, rows)
-    return np.take(a, np.clip(rows, 0, n - 1), axis)
-
-
-def lined(a: np.ndarray, rng: Rng) -> np.ndarray:
-    out = a.copy().swapaxes(0, int(rng.integers(2)))
-    at = int(rng.integers(out.shape[0] // 5, 4 * out.shape[0] // 5))
-    out[at] = stored(full_of(a) - out[at].astype(np.float64) if rng.random() < 0.5 else out[at] * 0.0, a)
-    return np.ascontiguousarray(out) if out.shape == a.shape and out.strides == a.strides else (
-        np.ascontiguousarray(out.swapaxes(0, 1)) if out.shape[:2] == a.shape[1::-1] else out)  # fmt: skip
-
-
-def wrapped(a: np.ndarray, rng: Rng) -> np.ndarray:
-    """The opposite border in the place of one, as a map that repeats and is read between samples shows it."""
-    out = a.copy()
-    if rng.random() < 0.5:
-        out[0] = stored((a[0].astype(np.float64) + a[-1]) / 2, a)
-    else:
-        out[:, -1] = stored((a[:, 0].astype(np.float64) + a[:, -1]) / 2, a)
-    return out
-
-
 def cropped(a: np.ndarray, rng: Rng) -> np.ndarray:
     rows, cols = a.shape[:2]
     h, w = int(rows * rng.uniform(0.6, 0.94)), int(cols * rng.uniform(0.6, 0.94))
@@ -289,6 +264,10 @@ INJURIES = (
     _of("few levels", "levels depth", by_values(in_levels), floats=False),
     _of("black and white", "threshold", by_values(lambda v, f, r: (v > f * r.uniform(0.3, 0.6)) * f), floats=False),
     _of("parts exchanged", "parts", quadrants), _of("stripes", "stripes", striped), _of("a median", "median", median),
+    _of("tiles of other levels", "stitched", uneven), _of("tiles off their places", "stitched", loose),
+    _of("seams between tiles", "stitched", seamed, always=True), _of("bent", "warped", bent),
+    _of("half a sample at the borders", "stretched", half_cropped),
+    _of("a curve", "curve", by_values(lambda v, f, r: f * (u := v / f) * u * (3 - 2 * u)), floats=False),
     _of("another unit", "scaled", by_values(lambda v, f, r: v * r.choice([0.01, 0.3048, 3.28084, -1])), whole=False),
 )  # fmt: skip
 TWO = (

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+import os
 import random
 from collections.abc import Iterator
 from typing import Any
@@ -10,7 +11,10 @@ from typing import Any
 from zigzag_meadow.core.grid import Grid
 from zigzag_meadow.core.warm_project import project_of_every_kind
 
-__all__ = ["accepted_edits", "document_of_every_kind", "mutated"]
+__all__ = ["SEED", "TIMES", "accepted_edits", "document_of_every_kind", "mutated"]
+
+# A test is short and always the same; long runs (bench/fuzzing.py) try other things, and more of them.
+TIMES, SEED = (int(os.environ.get(f"ZIGZAG_FUZZ_{name}", default)) for name, default in (("TIMES", 1), ("SEED", 0)))
 
 HOME = Grid(33, 41, 2.0, 3.0)
 # What JSON cannot say as a number goes in by name and is put into the text.

@@ -1,9 +1,10 @@
 import { Alert, Button, Dialog, DialogActions, DialogContent, DialogTitle, Typography } from "@mui/material";
 import { useState } from "react";
-import { useQuery } from "@tanstack/react-query";
+import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useAskAgain } from "../api/askAgain";
 import { ask, client, sentence } from "../api/client";
 import type { Inspection } from "../api/types";
+import { LongAskShown } from "../parts/LongAsk";
 import { percent } from "../parts/percent";
 import { Segments } from "../parts/Segments";
 import { ChooseHeightmap } from "../shelf/ChooseHeightmap";
@@ -139,8 +140,13 @@ function Compare({ found, watched, onFound, onClose }: CompareProps) {
 function WhatChanges({ found, keep }: { found: Inspection; keep: "extent" | "spacing" }) {
   const { id, revision } = useProject();
   const source = layoutOf(found);
+  const queries = useQueryClient();
+  const key = ["height-change", id, revision, JSON.stringify(source), keep];
+  const [stopped, setStopped] = useState("");
+  const going = stopped !== key.join();
   const change = useQuery({
-    queryKey: ["height-change", id, revision, JSON.stringify(source), keep],
+    queryKey: key,
+    enabled: going,
     queryFn: ({ signal }) =>
       ask(
         client.POST("/api/projects/{project_id}/height-change", {
@@ -151,10 +157,22 @@ function WhatChanges({ found, keep }: { found: Inspection; keep: "extent" | "spa
       ),
     retry: false,
   });
+  const stop = () => {
+    setStopped(key.join());
+    void queries.cancelQueries({ queryKey: key });
+  };
   const told = change.data;
   return (
     <Typography variant="body2" component="div" role="status" sx={{ mt: 1 }} data-testid="what-changes">
-      {change.isPending && "Comparing the heights…"}
+      <LongAskShown busy={going && change.isPending} says="Comparing the heights" onStop={stop} />
+      {!going && !told && (
+        <>
+          Not compared.{" "}
+          <Button size="small" onClick={() => setStopped("")}>
+            Compare the heights
+          </Button>
+        </>
+      )}
       {change.error && sentence(change.error)}
       {told &&
         (told.share === 0 ? (

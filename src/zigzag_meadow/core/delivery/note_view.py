@@ -2,8 +2,10 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Mapping
 from dataclasses import dataclass
+from decimal import Decimal
 from functools import cache
 from pathlib import Path
 
@@ -25,12 +27,19 @@ class Row:
 
 
 def number(value: float) -> str:
-    """As many digits as tell it apart, and no more."""
-    return f"{value:.10g}"
+    """As many digits as tell it apart, and no more; without powers of ten, which no field takes everywhere."""
+    return f"{Decimal(f'{value:.10g}'):f}"
 
 
 def _metres(value: float) -> str:
     return f"{number(round(value, 6))} m"
+
+
+def _to_a_step(value: float, step: float) -> str:
+    """Metres with the digits that a step needs: typed, they are off by less than a tenth of it."""
+    places = max(6, math.ceil(-math.log10(step)) + 1) if step > 0 else 6
+    text = f"{value:.{min(places, 15)}f}".rstrip("0").rstrip(".")
+    return f"{'0' if text == '-0' else text} m"
 
 
 def ground_rows(note: ImportNote) -> list[Row]:
@@ -67,9 +76,9 @@ def _place(note: ImportNote) -> str:
 def _stored_rows(stored: StoredHeights) -> list[Row]:
     rows = [
         Row("Metres a step", f"{number(stored.step)} m", "between one stored value and the next"),
-        Row("Metres at stored 0", _metres(stored.at_zero)),
-        Row(f"Metres at stored {stored.middle}", _metres(stored.at_middle), "the middle"),
-        Row(f"Metres at stored {stored.full}", _metres(stored.at_full), "full scale"),
+        Row("Metres at stored 0", _to_a_step(stored.at_zero, stored.step)),
+        Row(f"Metres at stored {stored.middle}", _to_a_step(stored.at_middle, stored.step), "the middle"),
+        Row(f"Metres at stored {stored.full}", _to_a_step(stored.at_full, stored.step), "full scale"),
     ]
     if stored.base_step is not None and stored.multiplier is not None:
         text = f"if it asks for a multiplier of steps of {number(stored.base_step)} m"

@@ -152,7 +152,7 @@ class Graph:
             return constant(nothing, here.home)
         before = self.stage(leaving.index)
         run = run_of(step, before, self.project.ground.base)
-        made = left_by(run, left, step.amount, self._where(step, before))
+        made = left_by(run, step, left, self._where(step, before), before, self.stage(leaving.index + 1))
         for at in range(leaving.index + 1, here.steps):
             made = carried(made, steps[at], self.stage(at), self.stage(at + 1), left_how(left))
         return settled(made, here.home)

@@ -20,7 +20,7 @@ from zigzag_meadow.core.grid import Window
 from zigzag_meadow.core.signature import Measuring, Signature
 from zigzag_meadow.core.targets.note import FileNote
 
-__all__ = ["case_by_manifest", "case_in_full", "letters_of"]
+__all__ = ["case_by_manifest", "case_in_full", "letters_of", "means_of"]
 
 F64 = NDArray[np.float64]
 SMALL = 520
@@ -56,14 +56,14 @@ def _others(rehearsal: Rehearsal, file: FileNote) -> tuple[Other, ...]:
         listed = rehearsal.listing.files.get(other.file)
         if other.file == file.file or listed is None or len(letters_of(other)) != len(letters_of(file)):
             continue
-        means = _means(other, listed)
+        means = means_of(other, listed)
         if means is not None and other.kind != "look":
             found.append(Other(other.file, other.title, means))
     return tuple(found)
 
 
-def _means(file: FileNote, listed: Listed) -> F64 | None:
-    """Means of a file as it was written, north up: (side, side, channels)."""
+def means_of(file: FileNote, listed: Listed) -> F64 | None:
+    """Means of a file as it was written, north up: (side, side, channels); None where the manifest tells too little."""
     letters = letters_of(file)
     if any(letter not in listed.channels for letter in letters):
         return None

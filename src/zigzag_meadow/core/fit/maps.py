@@ -19,6 +19,7 @@ from zigzag_meadow.core.fit.report import MapState
 from zigzag_meadow.core.fit.run import Run
 from zigzag_meadow.core.fit.shown import Shown
 from zigzag_meadow.core.fit.together import Together
+from zigzag_meadow.core.fit.under_name import other_under_name
 from zigzag_meadow.core.fit.visiting import Difference, compares, tolerance, visit
 from zigzag_meadow.core.grid import Window
 from zigzag_meadow.core.signature import Measuring
@@ -140,6 +141,14 @@ def _unread(run: Run, made: _Map, file: FileNote, error: MeadowError | OSError) 
 def _fits_note(run: Run, file: FileNote, source: Rows) -> bool:
     """Whether size, channels and depth are those of the note."""
     rows, cols = source.rows, source.cols
+    wanted = max(len(file.channels), 1)
+    if (rows, cols, source.channels) != (file.rows, file.columns, wanted):
+        other = other_under_name(run.rehearsal, file, source)
+        if other is not None:
+            text = f"{file.file} holds what belongs in {other.file} ({other.title})."
+            run.say("swapped", file.file, text, "Give both files their own names back, or write them again.",
+                    title="Another file's map")  # fmt: skip
+            return False
     if (rows, cols) != (file.rows, file.columns):
         told = f"the note says {file.columns} × {file.rows}"
         how = "it was resized"
@@ -149,7 +158,6 @@ def _fits_note(run: Run, file: FileNote, source: Rows) -> bool:
             how = "it was stretched to a square"
         run.say("wrong-size", file.file, f"{file.file} is {cols} × {rows}; {told}: {how}.", title="Another size")
         return False
-    wanted = max(len(file.channels), 1)
     if source.channels != wanted:
         names = ", ".join(c.channel.upper() for c in file.channels[source.channels :])
         lost = f" Missing: {names}." if source.channels < wanted else ""

@@ -21,7 +21,9 @@ UNSURE = 0.995
 def named(case: Case) -> Named:
     """What explains nearly all with the least taken for granted; else that nothing known does, and where."""
     found: list[tuple[Fault, Explained]] = []
-    for fault in sorted(FAULTS, key=lambda fault: fault.cost):
+    for fault in sorted(FAULTS, key=lambda fault: (fault.last, fault.cost)):
+        if fault.last and found:
+            break
         # Nothing that takes more for granted could be so much better that it would win.
         if any(made.share >= 1 - CLOSE_BEHIND and other.cost < fault.cost for other, made in found):
             break

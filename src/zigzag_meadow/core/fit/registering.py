@@ -38,6 +38,12 @@ def _taps(at: NDArray[Any], size: int, how: str) -> tuple[NDArray[np.int64], F64
     t = at - first
     if how == "linear":
         weights, offsets = np.stack([1 - t, t], axis=1), np.array([0, 1])
+    elif how == "lanczos":
+        # Duchon 1979, Lanczos filtering in one and two dimensions: three lobes, as most programs take them.
+        offsets = np.arange(-2, 4)
+        off = t[:, None] - offsets
+        weights = np.sinc(off) * np.sinc(off / 3)
+        weights /= weights.sum(axis=1, keepdims=True)
     else:
         # Keys 1981, Cubic convolution interpolation for digital image processing: −½ is Catmull–Rom, many take −¾.
         a = -0.75 if how == "sharp" else -0.5

@@ -8,11 +8,11 @@ from functools import lru_cache
 import numpy as np
 from numpy.typing import NDArray
 
-from zigzag_meadow.core.grid import Grid, Window
+from zigzag_meadow.core.grid import Grid, Window, whole_ground_grid
 from zigzag_meadow.core.ground.prepare import CHANGE
 from zigzag_meadow.core.ground.steps.base import BaseStep, Left, Work
 from zigzag_meadow.core.ground.steps.catalogue import step_kind
-from zigzag_meadow.core.nodes.ground import Stage, gaps_on, heights_on, own_grid
+from zigzag_meadow.core.nodes.ground import HEIGHT, Stage, gaps_on, heights_on, own_grid
 from zigzag_meadow.core.nodes.node import Node
 from zigzag_meadow.core.nodes.operation import (
     AllOf,
@@ -76,13 +76,37 @@ def left_how(left: Left) -> str:
     return "height" if left.like.unit == "m" and left.like.scale == "linear" else left.like.scale
 
 
-def left_by(run: Node, left: Left, amount: float, limit: Node | None) -> Node:
+def left_by(run: Node, step: BaseStep, left: Left, limit: Node | None, before: Stage, after: Stage) -> Node:
     """A map that a step left on the ground before it. Metres are those by which the ground really changed: as far as
     the step's strength says, and where it is let (``limit``)."""
-    made = plane(run, left.name, left_how(left))
-    if left.like.unit != "m" or (amount == 1 and limit is None):
+    made = _in_part(run, step, left, limit)
+    if not left.sign:
         return made
-    return Node(PART, {"amount": amount}, (made,) if limit is None else (made, limit))
+    others = [_in_part(run, step, other, limit) for other in step.leaves if other.sign == -left.sign]
+    heights = (Node(HEIGHT, {}, (stage.solid,)) for stage in (before, after))
+    return Node(AGREED, {"sign": left.sign}, (made, *heights, *others))
+
+
+def _in_part(run: Node, step: BaseStep, left: Left, limit: Node | None) -> Node:
+    made = plane(run, left.name, left_how(left))
+    if left.like.unit != "m" or (step.amount == 1 and limit is None):
+        return made
+    return Node(PART, {"amount": step.amount}, (made,) if limit is None else (made, limit))
+
+
+def _agreed(here: Here, numbers: Numbers, values: Array, before: F32, after: F32, other: Array | None = None) -> Array:
+    if here.grid == here.ground == whole_ground_grid(here.ground):
+        return values
+    sign = np.float32(numbers["sign"])
+    missing = sign * (after - before) - values + (np.float32(0) if other is None else other)
+    more = missing if other is None else np.maximum(missing, np.float32(0))
+    made: Array = np.maximum(values + more, np.float32(0))
+    return made
+
+
+AGREED = by_sample("left_agreed", _agreed)
+"""On other grids than where it ran, heights keep within their neighbours, and what was laid and taken each by itself:
+what is then missing of how the height changed is given to whichever of both is too small."""
 
 
 def _moved(here: Here, numbers: Numbers, values: Array) -> Array:

@@ -15,6 +15,7 @@ class Another(Fault):
     kind = "swapped"
     title = "Another file's map"
     cost = 1.2
+    enough = 0.98
 
     def explain(self, case: Case) -> Explained | None:
         best: Explained | None = None

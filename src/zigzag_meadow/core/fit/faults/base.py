@@ -32,7 +32,8 @@ class Explained:
 
 class Fault(ABC):
     """One kind of fault. ``cost``: how much it takes for granted: of two that explain nearly all, the cheaper wins;
-    ``enough``: how much it must explain; ``brief``: of means alone; ``rivals``: kinds that may look the same."""
+    ``enough``: how much it must explain; ``brief``: of means alone; ``rivals``: kinds that may look the same; ``last``:
+    only tried where nothing else explains it, because it could explain much of anything."""
 
     kind: ClassVar[str]
     title: ClassVar[str]
@@ -41,6 +42,7 @@ class Fault(ABC):
     brief: ClassVar[float] = 0.75
     severity: ClassVar[Literal["error", "attention"]] = "error"
     rivals: ClassVar[tuple[str, ...]] = ()
+    last: ClassVar[bool] = False
 
     @abstractmethod
     def explain(self, case: Case) -> Explained | None:

@@ -18,10 +18,13 @@ _MOST = 64
 
 
 def _values(case: Case, channel: int) -> F64:
-    """The values that occur in what is known most closely, 0–1; empty where they are too many or were as few before."""
+    """The values that occur in what is known most closely, 0–1; empty where they are too many, lie side by side, or
+    were as few before."""
     found: F64 = np.unique(np.concatenate([np.unique(pair.seen[:, :, channel]) for pair in case.near]))
     before = np.unique(np.concatenate([np.unique(pair.meant[:, :, channel]) for pair in case.near])).size
-    return found if found.size <= min(_MOST, before // 2) else np.empty(0)
+    # Levels that lie beside one another are not cut: they are what a smaller range holds.
+    apart = found.size > 1 and float(np.median(np.diff(found))) * case.full > 1.5
+    return found if apart and found.size <= min(_MOST, before // 2) else np.empty(0)
 
 
 class Levels(Fault):

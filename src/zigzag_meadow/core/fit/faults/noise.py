@@ -13,12 +13,15 @@ from zigzag_meadow.core.fit.faults.shifted import explained_by_shift
 __all__ = ["Noise"]
 
 F64 = NDArray[np.float64]
+AROUND, NOWHERE = 3, 0.08
+"""Samples around one that it may have come from, and the share of changed ones that came from none of them."""
 
 
 class Noise(Fault):
     kind = "noise"
     title = "Noise"
     cost = 5.0
+    last = True
 
     def explain(self, case: Case) -> Explained | None:
         if not case.wrong or explained_by_shift(case) > 0.5:
@@ -48,7 +51,7 @@ class Noise(Fault):
         before = float((off * off).sum())
         off -= np.where(inside, _usual(off, meant, inside), 0)
         power = float((off * off).sum())
-        if power < 0.2 * before:
+        if power < 0.2 * before or not _comes_from_nowhere(seen, meant, pair.tolerance):
             return None
         along = float((off[1:] * off[:-1]).sum() + (off[:, 1:] * off[:, :-1]).sum()) / 2
         return 1 - max(abs(along) / power, 0.0), float(np.sqrt((off[inside] ** 2).mean()))
@@ -65,6 +68,17 @@ class Noise(Fault):
                 return None
             sizes.append(float(np.sqrt(more.mean() / 2)))
         return LIKELY, max(sizes)
+
+
+def _comes_from_nowhere(seen: F64, meant: F64, tolerance: float) -> bool:
+    """Whether much of what changed is like nothing around it: what merely moved is."""
+    from scipy import ndimage  # only here: it is slow to load
+
+    size = (2 * AROUND + 1, 2 * AROUND + 1, 1)
+    low, high = ndimage.minimum_filter(meant, size), ndimage.maximum_filter(meant, size)
+    changed = np.abs(seen - meant) > tolerance
+    beyond = changed & ((seen < low - tolerance) | (seen > high + tolerance))
+    return bool(np.count_nonzero(beyond) > NOWHERE * np.count_nonzero(changed))
 
 
 def _usual(off: F64, meant: F64, inside: NDArray[np.bool_]) -> F64:

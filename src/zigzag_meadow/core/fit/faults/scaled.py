@@ -43,6 +43,7 @@ class Scaled(Fault):
     kind = "scaled"
     title = "Range, step or offset"
     cost = 2.0
+    enough = 0.95
     brief = 0.93
     rivals = ("gamma",)
 

@@ -13,7 +13,7 @@ from zigzag_meadow.core.fit.registering import moved, shift_between
 __all__ = ["Shifted", "explained_by_shift", "found_shift", "shift_words"]
 
 FARTHEST = 0.25
-WAYS = ("linear", "cubic", "sharp", "rolled")
+WAYS = ("linear", "cubic", "sharp", "lanczos", "rolled")
 
 
 def shift_words(south: float, east: float) -> str:

@@ -45,10 +45,12 @@ class Work:
 
 @dataclass(frozen=True, slots=True)
 class Left:
-    """A map that a step leaves: the plane ``name`` of its run, told as a reading of the kind ``like`` is."""
+    """A map that a step leaves: the plane ``name`` of its run, told as a reading of the kind ``like`` is. ``sign``: of
+    metres that were laid down (1) or taken (−1), which together are how the height changed; 0 for anything else."""
 
     name: str
     like: Reading
+    sign: int = 0
 
 
 class BaseStep(Part):

@@ -29,7 +29,7 @@ class Carve(BaseStep):
         "banks faded over {banks}"
     )
     slow, bytes_each = "Carving channels", 64
-    leaves = (Left("carved", CARVED),)
+    leaves = (Left("carved", CARVED, -1),)
     kind: Literal["carve"] = "carve"
     threshold: Annotated[
         float, Field(ge=1, le=1e9), Told("Begins at", "m²", 100, 0, of="cell", first=300)

@@ -25,7 +25,10 @@ class Slump(BaseStep):
     title, hint = "Slump", "let steep ground slide to an angle"
     sentence = "**Slump** ground steeper than {angle}"
     slow, bytes_each = "Slumping the ground", 56
-    leaves = (Left("slid", SLID), Left("talus", replace(TALUS, sentence="Metres of debris that came to lie here.")))
+    leaves = (
+        Left("slid", SLID, -1),
+        Left("talus", replace(TALUS, sentence="Metres of debris that came to lie here."), 1),
+    )
     kind: Literal["slump"] = "slump"
     angle: Annotated[ANGLE, Told("Slumps to", "°", 1, 1)] = 38.0
 
