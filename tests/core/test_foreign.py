@@ -48,6 +48,23 @@ def test_half_a_sample_is_told(kind, warm):
     assert "samples of the height north" in found.says
 
 
+def soft_hills(side):
+    y, x = np.mgrid[-1 : 1 : side * 1j, -1 : 1 : side * 1j]
+    high = 300 * np.exp(-3 * ((x - 0.2) ** 2 + (y + 0.3) ** 2)) + 150 * np.exp(-9 * ((x + 0.5) ** 2 + (y - 0.4) ** 2))
+    return high + 40 * np.sin(5 * x + 3 * y)
+
+
+def test_a_slope_mask_of_soft_ground_is_known_by_its_broad_forms(warm):
+    z = soft_hills(512)
+    slope = np.hypot(*np.gradient(z))
+    mask = np.clip((slope - np.quantile(slope, 0.9)) / (0.3 * slope.std()) + 0.5, 0, 1)
+    found = align(z, np.floor(mask * 255 + 0.5)[::-1])
+    assert (found.orientation, found.belong) == ("flipped", True)
+    assert (found.top, found.left, found.down, found.across) == pytest.approx((0, 0, 1, 1), abs=2e-3)
+    # Its broad forms are none of another soft ground's, however alike those look.
+    assert not align(softened(fresh(60, 256)[:, :, None], 5.0)[:, :, 0], mask[::2, ::2]).belong
+
+
 def test_what_does_not_belong_together_is_refused(warm):
     rng = np.random.default_rng(8)
     z, other = demo("lantern_moor.png")[::4, ::4], fresh(3, 256)

@@ -103,4 +103,5 @@ def _step(a: F64, b: F64, field: F64) -> F64:
         m += jac.T @ jac
         v += jac.T @ (a - made)[:, :, c].ravel()
     m[np.diag_indices_from(m)] += 1e-3 * np.trace(m) / len(m)
-    return np.clip(np.linalg.solve(m, v), -0.02, 0.02).reshape(field.shape).astype(np.float64)
+    step: F64 = np.clip(np.linalg.solve(m, v), -0.02, 0.02).reshape(field.shape).astype(np.float64)
+    return step

@@ -28,8 +28,12 @@ PLAIN = 250.0
 """Evidence beyond which nothing is left to doubt."""
 AHEAD = 2.2
 """How many times as much must be explained in detail as by any other orientation for nothing to be left to doubt."""
-BY_CHANCE = 0.02
-"""What is explained in detail by chance."""
+BY_CHANCE, USUAL_DETAIL = 0.02, 0.5
+"""What is explained in detail by chance, where about half of what a map shares with the ground is detail; where less
+is, fewer places count, and chance does more."""
+BROADLY, PLAINLY_BROAD, BROAD_AHEAD = 450.0, 600.0, 2.5
+"""Evidence from which on broad forms begin to tell, and tell by themselves: on soft ground there is hardly any detail
+to share. Of two that have nothing to do with each other no orientation stands out of all others by so many times."""
 BELONG = 0.6
 PLAINLY = 0.02
 """How much more may be left (as a logarithm) by a map that lies exactly over the whole ground, as most do."""
@@ -166,14 +170,20 @@ def _second(looked: list[Placing]) -> list[Placing]:
 
 
 def _confidence(match: Matching, looked: list[Placing]) -> float:
-    """0–1: how far the best placing stands out of those of other orientations, in detail too."""
+    """0–1: how far the best placing stands out of those of other orientations, by what both share: detail, or, where
+    there is little of it, broad forms."""
     by_turn: dict[str, Placing] = {}
     for item in looked:
         by_turn.setdefault(item.orientation.id, item)
     best, *after = list(by_turn.values())[:3]
     mine, *others = match.detailed([best, *after], FINE)
-    ahead = mine / max([*others, BY_CHANCE])
-    return float(np.clip(best.evidence / SURE, 0, 1) * np.clip((ahead - 1) / (AHEAD - 1), 0, 1))
+    less = USUAL_DETAIL / max(match.share_of_detail(best.orientation, FINE), 0.05)
+    ahead = mine / max([*others, BY_CHANCE * max(1.0, less**2)])
+    by_detail = np.clip(best.evidence / SURE, 0, 1) * np.clip((ahead - 1) / (AHEAD - 1), 0, 1)
+    times = best.evidence / max(after[0].evidence, 1.0) if after else BROAD_AHEAD
+    broad = np.clip((best.evidence - BROADLY) / (PLAINLY_BROAD - BROADLY), 0, 1)
+    by_forms = broad * np.clip((times - 1) / (BROAD_AHEAD - 1), 0, 1)
+    return float(max(by_detail, by_forms))
 
 
 def _evidence(item: Placing) -> float:

@@ -14,7 +14,7 @@ from numpy.typing import NDArray
 
 from zigzag_meadow.core.fit.registering import Fitting, resized, sampled
 
-__all__ = ["DETAIL", "Mix", "mixed", "seen_at", "sharp_even"]
+__all__ = ["DETAIL", "Mix", "detail_in", "mixed", "seen_at", "sharp_even"]
 
 F64 = NDArray[np.float64]
 CALM = 10
@@ -45,6 +45,13 @@ def sharp_even(planes: F64, longer: int) -> F64:
     spread = out.std(axis=(0, 1))
     made: F64 = out / np.where(spread > 1e-9, spread, 1.0)
     return made
+
+
+def detail_in(planes: F64) -> float:
+    """How much of what varies within parts of the longer side varies over shorter distances yet, 0–1."""
+    longer = max(planes.shape[:2])
+    fine, all_of_it = (float(np.square(_sharp(planes, longer, calm=calm)).sum()) for calm in (DETAIL, CALM))
+    return fine / all_of_it if all_of_it > 0 else 0.0
 
 
 def seen_at(planes: F64, found: Fitting, shape: tuple[int, int]) -> tuple[F64, NDArray[np.bool_]]:

@@ -10,7 +10,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from zigzag_meadow.core.fit.alignment import ORIENTATIONS, Orientation
-from zigzag_meadow.core.fit.foreign.mixing import DETAIL, mixed, sharp_even
+from zigzag_meadow.core.fit.foreign.mixing import DETAIL, detail_in, mixed, sharp_even
 from zigzag_meadow.core.fit.foreign.placing import Placing, refined
 from zigzag_meadow.core.fit.foreign.sliding import Sliding
 from zigzag_meadow.core.fit.foreign.traits import height_traits, independent, map_traits
@@ -111,6 +111,10 @@ class Matching:
         gone."""
         at = [(self.traits(side), self.parts(item.orientation, side), item.fitting) for item in found]
         return self._of_each(at, lambda item: mixed(*item, calm=DETAIL).gain)
+
+    def share_of_detail(self, turn: Orientation, side: int) -> float:
+        """How much of what varies within a tenth of the map varies over short distances, 0–1."""
+        return detail_in(self.parts(turn, side))
 
     def searched(self) -> list[Placing]:
         """The best places for every orientation and scale, those most likely first. Where one that covers the whole
