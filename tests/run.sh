@@ -1,37 +1,52 @@
 #!/usr/bin/env bash
-# All checks and all tests, the way `make test` runs them: what compiles and computes beside what checks and clicks.
+# All checks and all tests, the way `make test` runs them: three things beside one another, as journeys through the
+# pages mostly wait. What fails hides nothing of what comes after it.
 set -euo pipefail
 cd "$(dirname "$0")/.."
 export ZIGZAG_DATA
 ZIGZAG_DATA=$(mktemp -d)
-said=$(mktemp)
-# What computes is done before what clicks: this file of browser tests is taken off the longer side.
-late=tests/e2e/test_kills.py
-# Kernels are compiled and textures made once, by whichever side comes first; the other waits for them.
+said=$(mktemp -d)
+# Journeys on either side, on an application of their own; what both take is about as long.
+first="delivery_journeys fit_journeys recovery journeys everybody"
+theirs=() others=()
+for name in $first; do
+  theirs+=("tests/e2e/test_$name.py")
+  others+=("--ignore=tests/e2e/test_$name.py")
+done
+export NAMED="${theirs[*]}" OTHERS="${others[*]}"
+# Kernels are compiled and textures made once, by whoever comes first; the others wait for them.
 mkdir -p build
-prepare="flock build/prepare.lock env ZIGZAG_DATA=build/prepared ZIGZAG_KERNELS=build/kernels \
+export PREPARE="flock build/prepare.lock env ZIGZAG_DATA=build/prepared ZIGZAG_KERNELS=build/kernels \
   .venv/bin/python -m django prepare --settings zigzag_meadow.server.settings"
-# A group of its own, so that all of it ends when this does.
-# What fails hides nothing of what comes after it.
+# Groups of their own, so that all of them end when this does.
 # With checked bounds only colours, sheets and forms: compiling every kernel anew takes minutes (make checked).
-setsid sh -c "$prepare >/dev/null || exit 1; failed=0
-  .venv/bin/pytest -m 'not e2e' --durations=10 || failed=1
-  (cd frontend && npx vitest run) || failed=1
+setsid sh -c '$PREPARE >/dev/null || exit 1; failed=0
+  .venv/bin/pytest -m "not e2e" --durations=10 || failed=1
   ./tests/checked.sh -k every_form || failed=1
-  .venv/bin/pytest -m e2e $late || failed=1
-  exit \$failed" >"$said" 2>&1 &
+  exit $failed' >"$said/computed" 2>&1 &
 computed=$!
+setsid sh -c 'failed=0
+  (cd frontend && npx vitest run) || failed=1
+  { $PREPARE >/dev/null && .venv/bin/pytest -m e2e --durations=5 tests/e2e $OTHERS; } || failed=1
+  exit $failed' >"$said/clicked" 2>&1 &
+clicked=$!
 finish() {
-  [ -z "$computed" ] || { kill -- "-$computed" && wait "$computed"; } 2>/dev/null || true
+  for group in $computed $clicked; do
+    { kill -- "-$group" && wait "$group"; } 2>/dev/null || true
+  done
   rm -rf "$ZIGZAG_DATA" "$said"
 }
 trap finish EXIT
 
 failed=0
 ./tests/check.sh || failed=1
-{ $prepare >/dev/null && .venv/bin/pytest -m e2e --durations=10 --ignore="$late"; } || failed=1
+{ $PREPARE >/dev/null && .venv/bin/pytest -m e2e --durations=5 $NAMED; } || failed=1
+wait "$clicked" || failed=1
+clicked=
+echo "• components and other journeys"
+cat "$said/clicked"
 wait "$computed" || failed=1
 computed=
-echo "• core, server, components and bad moments"
-cat "$said"
+echo "• core, server and checked bounds"
+cat "$said/computed"
 exit "$failed"

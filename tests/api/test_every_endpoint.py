@@ -65,7 +65,7 @@ def test_no_request_breaks_it(api, there, name):
         there["job_id"] = api.post(f"/projects/{there['project_id']}/deliveries", status=202)["id"]
         run_all()
 
-    @settings(max_examples=12 * TIMES, derandomize=not SEED, database=None, suppress_health_check=QUIET)
+    @settings(max_examples=8 * TIMES, derandomize=not SEED, database=None, suppress_health_check=QUIET)
     @given(operation.as_strategy(), st.booleans())
     def ask(case: Any, real: bool) -> None:
         if real:

@@ -25,7 +25,7 @@ FLAGS = [
 ]  # fmt: skip
 START_SECONDS = 120
 # Beside everything else that is tested a page may answer late; what never comes is still missed.
-expect.set_options(timeout=15000)
+expect.set_options(timeout=25000)
 
 
 @pytest.fixture(scope="session")

@@ -239,14 +239,13 @@ def best_fitting(seen: F64, meant: F64) -> Fitting | None:
     """
     a, b = (_standard(resized(p, min(COARSE, p.shape[0]), min(COARSE, p.shape[1]))) for p in (seen, meant))
     parts = _placings(a, b) + [_turned_round(found) for found in _placings(b, a)]
-    best: Fitting | None = None
-    for start in sorted(parts, key=lambda found: -found.alike)[:6]:
-        found = start
-        for side in (COARSE, FINE):
-            found = _fitting_refined(seen, meant, found, side)
-        if best is None or found.alike > best.alike:
-            best = found
-    return best
+    coarse = [_fitting_refined(seen, meant, start, COARSE) for start in sorted(parts, key=_unlike)[:6]]
+    fine = [_fitting_refined(seen, meant, start, FINE) for start in sorted(coarse, key=_unlike)[:2]]
+    return min(fine, key=_unlike, default=None)
+
+
+def _unlike(found: Fitting) -> float:
+    return -found.alike
 
 
 def _turned_round(found: Fitting) -> Fitting:
