@@ -57,7 +57,7 @@ DAMAGE = {
     "turned": (lambda out: rewrite(out / H, lambda a: a[::-1, ::-1]), H, "orientation", "180°"),
     "resized": (lambda out: rewrite(out / S, lambda a: a[::2, ::2]), S, "wrong-size", "64 × 64"),
     "one less": (lambda out: rewrite(out / H, lambda a: a[:-1, :-1]), H, "wrong-size", "126 × 126"),
-    "swapped": (lambda out: swap(out, S, D), S, "alpha-lost", "3 channels"),
+    "swapped": (lambda out: swap(out, S, D), S, "swapped", "holds what belongs in test_moor_data.png"),
     "missing": (lambda out: (out / D).unlink(), D, "missing-file", "missing"),
     "no alpha": (lambda out: rewrite(out / S, lambda a: a[:, :, :3]), S, "alpha-lost", "Missing: A"),
     "eight bits": (lambda out: rewrite(out / H, lambda a: (a >> 8).astype(np.uint8)), H, "depth", "8 bits"),
