@@ -15,6 +15,7 @@ __all__ = ["LIKELY", "Blurred", "Sharpened", "evenly_rougher"]
 F64 = NDArray[np.float64]
 WIDTHS = (0.5, 0.7, 1.0, 1.4, 2.0, 2.8, 4.0, 6.0)
 MOST = 256
+BESIDE = "With the project beside it these can be told apart."
 LIKELY = 0.76
 """Statistics alone never prove as much as a prediction does."""
 
@@ -94,7 +95,8 @@ class Blurred(Fault):
             return None
         if explained_by_shift(case) > 0.3:
             return None
-        return Explained(LIKELY, f"{case.file} is blurred: fine detail is gone.")
+        text = f"{case.file} is softer, fine detail is gone: blurred, or bent or moved between samples."
+        return Explained(LIKELY, f"{text} {BESIDE}")
 
 
 class Sharpened(Fault):
@@ -105,11 +107,12 @@ class Sharpened(Fault):
     def explain(self, case: Case) -> Explained | None:
         if not case.wrong:
             return None
-        text = f"{case.file} is sharpened: edges ring."
         if case.in_full:
             _, k, share = _fit(case)
-            return Explained(share, text) if k < -0.05 else None
-        return Explained(LIKELY, text) if case.seen and self._rings(case) else None
+            return Explained(share, f"{case.file} is sharpened: edges ring.") if k < -0.05 else None
+        if not case.seen or not self._rings(case):
+            return None
+        return Explained(LIKELY, f"{case.file} has harder edges: sharpened, or put together otherwise. {BESIDE}")
 
     @staticmethod
     def _rings(case: Case) -> bool:
