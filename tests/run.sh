@@ -7,7 +7,7 @@ export ZIGZAG_DATA
 ZIGZAG_DATA=$(mktemp -d)
 said=$(mktemp -d)
 # Journeys on either side, on an application of their own; what both take is about as long.
-first="delivery_journeys fit_journeys recovery journeys everybody"
+first="delivery_journeys everybody fit_journeys journeys recovery"
 theirs=() others=()
 for name in $first; do
   theirs+=("tests/e2e/test_$name.py")
