@@ -15,7 +15,8 @@ from pathlib import Path
 ROOT = Path(__file__).resolve().parents[1]
 
 if __name__ == "__main__":
-    times, seed = (sys.argv[1:] + ["20", str(int(time.time()))][len(sys.argv) - 1 :])[:2]
+    times = sys.argv[1] if len(sys.argv) > 1 else "20"
+    seed = sys.argv[2] if len(sys.argv) > 2 else str(int(time.time()))
     print(f"{times} times as many, seed {seed}", flush=True)
     looked = ["tests/api/test_mutations.py", "tests/api/test_every_endpoint.py", f"--hypothesis-seed={seed}"]
     environment = {**os.environ, "ZIGZAG_FUZZ_TIMES": times, "ZIGZAG_FUZZ_SEED": seed}

@@ -11,6 +11,7 @@ from numpy.typing import NDArray
 
 from zigzag_meadow.core.errors import BadFile, MeadowError
 from zigzag_meadow.core.fit.casing import case_by_manifest, case_in_full, letters_of
+from zigzag_meadow.core.fit.faults.another import GIVE_BACK, Another, holds_another
 from zigzag_meadow.core.fit.heights import HeightLook, say_heights, taken_in
 from zigzag_meadow.core.fit.listed import digest
 from zigzag_meadow.core.fit.naming import named
@@ -145,9 +146,8 @@ def _fits_note(run: Run, file: FileNote, source: Rows) -> bool:
     if (rows, cols, source.channels) != (file.rows, file.columns, wanted):
         other = other_under_name(run.rehearsal, file, source)
         if other is not None:
-            text = f"{file.file} holds what belongs in {other.file} ({other.title})."
-            run.say("swapped", file.file, text, "Give both files their own names back, or write them again.",
-                    title="Another file's map")  # fmt: skip
+            text = holds_another(file.file, other.file, other.title)
+            run.say(Another.kind, file.file, text, GIVE_BACK, title=Another.title)
             return False
     if (rows, cols) != (file.rows, file.columns):
         told = f"the note says {file.columns} × {file.rows}"

@@ -8,7 +8,7 @@ from numpy.typing import NDArray
 from zigzag_meadow.core.errors import MeadowError
 from zigzag_meadow.core.fit.casing import letters_of, means_of
 from zigzag_meadow.core.fit.reading import Rows, read_whole
-from zigzag_meadow.core.fit.registering import resized
+from zigzag_meadow.core.fit.registering import in_bands
 from zigzag_meadow.core.fit.rehearsal import Rehearsal, upright
 from zigzag_meadow.core.targets.note import FileNote
 
@@ -37,16 +37,17 @@ def other_under_name(rehearsal: Rehearsal, file: FileNote, source: Rows) -> File
         seen = read_whole(source)
     except (MeadowError, OSError):
         return None
-    means: dict[tuple[int, bool, bool], NDArray[np.float64]] = {}
+    full = float(np.iinfo(source.dtype).max)
+    means: dict[int, NDArray[np.float64]] = {}
     for other in alike:
         listed = rehearsal.listing.files.get(other.file)
         meant = means_of(other, listed) if listed is not None else None
         if meant is None or float(meant.std(axis=(0, 1)).max()) < VARIES * ALIKE:
             continue
-        key = (meant.shape[0], other.first_row == "south", other.first_column == "east")
-        if key not in means:
-            full = float(np.iinfo(source.dtype).max)
-            means[key] = resized(upright(other, seen).astype(np.float64) / full, key[0], key[0])
-        if float(np.abs(means[key] - meant).mean()) < ALIKE:
+        side = meant.shape[0]
+        if side not in means:
+            # Never all of it as floats.
+            means[side] = in_bands(lambda a, b: seen[a:b], source.rows, side, side) / full
+        if float(np.abs(upright(other, means[side]) - meant).mean()) < ALIKE:
             return other
     return None

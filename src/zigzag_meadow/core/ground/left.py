@@ -32,6 +32,7 @@ from zigzag_meadow.core.readings.planes import kept_out, plane
 __all__ = ["carried", "left_by", "left_how", "run_of", "settled"]
 
 F32 = NDArray[np.float32]
+UNSAID = np.float32(4) * np.finfo(np.float32).eps
 
 
 def _needs(node: Node, grid: Grid) -> Sequence[Need]:
@@ -99,6 +100,8 @@ def _agreed(here: Here, numbers: Numbers, values: Array, before: F32, after: F32
         return values
     sign = np.float32(numbers["sign"])
     missing = sign * (after - before) - values + (np.float32(0) if other is None else other)
+    # Less than heights can say is no change: where nothing lies, nothing is laid.
+    missing[np.abs(missing) <= UNSAID * (np.abs(before) + np.abs(after))] = 0
     more = missing if other is None else np.maximum(missing, np.float32(0))
     made: Array = np.maximum(values + more, np.float32(0))
     return made

@@ -6,9 +6,15 @@ from zigzag_meadow.core.fit.case import Case, left_over
 from zigzag_meadow.core.fit.faults.base import Explained, Fault
 from zigzag_meadow.core.fit.registering import resized
 
-__all__ = ["Another"]
+__all__ = ["GIVE_BACK", "Another", "holds_another"]
 
 TOLERANCE = 1e-3
+GIVE_BACK = "Give both files their own names back, or write them again."
+
+
+def holds_another(file: str, other: str, title: str) -> str:
+    """Says whose map lies under a file's name."""
+    return f"{file} holds what belongs in {other} ({title})."
 
 
 class Another(Fault):
@@ -27,6 +33,5 @@ class Another(Fault):
             before = left_over(seen, meant, TOLERANCE)
             share = 1 - left_over(seen, other.means, TOLERANCE) / before if before > 0 else 0.0
             if best is None or share > best.share:
-                best = Explained(share, f"{case.file} holds what belongs in {other.file} ({other.title}).",
-                                 "Give both files their own names back, or write them again.")  # fmt: skip
+                best = Explained(share, holds_another(case.file, other.file, other.title), GIVE_BACK)
         return best

@@ -27,11 +27,11 @@ class Curve(Fault):
     def explain(self, case: Case) -> Explained | None:
         if not case.in_full:
             return None
+        found = by_channel(case, _bent)
+        if found is None or found[0] < self.enough:
+            return None
         simpler = (fault.explain(case) for fault in (Scaled(), Gamma()))
         if any(made is not None and made.share > SIMPLER for made in simpler):
-            return None
-        found = by_channel(case, _bent)
-        if found is None:
             return None
         share, used = found
         says = f"{subject(case, used)} has other values in the right places: contrast or a curve was laid over it."

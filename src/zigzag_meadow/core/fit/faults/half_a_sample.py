@@ -43,7 +43,7 @@ class AtTheBorders(Fault):
         share = 1 - min(_left(pair, best, how) for how in WAYS) / before
         told = (*best[0], *best[1])
         numbers = tuple(zip(("north", "south", "west", "east"), told, strict=True))
-        says = f"{case.file} does not reach as far as it should: {_words(told)}."
+        says = f"{case.file} is laid over another extent: {_words(told)}."
         return Explained(share, says, f"Take samples for samples and cells for cells. {AGAIN}", numbers)
 
 

@@ -113,18 +113,18 @@ def _lifted(tile: Pair, low: float, high: float) -> F64:
 _WAYS = tuple(itertools.product(range(-FAR, FAR + 1), repeat=2))
 
 
-def _left_by_way(pair: Pair) -> F64:
+def _left_by_way(pair: Pair) -> NDArray[np.float32]:
     """(ways, rows, columns): what would be left of every sample, were it read off its place by each of the ways."""
     rows, cols = pair.meant.shape[:2]
     wide = np.pad(pair.meant, ((FAR, FAR), (FAR, FAR), (0, 0)), mode="edge")
-    out = np.empty((len(_WAYS), rows, cols))
+    out = np.empty((len(_WAYS), rows, cols), np.float32)
     for k, (y, x) in enumerate(_WAYS):
         off = np.abs(pair.seen - wide[FAR + y : FAR + y + rows, FAR + x : FAR + x + cols])
         out[k] = np.square(np.maximum(off - pair.tolerance, 0)).sum(axis=2)
     return out
 
 
-def _places(pair: Pair, left: F64, down: int, across: int) -> tuple[float, str]:
+def _places(pair: Pair, left: NDArray[np.float32], down: int, across: int) -> tuple[float, str]:
     """Every tile off its place by whole samples of its own; along its borders it may have come from elsewhere."""
     before, total, exact, of, found = 0.0, 0.0, 0, 0, set()
     plain = left[_WAYS.index((0, 0))]
