@@ -11,12 +11,12 @@ import time
 import urllib.error
 import urllib.request
 from collections.abc import Iterator
-from typing import Any
 
 import pytest
 from playwright.sync_api import Browser, Page, Request, expect, sync_playwright
 
 from tests.support.ground import hills, png16
+from tests.support.pages import own_project
 from tests.support.site import ROOT, Site, free_port, furnished
 
 FLAGS = [
@@ -90,22 +90,7 @@ def page(browser: Browser, site: Site) -> Iterator[Page]:
 
 @pytest.fixture
 def fell(page: Page) -> Page:
-    """A project of its own on rolling ground with water in it, open at Masks."""
-    # The shelf brings the token that changes need.
-    page.request.get("/")
-    token = next(cookie["value"] for cookie in page.context.cookies() if cookie["name"] == "csrftoken")
-
-    def post(path: str, **content: Any) -> Any:
-        answer = page.request.post(path, headers={"X-CSRFToken": token}, **content)
-        assert answer.ok, answer.text()
-        return answer.json()
-
-    file = {"name": "fell.png", "mimeType": "image/png", "buffer": png16(hills(253, 253))}
-    found = post("/api/heightmaps", multipart={"file": file})
-    measures = {"heights": "range", "low": 0, "high": 300, "spacing_x": 5, "spacing_y": 5, "water": 40}
-    source = {"asset": found["asset"], "name": found["name"]}
-    made = post("/api/projects", data={"name": "fell", "source": source, **measures})
-    page.goto(f"/project/{made['id']}/masks")
+    """A project of its own on rolling ground, open at Masks."""
+    own_project(page, "fell", png16(hills(253, 253)), "masks")
     expect(page.get_by_role("region", name="Masks", exact=True)).to_be_visible()
-    expect(page.get_by_label("Computing the map")).to_be_hidden(timeout=30000)
     return page

@@ -15,19 +15,19 @@ import tifffile
 from PIL import Image
 from playwright.sync_api import Page, expect
 
-from tests.support.pages import choose_size, choose_target, go, make_layers, open_project, started, undo_all
+from tests.support.pages import checked, choose_size, choose_target, go, make_layers, open_project, started, undo_all
 from tests.support.site import Site
 
 pytestmark = pytest.mark.e2e
 
 
-def delivered(page: Page) -> zipfile.ZipFile:
-    """Deliver, wait for it, take the zip."""
-    _, group = started(page)
+def delivered(page: Page) -> tuple[int, zipfile.ZipFile]:
+    """Deliver, wait for it, take the zip: its number and what it holds."""
+    number, group = started(page)
     expect(group.get_by_role("link", name=re.compile("^Zip"))).to_be_visible(timeout=120000)
     with page.expect_download() as download:
         group.get_by_role("link", name=re.compile("^Zip")).click()
-    return zipfile.ZipFile(io.BytesIO(Path(download.value.path()).read_bytes()))
+    return number, zipfile.ZipFile(io.BytesIO(Path(download.value.path()).read_bytes()))
 
 
 def png(archive: zipfile.ZipFile, name: str) -> np.ndarray:
@@ -69,14 +69,15 @@ def height_of(archive: zipfile.ZipFile, target: str, into: Path) -> np.ndarray:
     return zero + stored.astype(float) * step
 
 
-def test_every_target_from_the_demo_to_a_zip_that_others_open(page: Page, tmp_path: Path) -> None:
+def test_every_target_fits_and_comes_as_a_zip_that_others_open(page: Page, tmp_path: Path) -> None:
     open_project(page, "Skerry Sound", "Delivery")
     ground: np.ndarray | None = None
     titles = ["Scene renderer", "Block grid", "Power of two and one", "Raw pair", "Equal maps, two distances",
               "RGB over a base", "Whole metres", "Plain files"]  # fmt: skip
     for title in titles:
         choose_target(page, title)
-        with delivered(page) as archive:
+        number, archive = delivered(page)
+        with archive:
             assert archive.testzip() is None
             names = archive.namelist()
             assert {"import_note.html", "shading_recipe.glsl", "shading_recipe.mtlx", "manifest.json"} <= set(names)
@@ -92,6 +93,11 @@ def test_every_target_from_the_demo_to_a_zip_that_others_open(page: Page, tmp_pa
             assert metres.min() == pytest.approx(low, abs=1.5)
             assert metres.max() == pytest.approx(high, abs=1.5)
             _check_maps(archive, title)
+        verdict = checked(page, number)
+        expect(verdict).to_contain_text("Everything fits")
+        expect(verdict).to_contain_text("sample by sample")
+        expect(page.get_by_role("list", name="Maps read back")).not_to_contain_text("as delivered")
+        go(page, "Delivery")
     undo_all(page)
 
 
@@ -161,7 +167,7 @@ def test_an_own_target_a_part_to_try_and_files_of_ones_own(page: Page, site: Sit
     page.get_by_role("button", name="Only a part, to try…").click()
     page.get_by_role("button", name="Deliver only this").click()
     expect(page.get_by_text(re.compile("Only a part, to try: [0-9]+ × [0-9]+ samples"))).to_be_visible()
-    with delivered(page) as archive:
+    with delivered(page)[1] as archive:
         part = tiff(archive, "soft_shade.tif")
         assert part.shape[1] < 1024
         assert part.shape == png(archive, "height_ours.png").shape
@@ -212,7 +218,7 @@ def test_a_packed_image_is_taken_apart_bent_and_packed_again(fell: Page, tmp_pat
     sheet.get_by_role("button", name="Turn B of attributes_a over").click()
 
     go(page, "Delivery")
-    with delivered(page) as archive:
+    with delivered(page)[1] as archive:
         packed = png(archive, next(n for n in archive.namelist() if "attributes_a" in n))
     ramp = np.linspace(0, 255, 253)[None, :].repeat(253, 0)
     assert np.abs(packed[..., 1].astype(float) - (255 - ramp)).max() <= 1.5
@@ -241,7 +247,7 @@ def test_eight_kinds_of_ground_become_four_in_one_sheet(page: Page) -> None:
     page.get_by_role("menuitem", name="Every layer, as the target takes them").click()
     expect(page.get_by_text("add up to full scale at every sample")).to_be_visible()
     go(page, "Delivery")
-    with delivered(page) as archive:
+    with delivered(page)[1] as archive:
         sheets = [n for n in archive.namelist() if "splat_" in n]
         assert len(sheets) == 1
         assert (png(archive, sheets[0]).astype(int).sum(axis=2) == 255).all()

@@ -28,26 +28,6 @@ def test_nothing_acknowledged_is_lost_whatever_ends(tmp_path):
     assert count.checked > 0
 
 
-def test_when_the_application_is_killed_nothing_lives_on_and_a_second_one_says_who_is_first(tmp_path):
-    app = Application(furnished(tmp_path / "data"))
-    app.start()
-    everybody = app.processes()
-    assert len(everybody) >= 5
-    second = subprocess.run(
-        [sys.executable, "-m", "zigzag_meadow.cli", "serve", "--port", str(app.port + 1)],
-        env={**os.environ, "ZIGZAG_DATA": str(app.folder)}, capture_output=True, text=True, timeout=60,
-    )  # fmt: skip
-    assert second.returncode == 2
-    assert f"in use by process {app.process.pid}, which serves it at {app.url}" in second.stderr
-    os.kill(app.process.pid, signal.SIGKILL)
-    app.process.wait()
-    wait_for("the end of every process", lambda: not any(_stat(pid) for pid in everybody), 15)
-    # Folder and port are free at once.
-    app.start()
-    app.stop()
-    assert app.process.returncode == 0
-
-
 def worker_of(app: Application) -> int:
     return next(pid for pid in app.processes() if _name_of(pid) == "worker")
 
@@ -92,8 +72,16 @@ def test_work_goes_on_where_everything_was_cut_off(tmp_path, browser: Browser):
         expect(page.get_by_role("alert").filter(has_text="was started again")).to_be_visible(timeout=60000)
 
         everybody = app.processes()
+        assert len(everybody) >= 5
+        second = subprocess.run(
+            [sys.executable, "-m", "zigzag_meadow.cli", "serve", "--port", str(app.port + 1)],
+            env={**os.environ, "ZIGZAG_DATA": str(app.folder)}, capture_output=True, text=True, timeout=60,
+        )  # fmt: skip
+        assert second.returncode == 2
+        assert f"in use by process {app.process.pid}, which serves it at {app.url}" in second.stderr
         os.kill(app.process.pid, signal.SIGKILL)
         app.process.wait()
+        # Nobody lives on; folder and port are free at once.
         wait_for("the end of every process", lambda: not any(_stat(pid) for pid in everybody), 15)
         saving = page.get_by_role("status", name="Saving state")
         high = page.get_by_role("region", name="Ground", exact=True).get_by_label("High", exact=True)
@@ -108,3 +96,4 @@ def test_work_goes_on_where_everything_was_cut_off(tmp_path, browser: Browser):
     finally:
         context.close()
         app.stop()
+    assert app.process.returncode == 0

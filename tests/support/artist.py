@@ -59,7 +59,8 @@ class Artist:
     """Edits, brings files and old projects in, has a heightmap watched that is written anew, and asks for deliveries
     that go into ``game`` and are checked there.
 
-    ``pending``: an edit whose answer is still owed; it is sent again under the same id until there is one.
+    ``numbers``: of deliveries that were seen, by their job. ``pending``: an edit whose answer is still owed; it is sent
+    again under the same id until there is one.
     """
 
     def __init__(self, app: _Application, project: str, count: Kills, game: Path) -> None:
@@ -69,6 +70,7 @@ class Artist:
         self.assets: list[str] = []
         self.brought: list[str] = []
         self.jobs: list[str] = []
+        self.numbers: dict[str, int] = {}
         self.wrong: list[BaseException] = []
         self._old = _old_project()
         self._stop = threading.Event()

@@ -9,6 +9,7 @@ import subprocess
 import time
 from collections.abc import Iterator
 from contextlib import contextmanager, suppress
+from typing import Any
 
 from playwright.sync_api import Locator, Page, expect
 
@@ -19,6 +20,26 @@ def open_project(page: Page, name: str, waypoint: str = "Ground") -> None:
     page.goto("/")
     page.get_by_role("link", name=f"Open {name}", exact=True).click()
     go(page, waypoint)
+
+
+def own_project(page: Page, name: str, heights: bytes, waypoint: str) -> None:
+    """A project of its own, of a heightmap from 0 to 300 m and every 5 m with water in it, open at a waypoint."""
+    # The shelf brings the token that changes need.
+    page.request.get("/")
+    token = next(cookie["value"] for cookie in page.context.cookies() if cookie["name"] == "csrftoken")
+
+    def post(path: str, **content: Any) -> Any:
+        answer = page.request.post(path, headers={"X-CSRFToken": token}, **content)
+        assert answer.ok, answer.text()
+        return answer.json()
+
+    file = {"name": f"{name}.png", "mimeType": "image/png", "buffer": heights}
+    found = post("/api/heightmaps", multipart={"file": file})
+    measures = {"heights": "range", "low": 0, "high": 300, "spacing_x": 5, "spacing_y": 5, "water": 40}
+    source = {"asset": found["asset"], "name": found["name"]}
+    made = post("/api/projects", data={"name": name, "source": source, **measures})
+    page.goto(f"/project/{made['id']}/{waypoint}")
+    expect(page.get_by_label("Computing the map")).to_be_hidden(timeout=30000)
 
 
 def go(page: Page, waypoint: str) -> None:
@@ -70,6 +91,16 @@ def started(page: Page) -> tuple[int, Locator]:
         page.get_by_role("button", name=re.compile("^Deliver [0-9]+ files?$")).click()
     number = int(answer.value.json()["number"])
     return number, page.get_by_role("group", name=f"Delivery {number}", exact=True)
+
+
+def checked(page: Page, number: int) -> Locator:
+    """The verdict on a delivery, once it is there."""
+    go(page, "Fit check")
+    expect(page.get_by_role("button", name="Which delivery")).to_contain_text(f"delivery {number}")
+    page.get_by_role("button", name=re.compile("^Check (the fit|again)$")).click()
+    verdict = page.get_by_test_id("verdict")
+    expect(verdict).to_be_visible(timeout=60000)
+    return verdict
 
 
 @contextmanager

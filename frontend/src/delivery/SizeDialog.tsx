@@ -14,6 +14,7 @@ import { useSizes, useTargets } from "../api/queries";
 import { useDocument, useProject } from "../state/document";
 import { MONO, roles } from "../theme";
 import { trim } from "../viewport/subjects";
+import { Coming } from "../parts/Coming";
 import { megabytes } from "../parts/megabytes";
 
 /** A size found by typing near it, with what it costs; where any size is taken, one typed freely. */
@@ -66,7 +67,13 @@ function Sizes({ onClose }: { onClose: () => void }) {
             Take {cols} × {rows ?? cols}
           </Button>
         )}
-        <Box role="listbox" aria-label="Sizes that are taken" sx={{ mt: 1, maxHeight: 320, overflowY: "auto" }}>
+        <Coming asked={sizes} what="Sizes are coming…" />
+        <Box
+          role="listbox"
+          aria-label="Sizes that are taken"
+          aria-busy={sizes.isPlaceholderData}
+          sx={{ mt: 1, maxHeight: 320, overflowY: "auto" }}
+        >
           {offered.slice(0, 60).map((item) => {
             const now = item.rows === document.delivery.rows && item.cols === document.delivery.cols;
             return (
@@ -74,6 +81,8 @@ function Sizes({ onClose }: { onClose: () => void }) {
                 key={`${item.cols}x${item.rows}`}
                 role="option"
                 aria-selected={now}
+                // Until those near to what was typed are here, the first one is none of them.
+                disabled={sizes.isPlaceholderData}
                 onClick={() => void take(item)}
                 sx={{
                   display: "grid",

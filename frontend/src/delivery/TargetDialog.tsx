@@ -14,6 +14,7 @@ import { useState } from "react";
 import { ask, client, sentence } from "../api/client";
 import { useTargetChange, useTargets } from "../api/queries";
 import type { Target } from "../api/types";
+import { Coming } from "../parts/Coming";
 import { FileButton } from "../parts/FileButton";
 import { useDocument, useProject } from "../state/document";
 import { roles } from "../theme";
@@ -141,6 +142,7 @@ function Targets({ onClose }: { onClose: () => void }) {
           </Box>
           {trouble && <Alert severity="error">{trouble}</Alert>}
         </Box>
+        <Coming asked={targets} what="Targets are coming…" />
         {shown && (
           <Box>
             <Typography variant="h3">{shown.title}</Typography>
@@ -172,7 +174,7 @@ function Targets({ onClose }: { onClose: () => void }) {
                 </Box>
               </Box>
             )}
-            {change.error && <Alert severity="error">{change.error.message}</Alert>}
+            {shown.id !== now && <Coming asked={change} what="What choosing it changes is coming…" />}
             <Box sx={{ display: "flex", gap: 1, mt: 2, alignItems: "center" }}>
               <Button size="small" color="inherit" onClick={() => setEditing(copied(shown.rules, all))}>
                 Copy as an own one…

@@ -3,6 +3,7 @@ import { memo, useState } from "react";
 import { useAskAgain } from "../api/askAgain";
 import { ask, client, sentence } from "../api/client";
 import { useFolderFiles, useWatch } from "../api/queries";
+import { Coming } from "../parts/Coming";
 import { useProject } from "../state/document";
 import { useReplacing } from "../state/replacing";
 
@@ -62,6 +63,11 @@ export function WatchInset() {
         </Button>
       )}
       <Menu open={anchor !== null} anchorEl={anchor} onClose={() => setAnchor(null)}>
+        {!files.data && (
+          <Box sx={{ px: 2 }}>
+            <Coming asked={files} what="Files are coming…" />
+          </Box>
+        )}
         {files.data?.length === 0 && (
           <MenuItem disabled>There are no files in the folders that may be looked into.</MenuItem>
         )}

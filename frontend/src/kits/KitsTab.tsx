@@ -22,6 +22,7 @@ import { MoreMenu } from "../parts/MoreMenu";
 import { useProject } from "../state/document";
 import { trim } from "../viewport/subjects";
 import { UseKitDialog } from "./UseKitDialog";
+import { Coming } from "../parts/Coming";
 import { FileButton } from "../parts/FileButton";
 
 /** What a kit holds, in words. */
@@ -77,6 +78,7 @@ export function KitsTab() {
         </Alert>
       )}
       <Heading>Kits</Heading>
+      <Coming asked={kits} what="Kits are coming…" />
       <Box component="ul" aria-label="Kits" sx={{ p: 0, m: 0, listStyle: "none" }}>
         {(kits.data ?? []).map((kit) => (
           <Box

@@ -5,7 +5,7 @@ from __future__ import annotations
 import numpy as np
 from numpy.typing import NDArray
 
-from zigzag_meadow.core.fit.case import Case, left_over
+from zigzag_meadow.core.fit.case import Case
 from zigzag_meadow.core.fit.faults.base import AGAIN, Explained, Fault
 
 __all__ = ["Exchanged"]
@@ -20,6 +20,15 @@ def _cells(values: F64, many: int) -> F64:
     return np.ascontiguousarray(cut.swapaxes(1, 2).reshape(many * many, rows, cols, -1))
 
 
+def _left_of_each(seen: F64, meant: F64, tolerance: float) -> F64:
+    """What is left of one part where it was meant to be each of all: (cells,), as :func:`case.left_over` says it."""
+    off = np.abs(meant - seen).reshape(len(meant), -1)
+    off -= tolerance
+    np.maximum(off, 0, out=off)
+    left: F64 = np.einsum("cn,cn->c", off, off)
+    return left
+
+
 class Exchanged(Fault):
     kind = "parts"
     title = "Parts exchanged"
@@ -31,7 +40,7 @@ class Exchanged(Fault):
             if min(case.whole.seen.shape[:2]) < 8 * many:
                 break
             seen, meant = _cells(case.whole.seen, many), _cells(case.whole.meant, many)
-            left = np.array([[left_over(a, b, case.whole.tolerance) for b in meant] for a in seen])
+            left = np.stack([_left_of_each(part, meant, case.whole.tolerance) for part in seen])
             source = [i if left[i, i] <= left[i].min() * 1.0001 + 1e-12 else int(left[i].argmin())
                       for i in range(len(left))]  # fmt: skip
             moved = [i for i, j in enumerate(source) if i != j]
