@@ -13,7 +13,8 @@ from PIL import Image
 
 from tests.support.api import low
 from tests.support.server import run_all
-from zigzag_meadow.server import destinations
+from zigzag_meadow.server import clearing, destinations
+from zigzag_meadow.server.jobs import request_delivery
 from zigzag_meadow.server.models import Destination
 
 
@@ -184,6 +185,23 @@ def test_deliveries_are_kept_by_a_rule_deleted_and_named(api, project, game):
     api.post(f"/projects/{pid}/deliveries", status=202)
     number = api.get(f"/projects/{pid}/deliveries")[0]["number"]
     assert "Stop that first" in api.call("DELETE", f"/projects/{pid}/deliveries/{number}", status=409)["detail"]
+
+
+def test_what_is_asked_for_while_old_ones_are_cleared_stays(api, project, monkeypatch):
+    """Seen once in a hundred ended processes: it was newer than what is kept, and older than what is cleared."""
+    pid = project["id"]
+    deliver(api, pid)
+    look, asked = clearing.kept_because, []
+
+    def meanwhile(*seen):
+        kept = look(*seen)
+        asked.append(request_delivery(pid).id)
+        return kept
+
+    monkeypatch.setattr(clearing, "kept_because", meanwhile)
+    assert clearing.clear_old(pid) == []
+    monkeypatch.undo()
+    assert [row["job"]["id"] for row in api.get(f"/projects/{pid}/deliveries")][:1] == asked
 
 
 def test_an_image_is_taken_apart_into_masks(api, project, tmp_path):

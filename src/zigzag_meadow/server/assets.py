@@ -139,7 +139,9 @@ def sweep(older_than_seconds: float = 86400) -> int:
     gone = 0
     for asset in Asset.objects.filter(created_at__lt=limit):
         with transaction.atomic():
-            if not _is_used(asset.sha256):
+            # It may have been brought in again since it was listed.
+            old = Asset.objects.filter(sha256=asset.sha256, created_at__lt=limit).exists()
+            if old and not _is_used(asset.sha256):
                 if not _take_away(_place(asset.sha256)):
                     continue
                 Holding.objects.filter(asset=asset.sha256).delete()

@@ -48,12 +48,15 @@ def _held(project_id: str) -> set[int]:
 
 def clear_old(project_id: str) -> list[int]:
     """Clear what the rule does not keep; returns the numbers."""
-    kept = kept_of(project_id)
-    rows = Delivery.objects.filter(project_id=project_id).select_related("job")
-    busy = set(_checked(project_id))
-    gone = [item for item in rows if item.number not in kept and item.number not in busy]
+    # One look in one transaction: what is asked for meanwhile is neither among these nor among those that are kept.
+    with transaction.atomic():
+        rows = list(Delivery.objects.filter(project_id=project_id).select_related("job").order_by("-number"))
+        kept = {*kept_because(rows, _held(project_id)), *_checked(project_id)}
+        gone = [item for item in rows if item.number not in kept]
+        for item in gone:
+            _forget(item)
     for item in gone:
-        _remove(item)
+        _take_away(item)
     return [item.number for item in gone]
 
 
@@ -63,11 +66,14 @@ def _checked(project_id: str) -> list[int]:
     return [job.params["number"] for job in jobs]
 
 
-def _remove(delivery: Delivery) -> None:
-    # The row first: files without a row are in nobody's way, a row without files is.
-    with transaction.atomic():
-        Job.objects.filter(project_id=delivery.project_id, kind="fit", params__number=delivery.number).delete()
-        delivery.job.delete()
+def _forget(delivery: Delivery) -> None:
+    Job.objects.filter(project_id=delivery.project_id, kind="fit", params__number=delivery.number).delete()
+    # Its own row goes with the job's; this one still says where its files lie.
+    Job.objects.filter(id=delivery.job_id).delete()
+
+
+def _take_away(delivery: Delivery) -> None:
+    """After its row: files without a row are in nobody's way, a row without files is."""
     shutil.rmtree(delivery_folder(delivery), ignore_errors=True)
 
 
@@ -81,11 +87,13 @@ def _find(project_id: str, number: int) -> Delivery:
 def delete(project_id: str, number: int) -> None:
     """Delete a delivery with its files; what lies in a folder of the artist's own stays there. Raises
     :class:`NotFound`, and :class:`Conflict` while it is made, put or read back."""
-    delivery = _find(project_id, number)
-    putting = Destination.objects.filter(project_id=project_id, putting=number).exists()
-    if delivery.job.state in ("waiting", "running") or number in _checked(project_id) or putting:
-        raise Conflict(f"Delivery {number} is on its way or being checked. Stop that first, then delete it.")
-    _remove(delivery)
+    with transaction.atomic():
+        delivery = _find(project_id, number)
+        putting = Destination.objects.filter(project_id=project_id, putting=number).exists()
+        if delivery.job.state in ("waiting", "running") or number in _checked(project_id) or putting:
+            raise Conflict(f"Delivery {number} is on its way or being checked. Stop that first, then delete it.")
+        _forget(delivery)
+    _take_away(delivery)
 
 
 def rename(project_id: str, number: int, name: str) -> None:

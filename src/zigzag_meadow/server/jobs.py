@@ -62,19 +62,21 @@ def request_delivery(project_id: str, only: list[str] | None = None, then_fit: b
 def request_fit(project_id: str, number: int, typed: dict[str, Any] | None = None) -> Job:
     """Queue a fit check of a finished delivery; ``typed``: what was typed in place of the note's numbers. One that was
     asked for with other numbers is stopped."""
-    delivery = Delivery.objects.filter(project_id=project_id, number=number).select_related("job").first()
-    if delivery is None:
-        raise NotFound(f"There is no delivery {number} of this project.")
-    if delivery.job.state != "done":
-        raise Conflict(f"Delivery {number} is not finished: there are no files to read back yet.")
     params = {"number": number, "typed": typed or {}}
-    for job in Job.objects.filter(
-        project_id=project_id, kind="fit", state__in=("waiting", "running"), params__number=number
-    ):
-        if job.params == params and not job.cancel:
-            return job
-        ask_cancel(job.id)
-    return Job.objects.create(project_id=project_id, kind="fit", params=params, message="waiting for the worker")
+    # A delivery that is being checked is not cleared: it must not go between the look and the row of its check.
+    with transaction.atomic():
+        delivery = Delivery.objects.filter(project_id=project_id, number=number).select_related("job").first()
+        if delivery is None:
+            raise NotFound(f"There is no delivery {number} of this project.")
+        if delivery.job.state != "done":
+            raise Conflict(f"Delivery {number} is not finished: there are no files to read back yet.")
+        for job in Job.objects.filter(
+            project_id=project_id, kind="fit", state__in=("waiting", "running"), params__number=number
+        ):
+            if job.params == params and not job.cancel:
+                return job
+            ask_cancel(job.id)
+        return Job.objects.create(project_id=project_id, kind="fit", params=params, message="waiting for the worker")
 
 
 def finals_file(project_id: str) -> Path:
@@ -88,11 +90,12 @@ def request_finals(project_id: str, least: float) -> Job:
     revision is stopped."""
     state = head(project_id)
     params = {"revision": state.revision.number, "least": least}
-    for job in Job.objects.filter(project_id=project_id, kind="finals", state__in=("waiting", "running")):
-        if job.params == params:
-            return job
-        ask_cancel(job.id)
-    return Job.objects.create(project=state.row, kind="finals", params=params, message="waiting for the worker")
+    with transaction.atomic():
+        for job in Job.objects.filter(project_id=project_id, kind="finals", state__in=("waiting", "running")):
+            if job.params == params:
+                return job
+            ask_cancel(job.id)
+        return Job.objects.create(project=state.row, kind="finals", params=params, message="waiting for the worker")
 
 
 def ask_cancel(job_id: str) -> Job:
