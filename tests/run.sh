@@ -21,7 +21,7 @@ export PREPARE="flock build/prepare.lock env ZIGZAG_DATA=build/prepared ZIGZAG_K
 # Groups of their own, so that all of them end when this does.
 # With checked bounds only colours, sheets and forms: compiling every kernel anew takes minutes (make checked).
 setsid sh -c '$PREPARE >/dev/null || exit 1; failed=0
-  .venv/bin/pytest -m "not e2e" --durations=10 || failed=1
+  .venv/bin/pytest tests/core --durations=10 || failed=1
   exit $failed' >"$said/computed" 2>&1 &
 computed=$!
 setsid sh -c 'failed=0
@@ -41,12 +41,14 @@ trap finish EXIT
 failed=0
 ./tests/check.sh || failed=1
 { $PREPARE >/dev/null && .venv/bin/pytest -m e2e --durations=5 $NAMED; } || failed=1
+echo "• server"
+.venv/bin/pytest -m "not e2e" --ignore=tests/core --durations=5 || failed=1
 wait "$clicked" || failed=1
 clicked=
 echo "• components, other journeys and checked bounds"
 cat "$said/clicked"
 wait "$computed" || failed=1
 computed=
-echo "• core and server"
+echo "• core"
 cat "$said/computed"
 exit "$failed"
