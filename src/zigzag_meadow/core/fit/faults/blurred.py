@@ -10,7 +10,7 @@ from zigzag_meadow.core.fit.faults.base import AGAIN, Explained, Fault
 from zigzag_meadow.core.fit.faults.shifted import explained_by_shift
 from zigzag_meadow.core.fit.registering import softened
 
-__all__ = ["LIKELY", "Blurred", "Sharpened", "evenly_rougher"]
+__all__ = ["BESIDE", "LIKELY", "Blurred", "Sharpened", "evenly_rougher"]
 
 F64 = NDArray[np.float64]
 WIDTHS = (0.5, 0.7, 1.0, 1.4, 2.0, 2.8, 4.0, 6.0)

@@ -7,7 +7,7 @@ from numpy.typing import NDArray
 
 from zigzag_meadow.core.fit.case import Case
 from zigzag_meadow.core.fit.faults.base import AGAIN, Explained, Fault, subject
-from zigzag_meadow.core.fit.faults.blurred import LIKELY, evenly_rougher
+from zigzag_meadow.core.fit.faults.blurred import BESIDE, LIKELY, evenly_rougher
 from zigzag_meadow.core.fit.faults.shifted import explained_by_shift
 
 __all__ = ["Noise"]
@@ -31,8 +31,11 @@ class Noise(Fault):
             return None
         share, size = found
         steps = f"about {size * case.full:.3g} steps" if case.bits else f"about {size:.3g}"
-        return Explained(share, f"{subject(case, case.wrong)} is noisy all over, by {steps}: dithered, or compressed "
-                         "with loss.", AGAIN, (("size", round(size, 6)),))  # fmt: skip
+        if case.in_full:
+            says = f"is noisy all over, by {steps}: dithered, or compressed with loss."
+        else:
+            says = f"is rougher all over, by {steps}: noise, loss of a compression, or rings beside edges. {BESIDE}"
+        return Explained(share, f"{subject(case, case.wrong)} {says}", AGAIN, (("size", round(size, 6)),))
 
     @staticmethod
     def _by_samples(case: Case) -> tuple[float, float] | None:

@@ -44,7 +44,7 @@ class Scaled(Fault):
     title = "Range, step or offset"
     cost = 2.0
     enough = 0.95
-    brief = 0.93
+    brief = 0.95
     rivals = ("gamma",)
 
     def explain(self, case: Case) -> Explained | None:
