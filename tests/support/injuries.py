@@ -262,7 +262,9 @@ INJURIES = (
     _of("one channel moved", "shifted", in_one_channel(moved_by_one)),
     _of("one channel turned", "orientation", in_one_channel(turned)), _of("channels rotated", "channels", rotated),
     _of("few levels", "levels depth", by_values(in_levels), floats=False),
-    _of("black and white", "threshold", by_values(lambda v, f, r: (v > f * r.uniform(0.3, 0.6)) * f), floats=False),
+    # Where all lies on one side, one value everywhere is what it came to.
+    _of("black and white", "threshold constant", by_values(lambda v, f, r: (v > f * r.uniform(0.3, 0.6)) * f),
+        floats=False),
     _of("parts exchanged", "parts", quadrants), _of("stripes", "stripes", striped), _of("a median", "median", median),
     _of("tiles of other levels", "stitched", uneven), _of("tiles off their places", "stitched", loose),
     _of("seams between tiles", "stitched", seamed, always=True), _of("bent", "warped", bent),
