@@ -51,6 +51,24 @@ def test_sweeping_takes_what_nobody_refers_to(project):
 
 
 @pytest.mark.django_db
+def test_what_is_brought_in_again_while_it_is_swept_stays(monkeypatch):
+    names = {put(content) for content in (b"one", b"two")}
+    Asset.objects.update(created_at=timezone.now() - timedelta(days=3))
+    looked: list[str] = []
+
+    def meanwhile(asset):
+        looked.append(asset)
+        for content in (b"one", b"two"):
+            put(content)
+        return False
+
+    monkeypatch.setattr(assets, "_is_used", meanwhile)
+    assert assets.sweep() == 1
+    (kept,) = names - set(looked)
+    assert assets.asset_path(kept).is_file()
+
+
+@pytest.mark.django_db
 def test_old_revisions_keep_their_heightmap(api, project):
     """Undo must be able to go back to any ground, so every revision counts as a user."""
     Asset.objects.update(created_at=timezone.now() - timedelta(days=3))

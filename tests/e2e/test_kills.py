@@ -81,7 +81,7 @@ def test_work_goes_on_where_everything_was_cut_off(tmp_path, browser: Browser):
         assert f"in use by process {app.process.pid}, which serves it at {app.url}" in second.stderr
         os.kill(app.process.pid, signal.SIGKILL)
         app.process.wait()
-        # Nobody lives on; folder and port are free at once.
+        # Nobody lives on; folder and port are free for the next start.
         wait_for("the end of every process", lambda: not any(_stat(pid) for pid in everybody), 15)
         saving = page.get_by_role("status", name="Saving state")
         high = page.get_by_role("region", name="Ground", exact=True).get_by_label("High", exact=True)

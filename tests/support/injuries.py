@@ -217,6 +217,23 @@ def _gamma(v: np.ndarray, full: float, rng: Rng) -> np.ndarray:
     return (v / full) ** float(rng.choice([1 / 2.2, 2.2, 1.8, 0.7, 1.4])) * full
 
 
+_halves = by_values(lambda v, f, r: (v > f * r.uniform(0.3, 0.6)) * f)
+
+
+def in_black_and_white(a: np.ndarray, rng: Rng) -> np.ndarray | None:
+    """None where all lies on one side: that is one value everywhere, and called so."""
+    out = _halves(a, rng)
+    return None if out is None or np.ptp(out, axis=(0, 1)).min() == 0 else out
+
+
+NARROWED = {
+    "blurred": {"blurred", "median", "warped", "shifted", "stretched"},
+    "sharpened": {"sharpened", "stitched", "curve", "gamma", "threshold"},
+    "noise": {"noise", "sharpened"},
+}
+"""What a sentence leaves open that says it can be told apart only with the project, by the kind it goes by."""
+
+
 @dataclass(frozen=True)
 class Injury:
     """``harm``: of the samples as they are stored; None where it does not apply. ``kinds``: right names."""
@@ -236,6 +253,11 @@ class Injury:
     def is_named_by(self, found: Finding) -> bool:
         """Whether a finding says it, or that it is just as likely."""
         return not self.kinds.isdisjoint((found.kind, found.numbers.get("also")))
+
+    def is_wrong_in(self, found: Finding) -> bool:
+        """Whether a finding says what it is not: neither named, nor changed by nobody knows what, nor narrowed down."""
+        open_still = NARROWED.get(found.kind, set()) if "can be told apart" in found.message else set()
+        return not self.is_named_by(found) and found.kind != "changed" and self.kinds.isdisjoint(open_still)
 
 
 def _of(name: str, kinds: str, harm: Harm, **more: Any) -> Injury:
@@ -262,9 +284,7 @@ INJURIES = (
     _of("one channel moved", "shifted", in_one_channel(moved_by_one)),
     _of("one channel turned", "orientation", in_one_channel(turned)), _of("channels rotated", "channels", rotated),
     _of("few levels", "levels depth", by_values(in_levels), floats=False),
-    # Where all lies on one side, one value everywhere is what it came to.
-    _of("black and white", "threshold constant", by_values(lambda v, f, r: (v > f * r.uniform(0.3, 0.6)) * f),
-        floats=False),
+    _of("black and white", "threshold", in_black_and_white, floats=False),
     _of("parts exchanged", "parts", quadrants), _of("stripes", "stripes", striped), _of("a median", "median", median),
     _of("tiles of other levels", "stitched", uneven), _of("tiles off their places", "stitched", loose),
     _of("seams between tiles", "stitched", seamed, always=True), _of("bent", "warped", bent),

@@ -141,8 +141,8 @@ function Targets({ onClose }: { onClose: () => void }) {
             </FileButton>
           </Box>
           {trouble && <Alert severity="error">{trouble}</Alert>}
+          <Coming asked={targets} what="Targets are coming…" />
         </Box>
-        <Coming asked={targets} what="Targets are coming…" />
         {shown && (
           <Box>
             <Typography variant="h3">{shown.title}</Typography>

@@ -3,7 +3,6 @@ import { memo, useState } from "react";
 import { useAskAgain } from "../api/askAgain";
 import { ask, client, sentence } from "../api/client";
 import { useFolderFiles, useWatch } from "../api/queries";
-import { Coming } from "../parts/Coming";
 import { useProject } from "../state/document";
 import { useReplacing } from "../state/replacing";
 
@@ -63,11 +62,8 @@ export function WatchInset() {
         </Button>
       )}
       <Menu open={anchor !== null} anchorEl={anchor} onClose={() => setAnchor(null)}>
-        {!files.data && (
-          <Box sx={{ px: 2 }}>
-            <Coming asked={files} what="Files are coming…" />
-          </Box>
-        )}
+        {files.error && <MenuItem onClick={() => void files.refetch()}>{sentence(files.error)} Ask again…</MenuItem>}
+        {files.isPending && <MenuItem disabled>Files are coming…</MenuItem>}
         {files.data?.length === 0 && (
           <MenuItem disabled>There are no files in the folders that may be looked into.</MenuItem>
         )}

@@ -28,7 +28,7 @@ def named(case: Case) -> Named:
         if any(made.share >= 1 - CLOSE_BEHIND and other.cost < fault.cost for other, made in found):
             break
         explained = fault.explain(case)
-        enough = fault.enough if case.in_full else min(fault.enough, fault.brief)
+        enough = fault.enough if case.in_full else fault.brief
         if explained is not None and explained.share >= enough:
             found.append((fault, explained))
     if found:

@@ -112,7 +112,8 @@ class Sharpened(Fault):
             return Explained(share, f"{case.file} is sharpened: edges ring.") if k < -0.05 else None
         if not case.seen or not self._rings(case):
             return None
-        return Explained(LIKELY, f"{case.file} has harder edges: sharpened, or put together otherwise. {BESIDE}")
+        text = f"{case.file} has harder edges: sharpened, made steeper by a curve, or put together otherwise."
+        return Explained(LIKELY, f"{text} {BESIDE}")
 
     @staticmethod
     def _rings(case: Case) -> bool:

@@ -64,6 +64,7 @@ class Repeated(Fault):
     title = "Repeats"
     cost = 1.8
     enough = 0.55
+    brief = 0.55
 
     def explain(self, case: Case) -> Explained | None:
         pair = case.whole
