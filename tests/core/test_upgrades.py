@@ -7,6 +7,7 @@ from pathlib import Path
 
 import pytest
 
+from tests.support.shape import KEPT, kept_at, shape
 from zigzag_meadow.core.errors import MeadowError
 from zigzag_meadow.core.project.check import parse_project
 from zigzag_meadow.core.project.upgrade import NEWEST, UPGRADES, upgraded
@@ -27,6 +28,16 @@ def test_every_version_has_its_upgrade_and_its_frozen_sample():
     for version in FROZEN:
         assert frozen(version)["version"] == version
         assert parse_project(frozen(version)).version == NEWEST
+
+
+@pytest.mark.parametrize("name", KEPT)
+def test_what_is_stored_has_the_shape_of_its_version(name):
+    """New kinds of lines, steps, coats or rules need no new version: what is stored already holds none. Any other change
+    does, with an upgrade, a frozen sample and a new shape (``python -m tests.support.shape``)."""
+    kept, now = kept_at(name).read_text().splitlines(), shape(KEPT[name][0])
+    models = {line.split(".")[0] for line in kept}
+    assert [line for line in kept if line not in now] == [], "gone or changed"
+    assert [line for line in now if line not in kept and line.split(".")[0] in models] == [], "new"
 
 
 def test_the_first_version_goes_through_all_of_them():

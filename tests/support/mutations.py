@@ -8,6 +8,7 @@ import random
 from collections.abc import Iterator
 from typing import Any
 
+from tests.support.every_edit import puts
 from zigzag_meadow.core.grid import Grid
 from zigzag_meadow.core.warm_project import project_of_every_kind
 
@@ -63,25 +64,11 @@ def mutated(value: Any, rng: random.Random, skip: tuple[str, ...] = ("op", "vers
 
 
 def accepted_edits(document: dict[str, Any]) -> list[dict[str, Any]]:
-    """An edit that changes nothing for everything in a document."""
-    single = {"base": "base", "mixing": "mixing", "surface": "surface", "delivery": "delivery"}
-    lists = {
-        "readings": ("set_reading", "setting"), "pieces": ("set_piece", "piece"),
-        "features": ("set_feature", "feature"),
-        "scatters": ("set_scatter", "scatter"), "layers": ("set_layer", "layer"), "strokes": ("set_strokes", "strokes"),
-        "coats": ("set_coat", "coat"), "sheets": ("set_sheet", "sheet"),
-    }  # fmt: skip
-    made = [{"op": f"set_{field}", field: document[name]} for name, field in single.items()]
-    made += [{"op": op, field: item} for name, (op, field) in lists.items() for item in document[name]]
-    made += [{"op": "set_step", "step": step} for step in document["ground"]["steps"]]
-    made += [
-        {"op": "set_line", "mask": mask["id"], "line": line} for mask in document["masks"] for line in mask["lines"]
-    ]
-    ground = document["ground"]
-    numbers = ("heights", "low", "high", "spacing_x", "spacing_y", "water")
-    made.append({"op": "set_ground", **{name: ground[name] for name in numbers}})
+    """An edit that changes nothing for everything in a document, and some that do."""
     fields = ("asset", "file_name", "file_format", "depth", "rows", "cols", "stored_low", "stored_high", "voids")
-    made.append({"op": "replace_heightmap", "file": {name: ground[name] for name in fields}, "keep": "extent"})
-    made.append({"op": "move_coat", "coat": document["coats"][0]["id"], "to": 1})
-    made.append({"op": "merge_layers", "id": "both", "name": "Both", "layers": ["l", "k"], "shares": [0.5, 0.5]})
-    return made
+    file = {name: document["ground"][name] for name in fields}
+    return [
+        *puts(document), {"op": "replace_heightmap", "file": file, "keep": "extent"},
+        {"op": "move_coat", "coat": document["coats"][0]["id"], "to": 1},
+        {"op": "merge_layers", "id": "both", "name": "Both", "layers": ["l", "k"], "shares": [0.5, 0.5]},
+    ]  # fmt: skip

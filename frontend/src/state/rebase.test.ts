@@ -1,6 +1,7 @@
 import { describe, expect, it } from "vitest";
 import type { Operation, ProjectState } from "../api/types";
 import { testState } from "../testing/state";
+import places from "./places.json";
 import { basesOf, rebased as onto, replaced } from "./rebase";
 
 type Document = ProjectState["document"];
@@ -150,8 +151,25 @@ const THINGS: [string, (thing: object) => Partial<Document>, (thing: object) => 
     },
   ],
 ];
+const LISTS: [string, string, string, object][] = [
+  ["set_reading", "setting", "readings", { id: "r", kind: "slope", name: "Wide", numbers: { width: 9, rise: 2 } }],
+  ["set_piece", "piece", "pieces", { id: "p", name: "Worn", note: "", lines: [{ id: "a", verb: "blur", radius: 5 }] }],
+  ["set_scatter", "scatter", "scatters", { id: "s", name: "Firs", mask: "scree", density: 1, spread: 0.2 }],
+  ["set_layer", "layer", "layers", { id: "l", name: "Rock", strength: 1, dressing: { look: "sand", turn: 30 } }],
+  ["set_look", "look", "looks", { id: "k", name: "Turf", size: 3, depth: 0.1 }],
+  ["set_sheet", "sheet", "sheets", { id: "t", name: "splat", r: { kind: "weight", strength: 1 }, bits: 8 }],
+];
+for (const [op, field, list, thing] of LISTS)
+  THINGS.push([list, (made) => ({ [list]: [made] }), (made) => ({ op, [field]: made }), thing]);
+THINGS.push([
+  "items",
+  (item) => ({ delivery: { ...testState().document.delivery, items: [item] } as never }),
+  (item) => ({ op: "set_items", items: [item] }),
+  { of: "height", form: "raw16", file: "high", rows: 9 },
+]);
+
 type Path = (string | number)[];
-const FIXED = ["id", "kind", "verb", "reading", "layer", "map"];
+const FIXED = ["id", "kind", "verb", "reading", "layer", "map", "of"];
 
 function leaves(value: unknown, path: Path = []): Path[] {
   if (typeof value !== "object" || value === null) return FIXED.includes(String(path.at(-1))) ? [] : [path];
@@ -170,6 +188,12 @@ function changed<T extends object>(value: T, path: Path): T {
 }
 
 describe("any two edits of different parts of a thing", () => {
+  it("are tried for every operation that puts things into a list", () => {
+    const tried = THINGS.map(([, , set, thing]) => (set(thing) as { op: string }).op);
+    const there = Object.entries(places).filter(([, { replaces }]) => replaces?.endsWith("}"));
+    expect(new Set(tried)).toEqual(new Set(there.map(([op]) => op)));
+  });
+
   it.each(THINGS)("both stay: %s", (_, held, set, thing) => {
     const start = { ...testState().document, ...held(thing) };
     const paths = leaves(thing);

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from typing import Annotated, Any, Literal
+from typing import Annotated, Any, ClassVar, Literal
 
 from pydantic import Field, TypeAdapter, ValidationError
 
@@ -89,6 +89,7 @@ __all__ = ["Operation", "apply_operations", "parse_operations"]
 
 class RenameProject(Op):
     op: Literal["rename_project"] = "rename_project"
+    replaces: ClassVar = "name"
     name: Name
 
     def apply(self, project: Project) -> tuple[Project, str]:

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Sequence
-from typing import Annotated, Any, Protocol, TypeVar
+from typing import Annotated, Any, ClassVar, Protocol, TypeVar
 
 from pydantic import BaseModel, ConfigDict, Field
 
@@ -14,6 +14,16 @@ __all__ = ["Index", "Op", "inserted", "moved", "replaced", "sheets_with", "with_
 
 
 class Op(BaseModel):
+    """An edit. What it changes is declared: paths of the document from its top, where ``{field}`` is the thing that a
+    field of the operation is or names (``masks/{mask}/lines/{line}``). What hangs on no list ends in its own name.
+
+    ``replaces``: the one place that its value is put into whole. ``changes``: lists and parts that it changes in
+    other ways. ``reads``: what else decides what it makes (not what it is merely refused by: then the artist is told).
+    """
+
+    replaces: ClassVar[str | None] = None
+    changes: ClassVar[tuple[str, ...]] = ()
+    reads: ClassVar[tuple[str, ...]] = ()
     model_config = ConfigDict(extra="forbid", allow_inf_nan=False, frozen=True, defer_build=True)
 
     def apply(self, project: Project) -> tuple[Project, str]:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import Annotated, Literal
+from typing import Annotated, ClassVar, Literal
 
 from pydantic import Field
 
@@ -42,6 +42,7 @@ class AddCoat(Op):
     """``at``: how many coats lie below it; on top when left out."""
 
     op: Literal["add_coat"] = "add_coat"
+    changes: ClassVar = ("coats",)
     coat: Coat
     at: Index | None = None
 
@@ -52,6 +53,7 @@ class AddCoat(Op):
 
 class SetCoat(Op):
     op: Literal["set_coat"] = "set_coat"
+    replaces: ClassVar = "coats/{coat}"
     coat: Coat
 
     def apply(self, project: Project) -> tuple[Project, str]:
@@ -72,6 +74,7 @@ def _change(before: Coat, after: Coat) -> str:
 
 class MoveCoat(Op):
     op: Literal["move_coat"] = "move_coat"
+    changes: ClassVar = ("coats",)
     coat: Id
     to: Index
 
@@ -82,6 +85,7 @@ class MoveCoat(Op):
 
 class DeleteCoat(Op):
     op: Literal["delete_coat"] = "delete_coat"
+    changes: ClassVar = ("coats",)
     coat: Id
 
     def apply(self, project: Project) -> tuple[Project, str]:
@@ -94,6 +98,8 @@ class BeginColour(Op):
     shelter, worn edges."""
 
     op: Literal["begin_colour"] = "begin_colour"
+    changes: ClassVar = ("coats",)
+    reads: ClassVar = ("ground", "layers", "base", "readings")
 
     def apply(self, project: Project) -> tuple[Project, str]:
         taken = {coat.id for coat in project.coats}
@@ -104,6 +110,7 @@ class MakeCoatPiece(Op):
     """Keep coats ``first`` to ``last`` (from 0, the bottom) as a piece and use it in their place."""
 
     op: Literal["make_coat_piece"] = "make_coat_piece"
+    changes: ClassVar = ("coats", "coat_pieces")
     first: Index
     last: Index
     coat: Id
@@ -122,6 +129,7 @@ class MakeCoatPiece(Op):
 
 class SetCoatPiece(Op):
     op: Literal["set_coat_piece"] = "set_coat_piece"
+    replaces: ClassVar = "coat_pieces/{piece}"
     piece: CoatPiece
 
     def apply(self, project: Project) -> tuple[Project, str]:
@@ -131,6 +139,7 @@ class SetCoatPiece(Op):
 
 class DeleteCoatPiece(Op):
     op: Literal["delete_coat_piece"] = "delete_coat_piece"
+    changes: ClassVar = ("coat_pieces",)
     piece: Id
 
     def apply(self, project: Project) -> tuple[Project, str]:
@@ -145,6 +154,8 @@ class TakeCoatApart(Op):
     """Put a piece's coats, with the numbers set here, in the place of the coat that uses it."""
 
     op: Literal["take_coat_apart"] = "take_coat_apart"
+    changes: ClassVar = ("coats",)
+    reads: ClassVar = ("coat_pieces",)
     coat: Id
     ids: Annotated[tuple[Id, ...], Field(max_length=40)]
 
@@ -174,6 +185,7 @@ def _as_seen(coat: Coat, use: PieceCoat) -> Coat:
 
 class SetSurface(Op):
     op: Literal["set_surface"] = "set_surface"
+    replaces: ClassVar = "surface"
     surface: Surface
 
     def apply(self, project: Project) -> tuple[Project, str]:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import Annotated, Literal
+from typing import Annotated, ClassVar, Literal
 
 from pydantic import Field
 
@@ -34,6 +34,7 @@ __all__ = [
 
 class AddSheet(Op):
     op: Literal["add_sheet"] = "add_sheet"
+    changes: ClassVar = ("sheets",)
     sheet: Sheet
 
     def apply(self, project: Project) -> tuple[Project, str]:
@@ -42,6 +43,7 @@ class AddSheet(Op):
 
 class SetSheet(Op):
     op: Literal["set_sheet"] = "set_sheet"
+    replaces: ClassVar = "sheets/{sheet}"
     sheet: Sheet
 
     def apply(self, project: Project) -> tuple[Project, str]:
@@ -52,6 +54,7 @@ class SetSheet(Op):
 
 class DeleteSheet(Op):
     op: Literal["delete_sheet"] = "delete_sheet"
+    changes: ClassVar = ("sheets",)
     sheet: Id
 
     def apply(self, project: Project) -> tuple[Project, str]:
@@ -65,6 +68,8 @@ class ProposeSheets(Op):
     """Replace the sheets that carry weights by as few as hold every layer, the way the target takes them."""
 
     op: Literal["propose_sheets"] = "propose_sheets"
+    changes: ClassVar = ("sheets",)
+    reads: ClassVar = ("layers", "merges", "base", "delivery", "targets")
 
     def apply(self, project: Project) -> tuple[Project, str]:
         return with_changes(project, sheets=proposed_sheets(project)), "propose sheets"
@@ -74,6 +79,8 @@ class ProposeDataSheets(Op):
     """One more sheet (or several) of a usual kind for data."""
 
     op: Literal["propose_data_sheets"] = "propose_data_sheets"
+    changes: ClassVar = ("sheets",)
+    reads: ClassVar = ("readings", "layers", "masks", "delivery", "targets")
     what: DataSheet
 
     def apply(self, project: Project) -> tuple[Project, str]:
@@ -83,6 +90,7 @@ class ProposeDataSheets(Op):
 
 class SetDelivery(Op):
     op: Literal["set_delivery"] = "set_delivery"
+    replaces: ClassVar = "delivery"
     delivery: Delivery
 
     def apply(self, project: Project) -> tuple[Project, str]:
@@ -93,6 +101,7 @@ class SetItems(Op):
     """Choose of one item or of many at once."""
 
     op: Literal["set_items"] = "set_items"
+    replaces: ClassVar = "delivery/items/{items}"
     items: Annotated[tuple[ItemChoice, ...], Field(min_length=1, max_length=400)]
 
     def apply(self, project: Project) -> tuple[Project, str]:
@@ -123,6 +132,8 @@ class ChooseTarget(Op):
     """Deliver to another target: its nearest size, its names, its way to pack weights."""
 
     op: Literal["choose_target"] = "choose_target"
+    changes: ClassVar = ("delivery", "sheets", "targets")
+    reads: ClassVar = ("ground", "layers", "merges", "base")
     target: Id
 
     def apply(self, project: Project) -> tuple[Project, str]:
@@ -157,6 +168,7 @@ class SetTarget(Op):
     """Keep a target of the project's own, new or changed."""
 
     op: Literal["set_target"] = "set_target"
+    replaces: ClassVar = "targets/{target}"
     target: Target
 
     def apply(self, project: Project) -> tuple[Project, str]:
@@ -170,6 +182,7 @@ class SetTarget(Op):
 
 class DeleteTarget(Op):
     op: Literal["delete_target"] = "delete_target"
+    changes: ClassVar = ("targets",)
     target: Id
 
     def apply(self, project: Project) -> tuple[Project, str]:

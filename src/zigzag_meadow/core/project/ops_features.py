@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import Literal
+from typing import ClassVar, Literal
 
 from zigzag_meadow.core.errors import BadDocument, NotFound
 from zigzag_meadow.core.parts import Id
@@ -17,6 +17,7 @@ __all__ = ["AddFeature", "AddScatter", "DeleteFeature", "DeleteScatter", "SetFea
 
 class AddFeature(Op):
     op: Literal["add_feature"] = "add_feature"
+    changes: ClassVar = ("features",)
     feature: Feature
 
     def apply(self, project: Project) -> tuple[Project, str]:
@@ -28,6 +29,7 @@ class AddFeature(Op):
 
 class SetFeature(Op):
     op: Literal["set_feature"] = "set_feature"
+    replaces: ClassVar = "features/{feature}"
     feature: Feature
 
     def apply(self, project: Project) -> tuple[Project, str]:
@@ -40,6 +42,7 @@ class SetFeature(Op):
 
 class DeleteFeature(Op):
     op: Literal["delete_feature"] = "delete_feature"
+    changes: ClassVar = ("features",)
     feature: Id
 
     def apply(self, project: Project) -> tuple[Project, str]:
@@ -54,6 +57,7 @@ class DeleteFeature(Op):
 
 class AddScatter(Op):
     op: Literal["add_scatter"] = "add_scatter"
+    changes: ClassVar = ("scatters",)
     scatter: Scatter
 
     def apply(self, project: Project) -> tuple[Project, str]:
@@ -65,6 +69,7 @@ class AddScatter(Op):
 
 class SetScatter(Op):
     op: Literal["set_scatter"] = "set_scatter"
+    replaces: ClassVar = "scatters/{scatter}"
     scatter: Scatter
 
     def apply(self, project: Project) -> tuple[Project, str]:
@@ -78,6 +83,7 @@ class DeleteScatter(Op):
     """Take away what is scattered; channels that carried its density become empty."""
 
     op: Literal["delete_scatter"] = "delete_scatter"
+    changes: ClassVar = ("scatters", "sheets")
     scatter: Id
 
     def apply(self, project: Project) -> tuple[Project, str]:

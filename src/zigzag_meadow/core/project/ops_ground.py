@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import Annotated, Any, Literal
+from typing import Annotated, Any, ClassVar, Literal
 
 from pydantic import Field, ValidationError
 
@@ -37,6 +37,7 @@ class SetGround(Op):
     """Change measures of the ground; what is left out stays."""
 
     op: Literal["set_ground"] = "set_ground"
+    replaces: ClassVar = "ground"
     heights: Literal["stored", "range", "points"] | None = None
     low: float | None = None
     high: float | None = None
@@ -85,6 +86,7 @@ class ReplaceHeightmap(Op):
     """
 
     op: Literal["replace_heightmap"] = "replace_heightmap"
+    changes: ClassVar = ("ground",)
     file: HeightmapFile
     keep: Literal["extent", "spacing"] = "extent"
 
@@ -119,6 +121,7 @@ def _with_steps(project: Project, steps: tuple[Step, ...]) -> Project:
 
 class AddStep(Op):
     op: Literal["add_step"] = "add_step"
+    changes: ClassVar = ("ground/steps",)
     step: Step
     at: Index | None = None
 
@@ -129,6 +132,7 @@ class AddStep(Op):
 
 class SetStep(Op):
     op: Literal["set_step"] = "set_step"
+    replaces: ClassVar = "ground/steps/{step}"
     step: Step
 
     def apply(self, project: Project) -> tuple[Project, str]:
@@ -141,6 +145,7 @@ class SetStep(Op):
 
 class MoveStep(Op):
     op: Literal["move_step"] = "move_step"
+    changes: ClassVar = ("ground/steps",)
     step: Id
     to: Index
 
@@ -151,6 +156,7 @@ class MoveStep(Op):
 
 class DeleteStep(Op):
     op: Literal["delete_step"] = "delete_step"
+    changes: ClassVar = ("ground/steps",)
     step: Id
 
     def apply(self, project: Project) -> tuple[Project, str]:

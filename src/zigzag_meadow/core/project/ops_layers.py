@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Set
-from typing import Annotated, Literal
+from typing import Annotated, ClassVar, Literal
 
 import numpy as np
 from pydantic import Field
@@ -34,6 +34,7 @@ def _layer(project: Project, layer_id: str) -> Layer:
 
 class AddLayer(Op):
     op: Literal["add_layer"] = "add_layer"
+    changes: ClassVar = ("layers",)
     layer: Layer
     at: Index | None = None
 
@@ -46,6 +47,7 @@ class AddLayers(Op):
     """Several layers at once, on top, bottom first, and how they share."""
 
     op: Literal["add_layers"] = "add_layers"
+    changes: ClassVar = ("layers", "mixing/sharing")
     layers: Annotated[tuple[Layer, ...], Field(min_length=1, max_length=64)]
     sharing: HowShared | None = None
 
@@ -59,6 +61,7 @@ class AddLayers(Op):
 
 class SetLayer(Op):
     op: Literal["set_layer"] = "set_layer"
+    replaces: ClassVar = "layers/{layer}"
     layer: Layer
 
     def apply(self, project: Project) -> tuple[Project, str]:
@@ -78,6 +81,7 @@ def _layer_change(before: Layer, after: Layer) -> str:
 
 class MoveLayer(Op):
     op: Literal["move_layer"] = "move_layer"
+    changes: ClassVar = ("layers",)
     layer: Id
     to: Index
 
@@ -91,6 +95,7 @@ class DeleteLayer(Op):
     other one stays, and carries on in their channels."""
 
     op: Literal["delete_layer"] = "delete_layer"
+    changes: ClassVar = ("layers", "merges", "strokes", "sheets")
     layer: Id
 
     def apply(self, project: Project) -> tuple[Project, str]:
@@ -113,6 +118,7 @@ class DeleteLayer(Op):
 
 class SetBase(Op):
     op: Literal["set_base"] = "set_base"
+    replaces: ClassVar = "base"
     base: BaseLayer
 
     def apply(self, project: Project) -> tuple[Project, str]:
@@ -121,6 +127,7 @@ class SetBase(Op):
 
 class SetMixing(Op):
     op: Literal["set_mixing"] = "set_mixing"
+    replaces: ClassVar = "mixing"
     mixing: Mixing
 
     def apply(self, project: Project) -> tuple[Project, str]:
@@ -163,6 +170,8 @@ class MergeLayers(Op):
     the weight of one of them carry that of all of them, once."""
 
     op: Literal["merge_layers"] = "merge_layers"
+    changes: ClassVar = ("merges", "sheets")
+    reads: ClassVar = ("layers",)
     id: Id
     name: Name
     layers: Annotated[tuple[Id, ...], Field(min_length=2, max_length=64)]
@@ -180,6 +189,7 @@ class TakeMergeApart(Op):
     """Merged layers count one by one again; a channel that carried them carries the first of them."""
 
     op: Literal["take_merge_apart"] = "take_merge_apart"
+    changes: ClassVar = ("merges", "sheets")
     merge: Id
 
     def apply(self, project: Project) -> tuple[Project, str]:
@@ -194,6 +204,7 @@ class SetStrokes(Op):
     """Brush strokes on one layer or the base; without any they go."""
 
     op: Literal["set_strokes"] = "set_strokes"
+    replaces: ClassVar = "strokes/{strokes}"
     strokes: LayerStrokes
 
     def apply(self, project: Project) -> tuple[Project, str]:
@@ -210,6 +221,7 @@ class SetStrokes(Op):
 
 class DeleteStrokes(Op):
     op: Literal["delete_strokes"] = "delete_strokes"
+    changes: ClassVar = ("strokes",)
     strokes: Id
 
     def apply(self, project: Project) -> tuple[Project, str]:
@@ -220,6 +232,7 @@ class DeleteStrokes(Op):
 
 class AddLook(Op):
     op: Literal["add_look"] = "add_look"
+    changes: ClassVar = ("looks",)
     look: Look
 
     def apply(self, project: Project) -> tuple[Project, str]:
@@ -228,6 +241,7 @@ class AddLook(Op):
 
 class SetLook(Op):
     op: Literal["set_look"] = "set_look"
+    replaces: ClassVar = "looks/{look}"
     look: Look
 
     def apply(self, project: Project) -> tuple[Project, str]:
@@ -240,6 +254,7 @@ class DeleteLook(Op):
     """Delete a look that nobody wears, or with ``take_off`` from everybody who does."""
 
     op: Literal["delete_look"] = "delete_look"
+    changes: ClassVar = ("looks", "layers", "base")
     look: Id
     take_off: bool = False
 

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import Annotated, Literal
+from typing import Annotated, ClassVar, Literal
 
 from pydantic import Field
 
@@ -30,6 +30,7 @@ def mask_of(project: Project, mask_id: str) -> Mask:
 
 class AddMask(Op):
     op: Literal["add_mask"] = "add_mask"
+    changes: ClassVar = ("masks",)
     mask: Mask
     at: Index | None = None
 
@@ -39,6 +40,7 @@ class AddMask(Op):
 
 class RenameMask(Op):
     op: Literal["rename_mask"] = "rename_mask"
+    replaces: ClassVar = "masks/{mask}/name"
     mask: Id
     name: Name
 
@@ -49,6 +51,7 @@ class RenameMask(Op):
 
 class CopyMask(Op):
     op: Literal["copy_mask"] = "copy_mask"
+    changes: ClassVar = ("masks",)
     mask: Id
     id: Id
     name: Name
@@ -62,6 +65,7 @@ class CopyMask(Op):
 
 class MoveMask(Op):
     op: Literal["move_mask"] = "move_mask"
+    changes: ClassVar = ("masks",)
     mask: Id
     to: Index
 
@@ -74,6 +78,18 @@ class DeleteMask(Op):
     """Delete a mask. Where it is used: refuse and say by whom, take it out there, or put another mask in its place."""
 
     op: Literal["delete_mask"] = "delete_mask"
+    changes: ClassVar = (
+        "masks",
+        "pieces",
+        "readings",
+        "layers",
+        "coats",
+        "coat_pieces",
+        "scatters",
+        "sheets",
+        "ground/steps",
+        "delivery/items",
+    )
     mask: Id
     uses: Literal["refuse", "take_out", "replace"] = "refuse"
     other: Id | None = None
@@ -96,6 +112,7 @@ class DeleteMask(Op):
 
 class AddLine(Op):
     op: Literal["add_line"] = "add_line"
+    changes: ClassVar = ("masks/{mask}/lines",)
     mask: Id
     line: Line
     at: Index | None = None
@@ -108,6 +125,7 @@ class AddLine(Op):
 
 class SetLine(Op):
     op: Literal["set_line"] = "set_line"
+    replaces: ClassVar = "masks/{mask}/lines/{line}"
     mask: Id
     line: Line
 
@@ -126,6 +144,7 @@ class SetLines(Op):
     ``what``: how undo calls it."""
 
     op: Literal["set_lines"] = "set_lines"
+    replaces: ClassVar = "masks/{mask}/lines"
     mask: Id
     lines: Annotated[tuple[Line, ...], Field(max_length=MOST_LINES)]
     what: Annotated[str, Field(min_length=1, max_length=60)] = "change lines"
@@ -137,6 +156,7 @@ class SetLines(Op):
 
 class MoveLine(Op):
     op: Literal["move_line"] = "move_line"
+    changes: ClassVar = ("masks/{mask}/lines",)
     mask: Id
     line: Id
     to: Index
@@ -151,6 +171,7 @@ class MoveLine(Op):
 
 class DeleteLine(Op):
     op: Literal["delete_line"] = "delete_line"
+    changes: ClassVar = ("masks/{mask}/lines",)
     mask: Id
     line: Id
 

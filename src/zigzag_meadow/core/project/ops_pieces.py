@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import Annotated, Literal
+from typing import Annotated, ClassVar, Literal
 
 from pydantic import Field
 
@@ -34,6 +34,7 @@ class MakePiece(Op):
     """Keep lines ``first`` to ``last`` (from 0) of a mask as a piece and use it in their place."""
 
     op: Literal["make_piece"] = "make_piece"
+    changes: ClassVar = ("masks/{mask}/lines", "pieces")
     mask: Id
     first: Index
     last: Index
@@ -54,6 +55,7 @@ class MakePiece(Op):
 
 class SetPiece(Op):
     op: Literal["set_piece"] = "set_piece"
+    replaces: ClassVar = "pieces/{piece}"
     piece: Piece
 
     def apply(self, project: Project) -> tuple[Project, str]:
@@ -63,6 +65,7 @@ class SetPiece(Op):
 
 class DeletePiece(Op):
     op: Literal["delete_piece"] = "delete_piece"
+    changes: ClassVar = ("pieces",)
     piece: Id
 
     def apply(self, project: Project) -> tuple[Project, str]:
@@ -79,6 +82,8 @@ class TakeApart(Op):
     """Put a piece's lines, with the numbers set here, in the place of the line that uses it."""
 
     op: Literal["take_apart"] = "take_apart"
+    changes: ClassVar = ("masks/{mask}/lines",)
+    reads: ClassVar = ("pieces",)
     mask: Id
     line: Id
     ids: Annotated[tuple[Id, ...], Field(max_length=40)]
@@ -107,6 +112,20 @@ class ApplyKit(Op):
     """
 
     op: Literal["apply_kit"] = "apply_kit"
+    changes: ClassVar = (
+        "readings",
+        "pieces",
+        "masks",
+        "layers",
+        "base",
+        "mixing",
+        "looks",
+        "coats",
+        "coat_pieces",
+        "scatters",
+        "sheets",
+        "surface",
+    )
     kit: Kit
     prefix: Annotated[str, Field(pattern=r"^[a-z0-9]{4,10}$")]
     heights: Heights | None = None

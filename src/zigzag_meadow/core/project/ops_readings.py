@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import Literal
+from typing import ClassVar, Literal
 
 from zigzag_meadow.core.errors import BadDocument, NotFound
 from zigzag_meadow.core.parts import Id
@@ -19,6 +19,7 @@ class AddReading(Op):
     """One more reading of a kind, with numbers of its own."""
 
     op: Literal["add_reading"] = "add_reading"
+    changes: ClassVar = ("readings",)
     setting: ReadingSetting
 
     def apply(self, project: Project) -> tuple[Project, str]:
@@ -30,6 +31,7 @@ class SetReading(Op):
     """Numbers of a reading. Those equal to its defaults need not be there; an empty set restores them all."""
 
     op: Literal["set_reading"] = "set_reading"
+    replaces: ClassVar = "readings/{setting}"
     setting: ReadingSetting
 
     def apply(self, project: Project) -> tuple[Project, str]:
@@ -59,6 +61,7 @@ class SetReading(Op):
 
 class DeleteReading(Op):
     op: Literal["delete_reading"] = "delete_reading"
+    changes: ClassVar = ("readings",)
     reading: Id
 
     def apply(self, project: Project) -> tuple[Project, str]:
