@@ -2,16 +2,27 @@
 
 from __future__ import annotations
 
+import json
 from typing import Any
 
+import orjson
 import pytest
+from jsonpatch import apply_patch
 
 from tests.support.every_edit import every_edit, project_to_edit
+from tests.support.painting import edited
 from zigzag_meadow.core.errors import MeadowError
+from zigzag_meadow.core.evaluate.graph import Graph
+from zigzag_meadow.core.project.check import parse_project
+from zigzag_meadow.core.project.operations import apply_operations
 from zigzag_meadow.core.project.places import OPERATIONS, apart, places
+from zigzag_meadow.core.project.stored import differences, plain, plain_size
 
 PROJECT = project_to_edit()
 EDITS = every_edit(PROJECT)
+GRAPH = Graph(PROJECT)
+for made in PROJECT.masks:
+    GRAPH.mask(made.id)
 
 
 def _touched(before: Any, after: Any, path: tuple[str, ...] = ()) -> list[tuple[str, ...]]:
@@ -43,6 +54,51 @@ def test_it_changes_something_and_nothing_beyond_what_it_says(edit):
     assert touched
     declared = places(edit)
     assert [path for path in touched if not any(path[: len(place)] == place for place in declared)] == []
+
+
+@pytest.mark.parametrize("edit", EDITS, ids=lambda edit: edit.op)
+def test_what_it_changed_is_told_in_full_and_what_it_left_alone_is_kept(edit):
+    """The change that is stored and sent makes the new document of the old one, and no mask is taken for another."""
+    after, _ = apply_operations(PROJECT, [edit])
+    was = json.loads(json.dumps(plain(PROJECT)))
+    told = differences(plain(PROJECT), plain(after))
+    assert apply_patch(was, told) == plain(after) == after.model_dump(mode="json")
+    assert parse_project(plain(after)) == after
+    assert plain_size(after) == len(orjson.dumps(plain(after)))
+    assert _keys(Graph(after, before=GRAPH)) == _keys(Graph(after))
+
+
+def _keys(graph):
+    return {mask.id: graph.mask(mask.id).key for mask in graph.project.masks}
+
+
+def test_a_mask_that_says_where_the_ground_is_prepared_changes_all_that_lie_on_it():
+    step = {
+        "id": "calm",
+        "kind": "smooth",
+        "where": [{"id": "w", "verb": "take", "source": {"kind": "mask", "mask": "bare"}}],
+    }
+    before = edited(PROJECT, {"op": "set_step", "step": step})
+    graph = Graph(before)
+    was = _keys(graph)
+    after = edited(before, {"op": "set_lines", "mask": "bare", "lines": []})
+    now = _keys(Graph(after, before=graph))
+    assert now == _keys(Graph(after))
+    assert was["wet"] != now["wet"]
+
+
+@pytest.mark.parametrize(
+    "after", [list("abcd"), list("dabc"), list("bcda"), list("dcba"), list("xbyd"), [], list("cxab")]
+)
+def test_lists_of_things_are_changed_by_moves(after):
+    before = [{"id": name, "at": [1, 2]} for name in "abcd"]
+    wanted = [{"id": name, "at": [1, 3 if name == "b" else 2]} for name in after]
+    told = differences({"things": before}, {"things": wanted})
+    assert apply_patch({"things": before}, told) == {"things": wanted}
+    if sorted(after) == sorted("abcd"):
+        assert {change["op"] for change in told} <= {"move", "replace"}
+    if after in (list("dabc"), list("bcda")):
+        assert [change["op"] for change in told].count("move") == 1
 
 
 def test_two_that_are_apart_come_to_the_same_in_either_order():

@@ -32,8 +32,8 @@ def test_every_version_has_its_upgrade_and_its_frozen_sample():
 
 @pytest.mark.parametrize("name", KEPT)
 def test_what_is_stored_has_the_shape_of_its_version(name):
-    """New kinds of lines, steps, coats or rules need no new version: what is stored already holds none. Any other change
-    does, with an upgrade, a frozen sample and a new shape (``python -m tests.support.shape``)."""
+    """New kinds of lines, steps, coats or rules need no new version: what is stored already holds none. Any other
+    change does, with an upgrade, a frozen sample and a new shape (``python -m tests.support.shape``)."""
     kept, now = kept_at(name).read_text().splitlines(), shape(KEPT[name][0])
     models = {line.split(".")[0] for line in kept}
     assert [line for line in kept if line not in now] == [], "gone or changed"

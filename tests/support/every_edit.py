@@ -76,6 +76,7 @@ def _others(data: dict[str, Any]) -> list[dict[str, Any]]:
     layer, look, sheet = data["layers"][0], data["looks"][0], data["sheets"][0]
     fields = ("asset", "file_name", "file_format", "depth", "rows", "cols", "stored_low", "stored_high", "voids")
     new = {"id": "new", "name": "New"}
+    piece = {**PIECE, **new, "exposed": []}
     return [
         {"op": "add_mask", "mask": {**MASK, **new}}, {"op": "copy_mask", "mask": "steep", **new},
         {"op": "move_mask", "mask": "bare", "to": 0}, {"op": "delete_mask", "mask": "bare"},
@@ -83,7 +84,7 @@ def _others(data: dict[str, Any]) -> list[dict[str, Any]]:
         {"op": "add_line", "mask": "wet", "line": {**first, "id": "new"}},
         {"op": "move_line", "mask": "steep", "line": "b", "to": 0},
         {"op": "delete_line", "mask": "wet", "line": "d"},
-        {"op": "make_piece", "mask": "bare", "first": 0, "last": 0, "line": "new", "piece": {**PIECE, **new}},
+        {"op": "make_piece", "mask": "bare", "first": 0, "last": 0, "line": "new", "piece": piece},
         {"op": "delete_piece", "piece": "idle"},
         {"op": "take_apart", "mask": "worn", "line": "p", "ids": ["x", "y"]},
         {"op": "add_feature", "feature": {**FEATURES[0], **new}}, {"op": "delete_feature", "feature": "idle"},

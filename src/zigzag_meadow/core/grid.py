@@ -8,6 +8,7 @@ from __future__ import annotations
 import hashlib
 import math
 from dataclasses import dataclass
+from functools import lru_cache
 from typing import Any, Literal
 
 from zigzag_meadow.core.errors import BadNumber
@@ -103,8 +104,7 @@ class Grid:
 
     @property
     def key(self) -> str:
-        text = repr((self.rows, self.cols, self.dy, self.dx, self.registration, self.origin))
-        return hashlib.sha256(text.encode()).hexdigest()[:24]
+        return _key(self)
 
     def resized(self, rows: int, cols: int, registration: Registration | None = None) -> Grid:
         """A grid with other counts (and registration) over exactly the same extent."""
@@ -127,6 +127,15 @@ class Grid:
             "width": self.width,
             "length": self.length,
         }
+
+
+@lru_cache(maxsize=256)
+def _key(grid: Grid) -> str:
+    # Of grids that are equal but not written alike (5 and 5.0, 0.0 and -0.0) the first would name all.
+    y, x = grid.origin
+    places = (float(grid.dy), float(grid.dx), grid.registration, (float(y) + 0.0, float(x) + 0.0))
+    text = repr((int(grid.rows), int(grid.cols), *places))
+    return hashlib.sha256(text.encode()).hexdigest()[:24]
 
 
 def reference_grid(home: Grid) -> Grid:

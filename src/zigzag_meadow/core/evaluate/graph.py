@@ -15,6 +15,7 @@ from zigzag_meadow.core.evaluate.packed import Packing
 from zigzag_meadow.core.evaluate.painted import Painting
 from zigzag_meadow.core.evaluate.recipe_nodes import Recipes
 from zigzag_meadow.core.evaluate.stages import first_stage, next_stage
+from zigzag_meadow.core.evaluate.unchanged import unchanged_masks
 from zigzag_meadow.core.grid import Grid, whole_ground_grid
 from zigzag_meadow.core.ground.finding_maps import finding_map
 from zigzag_meadow.core.ground.left import carried, left_by, left_how, run_of, settled
@@ -46,17 +47,22 @@ class Graph:
     """Nodes of every map of one document, made as they are asked for.
 
     ``draft``: the same maps measured on a much smaller ground, for a first picture: samples on its longer side, or 0.
+    ``before``: the graph of a document that this one was made of by an edit: masks whose every part is shared with it
+    are the nodes that they were.
     """
 
-    def __init__(self, project: Project, draft: int = 0) -> None:
+    def __init__(self, project: Project, draft: int = 0, before: Graph | None = None) -> None:
         self.project = project
         self.draft = draft
         self.recipes = Recipes(self)
+        if before is not None and before.draft == draft:
+            self.recipes.keep(before.recipes, unchanged_masks(before.project, project))
         self.painting = Painting(self)
         self.packing = Packing(self)
         self.measured: dict[str, Reading] = {}
         """Declarations of the readings that were asked for, by the keys of their nodes."""
         self._stages: dict[int, Stage] = {}
+        self._readings: dict[tuple[str, int, bool], Node] = {}
         self._recipes: dict[int, Recipes] = {}
 
     def stage(self, steps: int | None = None) -> Stage:
@@ -96,6 +102,12 @@ class Graph:
     def reading(self, reading_id: str, stage: Stage | None = None, lifted: bool = True) -> Node:
         """A reading by its id, on the prepared ground or on ``stage``. ``lifted`` false: heights above the base."""
         here = stage or self.stage()
+        place = (reading_id, here.steps, lifted)
+        if place not in self._readings:
+            self._readings[place] = self._reading(reading_id, here, lifted)
+        return self._readings[place]
+
+    def _reading(self, reading_id: str, here: Stage, lifted: bool) -> Node:
         resolved = resolve(self.project, reading_id, here.true_home)
         asked = Asked(
             stage=here,

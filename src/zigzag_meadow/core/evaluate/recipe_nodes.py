@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Iterable, Mapping, Sequence
 from typing import Protocol
 
 from zigzag_meadow.core.errors import NotFound
@@ -48,6 +48,10 @@ class Recipes:
         self._on = on
         self.back = back
         self._masks: dict[str, Node] = {}
+
+    def keep(self, others: Recipes, mask_ids: Iterable[str]) -> None:
+        """Take over the nodes of masks, as far as they were made, that are the same here."""
+        self._masks |= {name: others._masks[name] for name in mask_ids if name in others._masks}
 
     def mask(self, mask_id: str, lines: int | None = None) -> Node:
         """The mask of a recipe, or what it is after its first ``lines`` lines."""

@@ -11,6 +11,9 @@ from zigzag_meadow.core.grid import Grid
 
 __all__ = ["Node", "Operation", "held_key"]
 
+# Made once: thousands of keys are made of a document.
+_told = json.JSONEncoder(sort_keys=True).encode
+
 
 @dataclass(frozen=True, kw_only=True)
 class Operation:
@@ -43,8 +46,7 @@ class Node:
             object.__setattr__(self, "home", next((n.home for n in self.inputs if n.home is not None), None))
         on = None if self.home is None else self.home.key
         told = [self.op.name, self.op.version, self.params, on, [node.key for node in self.inputs]]
-        text = json.dumps(told, sort_keys=True)
-        object.__setattr__(self, "key", hashlib.sha256(text.encode()).hexdigest()[:32])
+        object.__setattr__(self, "key", hashlib.sha256(_told(told).encode()).hexdigest()[:32])
 
     @property
     def grid(self) -> Grid:

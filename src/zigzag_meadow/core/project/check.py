@@ -2,11 +2,11 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Iterator, Mapping, Sequence, Set
 from dataclasses import dataclass
 from typing import Any
 
-from pydantic import ValidationError
+from pydantic import BaseModel, ValidationError
 
 from zigzag_meadow.core.errors import BadDocument, BadNumber, Cycle, NotFound, TooLarge
 from zigzag_meadow.core.formats.limits import LONGEST_SIDE, SHORTEST_SIDE
@@ -20,6 +20,7 @@ from zigzag_meadow.core.project.pieces import exposed_value, lines_with
 from zigzag_meadow.core.project.readings import kind_of, resolve
 from zigzag_meadow.core.project.recipe import Line, Piece
 from zigzag_meadow.core.project.steps import Step
+from zigzag_meadow.core.project.stored import plain_size
 from zigzag_meadow.core.project.upgrade import made_by_another, upgraded
 from zigzag_meadow.core.project.uses import below, uses
 from zigzag_meadow.core.project.wrong import told
@@ -44,21 +45,40 @@ def parse_project(data: Any) -> Project:
     return project
 
 
-def read_back(project: Project) -> Project:
-    """``project`` as it comes back from its stored form. Raises what :func:`parse_project` raises, and
-    :class:`TooLarge` for a document that no project file may hold."""
-    stored = project.model_dump_json().encode()
-    if len(stored) > MOST_DOCUMENT_BYTES:
+def read_back(project: Project, before: Project | None = None) -> Project:
+    """``project`` as it comes back from its stored form; parts that are those of a document that was read ``before``
+    stay the same objects. Raises what :func:`parse_project` raises, and :class:`TooLarge` for a document that no
+    project file may hold."""
+    size = plain_size(project)
+    if size > MOST_DOCUMENT_BYTES:
         raise TooLarge(
-            f"The project would have {len(stored) / 2**20:.1f} MiB without its files; at most "
+            f"The project would have {size / 2**20:.1f} MiB without its files; at most "
             f"{MOST_DOCUMENT_BYTES // 2**20} MiB can be kept. Simplify drawn lines with very many points.",
         )
+    known = set() if before is None else {id(part) for part in _parts(before)}
     try:
-        again = Project.model_validate_json(stored)
+        again = Project.model_validate(
+            {name: _read(getattr(project, name), known) for name in type(project).model_fields}
+        )
     except ValidationError as error:
         raise told(error, "The project document") from None
-    check_project(again)
+    check_project(again, before)
     return again
+
+
+def _parts(project: Project) -> Iterator[Any]:
+    for name in type(project).model_fields:
+        value = getattr(project, name)
+        yield from value if isinstance(value, tuple) else (value,)
+
+
+def _read(value: Any, known: Set[int]) -> Any:
+    """A part, or every part of a list, as it comes back; what is known is not read again."""
+    if isinstance(value, tuple):
+        return tuple(_read(item, known) for item in value)
+    if not isinstance(value, BaseModel) or id(value) in known:
+        return value
+    return type(value).model_validate_json(value.model_dump_json())
 
 
 @dataclass(frozen=True, slots=True)
@@ -88,8 +108,28 @@ def _check_line(project: Project, line: Line, place: str) -> None:
         check_source(project, source, place)
 
 
-def _check_recipes(project: Project) -> None:
+def _same(one: Sequence[object], other: Sequence[object]) -> bool:
+    """Whether two runs are of the same objects."""
+    return len(one) == len(other) and all(a is b for a, b in zip(one, other, strict=True))
+
+
+def _checked(project: Project, before: Project) -> Set[int]:
+    """Recipes that were checked before, with all that they may read as it was."""
+    lists = ("readings", "pieces", "features")
+    if project.ground is not before.ground or not all(
+        _same(getattr(project, name), getattr(before, name)) for name in lists
+    ):
+        return set()
+    if [(mask.id, mask.bands) for mask in project.masks] != [(mask.id, mask.bands) for mask in before.masks]:
+        return set()
+    return {id(mask) for mask in before.masks}
+
+
+def _check_recipes(project: Project, before: Project | None) -> None:
+    checked = set() if before is None else _checked(project, before)
     for holder in project.recipes:
+        if id(holder) in checked:
+            continue
         ids = [line.id for line in holder.lines]
         if len(set(ids)) != len(ids):
             raise BadDocument(f"Two lines of {holder.name} have the same id.")
@@ -286,15 +326,16 @@ def _check_coat_piece(project: Project, coat: Coat, where: str, place: str) -> N
         raise told(error, place) from None
 
 
-def check_project(project: Project) -> None:
-    """Raise the first thing that does not hold together (a :class:`MeadowError` with the place in words)."""
+def check_project(project: Project, before: Project | None = None) -> None:
+    """Raise the first thing that does not hold together (a :class:`MeadowError` with the place in words). ``before``: a
+    document that does: what it shares is not checked again."""
     _check_ground(project)
     _check_readings(project)
     unique("mask", ((m.id, m.name) for m in project.masks))
     unique("sheet", ((s.id, s.name) for s in project.sheets))
     unique("piece", ((p.id, p.name) for p in project.pieces))
     _check_features(project)
-    _check_recipes(project)
+    _check_recipes(project, before)
     _check_circles(project)
     _check_layers(project)
     _check_coats(project)

@@ -124,7 +124,7 @@ def apply_operations(project: Project, operations: Sequence[Operation]) -> tuple
     Operations copy parts without validating them, so the result is read back the way it will be stored: what comes
     out of here can be read again.
     """
-    label = "no change"
+    label, before = "no change", project
     for operation in operations:
         project, label = operation.apply(project)
-    return read_back(without_gone_items(project)), label
+    return read_back(without_gone_items(project), before), label

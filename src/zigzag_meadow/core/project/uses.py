@@ -18,6 +18,7 @@ from zigzag_meadow.core.project.document import Project
 from zigzag_meadow.core.project.left import leavings
 from zigzag_meadow.core.project.painting import BASE, Coat
 from zigzag_meadow.core.project.readings import kind_of
+from zigzag_meadow.core.project.recipe import Mask, Piece
 from zigzag_meadow.core.project.sheets import (
     BandSource,
     BaseSource,
@@ -32,6 +33,7 @@ from zigzag_meadow.core.project.sheets import (
     WeightSource,
 )
 from zigzag_meadow.core.readings.catalogue import READINGS
+from zigzag_meadow.core.remembered import once_an_object
 
 __all__ = ["USERS", "Use", "below", "line_uses", "uses", "uses_of", "words_for"]
 
@@ -135,11 +137,15 @@ def _ground_uses(project: Project) -> Iterator[Use]:
         yield Use(f"reading:{item.id}", f"step:{item.step.id}", f"the reading {item.title}")
 
 
+@once_an_object
+def _recipe_uses(holder: Mask | Piece) -> tuple[Use, ...]:
+    kind = "mask" if isinstance(holder, Mask) else "piece"
+    return tuple(line_uses(holder.lines, f"{kind}:{holder.id}", f"the {kind} {holder.name}"))
+
+
 def _mask_uses(project: Project) -> Iterator[Use]:
-    for mask in project.masks:
-        yield from line_uses(mask.lines, f"mask:{mask.id}", f"the mask {mask.name}")
-    for piece in project.pieces:
-        yield from line_uses(piece.lines, f"piece:{piece.id}", f"the piece {piece.name}")
+    for holder in (*project.masks, *project.pieces):
+        yield from _recipe_uses(holder)
 
 
 def _layer_uses(project: Project) -> Iterator[Use]:
