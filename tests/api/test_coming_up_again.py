@@ -23,6 +23,7 @@ from zigzag_meadow.server.jobs import MOST_FAILURES, Claims
 from zigzag_meadow.server.lifeline import Held, hold
 from zigzag_meadow.server.management.commands.worker import Command
 from zigzag_meadow.server.models import Job, Project, Revision
+from zigzag_meadow.server.revisions import forget_all, stored
 
 LOW = {"op": "rename_mask", "mask": "wet", "name": "Sikes"}
 
@@ -186,16 +187,16 @@ def damage(project: str, how: str) -> None:
         with connection.cursor() as cursor:
             # As bytes that rot on the disk, which no constraint sees.
             cursor.execute("PRAGMA ignore_check_constraints = ON")
-            cursor.execute("UPDATE server_revision SET document = '{\"name' WHERE id = %s", [revision.id])
+            cursor.execute(
+                "UPDATE server_revision SET document = '{\"name', changes = NULL WHERE id = %s", [revision.id]
+            )
             cursor.execute("PRAGMA ignore_check_constraints = OFF")
     else:
-        data = revision.document
+        data = json.loads(stored(project, row.head))
         data |= {"newer": {"version": 99}, "missing": {"ground": None}, "extra": {"threads": [1, 2]}}[how]
         Revision.objects.filter(id=revision.id).update(document=data)
     Project.objects.filter(id=project).update(summary=None)
-    from zigzag_meadow.server import projects
-
-    projects._document.cache_clear()
+    forget_all()
 
 
 @pytest.mark.parametrize("how", ["no json", "newer", "missing", "extra"])
@@ -252,7 +253,7 @@ def test_undo_and_redo_carry_what_they_were_made_on(api, project):
 
 def test_the_shelf_reads_no_documents(api, project, django_assert_max_num_queries, monkeypatch):
     api.get("/projects")
-    monkeypatch.setattr("zigzag_meadow.server.projects._read", lambda *_: pytest.fail("a document was read"))
+    monkeypatch.setattr("zigzag_meadow.server.revisions.read", lambda *_: pytest.fail("a document was read"))
     with django_assert_max_num_queries(4):
         (card,) = api.get("/projects")
     assert (card["rows"], card["cols"], card["layers"]) == (127, 127, 2)
@@ -262,7 +263,7 @@ def test_the_shelf_reads_no_documents(api, project, django_assert_max_num_querie
 def test_the_list_of_deliveries_reads_no_documents_either(api, project, monkeypatch):
     asked(api, project)
     run_all()
-    monkeypatch.setattr("zigzag_meadow.server.projects._document", lambda *_: pytest.fail("a document was read"))
+    monkeypatch.setattr("zigzag_meadow.server.revisions.document", lambda *_: pytest.fail("a document was read"))
     (made,) = api.get(f"/projects/{project['id']}/deliveries")
     assert all(file["key"] for file in made["files"] if file["file"].endswith(".png"))
 

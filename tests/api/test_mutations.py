@@ -18,6 +18,7 @@ from zigzag_meadow.core.warm_project import STROKES, every_stroke
 from zigzag_meadow.server.assets import incoming, keep
 from zigzag_meadow.server.models import Revision
 from zigzag_meadow.server.projects import Project, create_on, head, shelf
+from zigzag_meadow.server.revisions import forget_all, stored
 
 EDITS, DOCUMENTS = 500 * TIMES, 500 * TIMES
 
@@ -98,12 +99,11 @@ def test_every_document_and_kit_is_read_or_refused(db):
 def test_a_stored_document_that_makes_no_sense_hides_no_other(api, project, part, version):
     pid = project["id"]
     row = Revision.objects.get(project=pid, number=head(pid).revision.number)
+    document = json.loads(stored(pid, row.number))
     for odd in ("text", ["list"], 7):
-        Revision.objects.filter(id=row.id).update(document={**row.document, "version": version, part: odd})
+        Revision.objects.filter(id=row.id).update(document={**document, "version": version, part: odd})
         Project.objects.filter(id=pid).update(summary=None)
-        from zigzag_meadow.server import projects
-
-        projects._document.cache_clear()
+        forget_all()
         ((_, told),) = shelf()
         assert told["trouble"].startswith("This project cannot be opened.")
         assert api.call("GET", f"/projects/{pid}", status=409)["code"] == "unreadable"

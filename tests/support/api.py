@@ -7,6 +7,7 @@ from typing import Any
 
 from django.core.files.uploadedfile import SimpleUploadedFile
 from django.test import Client
+from jsonpatch import apply_patch
 
 from tests.support.ground import band, document, hills, png16
 
@@ -18,6 +19,8 @@ class Api:
 
     def __init__(self) -> None:
         self.client = Client(raise_request_exception=True)
+        self.states: dict[tuple[str, int], Any] = {}
+        """Every state that was answered, by project and revision: an edit answers with what it changed of one."""
 
     def call(self, method: str, path: str, body: Any = None, *, status: int = 200) -> Any:
         kind = "application/json"
@@ -26,9 +29,19 @@ class Api:
         assert response.status_code == status, response.content[:500]
         if status >= 400:
             return problem(response)
-        return (
-            json.loads(response.content) if response["Content-Type"].startswith(kind) and response.content else response
-        )
+        if not (response["Content-Type"].startswith(kind) and response.content):
+            return response
+        return self._whole(path, json.loads(response.content))
+
+    def _whole(self, path: str, told: Any) -> Any:
+        """What was told; where that is only what changed of a state, the state."""
+        if isinstance(told, dict) and told.keys() == {"base", "revision", "changes"}:
+            project = path.split("/")[2]
+            base = self.states.get((project, told["base"]))
+            told = self.get(f"/projects/{project}") if base is None else apply_patch(base, told["changes"])
+        if isinstance(told, dict) and {"id", "revision", "document"} <= told.keys():
+            self.states[(told["id"], told["revision"])] = told
+        return told
 
     def get(self, path: str, **more: Any) -> Any:
         return self.call("GET", path, **more)

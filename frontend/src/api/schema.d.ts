@@ -2780,6 +2780,23 @@ export interface components {
             waypoint: string;
         };
         /**
+         * Change
+         * @description A step of a JSON Patch (RFC 6902); ``from`` only where something moves.
+         */
+        Change: {
+            /** From */
+            from_?: string | null;
+            /**
+             * Op
+             * @enum {string}
+             */
+            op: "add" | "remove" | "replace" | "move";
+            /** Path */
+            path: string;
+            /** Value */
+            value?: unknown;
+        };
+        /**
          * ChangeIn
          * @description Another heightmap that is not yet taken over.
          */
@@ -8156,6 +8173,18 @@ export interface components {
             start: string;
         };
         /**
+         * StateChange
+         * @description What makes the newest state (:class:`StateOut`) of the one at revision ``base``.
+         */
+        StateChange: {
+            /** Base */
+            base: number;
+            /** Changes */
+            changes: components["schemas"]["Change"][];
+            /** Revision */
+            revision: number;
+        };
+        /**
          * StateOut
          * @description A project at its newest revision. ``mask_keys``: what each mask's content is known by; ``writes``: the keys of
          *     all maps that a delivery would hold now; ``bands``: how many bands masks are cut into; ``gaps``: whether the
@@ -11377,7 +11406,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["StateOut"];
+                    "application/json": components["schemas"]["StateChange"];
                 };
             };
             /** @description Not Found */
@@ -12931,7 +12960,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["StateOut"];
+                    "application/json": components["schemas"]["StateChange"];
                 };
             };
             /** @description Not Found */
@@ -14057,7 +14086,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["StateOut"];
+                    "application/json": components["schemas"]["StateChange"];
                 };
             };
             /** @description Not Found */

@@ -25,6 +25,15 @@ const state = (id = "p1"): ProjectState => {
   const { document, ...more } = testState();
   return { ...more, document: { ...document, base: server.base }, id, revision: server.revision, undo: "something" };
 };
+/** What an edit answers: what it changed since the state that it was made on. */
+const change = (base: number) => ({
+  base,
+  revision: server.revision,
+  changes: [
+    { op: "replace", path: "/revision", value: server.revision },
+    { op: "replace", path: "/document/base", value: server.base },
+  ],
+});
 const answer = (data: unknown) => Promise.resolve({ data, response: new Response(null, { status: 200 }) });
 
 vi.mock("../api/client", async (original) => {
@@ -61,7 +70,7 @@ vi.mock("../api/client", async (original) => {
           server.revision += server.makes;
           throw new TypeError("Failed to fetch");
         }
-        if (options.body?.id && server.made.has(options.body.id)) return answer(state(id));
+        if (options.body?.id && server.made.has(options.body.id)) return answer(change(options.body.base));
         if (server.refuse) {
           const { status, body } = server.refuse;
           server.refuse = null;
@@ -79,7 +88,7 @@ vi.mock("../api/client", async (original) => {
         server.made.add(options.body?.id ?? "");
         for (const operation of options.body?.operations ?? [])
           if (operation.op === "set_base") server.base = operation.base;
-        return answer(state(id));
+        return answer(options.body ? change(options.body.base) : state(id));
       },
     },
   };

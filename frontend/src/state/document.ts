@@ -2,6 +2,7 @@ import { create } from "zustand";
 import { answersAgain, useAlive } from "../api/alive";
 import { ask, client, mayComeLater, Problem, sentence, type Schemas } from "../api/client";
 import type { Operation, ProjectState } from "../api/types";
+import { after } from "./changes";
 import { partly } from "./partly";
 import { basesOf, rebased, replaced } from "./rebase";
 import { WaitingEdits, type Waiting } from "./waiting";
@@ -51,10 +52,18 @@ interface DocumentStore {
 interface Queue {
   project: string;
   name: string;
-  /** Resolves to the state after all that was sent so far. */
-  head: Promise<ProjectState>;
+  /** Resolves to what is there after all that was sent so far. */
+  head: Promise<Head>;
   waiting: number;
 }
+
+/** A state, and the revision that what is sent next is made on: an earlier one where edits waited for their turn. */
+interface Head {
+  state: ProjectState;
+  base: number;
+}
+
+const headOf = (state: ProjectState): Head => ({ state, base: state.revision });
 
 let queue: Queue | null = null;
 let opening = 0;
@@ -71,21 +80,21 @@ function arrived(get: Get, set: Put, state: ProjectState): void {
  * Send something that makes a revision, in its turn. Project and base are those of now, whatever is open when the turn
  * comes. Resolves to the new state; rejects with what went wrong, and the queue goes on.
  */
-function inTurn(get: Get, set: Put, send: (project: string, base: ProjectState) => Promise<ProjectState>) {
+function inTurn(get: Get, set: Put, send: (project: string, head: Head) => Promise<ProjectState>) {
   const mine = queue;
   if (!mine) return null;
   mine.waiting += 1;
   set({ saving: get().saving + 1 });
-  const run = mine.head.then(async (base) => {
+  const run = mine.head.then(async (head) => {
     try {
-      return await send(mine.project, base);
+      return await send(mine.project, head);
     } finally {
       mine.waiting -= 1;
       set({ saving: get().saving - 1 });
     }
   });
   const before = mine.head;
-  mine.head = run.catch(() => before);
+  mine.head = run.then(headOf, () => before);
   return run.then((state) => {
     arrived(get, set, state);
     return state;
@@ -99,7 +108,7 @@ async function saved(
   send: (project: string, base: number) => Parameters<typeof ask<ProjectState>>[0],
 ): Promise<string | null> {
   try {
-    await inTurn(get, set, (project, base) => ask(send(project, base.revision)));
+    await inTurn(get, set, (project, { base }) => ask(send(project, base)));
     return null;
   } catch (error) {
     return sentence(error);
@@ -127,16 +136,17 @@ const FULL = "The browser keeps no more: until the application answers, changes 
 const waiting = new WaitingEdits(TAB, () => useDocument.getState().tell(FULL));
 
 /** Send an edit until it is answered: sent twice, it is made once. */
-async function sent(edit: Waiting, base: ProjectState): Promise<ProjectState> {
-  const operations = edit.operations.map((operation, at) => rebased(operation, edit.bases[at] ?? {}, base.document));
+async function sent(edit: Waiting, { state, base }: Head): Promise<ProjectState> {
+  const operations = edit.operations.map((operation, at) => rebased(operation, edit.bases[at] ?? {}, state.document));
   for (;;) {
     try {
-      return await ask(
+      const change = await ask(
         client.POST("/api/projects/{project_id}/edits", {
           params: { path: { project_id: edit.project } },
-          body: { base: base.revision, tab: edit.tab, merge: edit.merge, joins: edit.joins, id: edit.id, operations },
+          body: { base, tab: edit.tab, merge: edit.merge, joins: edit.joins, id: edit.id, operations },
         }),
       );
+      return await after(state, change);
     } catch (error) {
       if (!mayComeLater(error)) throw error;
       if (error instanceof Problem && error.status === 503)
@@ -214,7 +224,7 @@ export const useDocument = create<DocumentStore>((set, get) => ({
     const left = [...waiting.of(id), ...(await waiting.adopt(id))].sort((a, b) => a.at - b.at);
     if (mine !== opening) return;
     // What waits was made on an earlier state: where that is not the newest any more, the artist is asked.
-    const head = { ...state, revision: left[0]?.base ?? state.revision };
+    const head = { state, base: left[0]?.base ?? state.revision };
     queue = { project: id, name: state.document.name, head: Promise.resolve(head), waiting: 0 };
     set({ state });
     for (const edit of left) void queued(get, set, edit);
@@ -234,7 +244,7 @@ export const useDocument = create<DocumentStore>((set, get) => ({
       const state = await ask(client.GET("/api/projects/{project_id}", { params: { path: { project_id: now.id } } }));
       // While edits wait for their turn the newest state is none that they were made on: their answers show it.
       if (mine !== queue || mine.waiting > 0 || state.revision <= (get().state?.revision ?? 0)) return;
-      mine.head = Promise.resolve(state);
+      mine.head = Promise.resolve(headOf(state));
       arrived(get, set, state);
     } catch (error) {
       if (mine === queue) set({ trouble: sentence(error) });
@@ -282,9 +292,9 @@ export const useDocument = create<DocumentStore>((set, get) => ({
 
   step: async (way) => {
     const now = queue;
-    const turn = inTurn(get, set, (project, base) => {
+    const turn = inTurn(get, set, async (project, { state, base }) => {
       const path = way === "undo" ? "/api/projects/{project_id}/undo" : "/api/projects/{project_id}/redo";
-      return ask(client.POST(path, { params: { path: { project_id: project } }, body: { base: base.revision } }));
+      return after(state, await ask(client.POST(path, { params: { path: { project_id: project } }, body: { base } })));
     });
     try {
       await turn;

@@ -14,14 +14,13 @@ from pathlib import Path
 
 from django.conf import settings
 from django.db import transaction
-from django.db.models import Q, TextField
-from django.db.models.functions import Cast
+from django.db.models import Q
 from django.utils import timezone
 
 from zigzag_meadow.core.errors import NotFound, TooLarge
 from zigzag_meadow.core.formats.limits import MOST_BYTES
 from zigzag_meadow.core.formats.names import is_checksum
-from zigzag_meadow.server.models import Asset, Holding, Project, Revision
+from zigzag_meadow.server.models import Asset, Holding, Project, Reference
 
 __all__ = ["adopt", "asset_path", "check_held", "incoming", "keep", "store_chunks", "sweep", "taken_in"]
 
@@ -124,10 +123,8 @@ def adopt(project: Project, assets: Iterable[str]) -> None:
 
 
 def _is_used(sha256: str) -> bool:
-    """Whether any revision refers to an asset, as its heightmap or anywhere else in its document."""
-    if Revision.objects.filter(asset=sha256).exists():
-        return True
-    return Revision.objects.annotate(text=Cast("document", TextField())).filter(text__contains=sha256).exists()
+    """Whether any revision refers to an asset."""
+    return Reference.objects.filter(asset=sha256).exists()
 
 
 def sweep(older_than_seconds: float = 86400) -> int:

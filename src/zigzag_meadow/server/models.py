@@ -6,7 +6,7 @@ import uuid
 
 from django.db import models
 
-__all__ = ["Asset", "Delivery", "Destination", "Job", "Kit", "Project", "Revision"]
+__all__ = ["Asset", "Delivery", "Destination", "Job", "Kit", "Project", "Reference", "Revision"]
 
 
 def new_id() -> str:
@@ -30,11 +30,14 @@ class Project(models.Model):
 
 
 class Revision(models.Model):
-    """One state of a document. ``back`` and ``forward`` are the revisions that undo and redo lead to."""
+    """One state of a document: whole (``document``), or its ``changes`` since an earlier one that is. ``back`` and
+    ``forward`` are the revisions that undo and redo lead to."""
 
     project = models.ForeignKey(Project, on_delete=models.CASCADE, related_name="revisions")
     number = models.IntegerField()
-    document = models.JSONField()
+    document = models.JSONField(null=True)
+    since = models.IntegerField(null=True)
+    changes = models.JSONField(null=True)
     label = models.CharField(max_length=200)
     asset = models.CharField(max_length=64, db_index=True)
     back = models.IntegerField(null=True)
@@ -52,6 +55,13 @@ class Revision(models.Model):
                 fields=("project", "edit"), condition=~models.Q(edit=""), name="one_revision_an_edit"
             ),
         )
+
+
+class Reference(models.Model):
+    """A stored file that a revision refers to."""
+
+    revision = models.ForeignKey(Revision, on_delete=models.CASCADE, related_name="references")
+    asset = models.CharField(max_length=64, db_index=True)
 
 
 class Asset(models.Model):

@@ -15,10 +15,7 @@ from typing import IO, Any, Literal
 
 import orjson
 from django.db import transaction
-from django.db.models import TextField
-from django.db.models.functions import Cast
 from django.utils import timezone
-from pydantic import ValidationError
 
 from zigzag_meadow.core.errors import Conflict, NotFound
 from zigzag_meadow.core.ground.diagnose import Inspection
@@ -27,11 +24,11 @@ from zigzag_meadow.core.project.archive import archive_pieces, open_archive, sto
 from zigzag_meadow.core.project.check import parse_project, read_back
 from zigzag_meadow.core.project.document import Project as Document
 from zigzag_meadow.core.project.operations import Operation, apply_operations
-from zigzag_meadow.core.project.upgrade import made_by_another, upgraded
-from zigzag_meadow.core.project.wrong import told
 from zigzag_meadow.core.targets.sizes import nearest_pair
+from zigzag_meadow.server import revisions
 from zigzag_meadow.server.assets import adopt, asset_path, check_held, incoming, keep
 from zigzag_meadow.server.models import Project, Revision
+from zigzag_meadow.server.revisions import Unreadable
 
 __all__ = [
     "Made",
@@ -53,6 +50,7 @@ __all__ = [
     "restore",
     "saved_out",
     "shelf",
+    "state_at",
     "step",
 ]
 
@@ -94,30 +92,6 @@ class State:
         return self.row.revisions.values_list("label", flat=True).get(number=self.revision.forward)
 
 
-class Unreadable(Conflict):
-    """A project whose newest document cannot be read: damaged, or of another version."""
-
-    code = "unreadable"
-
-
-def _read(project_id: str, number: int) -> Document:
-    """The document of a revision as it was saved, whatever version it was saved in. Raises :class:`Unreadable`."""
-    # As text: what is no JSON at all must not break the query that fetches it.
-    rows = Revision.objects.filter(project=project_id, number=number)
-    text = rows.annotate(text=Cast("document", TextField())).values_list("text", flat=True).get()
-    try:
-        data = orjson.loads(text)
-        return Document.model_validate(upgraded(data))
-    except ValidationError as error:
-        why = made_by_another(data) or told(error, "It").message
-    except ValueError:
-        why = "It is damaged."
-    raise Unreadable(
-        f"This project cannot be opened. {why} Save it out to keep it as it is, or go back to the last state that can "
-        "be read."
-    )
-
-
 def find(project_id: str, *, deleted: bool = False) -> Project:
     """A project by id. Raises :class:`NotFound`; deleted ones only with ``deleted``."""
     row = Project.objects.filter(id=project_id).first()
@@ -141,31 +115,25 @@ def newest(project_id: str) -> Document:
     :func:`head`."""
     row = find(project_id)
     try:
-        return _document(row.id, row.head)
+        return revisions.document(row.id, row.head)
     except Unreadable:
         return head(project_id).document
 
 
 def _state(row: Project, number: int | None = None) -> State:
     revision = _revision(row, row.head if number is None else number)
-    return State(row, revision, _document(row.id, revision.number))
+    return State(row, revision, revisions.document(row.id, revision.number))
 
 
 def _revision(row: Project, number: int) -> Revision:
-    return row.revisions.defer("document").get(number=number)
-
-
-@lru_cache(maxsize=64)
-def _document(project_id: str, number: int) -> Document:
-    """The document of a revision; revisions never change, and a drag asks for the same one many times a second."""
-    return _read(project_id, number)
+    return row.revisions.defer("document", "changes").get(number=number)
 
 
 def at_revision(project_id: str, number: int) -> Document:
     """The document of an earlier revision."""
     if not find(project_id).revisions.filter(number=number).exists():
         raise NotFound(f"There is no revision {number} of this project.")
-    return _document(project_id, number)
+    return revisions.document(project_id, number)
 
 
 @lru_cache(maxsize=1)
@@ -193,7 +161,7 @@ def shelf() -> list[tuple[Project, dict[str, Any]]]:
     for row in Project.objects.filter(deleted_at=None):
         if row.summary is None or row.summary.get("shape") != _shape():
             try:
-                row.summary = _summary(_read(row.id, row.head))
+                row.summary = _summary(revisions.read(row.id, row.head))
             except Unreadable as error:
                 row.summary = _without_summary(error.message)
             Project.objects.filter(id=row.id, head=row.head).update(summary=row.summary)
@@ -201,20 +169,9 @@ def shelf() -> list[tuple[Project, dict[str, Any]]]:
     return rows
 
 
-def _append(
-    row: Project, document: Document, label: str, stored: dict[str, Any] | None = None, **more: Any
-) -> Revision:
-    """``stored``: the document as it is kept, where that was made already."""
-    number = row.head + 1
-    revision = Revision.objects.create(
-        project=row,
-        number=number,
-        document=document.model_dump(mode="json") if stored is None else stored,
-        label=label[:200],
-        asset=document.ground.asset,
-        **more,
-    )
-    row.head, row.name, row.summary = number, document.name, _summary(document)
+def _append(row: Project, document: Document, label: str, **more: Any) -> Revision:
+    revision = revisions.append(row, document, label, **more)
+    row.head, row.name, row.summary = revision.number, document.name, _summary(document)
     row.save(update_fields=("head", "name", "summary", "updated_at"))
     adopt(row, document.assets)
     return revision
@@ -266,7 +223,6 @@ def edit(project_id: str, base: int, operations: Sequence[Operation], made: Made
     # Worked out before anything is locked; whether it was the newest state is asked again when it is saved.
     before = _state(_at(project_id, base))
     document, label = changed(project_id, before.document, operations)
-    stored = document.model_dump(mode="json")
     with _writing, transaction.atomic():
         if _is_made(project_id, made):
             return _state(find(project_id))
@@ -275,7 +231,7 @@ def edit(project_id: str, base: int, operations: Sequence[Operation], made: Made
         soon = timezone.now() - last.created_at < MERGE_WITHIN if made.joins is None else made.joins
         same = bool(made.merge) and last.merge == made.merge and last.tab == made.tab and last.back is not None
         back = last.back if same and soon else last.number
-        revision = _append(row, document, label, stored, back=back, tab=made.tab, merge=made.merge, edit=made.id)
+        revision = _append(row, document, label, back=back, tab=made.tab, merge=made.merge, edit=made.id)
     return State(row, revision, document)
 
 
@@ -325,6 +281,13 @@ def _readable(row: Project, now: Revision, way: Way) -> State:
             revision = _revision(row, goal)
             goal = revision.back if way == "undo" else revision.forward
     raise Conflict(f"There is nothing to {way}.")
+
+
+def state_at(project_id: str, number: int) -> State:
+    """A project as it was at an earlier revision. Raises :class:`NotFound`, :class:`Unreadable`."""
+    document = at_revision(project_id, number)
+    row = find(project_id)
+    return State(row, _revision(row, number), document)
 
 
 def duplicate(project_id: str) -> State:
@@ -380,8 +343,7 @@ def saved_out(project_id: str) -> tuple[str, Iterator[bytes]]:
     try:
         return row.name, archive_pieces(_state(row).document, asset_path)
     except Unreadable:
-        rows = row.revisions.filter(number=row.head).annotate(text=Cast("document", TextField()))
-        text = rows.values_list("text", flat=True).get()
+        text = revisions.stored(row.id, row.head)
         named = dict.fromkeys(re.findall(r"(?<![0-9a-f])[0-9a-f]{64}(?![0-9a-f])", text))
         held = set(row.holdings.values_list("asset", flat=True))
         return row.name, stored_pieces(text.encode(), [asset for asset in named if asset in held], asset_path)

@@ -20,6 +20,8 @@ Plain = Any
 Changes = list[dict[str, Plain]]
 """Operations of a JSON Patch (RFC 6902): ``op`` (add, remove, replace, move), ``path``, and ``value`` or ``from``."""
 
+_TOLD_BY = ("id", "of", "name")
+
 
 @once_an_object
 def _part(part: BaseModel) -> Plain:
@@ -57,7 +59,7 @@ def _each(value: Any, make: Callable[[BaseModel], Plain]) -> Plain:
 def differences(before: Plain, after: Plain, path: str = "") -> Changes:
     """What makes ``after`` of ``before`` (JSON data both), as few changes as are found without trying many ways.
 
-    Things in lists are told apart by ``id`` or ``of`` where all have one; any other list is replaced whole.
+    Things in lists are told apart by ``id``, ``of`` or ``name`` where all have one; any other list is replaced whole.
     """
     # Of most parts it is known at once: they are the same objects.
     if before is after or (type(before) is type(after) and before == after):
@@ -111,10 +113,10 @@ def _moved(now: list[str], start: int, end: int, path: str) -> dict[str, Plain]:
 
 def _names(items: list[Plain]) -> list[str] | None:
     """What tells the entries of a list apart, or None where nothing does."""
-    names = [item.get("id", item.get("of")) if isinstance(item, dict) else None for item in items]
-    if not all(isinstance(name, str) for name in names) or len(set(names)) < len(names):
-        return None
-    return names
+    told = [next((item[key] for key in _TOLD_BY if key in item), None) if isinstance(item, dict) else None
+            for item in items]  # fmt: skip
+    names = [name for name in told if isinstance(name, str)]
+    return names if len(set(names)) == len(items) else None
 
 
 def _step(key: str) -> str:

@@ -144,7 +144,8 @@ def _recipe_uses(holder: Mask | Piece) -> tuple[Use, ...]:
 
 
 def _mask_uses(project: Project) -> Iterator[Use]:
-    for holder in (*project.masks, *project.pieces):
+    holders: tuple[Mask | Piece, ...] = (*project.masks, *project.pieces)
+    for holder in holders:
         yield from _recipe_uses(holder)
 
 

@@ -16,8 +16,8 @@ from zigzag_meadow.core.project.kit import Kit, moved_ranges, parse_kit, rescale
 from zigzag_meadow.core.project.kit_painting import Wanted
 from zigzag_meadow.server import kits, projects
 from zigzag_meadow.server.api.mask_schemas import KitIn, KitOut, KitPlanOut, SavedKitOut, UseKit
-from zigzag_meadow.server.api.projects import shown
 from zigzag_meadow.server.api.schemas import ProblemOut, StateOut
+from zigzag_meadow.server.api.state import shown
 from zigzag_meadow.server.engine import engine
 
 router = Router(tags=["kits"])
@@ -89,7 +89,7 @@ def plan_kit(request: HttpRequest, project_id: str, kit_id: str) -> dict[str, An
 
 
 @router.post("/projects/{project_id}/kits/{kit_id}", response={200: StateOut, **Refused}, operation_id="use_kit")
-def use_kit(request: HttpRequest, project_id: str, kit_id: str, wanted: UseKit) -> dict[str, Any]:
+def use_kit(request: HttpRequest, project_id: str, kit_id: str, wanted: UseKit) -> HttpResponse:
     """Bring the masks, pieces, readings, layers, coats and sheets of a kit into a project, as one edit."""
     kit = kits.find(kit_id)
     heights = None

@@ -11,7 +11,7 @@ from typing import Any, Literal
 import imagecodecs
 import numpy as np
 from django.http import HttpRequest, HttpResponse
-from ninja import File, Router, Status
+from ninja import File, Router
 from ninja.files import UploadedFile
 
 from zigzag_meadow.core.errors import MeadowError, NotFound
@@ -25,8 +25,8 @@ from zigzag_meadow.core.readings.picture import check_picture
 from zigzag_meadow.core.stripes import Cancel
 from zigzag_meadow.server import projects
 from zigzag_meadow.server.api.mask_schemas import CameBack, ChangedOut, FinishedOut, FlatGround, TakenBackOut
-from zigzag_meadow.server.api.projects import shown
 from zigzag_meadow.server.api.schemas import ProblemOut, StateOut
+from zigzag_meadow.server.api.state import shown
 from zigzag_meadow.server.assets import asset_path, incoming, keep, taken_in
 from zigzag_meadow.server.engine import desk, engine
 from zigzag_meadow.server.gone import gone
@@ -154,10 +154,10 @@ def bring_finished(request: HttpRequest, project_id: str, files: File[list[Uploa
 
 
 @router.post("/flat-projects", response={201: StateOut, **Refused}, operation_id="create_flat_project")
-def create_flat(request: HttpRequest, new: FlatGround) -> Status[Any]:
+def create_flat(request: HttpRequest, new: FlatGround) -> HttpResponse:
     """A project on level ground of typed width and length, for masks without a heightmap."""
     ground = level_ground(new.width, new.length, new.samples)
     with taken_in(incoming()) as path:
         path.write_bytes(imagecodecs.png_encode(np.zeros((ground["rows"], ground["cols"]), np.uint16)))
         asset = keep(path)
-    return Status(201, shown(projects.create_on(new.name, {**ground, "asset": asset})))
+    return shown(projects.create_on(new.name, {**ground, "asset": asset}), 201)

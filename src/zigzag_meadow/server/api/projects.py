@@ -6,27 +6,22 @@ from contextlib import ExitStack
 from dataclasses import asdict
 from typing import IO, Annotated, Any, Literal, cast
 
-from django.http import HttpRequest
+from django.http import HttpRequest, HttpResponse
 from django.http.response import HttpResponseBase
 from ninja import File, Query, Router, Status
 from ninja.files import UploadedFile
 
-from zigzag_meadow.core.delivery.cautions import cautions
 from zigzag_meadow.core.errors import NotFound
-from zigzag_meadow.core.evaluate.graph import Graph
 from zigzag_meadow.core.formats.layout import Layout, RgbCode, SampleType
 from zigzag_meadow.core.formats.names import file_stem, safe_file_name
 from zigzag_meadow.core.formats.tiles import assemble
-from zigzag_meadow.core.grid import reference_grid
 from zigzag_meadow.core.ground.diagnose import Inspection, inspect_file
 from zigzag_meadow.core.packing.apart import apart
 from zigzag_meadow.core.project.adopt import file_fields
 from zigzag_meadow.core.project.document import Project
 from zigzag_meadow.core.project.from_elsewhere import lie_as, lying
-from zigzag_meadow.core.project.ground import turning_back
 from zigzag_meadow.core.project.ops_ground import HeightmapFile, ReplaceHeightmap
 from zigzag_meadow.core.project.readings import resolve
-from zigzag_meadow.core.project.uses import uses
 from zigzag_meadow.core.readings.picture import PICTURE, Samples, check_picture
 from zigzag_meadow.server import projects
 from zigzag_meadow.server.api.schemas import (
@@ -39,47 +34,20 @@ from zigzag_meadow.server.api.schemas import (
     ProblemOut,
     ProjectCard,
     ReplaceIn,
+    StateChange,
     StateOut,
     StepIn,
 )
 from zigzag_meadow.server.api.sending import sent
-from zigzag_meadow.server.api.shown import readings_of
+from zigzag_meadow.server.api.state import changed, shown
 from zigzag_meadow.server.assets import asset_path, incoming, keep, taken_in
 from zigzag_meadow.server.engine import desk
 from zigzag_meadow.server.gone import gone
 from zigzag_meadow.server.models import Asset
-from zigzag_meadow.server.outdated import written_keys
 from zigzag_meadow.server.uploads import store_upload
 
 router = Router(tags=["projects"])
 Refused = {404: ProblemOut, 409: ProblemOut, 413: ProblemOut, 422: ProblemOut}
-
-
-def shown(state: projects.State) -> dict[str, Any]:
-    document = state.document
-    home = document.ground.home
-    graph = Graph(document)
-    return {
-        "id": state.row.id,
-        "revision": state.revision.number,
-        "document": document,
-        "undo": state.undo_label,
-        "redo": state.redo_label,
-        "cautions": cautions(document),
-        "home": home.as_json(),
-        "view": reference_grid(home).as_json(),
-        "final": document.final.as_json(),
-        "ground_key": graph.stage().ground.key,
-        "mask_keys": {mask.id: graph.mask(mask.id).key for mask in document.masks},
-        "readings": readings_of(document),
-        "uses": [asdict(use) for use in uses(document)],
-        "bands": {mask.id: mask.bands for mask in document.masks if mask.bands is not None},
-        "gaps": document.ground.keeps_voids,
-        "in_place": document.ground.in_place,
-        "outer": list(reversed(document.ground.outer)),
-        "to_file": turning_back(document.ground, 0).numbers,
-        "writes": sorted(written_keys(document)),
-    }
 
 
 @router.get("/projects", response=list[ProjectCard], operation_id="list_projects")
@@ -167,7 +135,7 @@ def replacing(source: FileLayout, keep_what: Literal["extent", "spacing"]) -> Re
 
 
 @router.post("/projects/{project_id}/replace", response={200: StateOut, **Refused}, operation_id="replace_heightmap")
-def replace_heightmap(request: HttpRequest, project_id: str, wanted: ReplaceIn) -> dict[str, Any]:
+def replace_heightmap(request: HttpRequest, project_id: str, wanted: ReplaceIn) -> HttpResponse:
     """Another heightmap under the project; what is downstream is made anew from it."""
     operation = replacing(wanted.source, wanted.keep)
     return shown(projects.edit(project_id, wanted.base, [operation], projects.Made(wanted.tab)))
@@ -222,20 +190,20 @@ def get_picture(request: HttpRequest, project_id: str, reading_id: str) -> dict[
 
 
 @router.post("/projects", response={201: StateOut, **Refused}, operation_id="create_project")
-def create_project(request: HttpRequest, new: NewProject) -> Status[Any]:
+def create_project(request: HttpRequest, new: NewProject) -> HttpResponse:
     """A new project from an inspected heightmap."""
     measures = new.model_dump(include={"heights", "low", "high", "spacing_x", "spacing_y", "samples", "water"})
-    return Status(201, shown(projects.create(new.name, new.source.asset, _found(new.source), measures)))
+    return shown(projects.create(new.name, new.source.asset, _found(new.source), measures), 201)
 
 
 @router.post("/projects/bring-in", response={201: StateOut, **Refused}, operation_id="bring_in_project")
-def bring_in_project(request: HttpRequest, file: File[UploadedFile]) -> Status[Any]:
+def bring_in_project(request: HttpRequest, file: File[UploadedFile]) -> HttpResponse:
     """A project from a project file that was saved out."""
-    return Status(201, shown(projects.bring_in(cast(IO[bytes], file), safe_file_name(file.name or "", "project file"))))
+    return shown(projects.bring_in(cast(IO[bytes], file), safe_file_name(file.name or "", "project file")), 201)
 
 
 @router.get("/projects/{project_id}", response={200: StateOut, **Refused}, operation_id="get_project")
-def get_project(request: HttpRequest, project_id: str) -> dict[str, Any]:
+def get_project(request: HttpRequest, project_id: str) -> HttpResponse:
     return shown(projects.head(project_id))
 
 
@@ -246,13 +214,13 @@ def delete_project(request: HttpRequest, project_id: str) -> Status[None]:
 
 
 @router.post("/projects/{project_id}/restore", response={200: StateOut, **Refused}, operation_id="restore_project")
-def restore_project(request: HttpRequest, project_id: str) -> dict[str, Any]:
+def restore_project(request: HttpRequest, project_id: str) -> HttpResponse:
     return shown(projects.restore(project_id))
 
 
 @router.post("/projects/{project_id}/duplicate", response={201: StateOut, **Refused}, operation_id="duplicate_project")
-def duplicate_project(request: HttpRequest, project_id: str) -> Status[Any]:
-    return Status(201, shown(projects.duplicate(project_id)))
+def duplicate_project(request: HttpRequest, project_id: str) -> HttpResponse:
+    return shown(projects.duplicate(project_id), 201)
 
 
 @router.get("/projects/{project_id}/save-out", operation_id="save_out_project")
@@ -262,20 +230,20 @@ def save_out_project(request: HttpRequest, project_id: str) -> HttpResponseBase:
     return sent(pieces, f"{file_stem(name)}.meadow.zip")
 
 
-@router.post("/projects/{project_id}/edits", response={200: StateOut, **Refused}, operation_id="edit_project")
-def edit_project(request: HttpRequest, project_id: str, change: EditIn) -> dict[str, Any]:
+@router.post("/projects/{project_id}/edits", response={200: StateChange, **Refused}, operation_id="edit_project")
+def edit_project(request: HttpRequest, project_id: str, change: EditIn) -> HttpResponse:
     """One edit. 409 with code ``stale-edit`` when the base is not the newest revision. One that was made already, by
     its ``id``, is not made again."""
     made = projects.Made(change.tab, change.merge, change.joins, change.id or "")
-    return shown(projects.edit(project_id, change.base, change.operations, made))
+    return changed(project_id, change.base, projects.edit(project_id, change.base, change.operations, made))
 
 
-@router.post("/projects/{project_id}/undo", response={200: StateOut, **Refused}, operation_id="undo")
-def undo(request: HttpRequest, project_id: str, now: StepIn) -> dict[str, Any]:
+@router.post("/projects/{project_id}/undo", response={200: StateChange, **Refused}, operation_id="undo")
+def undo(request: HttpRequest, project_id: str, now: StepIn) -> HttpResponse:
     """One revision back, from ``base``. Passes over revisions that cannot be read."""
-    return shown(projects.step(project_id, "undo", now.base))
+    return changed(project_id, now.base, projects.step(project_id, "undo", now.base))
 
 
-@router.post("/projects/{project_id}/redo", response={200: StateOut, **Refused}, operation_id="redo")
-def redo(request: HttpRequest, project_id: str, now: StepIn) -> dict[str, Any]:
-    return shown(projects.step(project_id, "redo", now.base))
+@router.post("/projects/{project_id}/redo", response={200: StateChange, **Refused}, operation_id="redo")
+def redo(request: HttpRequest, project_id: str, now: StepIn) -> HttpResponse:
+    return changed(project_id, now.base, projects.step(project_id, "redo", now.base))

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from datetime import datetime
-from typing import Annotated, Literal
+from typing import Annotated, Any, Literal
 
 from ninja import Schema
 from pydantic import Field
@@ -191,6 +191,23 @@ class StateOut(Schema):
     in_place: bool
     outer: list[float]
     to_file: list[float]
+
+
+class Change(Schema):
+    """A step of a JSON Patch (RFC 6902); ``from`` only where something moves."""
+
+    op: Literal["add", "remove", "replace", "move"]
+    path: str
+    value: Any = None
+    from_: str | None = Field(default=None, alias="from")
+
+
+class StateChange(Schema):
+    """What makes the newest state (:class:`StateOut`) of the one at revision ``base``."""
+
+    base: int
+    revision: int
+    changes: list[Change]
 
 
 class PlacementOut(Schema):

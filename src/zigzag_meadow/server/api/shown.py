@@ -52,9 +52,9 @@ def _reading(resolved: Resolved, home: Grid, key: str) -> dict[str, Any]:
     }  # fmt: skip
 
 
-def readings_of(document: Project) -> list[dict[str, Any]]:
+def readings_of(graph: Graph) -> list[dict[str, Any]]:
     """Every reading of a project with its numbers and the key of its content."""
-    graph, home = Graph(document), document.ground.home
+    document, home = graph.project, graph.project.ground.home
     return [_reading(item, home, graph.reading(item.id).key) for item in all_readings(document)]
 
 

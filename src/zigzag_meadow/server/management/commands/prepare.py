@@ -11,7 +11,6 @@ import os  # noqa: E402
 from pathlib import Path  # noqa: E402
 from typing import Any  # noqa: E402
 
-from django.core.management import call_command  # noqa: E402
 from django.core.management.base import BaseCommand, CommandError, CommandParser  # noqa: E402
 from django.db import DatabaseError  # noqa: E402
 
@@ -24,6 +23,8 @@ from zigzag_meadow.server.assets import incoming, sweep, taken_in  # noqa: E402
 from zigzag_meadow.server.engine import engine  # noqa: E402
 from zigzag_meadow.server.models import Project  # noqa: E402
 from zigzag_meadow.server.projects import bring_in  # noqa: E402
+from zigzag_meadow.server.taking_over import take_over  # noqa: E402
+from zigzag_meadow.server.thinning import thin_all  # noqa: E402
 
 gc.enable()
 
@@ -58,10 +59,11 @@ class Command(BaseCommand):
             engine().stripes.each(len(missing), make)
 
     def _prepare(self, demo: bool) -> None:
-        call_command("migrate", verbosity=0, interactive=False)
+        take_over()
         # Whoever needs kernels later loads them by themselves.
         warm_once(Path(os.environ["NUMBA_CACHE_DIR"]))
         self._make_textures()
+        thin_all()
         sweep()
         if demo and not Project.objects.exists():
             for made in reversed(demos()):

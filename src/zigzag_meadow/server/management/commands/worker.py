@@ -6,6 +6,7 @@ import logging
 import os
 import signal
 import threading
+import time
 from typing import Any
 
 from django.core.management.base import BaseCommand
@@ -14,11 +15,13 @@ from django.db import close_old_connections
 from zigzag_meadow.server.destinations import take_up
 from zigzag_meadow.server.engine import use_worker_cache
 from zigzag_meadow.server.jobs import Claims
+from zigzag_meadow.server.thinning import thin_all
 from zigzag_meadow.server.work import run_claim
 
 log = logging.getLogger(__name__)
 IDLE_SECONDS = 0.2
 TROUBLED_SECONDS = 1.0
+THIN_SECONDS = 6 * 3600.0
 
 
 class Command(BaseCommand):
@@ -32,8 +35,21 @@ class Command(BaseCommand):
         use_worker_cache()
         self._take_up()
         claims = Claims(os.environ.get("ZIGZAG_RUN", ""), leaving.is_set)
+        thinned = time.monotonic()
         while not leaving.is_set():
-            leaving.wait(self._turn(claims))
+            waits = self._turn(claims)
+            # As at every start, for an application that runs for weeks; only while there is nothing else to do.
+            if waits and time.monotonic() - thinned > THIN_SECONDS:
+                self._thin()
+                thinned = time.monotonic()
+            leaving.wait(waits)
+
+    def _thin(self) -> None:
+        try:
+            thin_all()
+        except Exception:
+            log.exception("old states are thinned another time")
+            close_old_connections()
 
     def _take_up(self) -> None:
         """What somebody was at when it was cut off; none of it must keep the worker from its work."""
