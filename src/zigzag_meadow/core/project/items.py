@@ -13,6 +13,7 @@ from zigzag_meadow.core.project.propose import carries_weights
 from zigzag_meadow.core.project.readings import resolve
 from zigzag_meadow.core.project.sheets import PaintedSource, Sheet
 from zigzag_meadow.core.readings.catalogue import READINGS
+from zigzag_meadow.core.remembered import once_an_object
 from zigzag_meadow.core.targets.model import MapKindName
 from zigzag_meadow.core.targets.note import FileKind
 
@@ -104,13 +105,14 @@ def _looks(project: Project) -> Iterator[Deliverable]:
                               "colour" if part == "albedo" else "detail", False)  # fmt: skip
 
 
-def deliverables(project: Project) -> list[Deliverable]:
+@once_an_object
+def deliverables(project: Project) -> tuple[Deliverable, ...]:
     """Everything that can be delivered, in the order of its groups."""
     made = [Deliverable("height", "Height", "height", "height", "height", None, True)]
     made += [_sheet(project, sheet) for sheet in project.sheets]
     made += [*_painted(project), *_scattered(project), *_looks(project), *_alone(project)]
     order = list(GROUPS)
-    return sorted(made, key=lambda item: order.index(item.group))
+    return tuple(sorted(made, key=lambda item: order.index(item.group)))
 
 
 def map_name(item: Deliverable) -> str:

@@ -218,6 +218,7 @@ USERS: list[Callable[[Project], Iterable[Use]]] = [
 ]
 
 
+@once_an_object
 def uses(project: Project) -> tuple[Use, ...]:
     """Every use there is, in the order of ``USERS`` and of the document; the heightmap's first."""
     return tuple(use for users in USERS for use in users(project))
