@@ -20,7 +20,9 @@ step "API description is current (make types)" diff -q docs/openapi.json "$fresh
 $bin/python -m zigzag_meadow.core.readings.table >"$fresh/readings.json"
 step "table of readings is current (make types)" diff -q src/zigzag_meadow/core/readings/table.json "$fresh/readings.json"
 $bin/python -m zigzag_meadow.core.project.places >"$fresh/places.json"
-step "table of places is current (make types)" diff -q frontend/src/state/places.json "$fresh/places.json"
+step "table of places is current (make types)" diff -q frontend/src/document/places.json "$fresh/places.json"
+$bin/python -m zigzag_meadow.core.map_name_ts >"$fresh/mapNames.ts"
+step "names of maps are current (make types)" diff -q frontend/src/api/mapNames.ts "$fresh/mapNames.ts"
 cd frontend
 quiet npx openapi-typescript "$fresh/openapi.json" -o "$fresh/schema.d.ts"
 step "API types are current (make types)" diff -q src/api/schema.d.ts "$fresh/schema.d.ts"

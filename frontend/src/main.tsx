@@ -4,10 +4,10 @@ import { StrictMode } from "react";
 import { createRoot } from "react-dom/client";
 import { App } from "./App";
 import { whenBack } from "./api/alive";
-import { askAgain } from "./api/askAgain";
+import { askAgain } from "./document/askAgain";
 import { Problem } from "./api/client";
 import "./base.css";
-import { theme } from "./theme";
+import { theme } from "./kit/theme";
 
 const queries = new QueryClient({
   defaultOptions: {

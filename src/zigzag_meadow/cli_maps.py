@@ -15,6 +15,15 @@ from zigzag_meadow.core.evaluate.cache import TileCache
 from zigzag_meadow.core.evaluate.engine import Engine
 from zigzag_meadow.core.evaluate.painted_file import DEPTHS, Depth, painted_grid, write_painted
 from zigzag_meadow.core.formats.write import write_map
+from zigzag_meadow.core.map_name import (
+    ColourName,
+    FarColourName,
+    LayersName,
+    MapName,
+    ReadingName,
+    StrongestName,
+    SurfaceName,
+)
 from zigzag_meadow.core.project.adopt import file_fields
 from zigzag_meadow.core.project.check import parse_project
 from zigzag_meadow.core.readings.catalogue import reading as kind_named
@@ -77,7 +86,7 @@ def reading(
         delivery = {"rows": file_told.rows, "cols": file_told.columns}
         project = parse_project({"name": "reading", "ground": ground, "readings": numbers, "delivery": delivery})
         stripes = Stripes()
-        values = Engine(stripes, TileCache(), lambda _: file).evaluation(project).map(f"reading:{name}")
+        values = Engine(stripes, TileCache(), lambda _: file).evaluation(project).map(ReadingName(name))
         written = write_map(out, np.ascontiguousarray(values), stripes)
     except TROUBLES as error:
         fail(error, as_json)
@@ -107,13 +116,14 @@ def map_(
             raise NotFound(f"There is no folder {out.parent} to write into. Make it first, or name another one.")
         with Opened(project) as opened:
             grid = opened.project.ground.home
-            if _is_painted(name):
-                told, lines = _write_painted(opened, ids_in(opened.project, name), out, depth, size)
+            wanted = ids_in(opened.project, name)
+            if isinstance(wanted, _PAINTED):
+                told, lines = _write_painted(opened, wanted, out, depth, size)
                 print_out(told, lines, as_json)
                 return
             if size is not None:
                 grid = grid.resized(*sized(grid, size))
-            values = opened.evaluation().map(ids_in(opened.project, name), grid)
+            values = opened.evaluation().map(wanted, grid)
             if values.ndim != 2:
                 raise NotFound(f"{name} has several channels; deliver the project to get it as an image.")
             written = write_map(out, np.ascontiguousarray(values, dtype=np.float32), opened.stripes)
@@ -123,15 +133,11 @@ def map_(
     print_out(data, [f"{name}: {grid.cols} × {grid.rows}, mean {values.mean():.4f}, {written}, {out}"], as_json)
 
 
-_PAINTED = ("colour", "colour_far", "layers", "surface", "strongest")
-
-
-def _is_painted(name: str) -> bool:
-    return name.partition(":")[0] in _PAINTED
+_PAINTED = (ColourName, FarColourName, LayersName, SurfaceName, StrongestName)
 
 
 def _write_painted(
-    opened: Opened, name: str, out: Path, depth: str, size: int | None
+    opened: Opened, name: MapName, out: Path, depth: str, size: int | None
 ) -> tuple[dict[str, Any], list[str]]:
     """Write a colour or surface map; what was written, as data and in words. A power of two lies on cells, any other
     size on vertices."""
@@ -155,8 +161,10 @@ def _write_painted(
         aside.replace(out)
     finally:
         aside.unlink(missing_ok=True)
-    told = {"map": name, "rows": grid.rows, "columns": grid.cols, "registration": grid.registration, "written": written,
-            "out": str(out)}  # fmt: skip
+    told = {
+        "map": str(name), "rows": grid.rows, "columns": grid.cols, "registration": grid.registration,
+        "written": written, "out": str(out),
+    }  # fmt: skip
     return told, [f"{name}: {grid.cols} × {grid.rows} ({grid.registration}), {written}, {out}"]
 
 

@@ -10,6 +10,7 @@ from zigzag_meadow.core.errors import NotFound
 from zigzag_meadow.core.evaluate.cache import TileCache
 from zigzag_meadow.core.evaluate.engine import Engine, Evaluation
 from zigzag_meadow.core.formats.names import safe_file_name
+from zigzag_meadow.core.map_name import MapName, named_by_title
 from zigzag_meadow.core.project.archive import open_archive
 from zigzag_meadow.core.project.document import Project
 from zigzag_meadow.core.stripes import Stripes
@@ -46,28 +47,27 @@ class Opened:
         return self.engine.evaluation(project or self.project)
 
 
-def ids_in(project: Project, name: str) -> str:
-    """A map's name with ids in place of names: names are looked up only here, at the edge.
+def ids_in(project: Project, text: str) -> MapName:
+    """A map's name, in which things may be called by their names: they are looked up only here, at the edge.
 
     Raises :class:`NotFound` with what there is.
     """
-    kind, _, rest = name.partition(":")
+    layers = [(item.name, item.id) for item in project.layers]
+    masks = [(m.name, m.id) for m in project.masks]
     things: dict[str, list[tuple[str, str]]] = {
-        "mask": [(m.name, m.id) for m in project.masks],
-        "weight": [(item.name, item.id) for item in project.outcomes]
-        + [(item.name, item.id) for item in project.layers],
-        "strength": [(item.name, item.id) for item in project.layers],
-        "layers": [(item.name, item.id) for item in project.layers],
+        "mask": masks, "band": masks, "final": masks,
+        "weight": [*((item.name, item.id) for item in project.outcomes), *layers], "strength": layers, "layers": layers,
         "sheet": [(s.name, s.id) for s in project.sheets],
-        "band": [(m.name, m.id) for m in project.masks],
-        "final": [(m.name, m.id) for m in project.masks],
         "scatter": [(s.name, s.id) for s in project.scatters],
-    }
-    if kind not in things or not rest:
-        return name
-    rest, _, tail = rest.partition(":")
-    for title, thing_id in things[kind]:
-        if rest.casefold() in (title.casefold(), thing_id):
-            return f"{kind}:{thing_id}" + (f":{tail}" if tail else "")
-    known = ", ".join(title for title, _ in things[kind]) or "none"
-    raise NotFound(f"There is no {kind} called {rest!r}. There are: {known}.")
+    }  # fmt: skip
+
+    def found(kind: str, called: str) -> str:
+        if kind not in things:
+            return called
+        for title, thing_id in things[kind]:
+            if called.casefold() in (title.casefold(), thing_id):
+                return thing_id
+        known = ", ".join(title for title, _ in things[kind]) or "none"
+        raise NotFound(f"There is no {kind} called {called!r}. There are: {known}.")
+
+    return named_by_title(text, found)

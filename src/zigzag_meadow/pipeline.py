@@ -21,6 +21,7 @@ from zigzag_meadow.core.errors import BadNumber, MeadowError, NotFound
 from zigzag_meadow.core.formats.limits import LONGEST_SIDE, SHORTEST_SIDE
 from zigzag_meadow.core.grid import Grid
 from zigzag_meadow.core.ground.diagnose import inspect_file
+from zigzag_meadow.core.map_name import MapName, ReadingName
 from zigzag_meadow.core.project.adopt import file_fields
 from zigzag_meadow.core.project.document import Project
 from zigzag_meadow.core.project.operations import Operation, apply_operations
@@ -91,13 +92,16 @@ class Pipeline:
     def map(self, name: str, size: int | None = None) -> GridArray:
         """A map by its name (``mask:Scree``, ``weight:Scree``, ``surface:normal`` …), at home size or with ``size``
         samples on the longer side. Raises :class:`NotFound`, :class:`BadNumber`."""
+        return self._map(ids_in(self.project, name), size)
+
+    def _map(self, name: MapName, size: int | None) -> GridArray:
         home = self.project.ground.home
         grid = home if size is None else home.resized(*sized(home, size))
-        return GridArray(self._opened.evaluation(self.project).map(ids_in(self.project, name), grid), grid)
+        return GridArray(self._opened.evaluation(self.project).map(name, grid), grid)
 
     def reading(self, name: str, size: int | None = None) -> GridArray:
         """A reading, float32 in its own unit, NaN where there is no height."""
-        return self.map(f"reading:{name}", size)
+        return self._map(ReadingName(name), size)
 
     def mask(self, name: str, size: int | None = None) -> GridArray:
         """A mask by its name, float32 from 0 to 1."""

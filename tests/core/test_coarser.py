@@ -8,6 +8,7 @@ from tests.support.ground import document
 from zigzag_meadow.core import grid
 from zigzag_meadow.core.evaluate.coarser import coarser_grid, coarser_words
 from zigzag_meadow.core.evaluate.graph import Graph
+from zigzag_meadow.core.map_name import map_name
 from zigzag_meadow.core.project.check import parse_project
 
 
@@ -16,10 +17,12 @@ def test_only_what_hangs_on_the_whole_ground_is_coarser_and_only_above_the_cap(m
     monkeypatch.setattr(grid, "WHOLE_GROUND_LONG_SIDE", cap)
     graph = Graph(parse_project(document(rows=100, cols=127)))
     for name in ("reading:slope", "reading:height", "reading:relative_height"):
-        assert coarser_words(graph, name) is None
+        assert coarser_words(graph, map_name(name)) is None
     made = coarser_grid(graph, "reading:flow")
     if cap == 127:
         assert made is None
     else:
         assert made.shape == (99, 126)
-        assert coarser_words(graph, "reading:flow").startswith("Work on the whole ground is made on 126 × 99 samples")
+        assert coarser_words(graph, map_name("reading:flow")).startswith(
+            "Work on the whole ground is made on 126 × 99 samples"
+        )

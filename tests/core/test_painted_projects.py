@@ -15,6 +15,7 @@ from zigzag_meadow.core.errors import BadDocument, BadNumber, MeadowError, NotFo
 from zigzag_meadow.core.evaluate.painted_file import painted_grid, painted_sizes, write_painted
 from zigzag_meadow.core.evaluate.stops import ramp_stops
 from zigzag_meadow.core.grid import Grid
+from zigzag_meadow.core.map_name import map_name
 from zigzag_meadow.core.project.check import parse_project
 from zigzag_meadow.core.project.kit import kit_of, parse_kit
 from zigzag_meadow.core.project.kit_painting import Wanted
@@ -174,7 +175,7 @@ def test_files_are_tagged_by_what_they_hold_and_read_by_others(tmp_path):
     light = ev.window(ev.graph.painting.coats(False), grid, grid.whole)
 
     def written(name: str, depth: str, file: str) -> Path:
-        write_painted(ev, name, grid, tmp_path / file, depth, ev.engine.stripes)
+        write_painted(ev, map_name(name), grid, tmp_path / file, depth, ev.engine.stripes)
         return tmp_path / file
 
     eight = Image.open(written("colour", "8", "a.png"))

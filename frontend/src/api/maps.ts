@@ -1,7 +1,21 @@
 import { heard } from "./alive";
 import { Problem, token, unreachable } from "./client";
 import { inLane, type Rank } from "./lanes";
+import { named, type MapText } from "./mapNames";
 import type { GridInfo, Operation } from "./types";
+
+export type FitPart = "rebuilt" | "meant" | "difference";
+
+/** The name of a picture of a fit check among all maps: of the pages alone, as its arrays lie beside a delivery. */
+export const fitMap = (delivery: number, map: string, part: FitPart) => `fit:${delivery}:${map}-${part}` as MapText;
+
+/** Which delivery and which picture a name of a fit check is of; null for all other maps. */
+function fitOf(name: string): { delivery: string; picture: string } | null {
+  const [kind, delivery = "", picture = ""] = name.split(":");
+  return kind === "fit" ? { delivery, picture } : null;
+}
+
+export const isFit = (name: string): boolean => fitOf(name) !== null;
 
 /** A map as it comes from the server: typed samples, row 0 north. */
 export interface RawMap {
@@ -65,7 +79,7 @@ async function decode(name: string, response: Response): Promise<RawMap> {
 /** A saved map, asked for when it is its turn: `rank` is "view" unless it says otherwise. */
 export async function fetchMap(
   project: string,
-  name: string,
+  name: MapText,
   options: {
     size?: number;
     window?: string;
@@ -80,8 +94,9 @@ export async function fetchMap(
   if (options.window) query.set("window", options.window);
   if (options.draft) query.set("draft", "true");
   if (options.final) query.set("final", "true");
-  const url = name.startsWith("fit:")
-    ? `/api/projects/${project}/deliveries/${name.split(":")[1] ?? ""}/fit/maps/${name.split(":")[2] ?? ""}`
+  const fit = fitOf(name);
+  const url = fit
+    ? `/api/projects/${project}/deliveries/${fit.delivery}/fit/maps/${fit.picture}`
     : `/api/projects/${project}/maps/${encodeURIComponent(name)}?${query.toString()}`;
   const get = async (signal: AbortSignal) => decode(name, await answered(() => fetch(url, { signal }), signal));
   return inLane(options.rank ?? "view", `${project}/${name}`, get, options.signal);
@@ -94,7 +109,7 @@ export async function fetchPreview(
     slot: string;
     sequence: number;
     operations: Operation[];
-    map: string;
+    map: MapText;
     size?: number;
     shown?: number;
     draft?: boolean;
@@ -127,7 +142,7 @@ export async function fetchLook(
   signal: AbortSignal,
 ): Promise<RawMap> {
   const url = `/api/projects/${project}/looks/${encodeURIComponent(look)}/${part}?side=${side}`;
-  return decode(`look:${look}:${part}`, await answered(() => fetch(url, { signal }), signal));
+  return decode(named.look(look, part), await answered(() => fetch(url, { signal }), signal));
 }
 
 /** A part of a painted map made finer, and beside it the same merely enlarged. */

@@ -4033,7 +4033,7 @@ export interface components {
         /**
          * FitBandIn
          * @description A reading that a line is to read, and the band it had before, or the share of the ground that a first one is to
-         *     hold. ``prefix``: of the ground that it is measured on.
+         *     hold. ``steps``: measured on the ground after so many steps of preparation; all of them when left out.
          */
         FitBandIn: {
             before?: components["schemas"]["Band"] | null;
@@ -4042,13 +4042,10 @@ export interface components {
              * @default 0.3
              */
             holds: number;
-            /**
-             * Prefix
-             * @default reading:
-             */
-            prefix: string;
             /** Reading */
             reading: string;
+            /** Steps */
+            steps?: number | null;
         };
         /**
          * FitIn

@@ -13,14 +13,14 @@ import { useState } from "react";
 import { useNavigate } from "react-router";
 import { ask, client, sentence } from "../api/client";
 import type { Inspection } from "../api/types";
-import { Segments } from "../parts/Segments";
-import { MONO } from "../theme";
-import { trim } from "../viewport/subjects";
-import { ChooseHeightmap } from "./ChooseHeightmap";
-import { TAB } from "../state/document";
+import { Segments } from "../kit/Segments";
+import { MONO } from "../kit/theme";
+import { trim } from "../kit/numbers";
+import { ChooseHeightmap } from "../waypoints/files/ChooseHeightmap";
+import { TAB } from "../document/document";
 import { SurveyDesk, type Surveyed } from "./SurveyDesk";
 import { LevelGround } from "./LevelGround";
-import { FileReading, InspectionLine, layoutOf } from "./FileReading";
+import { FileReading, InspectionLine, layoutOf } from "../waypoints/files/FileReading";
 
 /** A heightmap becomes a project: look at the file, say what it measures. */
 export function NewProjectDialog({ open, onClose }: { open: boolean; onClose: () => void }) {

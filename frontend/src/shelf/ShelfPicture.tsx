@@ -1,9 +1,10 @@
+import { named } from "../api/mapNames";
 import { Box } from "@mui/material";
 import { useEffect, useRef } from "react";
 import { fetchMap } from "../api/maps";
 import type { ProjectCard } from "../api/types";
 import { RAMPS } from "../viewport/ramps";
-import { SURROUND } from "../theme";
+import { SURROUND } from "../kit/theme";
 
 /** The ground of a project at a glance: heights in colour over hill shade. */
 export function ShelfPicture({ card }: { card: ProjectCard }) {
@@ -11,7 +12,10 @@ export function ShelfPicture({ card }: { card: ProjectCard }) {
   useEffect(() => {
     const stop = new AbortController();
     const options = { size: 320, rank: "small" as const, signal: stop.signal };
-    Promise.all([fetchMap(card.id, "reading:height", options), fetchMap(card.id, "reading:shade", options)]).then(
+    Promise.all([
+      fetchMap(card.id, named.reading("height"), options),
+      fetchMap(card.id, named.reading("shade"), options),
+    ]).then(
       ([height, shade]) => {
         const element = canvas.current;
         const pen = element?.getContext("2d");

@@ -11,10 +11,10 @@ import {
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { ask, client, sentence, type Schemas } from "../api/client";
-import { ChoiceToken } from "../parts/ChoiceToken";
-import { NumberToken } from "../parts/NumberToken";
-import { TAB } from "../state/document";
-import { trim } from "../viewport/subjects";
+import { ChoiceToken } from "../kit/ChoiceToken";
+import { NumberToken } from "../kit/NumberToken";
+import { TAB } from "../document/document";
+import { trim } from "../kit/numbers";
 import { SurveyMap, type Square } from "./SurveyMap";
 
 export type Surveyed = Schemas["SurveyedOut"];

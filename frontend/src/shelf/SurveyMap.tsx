@@ -1,7 +1,7 @@
 import { Box } from "@mui/material";
 import { useEffect, useEffectEvent, useRef, useState } from "react";
 import type { Schemas } from "../api/client";
-import { onMap, SURROUND } from "../theme";
+import { onMap, SURROUND } from "../kit/theme";
 
 export interface Square {
   west: number;

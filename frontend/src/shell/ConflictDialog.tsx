@@ -1,5 +1,5 @@
 import { Button, Dialog, DialogActions, DialogContent, DialogTitle, Typography } from "@mui/material";
-import { useDocumentParts } from "../state/document";
+import { useDocumentParts } from "../document/document";
 
 /** Two tabs edited the same project: nothing is overwritten, the unsent edit is kept, the artist decides. */
 export function ConflictDialog() {

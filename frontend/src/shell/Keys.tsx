@@ -1,14 +1,16 @@
+import { THREADS } from "./ThreadsPage";
 import { Box, Dialog, DialogContent, DialogTitle, FormControlLabel, Switch } from "@mui/material";
 import { useEffect, useEffectEvent, useState } from "react";
 import { useNavigate } from "react-router";
-import { focusWhenThere } from "../parts/focus";
-import { toolKey } from "../draw/actions";
-import { useDocument, useProject } from "../state/document";
-import { pointer } from "../state/pointer";
-import { WAYPOINTS, useViewParts } from "../state/view";
+import { focusWhenThere } from "../kit/focus";
+import { toolKey } from "../viewport/drawing";
+import { useDocument, useProject } from "../document/document";
+import { pointer } from "../viewport/pointer";
+import { useViewParts } from "../viewport/view";
+import { WAYPOINTS } from "../waypoints/register";
 
 const LIST: [string, string][] = [
-  ["1 – 8", "waypoints, Ground to Fit check"],
+  [`1 – ${WAYPOINTS.length}`, `waypoints, ${WAYPOINTS[0]?.title ?? ""} to ${WAYPOINTS.at(-1)?.title ?? ""}`],
   ["0", "Threads"],
   ["P", "Plan or Relief"],
   ["H", "hold this view"],
@@ -67,10 +69,10 @@ export function Keys() {
     if (event.key === "?") return setList(true);
     if (!singleKeys) return;
     const waypoint = WAYPOINTS[Number(event.key) - 1];
-    if (waypoint) return void go(`/project/${id}/${waypoint}`);
+    if (waypoint) return void go(`/project/${id}/${waypoint.name}`);
     switch (event.key.toLowerCase()) {
       case "0":
-        return void go(`/project/${id}/threads`);
+        return void go(`/project/${id}/${THREADS}`);
       case "p":
         return set({ mode: mode === "relief" ? "plan" : "relief" });
       case "h":

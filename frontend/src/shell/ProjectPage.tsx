@@ -1,38 +1,31 @@
 import { Alert, Box, Button, CircularProgress, Snackbar, Typography } from "@mui/material";
-import { useEffect, useState } from "react";
+import { Suspense, useEffect, useState } from "react";
 import { Link as RouterLink, useParams } from "react-router";
 import { whenBack } from "../api/alive";
 import { sentence } from "../api/client";
-import { ColourCard } from "../colour/ColourCard";
-import { DeliveryCard } from "../delivery/DeliveryCard";
-import { FitCard } from "../fit/FitCard";
-import { GroundCard } from "../ground/GroundCard";
-import { LayersCard } from "../layers/LayersCard";
-import { MasksCard } from "../masks/MasksCard";
-import { PackingCard } from "../packing/PackingCard";
-import { ReadingsCard } from "../readings/ReadingsCard";
-import { useDocument, useDocumentParts } from "../state/document";
-import { previews } from "../state/preview";
-import { useTools } from "../state/tools";
-import { useView, WAYPOINTS, type Waypoint } from "../state/view";
-import { ThreadsPage } from "../threads/ThreadsPage";
+import { useDocument, useDocumentParts } from "../document/document";
+import { previews } from "../viewport/preview";
+import { useTools } from "../viewport/tools";
+import { useView } from "../viewport/view";
+import { fetchCards, WAYPOINTS } from "../waypoints/register";
+import { WatchNotice } from "../waypoints/ground/WatchInset";
+import { NoSuchPlace } from "./NoSuchPlace";
+import { THREADS, ThreadsPage } from "./ThreadsPage";
 import { Viewport } from "../viewport/Viewport";
-import { ReplaceDialog } from "../ground/ReplaceDialog";
+import { ReplaceDialog } from "../waypoints/ground/ReplaceDialog";
 import { ConflictDialog } from "./ConflictDialog";
 import { Keys } from "./Keys";
 import { TopBar } from "./TopBar";
 import { Trail } from "./Trail";
 
-const CARDS: Record<Waypoint, () => React.ReactNode> = {
-  ground: GroundCard,
-  readings: ReadingsCard,
-  masks: MasksCard,
-  layers: LayersCard,
-  colour: ColourCard,
-  packing: PackingCard,
-  delivery: DeliveryCard,
-  fit: FitCard,
-};
+/** In the place of a card that is being fetched. */
+function Coming() {
+  return (
+    <Box sx={{ display: "grid", placeItems: "center", borderLeft: 1, borderColor: "divider" }}>
+      <CircularProgress aria-label="Fetching the card" />
+    </Box>
+  );
+}
 
 export function ProjectPage() {
   const { id = "", waypoint = "ground" } = useParams();
@@ -60,6 +53,8 @@ export function ProjectPage() {
 
   useEffect(() => whenBack(() => void refresh()), [refresh]);
 
+  useEffect(() => fetchCards(), []);
+
   useEffect(() => {
     document.title = name === undefined ? "Zigzag Meadow" : `${name} · Zigzag Meadow`;
   }, [name]);
@@ -80,20 +75,23 @@ export function ProjectPage() {
         <CircularProgress aria-label="Opening the project" />
       </Box>
     );
-  const here = WAYPOINTS.find((item) => item === waypoint);
-  const Card = here ? CARDS[here] : null;
+  const here = WAYPOINTS.find((item) => item.name === waypoint);
   return (
     <Box sx={{ height: "100vh", display: "grid", gridTemplateRows: "48px 1fr", minHeight: 0 }}>
       <TopBar />
       <Box component="main" sx={{ display: "grid", gridTemplateColumns: "160px minmax(0, 1fr) 376px", minHeight: 0 }}>
         <Trail here={here ?? null} />
-        {Card ? (
+        {here ? (
           <>
-            <Viewport />
-            <Card />
+            <Viewport notices={<WatchNotice />} />
+            <Suspense fallback={<Coming />}>
+              <here.Card />
+            </Suspense>
           </>
-        ) : (
+        ) : waypoint === THREADS ? (
           <ThreadsPage />
+        ) : (
+          <NoSuchPlace name={waypoint} />
         )}
       </Box>
       <Keys />

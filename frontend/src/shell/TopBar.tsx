@@ -1,3 +1,4 @@
+import { THREADS } from "./ThreadsPage";
 import { Box, Button, ButtonBase, IconButton, Tooltip, Typography } from "@mui/material";
 import { useColorScheme } from "@mui/material/styles";
 import DarkModeIcon from "@mui/icons-material/DarkModeOutlined";
@@ -6,13 +7,13 @@ import UndoIcon from "@mui/icons-material/Undo";
 import { useState } from "react";
 import { Link as RouterLink, useLocation } from "react-router";
 import { useAlive } from "../api/alive";
-import { useJobs } from "../api/queries";
-import { NameDialog } from "../parts/NameDialog";
-import { useDocument, useDocumentParts, useProject } from "../state/document";
-import { HEADING, MONO } from "../theme";
-import { useViewParts } from "../state/view";
-import { trim } from "../viewport/subjects";
-import { Mark } from "./Mark";
+import { useJobs } from "../document/queries";
+import { NameDialog } from "../kit/NameDialog";
+import { useDocument, useDocumentParts, useProject } from "../document/document";
+import { HEADING, MONO } from "../kit/theme";
+import { useViewParts } from "../viewport/view";
+import { trim } from "../kit/numbers";
+import { Mark } from "../kit/Mark";
 
 function Pill({ children, title }: { children: React.ReactNode; title: string }) {
   return (
@@ -50,7 +51,7 @@ export function TopBar() {
   const { pathname } = useLocation();
   const [renaming, setRenaming] = useState(false);
   const running = jobs.data?.[0];
-  const threads = pathname.endsWith("/threads");
+  const threads = pathname.endsWith(`/${THREADS}`);
   return (
     <Box
       component="header"
@@ -144,7 +145,7 @@ export function TopBar() {
       </Tooltip>
       <Button
         component={RouterLink}
-        to={`/project/${id}/threads`}
+        to={`/project/${id}/${THREADS}`}
         variant={threads ? "contained" : "outlined"}
         color={threads ? "primary" : "inherit"}
         sx={{ bgcolor: threads ? undefined : "background.paper", borderColor: "divider", borderRadius: 4 }}

@@ -3,9 +3,10 @@ import { cleanup, render, screen, within } from "@testing-library/react";
 import { MemoryRouter } from "react-router";
 import { afterEach, describe, expect, it } from "vitest";
 import type { Delivery, Fit, Job, ProjectState } from "../api/types";
-import { getOptions } from "../api/useGet";
-import { useDocument } from "../state/document";
+import { getOptions } from "../document/useGet";
+import { useDocument } from "../document/document";
 import { testState } from "../testing/state";
+import { WAYPOINTS } from "../waypoints/register";
 import { Trail } from "./Trail";
 
 afterEach(cleanup);
@@ -82,7 +83,7 @@ function trail(change: (state: ProjectState) => void = () => undefined, deliveri
   render(
     <QueryClientProvider client={cache}>
       <MemoryRouter>
-        <Trail here="masks" />
+        <Trail here={WAYPOINTS[2] ?? null} />
       </MemoryRouter>
     </QueryClientProvider>,
   );

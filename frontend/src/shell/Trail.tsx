@@ -1,99 +1,10 @@
 import { Box, Typography } from "@mui/material";
 import { Link as RouterLink } from "react-router";
-import { isGoing, outdatedFiles, useDeliveries, useReadings } from "../api/queries";
-import { wrongIn } from "../fit/subject";
-import { useProject } from "../state/document";
-import { WAYPOINTS, type Waypoint } from "../state/view";
-import { trim } from "../viewport/subjects";
-import { roles } from "../theme";
-
-type Sign = "tick" | "part" | "attention" | "waiting";
-
-interface Stop {
-  sign: Sign;
-  words: string;
-}
-
-const TITLES: Record<Waypoint, string> = {
-  ground: "Ground",
-  readings: "Readings",
-  masks: "Masks",
-  layers: "Layers",
-  colour: "Colour",
-  packing: "Packing",
-  delivery: "Delivery",
-  fit: "Fit check",
-};
-
-function useStops(): Record<Waypoint, Stop> {
-  const state = useProject();
-  const { document, cautions, home, uses, gaps } = state;
-  const deliveries = useDeliveries().data ?? [];
-  const readings = useReadings();
-  const { ground, masks, layers, sheets } = document;
-  const used = new Set(uses.filter((use) => use.user !== use.used).map((use) => use.used));
-  const unused = masks.filter((mask) => !used.has(`mask:${mask.id}`)).length;
-  const packing = cautions.filter((item) => item.waypoint === "packing");
-  const refused = cautions.find((item) => item.waypoint === "delivery");
-  const latest = deliveries[0];
-  const done = deliveries.find((item) => item.job.state === "done");
-  // What was typed elsewhere is no fault of the files.
-  const harmed = done?.fit?.findings.some((item) => item.severity === "error" && !item.typed) ?? false;
-  const wrong = done?.fit ? wrongIn(done.fit) : 0;
-  return {
-    ground: gaps
-      ? { sign: "attention", words: "gaps to fill" }
-      : {
-          sign: "tick",
-          words: `${/f$/.test(ground.depth) ? "float" : `${Number.parseInt(ground.depth)}-bit`}, ${trim(home.spacing_x)} m apart`,
-        },
-    readings: { sign: "tick", words: `${readings.length} ready` },
-    masks:
-      masks.length === 0
-        ? { sign: "waiting", words: "none yet" }
-        : { sign: "tick", words: `${masks.length}${unused ? ` · ${unused} unused` : ""}` },
-    layers:
-      layers.length === 0
-        ? { sign: "waiting", words: "only the base" }
-        : cautions.some((item) => item.waypoint === "layers")
-          ? { sign: "attention", words: "too many layers" }
-          : { sign: "tick", words: `${layers.length} + base` },
-    colour:
-      (document.coats ?? []).length === 0
-        ? { sign: "waiting", words: "no coats yet" }
-        : { sign: "tick", words: `${document.coats?.length} ${document.coats?.length === 1 ? "coat" : "coats"}` },
-    packing:
-      sheets.length === 0
-        ? { sign: "waiting", words: "no sheets yet" }
-        : packing.length
-          ? { sign: "attention", words: `${packing.length} to look at` }
-          : { sign: "tick", words: `${sheets.length} ${sheets.length === 1 ? "sheet" : "sheets"}` },
-    delivery: refused
-      ? { sign: "attention", words: refused.short }
-      : !latest
-        ? { sign: "waiting", words: "not run yet" }
-        : isGoing(latest)
-          ? { sign: "part", words: `${(latest.job.progress * 100).toFixed(0)} %` }
-          : latest.job.state === "failed"
-            ? { sign: "attention", words: "failed" }
-            : !done
-              ? { sign: "waiting", words: "not run yet" }
-              : outdatedFiles(done, state).length
-                ? { sign: "attention", words: "needs running again" }
-                : harmed
-                  ? { sign: "attention", words: "a file does not fit" }
-                  : { sign: "tick", words: `${done.maps} ${done.maps === 1 ? "file" : "files"}, whole` },
-    fit: !done
-      ? { sign: "waiting", words: "waits for files" }
-      : done.check?.state === "failed"
-        ? { sign: "attention", words: "check failed" }
-        : !done.fit
-          ? { sign: "part", words: "not checked yet" }
-          : wrong
-            ? { sign: "attention", words: `${wrong} ${wrong === 1 ? "does" : "do"} not fit` }
-            : { sign: "tick", words: "all fit" },
-  };
-}
+import { useDeliveries, useReadings } from "../document/queries";
+import { useProject } from "../document/document";
+import { WAYPOINTS } from "../waypoints/register";
+import type { Sign, Waypoint } from "../waypoints/waypoint";
+import { roles } from "../kit/theme";
 
 const STEP = 87;
 const LEFT = 30;
@@ -101,8 +12,10 @@ const RIGHT = 54;
 const TOP = 40;
 
 export function Trail({ here }: { here: Waypoint | null }) {
-  const { id } = useProject();
-  const stops = useStops();
+  const state = useProject();
+  const deliveries = useDeliveries().data ?? [];
+  const readings = useReadings();
+  const high = TOP * 2 + STEP * (WAYPOINTS.length - 1);
   const points = WAYPOINTS.map((_, i) => [i % 2 ? RIGHT : LEFT, TOP + i * STEP] as const);
   return (
     <Box
@@ -110,18 +23,18 @@ export function Trail({ here }: { here: Waypoint | null }) {
       aria-label="Trail of waypoints"
       sx={{ position: "relative", borderRight: 1, borderColor: "divider", overflow: "hidden auto" }}
     >
-      <svg width="160" height={TOP * 2 + STEP * 7} aria-hidden style={{ position: "absolute" }}>
+      <svg width="160" height={high} aria-hidden style={{ position: "absolute" }}>
         <polyline points={points.map((p) => p.join(",")).join(" ")} fill="none" stroke={roles.rule} strokeWidth="3" />
       </svg>
-      <Box component="ol" sx={{ listStyle: "none", p: 0, m: 0, height: TOP * 2 + STEP * 7 - 24 }}>
+      <Box component="ol" sx={{ listStyle: "none", p: 0, m: 0, height: high - 24 }}>
         {WAYPOINTS.map((waypoint, i) => {
-          const stop = stops[waypoint];
+          const stop = waypoint.stop({ state, deliveries, readings });
           const [x = 0, y = 0] = points[i] ?? [];
           return (
-            <Box component="li" key={waypoint} sx={{ position: "absolute", left: x - 15, top: y - 16, right: 12 }}>
+            <Box component="li" key={waypoint.name} sx={{ position: "absolute", left: x - 15, top: y - 16, right: 12 }}>
               <Box
                 component={RouterLink}
-                to={`/project/${id}/${waypoint}`}
+                to={`/project/${state.id}/${waypoint.name}`}
                 aria-current={waypoint === here ? "step" : undefined}
                 sx={{
                   display: "flex",
@@ -146,7 +59,7 @@ export function Trail({ here }: { here: Waypoint | null }) {
                       color: waypoint === here ? "secondary.main" : undefined,
                     }}
                   >
-                    {TITLES[waypoint]}
+                    {waypoint.title}
                   </Typography>
                   <Typography
                     sx={{

@@ -3,8 +3,8 @@ import { render } from "@testing-library/react";
 import { MemoryRouter } from "react-router";
 import { vi } from "vitest";
 import type { Operation, ProjectState } from "../api/types";
-import { getOptions, type ProjectPath } from "../api/useGet";
-import { useDocument } from "../state/document";
+import { getOptions, type ProjectPath } from "../document/useGet";
+import { useDocument } from "../document/document";
 import { testState } from "./state";
 
 type Answers = [path: ProjectPath, asked: Parameters<typeof getOptions>[2], data: unknown][];

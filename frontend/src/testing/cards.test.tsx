@@ -1,17 +1,20 @@
 import { cleanup, fireEvent, screen, waitFor, within } from "@testing-library/react";
 import { afterEach, beforeAll, describe, expect, it, vi } from "vitest";
 import type { Coat, CoatKind, Painting, ProjectState, StepInfo } from "../api/types";
-import { ColourCard } from "../colour/ColourCard";
-import { GroundCard } from "../ground/GroundCard";
-import { LayersCard } from "../layers/LayersCard";
-import { MasksCard } from "../masks/MasksCard";
-import { ReadingsCard } from "../readings/ReadingsCard";
-import { useView } from "../state/view";
+import { ColourCard } from "../waypoints/colour/ColourCard";
+import { GroundCard } from "../waypoints/ground/GroundCard";
+import { LayersCard } from "../waypoints/layers/LayersCard";
+import { MasksCard } from "../waypoints/masks/MasksCard";
+import { ReadingsCard } from "../waypoints/readings/ReadingsCard";
+import { useView } from "../viewport/view";
 import { renderCard } from "./card";
 import { testSlot, testState } from "./state";
 
 const FITTED = { low: 900, high: 1e9, fade_low: 1, fade_high: 0, black: 16, white: 9000, share: 0.3 };
-vi.mock("../masks/fit", async (actual) => ({ ...(await actual<object>()), fit: () => Promise.resolve(FITTED) }));
+vi.mock("../waypoints/recipe/fit", async (actual) => ({
+  ...(await actual<object>()),
+  fit: () => Promise.resolve(FITTED),
+}));
 
 beforeAll(() => {
   Object.assign(Element.prototype, { setPointerCapture: () => undefined, scrollIntoView: () => undefined });

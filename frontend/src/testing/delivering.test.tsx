@@ -1,11 +1,11 @@
 import { cleanup, fireEvent, screen, waitFor, within } from "@testing-library/react";
 import { afterEach, describe, expect, it, vi } from "vitest";
 import type { Delivery, ProjectState } from "../api/types";
-import { DeliveryCard } from "../delivery/DeliveryCard";
-import { FitCard } from "../fit/FitCard";
-import { ApartDialog } from "../packing/ApartDialog";
-import { PackingCard } from "../packing/PackingCard";
-import { useView } from "../state/view";
+import { DeliveryCard } from "../waypoints/delivery/DeliveryCard";
+import { FitCard } from "../waypoints/fit/FitCard";
+import { ApartDialog } from "../waypoints/packing/ApartDialog";
+import { PackingCard } from "../waypoints/packing/PackingCard";
+import { useView } from "../viewport/view";
 import { renderCard } from "./card";
 import { testState } from "./state";
 

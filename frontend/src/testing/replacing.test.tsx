@@ -2,8 +2,8 @@ import { cleanup, fireEvent, screen, waitFor } from "@testing-library/react";
 import { afterEach, expect, it, vi } from "vitest";
 import { client } from "../api/client";
 import type { Inspection } from "../api/types";
-import { ReplaceDialog } from "../ground/ReplaceDialog";
-import { useReplacing } from "../state/replacing";
+import { ReplaceDialog } from "../waypoints/ground/ReplaceDialog";
+import { useReplacing } from "../document/replacing";
 import { renderCard } from "./card";
 import { testState } from "./state";
 

@@ -1,5 +1,5 @@
-import { AS_IT_COMES } from "../layers/dressing";
-import type { FitSubject } from "../state/view";
+import { AS_IT_COMES } from "../waypoints/layers/dressing";
+import type { FitSubject } from "../viewport/subjects/subject";
 import type { RawMap } from "../api/maps";
 import type { GridInfo, ProjectState, Reading, Slot } from "../api/types";
 

@@ -1,11 +1,11 @@
 import { cleanup, fireEvent, screen, waitFor } from "@testing-library/react";
 import { afterEach, describe, expect, it, vi } from "vitest";
 import { client } from "../api/client";
-import { DestinationToken } from "../delivery/DestinationToken";
-import { SizeDialog } from "../delivery/SizeDialog";
-import { TargetDialog } from "../delivery/TargetDialog";
-import { Trial } from "../delivery/Trial";
-import { useView } from "../state/view";
+import { DestinationToken } from "../waypoints/delivery/DestinationToken";
+import { SizeDialog } from "../waypoints/delivery/SizeDialog";
+import { TargetDialog } from "../waypoints/delivery/TargetDialog";
+import { Trial } from "../waypoints/delivery/Trial";
+import { useView } from "../viewport/view";
 import { renderCard } from "./card";
 import { testState } from "./state";
 

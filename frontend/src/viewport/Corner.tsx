@@ -2,7 +2,7 @@ import { Box } from "@mui/material";
 import type { ReactNode } from "react";
 import { KeyBox } from "./KeyBox";
 import { LegendBox } from "./LegendBox";
-import type { Picture } from "./paint";
+import type { Picture } from "./imaging";
 
 interface CornerProps {
   picture: Picture | null;

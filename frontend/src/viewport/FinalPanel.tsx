@@ -1,14 +1,14 @@
 import { Box, Button, ButtonBase, LinearProgress, Typography } from "@mui/material";
 import { useState, type ReactNode } from "react";
-import { useAskAgain } from "../api/askAgain";
+import { useAskAgain } from "../document/askAgain";
 import { ask, client, sentence } from "../api/client";
-import { useFinals } from "../api/queries";
-import { NumberToken } from "../parts/NumberToken";
-import { percent } from "../parts/percent";
-import { settled, useProject } from "../state/document";
-import { useViewParts } from "../state/view";
-import { MONO, roles } from "../theme";
-import { trim } from "./subjects";
+import { useFinals } from "../document/queries";
+import { NumberToken } from "../kit/NumberToken";
+import { percent } from "../kit/percent";
+import { settled, useProject } from "../document/document";
+import { useViewParts } from "./view";
+import { MONO, roles } from "../kit/theme";
+import { trim } from "../kit/numbers";
 
 /** Beside the final: which masks differ from the draft, where, and by how much; each place is one click away. */
 export function FinalPanel({ near }: { near: boolean }) {

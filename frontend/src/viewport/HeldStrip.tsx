@@ -2,12 +2,13 @@ import { Box, Button, ButtonBase, IconButton, Tooltip, Typography } from "@mui/m
 import PinIcon from "@mui/icons-material/PushPinOutlined";
 import CloseIcon from "@mui/icons-material/Close";
 import { memo } from "react";
-import { useReadings } from "../api/queries";
-import { useProject } from "../state/document";
-import { type Subject, useViewParts } from "../state/view";
+import { useReadings } from "../document/queries";
+import { useProject } from "../document/document";
+import { useViewParts } from "./view";
+import type { Subject } from "./subjects/subject";
 import { MapThumb } from "./MapThumb";
-import { exists, title } from "./subjects";
-import { roles } from "../theme";
+import { exists, title } from "./subjects/register";
+import { roles } from "../kit/theme";
 
 /** Up to four views that stay in reach while something else is edited; they keep up with the project. */
 export const HeldStrip = memo(function HeldStrip() {

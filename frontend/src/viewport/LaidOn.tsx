@@ -1,9 +1,9 @@
 import { Box } from "@mui/material";
-import { ChoiceToken } from "../parts/ChoiceToken";
-import { useProject } from "../state/document";
-import { useViewParts } from "../state/view";
-import { innerRing } from "../theme";
-import { laidOver } from "./subjects";
+import { ChoiceToken } from "../kit/ChoiceToken";
+import { useProject } from "../document/document";
+import { useViewParts } from "./view";
+import { innerRing } from "../kit/theme";
+import { laidOver } from "./subjects/register";
 import { useLook } from "./useLook";
 
 /** What is under what is looked at: hill shade, the layers in their colours, or a picture in true colour. */

@@ -1,7 +1,7 @@
 import { Box } from "@mui/material";
 import { memo } from "react";
-import { MONO } from "../theme";
-import type { Legend } from "./paint";
+import { MONO } from "../kit/theme";
+import type { Legend } from "./imaging";
 import { cssRamp } from "./ramps";
 
 export const LegendBox = memo(function LegendBox({ legend }: { legend: Legend }) {

@@ -1,11 +1,11 @@
 import { Box } from "@mui/material";
 import { useEffect, useRef, useState, useSyncExternalStore } from "react";
-import { useReadings } from "../api/queries";
-import { useProject } from "../state/document";
-import type { Subject } from "../state/view";
+import { useReadings } from "../document/queries";
+import { useProject } from "../document/document";
+import type { Subject } from "./subjects/subject";
 import { PictureMaker } from "./pictures";
-import { showImage } from "../parts/showImage";
-import { SURROUND } from "../theme";
+import { showImage } from "../kit/showImage";
+import { SURROUND } from "../kit/theme";
 
 interface MapThumbProps {
   subject: Subject;

@@ -1,13 +1,13 @@
 import { useState } from "react";
 import type { Operation, Reading } from "../api/types";
-import { useDocument, useProject } from "../state/document";
-import { previews } from "../state/preview";
-import { useTools } from "../state/tools";
-import { useView } from "../state/view";
-import { onMap, roles } from "../theme";
+import { useDocument, useProject } from "../document/document";
+import { previews } from "./preview";
+import { useTools } from "./tools";
+import { useView } from "./view";
+import { onMap, roles } from "../kit/theme";
 import { moved, nudged, placeIn, resized, turned, type Lie, type Spot } from "./frame";
 import { overPlan } from "./overPlan";
-import { needs } from "./subjects";
+import { needs } from "./subjects/register";
 
 interface PictureFrameProps {
   reading: Reading;

@@ -1,15 +1,16 @@
+import { named } from "../api/mapNames";
 import { Box, IconButton, LinearProgress } from "@mui/material";
 import CloseIcon from "@mui/icons-material/Close";
 import { memo, useEffect, useRef, useState, useSyncExternalStore } from "react";
-import { useReadings, useStats } from "../api/queries";
-import { percent } from "../parts/percent";
-import { showImage } from "../parts/showImage";
-import { useProject } from "../state/document";
-import { pins } from "../state/preview";
-import { useViewParts } from "../state/view";
-import { onMap, SURROUND } from "../theme";
+import { useReadings, useStats } from "../document/queries";
+import { percent } from "../kit/percent";
+import { showImage } from "../kit/showImage";
+import { useProject } from "../document/document";
+import { pins } from "./preview";
+import { useViewParts } from "./view";
+import { onMap, SURROUND } from "../kit/theme";
 import { PictureMaker } from "./pictures";
-import { exists, needs, title } from "./subjects";
+import { exists, needs, title } from "./subjects/register";
 import { useLook } from "./useLook";
 
 const SIDE = 244;
@@ -41,7 +42,7 @@ export const PinnedInset = memo(function PinnedInset() {
     element.dataset.painted = String(version);
   }, [picture, version]);
 
-  const name = pinned?.kind === "mask" && there ? `mask:${pinned.id}` : null;
+  const name = pinned?.kind === "mask" && there ? named.mask(pinned.id) : null;
   const stats = useStats(name);
   const live = useSyncExternalStore(
     (changed) => pins.listen(changed),

@@ -1,11 +1,12 @@
 import { Box } from "@mui/material";
 import { memo } from "react";
-import { useReadings } from "../api/queries";
-import { sourceTitle } from "../packing/sources";
-import { useProject } from "../state/document";
-import { type Subject, useViewParts } from "../state/view";
-import { onMap, roles } from "../theme";
-import type { Picture } from "./paint";
+import { useReadings } from "../document/queries";
+import { sourceTitle } from "../document/sourceTitle";
+import { useProject } from "../document/document";
+import { useViewParts } from "./view";
+import type { Subject } from "./subjects/subject";
+import { onMap, roles } from "../kit/theme";
+import type { Picture } from "./imaging";
 import type { Rect } from "./plan";
 
 /** What each of several panels shows, in its corner. */

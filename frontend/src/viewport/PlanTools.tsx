@@ -1,7 +1,7 @@
 import { useRef } from "react";
-import { useProject } from "../state/document";
-import { type Camera, type MapPart, type Written, useViewParts } from "../state/view";
-import { onMap, roles } from "../theme";
+import { useProject } from "../document/document";
+import { type Camera, type MapPart, type Written, useViewParts } from "./view";
+import { onMap, roles } from "../kit/theme";
 import { groundAt, scale, type Rect } from "./plan";
 
 interface PlanToolsProps {

@@ -2,9 +2,9 @@ import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
 import { act, cleanup, render } from "@testing-library/react";
 import { afterEach, beforeAll, beforeEach, describe, expect, it, vi } from "vitest";
 import type * as Maps from "../api/maps";
-import { useDocument } from "../state/document";
-import { previews } from "../state/preview";
-import { useView } from "../state/view";
+import { useDocument } from "../document/document";
+import { previews } from "./preview";
+import { useView } from "./view";
 import { testMap, testState } from "../testing/state";
 
 let answering = true;

@@ -1,11 +1,12 @@
 import { useMemo } from "react";
-import { useProject } from "../state/document";
-import { useTools } from "../state/tools";
-import { type Subject, useViewParts } from "../state/view";
+import { useProject } from "../document/document";
+import { useTools } from "./tools";
+import { useViewParts } from "./view";
+import type { Subject } from "./subjects/subject";
 import { FinalPanel } from "./FinalPanel";
 import { Corner } from "./Corner";
-import type { Picture } from "./paint";
-import { takingPart } from "./subjects";
+import type { Picture } from "./imaging";
+import { takingPart } from "../document/outcomes";
 import { panelRects, scale, type Rect } from "./plan";
 import { NorthMark, PanelTitles, WipeSlider } from "./PlanMarks";
 import { PictureFrame } from "./PictureFrame";

@@ -1,14 +1,18 @@
+import type { MapText } from "../api/mapNames";
+import { HEIGHT } from "./overlays";
+import { fitName } from "./subjects/fit";
+import type { Probed } from "./subjects/kind";
+import { kindOf, probed } from "./subjects/register";
 import { Box } from "@mui/material";
 import { useEffect, useState } from "react";
 import { ask, client } from "../api/client";
-import { useReadings } from "../api/queries";
-import type { ProjectState, Reading } from "../api/types";
-import { sourceTitle } from "../packing/sources";
-import { useProject } from "../state/document";
-import type { Subject } from "../state/view";
+import { useReadings } from "../document/queries";
+import type { ProjectState } from "../api/types";
+import { useProject } from "../document/document";
+import type { Subject } from "./subjects/subject";
 import { mapStore } from "./pictures";
-import { MONO } from "../theme";
-import { fitName, outcomes, paintedName, trim } from "./subjects";
+import { MONO } from "../kit/theme";
+import { trim } from "../kit/numbers";
 
 export interface ProbePoint {
   row: number;
@@ -17,99 +21,6 @@ export interface ProbePoint {
 }
 
 const GROUND: Subject = { kind: "ground", style: "heights" };
-
-interface Row {
-  title: string;
-  group?: string;
-  name: string;
-  unit: string;
-  decimals: number;
-}
-
-function reading(name: string, readings: Reading[]): Row {
-  const found = readings.find((item) => item.name === name);
-  return {
-    title: found?.title ?? name,
-    name: `reading:${name}`,
-    unit: found?.unit ?? "",
-    decimals: found?.decimals ?? 1,
-  };
-}
-
-/** What is worth reading off under the pointer, for each subject. */
-function rowsOf(subject: Subject, state: ProjectState, readings: Reading[]): Row[] {
-  const always = readings.filter((item) => item.probed).map((item) => item.name);
-  const rows = always.map((name) => reading(name, readings));
-  const { document } = state;
-  const weights = () =>
-    outcomes(document).map((layer) => ({
-      title: layer.name,
-      group: "Weights after sharing",
-      name: `weight:${layer.id}`,
-      unit: "",
-      decimals: 2,
-    }));
-  switch (subject.kind) {
-    case "ground":
-    case "acts":
-    case "picture":
-    case "sums":
-    case "mixed":
-      return rows;
-    case "reading":
-      if (!always.includes(subject.name)) rows.push(reading(subject.name, readings));
-      return rows;
-    case "mask": {
-      const mask = document.masks.find((item) => item.id === subject.id);
-      rows.push({ title: `${mask?.name ?? "Mask"} mask`, name: `mask:${subject.id}`, unit: "", decimals: 2 });
-      if (document.layers.some((layer) => layer.mask === subject.id)) rows.push(...weights());
-      return rows;
-    }
-    case "band":
-      rows.push({
-        title: `Band ${subject.band + 1}`,
-        name: `band:${subject.mask}:${subject.band}`,
-        unit: "",
-        decimals: 0,
-      });
-      return rows;
-    case "final": {
-      const mask = document.masks.find((item) => item.id === subject.mask);
-      rows.push({ title: `${mask?.name ?? "Mask"} mask`, name: `mask:${subject.mask}`, unit: "", decimals: 2 });
-      rows.push({ title: "Differs by", name: `final:${subject.mask}`, unit: "", decimals: 2 });
-      return rows;
-    }
-    case "together":
-      for (const id of subject.masks) {
-        const mask = document.masks.find((item) => item.id === id);
-        rows.push({ title: mask?.name ?? id, name: `mask:${id}`, unit: "", decimals: 2 });
-      }
-      return rows;
-    case "scatter":
-      rows.push({ title: "Density", name: `scatter:${subject.id}`, unit: "", decimals: 2 });
-      return rows;
-    case "layers":
-    case "weight":
-    case "strongest":
-    case "colour":
-      return [...rows, ...weights()];
-    case "coat":
-      return [{ title: "Lies", name: `coat:${subject.id}`, unit: "", decimals: 2 }];
-    case "sheet":
-    case "channel": {
-      const id = subject.kind === "sheet" ? subject.id : subject.sheet;
-      const sheet = document.sheets.find((item) => item.id === id);
-      const letters = sheet?.layout === "grey" ? "r" : sheet?.layout === "rgb" ? "rgb" : "rgba";
-      return [...letters].map((letter) => {
-        const source = sheet?.[letter as "r" | "g" | "b" | "a"];
-        const title = `${letter.toUpperCase()} ${source ? sourceTitle(source, document, readings) : "empty"}`;
-        return { title, name: `channel:${id}:${letter}`, unit: "", decimals: 0 };
-      });
-    }
-    case "fit":
-      return subject.metres ? [{ ...reading("height", readings), title: "Project now", decimals: 4 }] : [];
-  }
-}
 
 /** What the last fit check read at a place, from its own arrays. */
 function useFitValues(subject: Subject, state: ProjectState, row: number, col: number) {
@@ -152,7 +63,7 @@ function useFitValues(subject: Subject, state: ProjectState, row: number, col: n
   return fit ? found : null;
 }
 
-function shown(value: number | null | undefined, row: Row): string {
+function shown(value: number | null | undefined, row: Probed): string {
   if (value === undefined) return "…";
   if (value === null) return "none";
   if (row.unit === "") return value.toFixed(row.decimals);
@@ -161,7 +72,7 @@ function shown(value: number | null | undefined, row: Row): string {
 }
 
 /** The bytes of a painted map at a place, from its array: as a colour code, or as a number. */
-function colourAt(state: ProjectState, name: string, row: number, col: number): string | null {
+function colourAt(state: ProjectState, name: MapText, row: number, col: number): string | null {
   const wanted = { state, subject: GROUND, readings: [], options: { tint: 0, water: false } };
   const map = mapStore.get(wanted, name);
   if (!map) return null;
@@ -188,7 +99,7 @@ export function Probe({
   const readings = useReadings();
   const [values, setValues] = useState<Record<string, number | null>>({});
   const subject = subjects[0] ?? GROUND;
-  const every = subjects.flatMap((one) => rowsOf(one, state, readings));
+  const every = subjects.flatMap((one) => probed(one, state, readings));
   const rows = every.filter((item, i) => every.findIndex((other) => other.name === item.name) === i);
   const names = rows.map((row) => row.name).join(",");
   const { id, revision, home } = state;
@@ -218,21 +129,16 @@ export function Probe({
   const fitted = useFitValues(subject, state, row, col);
   if (!point) return null;
   const water = state.document.ground.water;
-  const height = values["reading:height"];
+  const height = values[HEIGHT];
   const lines: { title: string; value: string; group?: string | undefined }[] = [
     { title: "East", value: `${trim(col * home.spacing_x, 1)} m` },
     { title: "North", value: `${trim((home.rows - 1 - row) * home.spacing_y, 1)} m` },
     ...rows.map((item) => ({ title: item.title, group: item.group, value: shown(values[item.name], item) })),
   ];
   if (fitted) lines.push(...fitted);
-  const painted =
-    subject.kind === "colour"
-      ? paintedName(subject.map)
-      : subject.kind === "picture"
-        ? `picture:${subject.name}`
-        : null;
-  const colour = painted && colourAt(state, painted, row, col);
-  if (colour) lines.push({ title: subject.kind === "colour" ? "As written" : "Picture", value: colour });
+  const painted = kindOf(subject).colourAt?.(subject);
+  const colour = painted && colourAt(state, painted.name, row, col);
+  if (colour) lines.push({ title: painted.title, value: colour });
   if (subject.kind === "ground" && typeof water === "number" && typeof height === "number")
     lines.push({
       title: "Over water",

@@ -1,12 +1,13 @@
+import { named } from "../api/mapNames";
 import { Box, IconButton, Typography } from "@mui/material";
 import CloseIcon from "@mui/icons-material/Close";
 import { memo, useState } from "react";
-import { useProfile, useReadings } from "../api/queries";
-import { NumberToken } from "../parts/NumberToken";
-import { useProject } from "../state/document";
-import { type ProfileLine, useViewParts } from "../state/view";
-import { onMap, roles } from "../theme";
-import { trim } from "./subjects";
+import { useProfile, useReadings } from "../document/queries";
+import { NumberToken } from "../kit/NumberToken";
+import { useProject } from "../document/document";
+import { type ProfileLine, useViewParts } from "./view";
+import { onMap, roles } from "../kit/theme";
+import { trim } from "../kit/numbers";
 
 const WIDTH = 700;
 const HEIGHT = 96;
@@ -50,7 +51,7 @@ export const ProfilePanel = memo(function ProfilePanel() {
   const { profile, subject, set } = useViewParts("profile", "subject", "set");
   const name = subject.kind === "reading" ? subject.name : "height";
   const reading = readings.find((item) => item.name === name);
-  const found = useProfile(`reading:${name}`, profile);
+  const found = useProfile(named.reading(name), profile);
   const [at, setAt] = useState<number | null>(null);
   if (!profile) return null;
   const line = found.data;

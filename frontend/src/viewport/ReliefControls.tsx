@@ -1,6 +1,6 @@
 import { Box, Checkbox, FormControlLabel } from "@mui/material";
-import { NumberToken } from "../parts/NumberToken";
-import { useViewParts } from "../state/view";
+import { NumberToken } from "../kit/NumberToken";
+import { useViewParts } from "./view";
 
 interface NumberProps {
   label: string;

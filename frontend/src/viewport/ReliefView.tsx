@@ -1,18 +1,18 @@
 import { Box, IconButton, Tooltip, Typography } from "@mui/material";
 import FitScreenIcon from "@mui/icons-material/FitScreenOutlined";
 import { useRef, useState } from "react";
-import { finish, toolDown, toolMove, toolUp } from "../draw/actions";
-import { useProject } from "../state/document";
-import { pointer } from "../state/pointer";
-import { useTools } from "../state/tools";
-import type { Subject } from "../state/view";
-import { onMap } from "../theme";
+import { finish, toolDown, toolMove, toolUp } from "./drawing";
+import { useProject } from "../document/document";
+import { pointer } from "./pointer";
+import { useTools } from "./tools";
+import type { Subject } from "./subjects/subject";
+import { onMap } from "../kit/theme";
 import { Corner } from "./Corner";
-import type { Picture } from "./paint";
+import type { Picture } from "./imaging";
 import { Probe, type ProbePoint } from "./Probe";
 import { ReliefControls } from "./ReliefControls";
 import { ScaleBar } from "./ScaleBar";
-import { takingPart } from "./subjects";
+import { takingPart } from "../document/outcomes";
 import { ToolShapes } from "./ToolShapes";
 import { useReliefScene } from "./useReliefScene";
 

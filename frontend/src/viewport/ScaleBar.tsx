@@ -1,6 +1,6 @@
 import { Box } from "@mui/material";
 import { memo } from "react";
-import { MONO, onMap } from "../theme";
+import { MONO, onMap } from "../kit/theme";
 
 /** The longest round length that fits about 120 pixels. */
 export function barLength(pixelsPerMetre: number): number {

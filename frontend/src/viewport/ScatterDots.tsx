@@ -1,12 +1,13 @@
 import { useEffect, useRef, useSyncExternalStore } from "react";
-import { useScatterPoints } from "../api/queries";
+import { useScatterPoints } from "../document/queries";
 import type { GridInfo } from "../api/types";
-import { useProject } from "../state/document";
-import { pointPreviews } from "../state/pointPreview";
-import type { Camera, Subject } from "../state/view";
+import { useProject } from "../document/document";
+import { pointPreviews } from "./pointPreview";
+import type { Camera } from "./view";
+import type { Subject } from "./subjects/subject";
 import { scale, type Rect } from "./plan";
 import { rgb } from "./ramps";
-import { SCATTERED } from "../theme";
+import { SCATTERED } from "../kit/theme";
 
 interface ScatterDotsProps {
   subject: Subject;

@@ -1,8 +1,8 @@
 import { cleanup, fireEvent, render, screen } from "@testing-library/react";
 import { afterEach, beforeEach, describe, expect, it, vi } from "vitest";
 import type { Operation } from "../api/types";
-import { useDocument } from "../state/document";
-import { useTools } from "../state/tools";
+import { useDocument } from "../document/document";
+import { useTools } from "./tools";
 import { testState } from "../testing/state";
 import { ToolShapes } from "./ToolShapes";
 

@@ -1,11 +1,11 @@
 import { useRef } from "react";
 import type { Feature } from "../api/types";
-import { useKept } from "../parts/useKept";
-import { useDocument, useProject } from "../state/document";
-import { isBrush, type Place, useToolsParts } from "../state/tools";
-import { useView } from "../state/view";
+import { useKept } from "../kit/useKept";
+import { useDocument, useProject } from "../document/document";
+import { isBrush, type Place, useToolsParts } from "./tools";
+import { useView } from "./view";
 import { overPlan } from "./overPlan";
-import { DRAWN, onMap, roles } from "../theme";
+import { DRAWN, onMap, roles } from "../kit/theme";
 
 export interface Spot {
   x: number;

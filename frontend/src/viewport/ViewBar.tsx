@@ -2,14 +2,14 @@ import { Box, Button, ButtonBase, IconButton, Popover, Slider, Tooltip } from "@
 import TuneIcon from "@mui/icons-material/TuneOutlined";
 import WaterIcon from "@mui/icons-material/WaterOutlined";
 import { memo, useEffect, useEffectEvent, useLayoutEffect, useRef, useState } from "react";
-import { ChoiceToken } from "../parts/ChoiceToken";
-import { Segments } from "../parts/Segments";
-import { useProject } from "../state/document";
-import { type Mode, type Subject, useViewParts } from "../state/view";
-import { onMap, roles, TINTS } from "../theme";
+import { ChoiceToken } from "../kit/ChoiceToken";
+import { Segments } from "../kit/Segments";
+import { useProject } from "../document/document";
+import { type Mode, useViewParts } from "./view";
+import { onMap, roles, TINTS } from "../kit/theme";
 import { LaidOn } from "./LaidOn";
 import type { Palette } from "./ramps";
-import { SubjectChoices } from "./SubjectChoices";
+import { kindOf } from "./subjects/register";
 
 const MODES: { value: Mode; label: string }[] = [
   { value: "plan", label: "Plan" },
@@ -122,10 +122,11 @@ function useFolded(shown: string, open: boolean) {
 
 /** The ways of looking at what is shown. */
 function Looks() {
-  const { subject, palette, set } = useViewParts("subject", "palette", "set");
+  const { subject, show, palette, set } = useViewParts("subject", "show", "palette", "set");
+  const { Choices } = kindOf(subject);
   return (
     <>
-      <SubjectChoices />
+      {Choices && <Choices subject={subject} show={show} />}
       {subject.kind === "reading" && (
         <ChoiceToken
           label="Colours of readings"
@@ -142,28 +143,13 @@ function Looks() {
   );
 }
 
-/** Whether a mask is laid over the ground in a colour. */
-function isOverlay(subject: Subject): boolean {
-  switch (subject.kind) {
-    case "mask":
-      return subject.style === "over" || subject.style === "wipe";
-    case "picture":
-      return subject.style === "over";
-    default:
-      return ["band", "acts", "weight"].includes(subject.kind);
-  }
-}
-
 /** What it is laid over, how strongly, and whether water is shown. */
 function Laid() {
   const state = useProject();
   const { subject, tint, water, set } = useViewParts("subject", "tint", "water", "set");
-  const overlay = isOverlay(subject);
-  const painted =
-    overlay ||
-    ["ground", "final", "together", "scatter"].includes(subject.kind) ||
-    (subject.kind === "layers" && subject.over);
-  const wet = painted && typeof state.document.ground.water === "number";
+  const kind = kindOf(subject);
+  const overlay = kind.tinted?.(subject) ?? false;
+  const wet = (kind.wet?.(subject) ?? false) && typeof state.document.ground.water === "number";
   return (
     <>
       <LaidOn />

@@ -1,13 +1,13 @@
 import { Box, Button, LinearProgress } from "@mui/material";
 import { lazy, memo, Suspense, useEffect, useState, useSyncExternalStore } from "react";
 import { whenBack } from "../api/alive";
-import { useStats, useReadings } from "../api/queries";
-import { previews } from "../state/preview";
-import { WatchNotice } from "../ground/WatchInset";
-import { useReplacing } from "../state/replacing";
-import { useTools } from "../state/tools";
-import { useProject } from "../state/document";
-import { type Mode, type Subject, useViewParts } from "../state/view";
+import { useStats, useReadings } from "../document/queries";
+import { previews } from "./preview";
+import { useReplacing } from "../document/replacing";
+import { useTools } from "./tools";
+import { useProject } from "../document/document";
+import { type Mode, useViewParts } from "./view";
+import type { Subject } from "./subjects/subject";
 import { useComparison } from "./comparison";
 import { HeldStrip } from "./HeldStrip";
 import { PictureMaker } from "./pictures";
@@ -15,14 +15,15 @@ import { PlanView } from "./PlanView";
 import { ProfilePanel } from "./ProfilePanel";
 import { PinnedInset } from "./PinnedInset";
 import { useLook } from "./useLook";
-import { exists, title } from "./subjects";
+import { exists, title, kindOf } from "./subjects/register";
 import { ViewBar } from "./ViewBar";
 import { Working } from "./Working";
-import { onMap, roles, SURROUND } from "../theme";
+import { onMap, roles, SURROUND } from "../kit/theme";
 
 const ReliefView = lazy(() => import("./ReliefView").then((module) => ({ default: module.ReliefView })));
 
-export function Viewport() {
+/** `notices`: what is said over the view of the files it is made from. */
+export function Viewport({ notices }: { notices?: React.ReactNode }) {
   const state = useProject();
   const readings = useReadings();
   const { mode, subject, compare, held, profile, shore } = useViewParts(
@@ -120,7 +121,7 @@ export function Viewport() {
           </Box>
         )}
         {!together && <ViewLabel of={own.of} />}
-        <WatchNotice />
+        {notices}
         <PinnedInset />
         <ToolHint />
         <Working waiting={picture.updating} draft={picture.draft} coarser={picture.coarser} />
@@ -190,14 +191,7 @@ const ViewLabel = memo(function ViewLabel({ of }: { of: Subject | null }) {
   const coming = of !== null && JSON.stringify(of) !== JSON.stringify(wanted);
   const subject = coming && exists(of, state) ? of : wanted;
   const written = coming ? null : asked;
-  const name =
-    subject.kind === "mask"
-      ? `mask:${subject.id}`
-      : subject.kind === "band"
-        ? `band:${subject.mask}:${subject.band}`
-        : subject.kind === "weight" && subject.style !== "wipe"
-          ? `${subject.style === "before" ? "strength" : "weight"}:${subject.id}`
-          : null;
+  const name = kindOf(subject).coverage?.(subject) ?? null;
   const stats = useStats(name);
   const live = useSyncExternalStore(
     (changed) => previews.listen(changed),

@@ -1,7 +1,7 @@
 import { Box, Button, LinearProgress } from "@mui/material";
 import { ask, client } from "../api/client";
-import { useWorking } from "../api/queries";
-import { useProject } from "../state/document";
+import { useWorking } from "../document/queries";
+import { useProject } from "../document/document";
 
 /** Long computations that the view waits for: how far they are, how long they take, and a way to stop them; and what is
  * to be known of how they were made. */

@@ -3,7 +3,7 @@ import AddIcon from "@mui/icons-material/Add";
 import FitScreenIcon from "@mui/icons-material/FitScreenOutlined";
 import RemoveIcon from "@mui/icons-material/Remove";
 import { memo } from "react";
-import { useViewParts } from "../state/view";
+import { useViewParts } from "./view";
 
 export const ZoomButtons = memo(function ZoomButtons() {
   const { camera, set } = useViewParts("camera", "set");

@@ -1,10 +1,11 @@
 import { useEffect, useMemo, useState, useSyncExternalStore } from "react";
-import { useReadings } from "../api/queries";
-import { useProject } from "../state/document";
-import { type Subject, useViewParts } from "../state/view";
-import type { Panel, Picture } from "./paint";
+import { useReadings } from "../document/queries";
+import { useProject } from "../document/document";
+import { useViewParts } from "./view";
+import type { Subject } from "./subjects/subject";
+import type { Panel, Picture } from "./imaging";
 import { PictureMaker, type PictureState } from "./pictures";
-import { exists, title } from "./subjects";
+import { exists, title } from "./subjects/register";
 import { useLook } from "./useLook";
 
 const MOST = 4;

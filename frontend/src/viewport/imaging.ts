@@ -1,7 +1,6 @@
 import type { RawMap } from "../api/maps";
 import type { GridInfo } from "../api/types";
-import { short } from "../masks/band";
-import type { Subject } from "../state/view";
+import type { Subject } from "./subjects/subject";
 
 export interface Legend {
   ramp: string;
@@ -57,11 +56,6 @@ export function together(map: RawMap): ImageData {
     if (n === 1) out[o + 1] = out[o + 2] = out[o] ?? 0;
   }
   return image;
-}
-
-export function number(value: number, unit: string, decimals: number): string {
-  const text = Math.abs(value) >= 10000 ? short(value) : value.toFixed(decimals);
-  return unit === "°" ? `${text}°` : `${text} ${unit}`.trim();
 }
 
 export function single(

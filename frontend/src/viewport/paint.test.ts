@@ -2,12 +2,13 @@ import { beforeAll, describe, expect, it } from "vitest";
 import type { RawMap } from "../api/maps";
 import type { ProjectState, Reading } from "../api/types";
 import { testFit, testMap, testReadings, testState } from "../testing/state";
-import type { Subject } from "../state/view";
+import type { Subject } from "./subjects/subject";
 import { checkered } from "./paintFit";
-import { paint, type Picture } from "./paint";
-import { takingPart } from "./subjects";
+import { paint } from "./subjects/register";
+import type { Picture } from "./imaging";
+import { takingPart } from "../document/outcomes";
 import { rgb } from "./ramps";
-import { needs } from "./subjects";
+import { needs } from "./subjects/register";
 
 beforeAll(() => {
   // The browser has this class; the test environment does not.
@@ -39,7 +40,8 @@ function painted(
     return testMap(name, found, options.channels ?? found.length / 4);
   };
   expect(needs(subject).every((name) => name in values)).toBe(true);
-  return paint(subject, state, readings, maps, { tint: options.tint ?? 1, water: options.water ?? false });
+  const look = { tint: options.tint ?? 1, water: options.water ?? false };
+  return paint(subject, { maps, state, readings, options: look });
 }
 
 function pixel(picture: Picture, index: number, panel = 0): number[] {
@@ -182,17 +184,12 @@ describe("a part of a larger ground", () => {
     const state = testState();
     const slope: Subject = { kind: "reading", name: "slope", over: false };
     const options = { tint: 1, water: false };
-    const inside = paint(slope, state, readings, () => part, { ...options, whole: () => whole });
-    const alone = paint(slope, state, readings, () => whole, options);
+    const inside = paint(slope, { maps: () => part, state, readings, options: { ...options, whole: () => whole } });
+    const alone = paint(slope, { maps: () => whole, state, readings, options });
     expect(inside.legend).toEqual(alone.legend);
     expect(pixel(inside, 0)).toEqual(pixel(alone, 1));
     expect(pixel(inside, 2)).toEqual(pixel(alone, 2));
-    expect(
-      pixel(
-        paint(slope, state, readings, () => part, options),
-        0,
-      ),
-    ).not.toEqual(pixel(inside, 0));
+    expect(pixel(paint(slope, { maps: () => part, state, readings, options }), 0)).not.toEqual(pixel(inside, 0));
   });
 });
 

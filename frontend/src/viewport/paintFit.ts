@@ -1,10 +1,12 @@
+import { withUnit } from "../kit/numbers";
 import type { RawMap } from "../api/maps";
-import type { FitStyle, FitSubject } from "../state/view";
-import { grey, number, single, together, type Legend, type Picture } from "./imaging";
+import type { FitStyle, FitSubject } from "./subjects/subject";
+import { grey, single, together, type Legend, type Picture } from "./imaging";
 import { ends, ramped } from "./ramped";
-import { fitName, type FitPart } from "./subjects";
+import type { FitPart } from "../api/maps";
 
-type Maps = (name: string) => RawMap;
+/** The pictures of a fit check, by what they show. */
+type Maps = (part: FitPart) => RawMap;
 
 const SQUARES = 12;
 
@@ -45,7 +47,7 @@ function worst(map: RawMap, channel: number | null): RawMap {
 /** A map of a fit check: one side, both, or what lies between. */
 export function fitPicture(subject: FitSubject, maps: Maps): Picture {
   if (subject.style === "difference") {
-    const map = worst(maps(fitName(subject, "difference")), subject.channel);
+    const map = worst(maps("difference"), subject.channel);
     const [low, high] = ends(map);
     // Half a step is what rounding may cost: less than that is no difference worth a colour.
     const half = subject.metres ? subject.step / 2 : 0;
@@ -63,16 +65,16 @@ export function fitPicture(subject: FitSubject, maps: Maps): Picture {
     return single(ramped(map, "difference", -(far || 1), far || 1, false, null), legend, false);
   }
   if (!subject.metres) {
-    const made = (part: FitPart) => stored(maps(fitName(subject, part)), subject.full, subject.channel);
+    const made = (part: FitPart) => stored(maps(part), subject.full, subject.channel);
     const top = subject.channels.length < 3 || subject.channel !== null;
     const legend = top ? { ramp: "grey", low: "0", high: String(subject.full) } : null;
     return paired(subject.style, made, legend);
   }
-  const first = maps(fitName(subject, subject.style === "meant" ? "meant" : "rebuilt"));
-  const other = subject.style === "wipe" || subject.style === "checker" ? maps(fitName(subject, "meant")) : first;
+  const first = maps(subject.style === "meant" ? "meant" : "rebuilt");
+  const other = subject.style === "wipe" || subject.style === "checker" ? maps("meant") : first;
   const [low, high] = ends(other);
-  const made = (part: FitPart) => ramped(maps(fitName(subject, part)), "height", low, high, false, null);
-  return paired(subject.style, made, { ramp: "height", low: number(low, "m", 0), high: number(high, "m", 0) });
+  const made = (part: FitPart) => ramped(maps(part), "height", low, high, false, null);
+  return paired(subject.style, made, { ramp: "height", low: withUnit(low, "m", 0), high: withUnit(high, "m", 0) });
 }
 
 function paired(style: FitStyle, made: (part: FitPart) => ImageData, legend: Legend | null): Picture {

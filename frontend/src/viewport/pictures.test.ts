@@ -1,17 +1,21 @@
+import type { Canvas } from "./overlays";
+import { named } from "../api/mapNames";
 import { beforeEach, describe, expect, it, vi } from "vitest";
 import type { RawMap } from "../api/maps";
 import { testMap, testReadings, testState } from "../testing/state";
-import type { Subject } from "../state/view";
+import type { Subject } from "./subjects/subject";
 
 const asked: { name: string; answer: (map: RawMap) => void; refuse: (error: Error) => void }[] = [];
-vi.mock("../api/maps", () => ({
+vi.mock("../api/maps", async (original) => ({
+  ...(await original<object>()),
   fetchMap: (_project: string, name: string) =>
     new Promise<RawMap>((answer, refuse) => asked.push({ name, answer, refuse })),
   fetchPreview: () => new Promise<RawMap>(() => undefined),
 }));
-vi.mock("./paint", () => ({
-  paint: (_s: unknown, _p: unknown, _r: unknown, maps: (name: string) => RawMap) => ({
-    panels: [{ title: "", image: { first: maps("mask:scree").values[0] } }],
+vi.mock("./subjects/register", async (original) => ({
+  ...(await original<object>()),
+  paint: (_: unknown, { maps }: Canvas) => ({
+    panels: [{ title: "", image: { first: maps(named.mask("scree")).values[0] } }],
     before: null,
     legend: null,
     shaded: false,
@@ -19,7 +23,7 @@ vi.mock("./paint", () => ({
 }));
 
 const { mapStore, PictureMaker } = await import("./pictures");
-const { previews } = await import("../state/preview");
+const { previews } = await import("./preview");
 const subject: Subject = { kind: "mask", id: "scree", style: "alone", lines: null };
 const turn = () => new Promise((resolve) => setTimeout(resolve, 0));
 
@@ -127,8 +131,8 @@ describe("a picture", () => {
   });
 
   it("asks once for a map that two pictures need at the same time", async () => {
-    const one = mapStore.load(wanted(1, "f"), "mask:scree");
-    const two = mapStore.load(wanted(1, "f"), "mask:scree");
+    const one = mapStore.load(wanted(1, "f"), named.mask("scree"));
+    const two = mapStore.load(wanted(1, "f"), named.mask("scree"));
     expect(asked).toHaveLength(1);
     asked[0]?.answer(testMap("mask:scree", [1, 0, 0, 0]));
     expect(await one).toBe(await two);

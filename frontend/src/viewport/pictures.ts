@@ -1,11 +1,14 @@
-import { fetchMap, type RawMap } from "../api/maps";
+import { readName, type MapText } from "../api/mapNames";
+import { fetchMap, isFit, type RawMap } from "../api/maps";
 import { sentence } from "../api/client";
 import type { ProjectState, Reading } from "../api/types";
-import { previews, type Previews } from "../state/preview";
-import type { Subject } from "../state/view";
+import { previews, type Previews } from "./preview";
+import type { Subject } from "./subjects/subject";
 import { fitted } from "./fitted";
-import { paint, type Picture, type PaintOptions } from "./paint";
-import { needs } from "./subjects";
+import { paint } from "./subjects/register";
+import type { Picture } from "./imaging";
+import type { PaintOptions } from "./overlays";
+import { needs } from "./subjects/register";
 
 export interface Wanted {
   state: ProjectState;
@@ -43,22 +46,27 @@ class MapStore {
   private running = new Map<string, Fetching>();
   private listeners = new Set<() => void>();
 
-  private place(wanted: Wanted, name: string): string {
+  private place(wanted: Wanted, name: MapText): string {
     return `${wanted.state.id}|${name}|${wanted.size ?? ""}|${wanted.window ?? ""}|${wanted.final ? "final" : ""}`;
   }
 
   /** Readings, masks and stages of the ground are known by their content, everything else by the revision. */
-  private stamp(wanted: Wanted, name: string): string {
+  private stamp(wanted: Wanted, name: MapText): string {
     const { state } = wanted;
-    if (name.startsWith("fit:")) return name;
-    const reading = name.startsWith("reading:") && state.readings.find((item) => `reading:${item.name}` === name);
-    if (reading) return reading.key;
-    const mask = /^mask:([^:]+)$/.exec(name)?.[1];
-    if (mask) return state.mask_keys[mask] ?? String(state.revision);
-    return name.startsWith("finding:") ? state.ground_key : String(state.revision);
+    if (isFit(name)) return name;
+    const map = readName(name);
+    const own =
+      map?.kind === "reading"
+        ? state.readings.find((item) => item.name === map.reading)?.key
+        : map?.kind === "mask" && map.lines === undefined
+          ? state.mask_keys[map.mask]
+          : map?.kind === "finding"
+            ? state.ground_key
+            : undefined;
+    return own ?? String(state.revision);
   }
 
-  get(wanted: Wanted, name: string): RawMap | null {
+  get(wanted: Wanted, name: MapText): RawMap | null {
     const place = this.place(wanted, name);
     const found = this.held.get(place);
     if (!found || found.stamp !== this.stamp(wanted, name)) return null;
@@ -72,7 +80,7 @@ class MapStore {
     for (const place of this.held.keys()) if (place.includes("|fit:")) this.held.delete(place);
   }
 
-  async load(wanted: Wanted, name: string): Promise<RawMap> {
+  async load(wanted: Wanted, name: MapText): Promise<RawMap> {
     const have = this.get(wanted, name);
     if (have) return have;
     const place = this.place(wanted, name);
@@ -108,7 +116,7 @@ class MapStore {
   /** The map; where it takes long to make, a draft is held and told of first. */
   private async fetch(
     wanted: Wanted,
-    name: string,
+    name: MapText,
     place: string,
     stamp: string,
     signal: AbortSignal,
@@ -119,7 +127,7 @@ class MapStore {
       ...(wanted.window && wanted.final ? { final: true } : {}),
       signal,
     };
-    if (wanted.window || name.startsWith("fit:")) return fetchMap(wanted.state.id, name, options);
+    if (wanted.window || isFit(name)) return fetchMap(wanted.state.id, name, options);
     const first = await fetchMap(wanted.state.id, name, { ...options, draft: true });
     if (!first.draft) return first;
     this.drafts.set(place, { stamp, map: first });
@@ -132,7 +140,7 @@ class MapStore {
   }
 
   /** The map, or what stands in for it until it is made. */
-  any(wanted: Wanted, name: string): RawMap | null {
+  any(wanted: Wanted, name: MapText): RawMap | null {
     const have = this.get(wanted, name);
     if (have) return have;
     const draft = this.drafts.get(this.place(wanted, name));
@@ -236,8 +244,9 @@ export class PictureMaker {
     if (!wanted) return false;
     const names = needs(wanted.subject, wanted.options.backdrop);
     const { current } = this.live;
-    const live = current && names.includes(current.name) && !wanted.size && !wanted.window ? current : null;
-    const saved = new Map<string, RawMap>();
+    const live =
+      current && names.some((name) => name === current.name) && !wanted.size && !wanted.window ? current : null;
+    const saved = new Map<MapText, RawMap>();
     for (const name of names) {
       const map = live?.name === name && !live.window ? live : mapStore.any(wanted, name);
       if (!map) return false;
@@ -250,15 +259,15 @@ export class PictureMaker {
     return !rough;
   }
 
-  private still(wanted: Wanted, maps: Map<string, RawMap>): Picture {
+  private still(wanted: Wanted, maps: Map<MapText, RawMap>): Picture {
     const picture = painted(wanted, (name) => maps.get(name));
     this.painted = { wanted, picture };
     return picture;
   }
 
   /** All maps at the size of the moving one; where only a part moves, that part over what is saved. */
-  private moving(wanted: Wanted, saved: Map<string, RawMap>, live: RawMap): Picture {
-    const whole = (name: string) => wanted.options.whole?.(name) ?? saved.get(name) ?? null;
+  private moving(wanted: Wanted, saved: Map<MapText, RawMap>, live: RawMap): Picture {
+    const whole = (name: MapText) => wanted.options.whole?.(name) ?? saved.get(name) ?? null;
     const made = painted({ ...wanted, options: { ...wanted.options, whole } }, (name) => {
       const map = saved.get(name);
       return name === live.name ? live : map && fitted(map, live);
@@ -276,11 +285,11 @@ export class PictureMaker {
   }
 }
 
-function painted({ subject, state, readings, options }: Wanted, maps: (name: string) => RawMap | undefined): Picture {
-  const found = (name: string): RawMap => {
+function painted({ subject, state, readings, options }: Wanted, maps: (name: MapText) => RawMap | undefined): Picture {
+  const found = (name: MapText): RawMap => {
     const map = maps(name);
     if (!map) throw new Error(`The picture was painted without ${name}.`);
     return map;
   };
-  return paint(subject, state, readings, found, options);
+  return paint(subject, { maps: found, state, readings, options });
 }

@@ -4,7 +4,7 @@ import { testMap } from "../testing/state";
 import { fitted } from "./fitted";
 import { groundAt, panelRects, scale, seenOf } from "./plan";
 import { barLength } from "./ScaleBar";
-import { trim } from "./subjects";
+import { trim } from "../kit/numbers";
 
 const grid: GridInfo = {
   rows: 101,

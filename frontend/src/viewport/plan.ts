@@ -1,8 +1,8 @@
 import type { GridInfo } from "../api/types";
-import type { Seen } from "../state/preview";
-import type { Camera, Mode } from "../state/view";
-import type { Panel, Picture } from "./paint";
-import { onMap } from "../theme";
+import type { Seen } from "./preview";
+import type { Camera, Mode } from "./view";
+import type { Panel, Picture } from "./imaging";
+import { onMap } from "../kit/theme";
 
 export interface Rect {
   x: number;

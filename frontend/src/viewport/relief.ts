@@ -26,12 +26,12 @@ import { OrbitControls } from "three/addons/controls/OrbitControls.js";
 import type { RawMap } from "../api/maps";
 import { groundMaterial } from "./groundMaterial";
 import { emptyArray, type NearGround } from "./nearGround";
-import type { Picture } from "./paint";
+import type { Picture } from "./imaging";
 import { dotsOf } from "./reliefDots";
 import { framed } from "./reliefFrame";
 import { marched } from "./reliefMarch";
 import { reliefLink, type ReliefLook } from "./reliefLink";
-import { SCATTERED } from "../theme";
+import { SCATTERED } from "../kit/theme";
 
 /** Nearer than that (in parts of the ground's longer side) the view begins to follow the ground. */
 const NEARING = 0.9;

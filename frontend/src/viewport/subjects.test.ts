@@ -1,7 +1,8 @@
 import { describe, expect, it } from "vitest";
-import { sourceTitle } from "../packing/sources";
+import { sourceTitle } from "../document/sourceTitle";
 import { testFit, testReadings, testState } from "../testing/state";
-import { beforeName, exists, needs, title } from "./subjects";
+import { beforeName } from "./subjects/mask";
+import { exists, needs, title } from "./subjects/register";
 
 const state = testState();
 const readings = testReadings();

@@ -1,10 +1,11 @@
+import type { MapText } from "../api/mapNames";
 import { fetchMap, fetchPoints, fetchPreview } from "../api/maps";
 import type { Operation, ProjectState } from "../api/types";
-import { TAB } from "../state/document";
-import type { Subject } from "../state/view";
+import { TAB } from "../document/document";
+import type { Subject } from "./subjects/subject";
 import { busiest, type Part } from "./busiest";
 import { paintDots } from "./ScatterDots";
-import { paint } from "./paint";
+import { paint } from "./subjects/register";
 
 const SIDE = 129;
 /** So many samples across a trial picture shows: from afar one seed looks like another. */
@@ -52,7 +53,7 @@ function placeOf(state: ProjectState, trial: Trial): Promise<Part> {
 export interface Trial {
   operations: Operation[];
   /** The map that is looked at, and the subject that says how it is painted. */
-  map: string;
+  map: MapText;
   subject: Subject;
   /** Whether it is measured on a smaller ground, because it takes long. */
   draft?: boolean;
@@ -71,7 +72,12 @@ export function trialPicture(state: ProjectState, trial: Trial, slot: number, si
       part: await placeOf(state, trial),
     };
     const map = await fetchPreview(state.id, body, signal);
-    const picture = paint(trial.subject, state, state.readings, () => map, { tint: 1, water: false, lift: true });
+    const picture = paint(trial.subject, {
+      maps: () => map,
+      state,
+      readings: state.readings,
+      options: { tint: 1, water: false, lift: true },
+    });
     const image = picture.panels[0]?.image;
     if (!image) throw new Error("A trial picture has nothing to show.");
     return image;

@@ -1,7 +1,7 @@
 import { useMemo } from "react";
-import { useProject } from "../state/document";
-import { useViewParts } from "../state/view";
-import type { PaintOptions } from "./paint";
+import { useProject } from "../document/document";
+import { useViewParts } from "./view";
+import type { PaintOptions } from "./overlays";
 
 /** How the view wants its pictures painted: tint, water, colours, and what overlays are laid on. */
 export function useLook(): PaintOptions {

@@ -1,7 +1,10 @@
+import { kindOf } from "./subjects/register";
+import { named } from "../api/mapNames";
 import { useEffect, useState } from "react";
-import { usePainting, useReadings } from "../api/queries";
-import { useProject } from "../state/document";
-import { useView, type Subject } from "../state/view";
+import { usePainting, useReadings } from "../document/queries";
+import { useProject } from "../document/document";
+import { useView } from "./view";
+import type { Subject } from "./subjects/subject";
 import { letGo, nearGround, wornBy, type NearGround } from "./nearGround";
 import { mapStore } from "./pictures";
 
@@ -12,9 +15,7 @@ export function useNearGround(subject: Subject): NearGround | null {
   const painting = usePainting();
   const near = useView((view) => view.near);
   const [made, setMade] = useState<NearGround | null>(null);
-  const painted =
-    (subject.kind === "layers" && !subject.solo) ||
-    (subject.kind === "colour" && subject.map.startsWith("colour") && subject.style !== "flat");
+  const painted = kindOf(subject).near?.(subject) ?? false;
   const looks = painting?.looks;
   const wanted = painted && near && looks !== undefined;
 
@@ -24,7 +25,7 @@ export function useNearGround(subject: Subject): NearGround | null {
     let mine: NearGround | null = null;
     const worn = wornBy(state, (look) => looks.find((item) => item.id === look && !item.missing)?.size);
     const asked = { state, subject, readings, options: { tint: 0, water: false } };
-    Promise.all(worn.map((one) => mapStore.load(asked, `weight:${one.id}`)))
+    Promise.all(worn.map((one) => mapStore.load(asked, named.weight(one.id))))
       .then((weights) => nearGround(state, worn, weights, stop.signal))
       .then(
         (found) => {

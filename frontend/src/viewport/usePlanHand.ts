@@ -1,9 +1,9 @@
 import { useEffect, useEffectEvent, useRef, useState, type RefObject } from "react";
-import { finish, middleOfView, toolDown, toolMove, toolUp } from "../draw/actions";
-import { useProject } from "../state/document";
-import { pointer } from "../state/pointer";
-import { useTools } from "../state/tools";
-import { useViewParts } from "../state/view";
+import { finish, middleOfView, toolDown, toolMove, toolUp } from "./drawing";
+import { useProject } from "../document/document";
+import { pointer } from "./pointer";
+import { useTools } from "./tools";
+import { useViewParts } from "./view";
 import { groundAt, panelRects, scale } from "./plan";
 import type { ProbePoint } from "./Probe";
 

@@ -1,11 +1,13 @@
+import type { MapText } from "../api/mapNames";
 import { useEffect, useEffectEvent, useRef, useState } from "react";
-import { useReadings } from "../api/queries";
-import { useProject } from "../state/document";
+import { useReadings } from "../document/queries";
+import { useProject } from "../document/document";
 import type { GridInfo } from "../api/types";
-import { previews, type Seen } from "../state/preview";
-import { type Camera, type Subject, useViewParts } from "../state/view";
-import { SURROUND } from "../theme";
-import type { Picture } from "./paint";
+import { previews, type Seen } from "./preview";
+import { type Camera, useViewParts } from "./view";
+import type { Subject } from "./subjects/subject";
+import { SURROUND } from "../kit/theme";
+import type { Picture } from "./imaging";
 import { mapStore, PictureMaker } from "./pictures";
 import { panelRects, PlanPainter, scale, seenOf } from "./plan";
 import { useLook } from "./useLook";
@@ -102,7 +104,7 @@ export function usePlanPaint(picture: Picture | null, subject: Subject) {
       });
       const window = `${part.row0},${part.row1},${part.col0},${part.col1}`;
       const overview = { state, subject, readings, options: look };
-      const whole = (name: string) => mapStore.get(overview, name);
+      const whole = (name: MapText) => mapStore.get(overview, name);
       maker.want({ ...overview, options: { ...overview.options, whole }, window, final, signal: stop.signal });
     }, RESTS_MS);
     return () => {

@@ -1,11 +1,13 @@
+import { named } from "../api/mapNames";
 import { useEffect, useRef, useState } from "react";
 import { sentence } from "../api/client";
-import { useReadings, useScatterPoints } from "../api/queries";
-import { useProject } from "../state/document";
-import { isOverlaid, useTools } from "../state/tools";
-import { type Subject, useViewParts } from "../state/view";
-import { SCATTERED, SURROUND } from "../theme";
-import type { Picture } from "./paint";
+import { useReadings, useScatterPoints } from "../document/queries";
+import { useProject } from "../document/document";
+import { isOverlaid, useTools } from "./tools";
+import { useViewParts } from "./view";
+import type { Subject } from "./subjects/subject";
+import { SCATTERED, SURROUND } from "../kit/theme";
+import type { Picture } from "./imaging";
 import { mapStore } from "./pictures";
 import { useNearGround } from "./useNearGround";
 import { ReliefScene } from "./relief";
@@ -75,7 +77,7 @@ export function useReliefScene(picture: Picture | null, subject: Subject) {
       options: { tint: 0, water: false },
     };
     let current = true;
-    mapStore.load(wanted, "reading:height").then(
+    mapStore.load(wanted, named.reading("height")).then(
       (map) => current && scene.current?.setHeights(map, exaggeration),
       (error: unknown) => current && setTrouble(sentence(error)),
     );

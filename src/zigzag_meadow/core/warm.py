@@ -24,6 +24,7 @@ from zigzag_meadow.core.ground.terraces import stair_steps
 from zigzag_meadow.core.kernels import sweep_kernels
 from zigzag_meadow.core.layers.sharing import SHARINGS
 from zigzag_meadow.core.looks.catalogue import LOOKS
+from zigzag_meadow.core.map_name import MaskName, ReadingName
 from zigzag_meadow.core.readings.catalogue import READINGS
 from zigzag_meadow.core.readings.depressions import fill_depressions
 from zigzag_meadow.core.readings.flow import directions
@@ -54,11 +55,11 @@ def warm_up() -> None:
         evaluation = engine.evaluation(project)
         for kind in READINGS:
             for rows, cols in ((SIZE, SIZE), (SIZE // 2, SIZE // 2), (2 * SIZE, 2 * SIZE)):
-                evaluation.map(f"reading:{kind.name}", evaluation.home.resized(rows, cols))
+                evaluation.map(ReadingName(kind.name), evaluation.home.resized(rows, cols))
         for name in ("slope_2", "aspect_2", "noise_2"):
-            evaluation.map(f"reading:{name}")
+            evaluation.map(ReadingName(name))
         for rows, cols in ((SIZE // 2, SIZE // 2), (SIZE, SIZE), (2 * SIZE, 2 * SIZE)):
-            evaluation.map("mask:m", evaluation.home.resized(rows, cols))
+            evaluation.map(MaskName("m"), evaluation.home.resized(rows, cols))
         for name in ("colour", "layers", "surface:normal", "surface:detail", "strongest"):
             evaluation.map(name)
         for way in ("cover", "by_strength"):

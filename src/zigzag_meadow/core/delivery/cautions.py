@@ -9,7 +9,7 @@ from zigzag_meadow.core.errors import BadDocument, BadNumber, IllegalSize, Meado
 from zigzag_meadow.core.evaluate.coarser import coarser_words
 from zigzag_meadow.core.evaluate.graph import Graph
 from zigzag_meadow.core.project.document import Project
-from zigzag_meadow.core.project.items import deliverables, delivered, map_name
+from zigzag_meadow.core.project.items import deliverables, delivered, map_of
 from zigzag_meadow.core.project.operations import apply_operations
 from zigzag_meadow.core.project.ops_delivery import ChooseTarget
 from zigzag_meadow.core.project.painting import BASE
@@ -145,7 +145,7 @@ def _files(plan: Plan) -> list[Caution]:
 def _coarser(plan: Plan) -> list[Caution]:
     """Files that hang on work that is made coarser than the ground."""
     graph = Graph(plan.project)
-    found = {item.thing.title: coarser_words(graph, map_name(item.thing)) for item in plan.items if item.is_picture
+    found = {item.thing.title: coarser_words(graph, map_of(item.thing)) for item in plan.items if item.is_picture
              and item.thing.kind != "look"}  # fmt: skip
     titles = [title for title, words in found.items() if words is not None]
     if not titles:

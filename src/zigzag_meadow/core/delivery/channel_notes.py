@@ -10,6 +10,7 @@ from zigzag_meadow.core.delivery.content import reading_ends
 from zigzag_meadow.core.delivery.plan import Plan, PlannedItem
 from zigzag_meadow.core.delivery.raster import is_coded
 from zigzag_meadow.core.evaluate.engine import Evaluation
+from zigzag_meadow.core.map_name import BandName, MaskName, ReadingName, ScatterName, SurfaceName, WeightName, is_albedo
 from zigzag_meadow.core.packing.sheets import channel_ends
 from zigzag_meadow.core.project.document import Project
 from zigzag_meadow.core.project.painting import BASE
@@ -25,7 +26,7 @@ PARTS = {"r": "red", "g": "green", "b": "blue"}
 def file_colour_space(plan: Plan, item: PlannedItem) -> Literal["sRGB", "linear", "data"]:
     if is_coded(plan, item):
         return "sRGB"
-    return "linear" if item.thing.kind == "colour" or item.thing.of.endswith(":albedo") else "data"
+    return "linear" if item.thing.kind == "colour" or is_albedo(item.thing.name) else "data"
 
 
 def channel_notes(evaluation: Evaluation, plan: Plan, item: PlannedItem) -> tuple[ChannelNote, ...]:
@@ -45,7 +46,7 @@ def channel_notes(evaluation: Evaluation, plan: Plan, item: PlannedItem) -> tupl
 def _alone(evaluation: Evaluation, plan: Plan, item: PlannedItem) -> list[dict[str, Any]]:
     """Of a map that goes out by itself."""
     thing, project = item.thing, plan.project
-    kind, _, rest = thing.of.partition(":")
+    name = thing.name
     if thing.kind == "height":
         return [{"kind": "height", "title": "Height", "of": "height", "unit": "m"}]
     if len(item.channels) == 3:
@@ -53,23 +54,23 @@ def _alone(evaluation: Evaluation, plan: Plan, item: PlannedItem) -> list[dict[s
         return [{"kind": kind, "title": f"{thing.title}, {PARTS[c]}", "of": thing.of} for c in item.channels]
     if thing.kind == "classes":
         return [{"kind": "classes", "title": class_numbers(project), "of": thing.of}]
-    if kind == "reading":
+    if isinstance(name, ReadingName):
         black, white = reading_ends(evaluation, item)
-        declared = resolve(project, rest).kind
+        declared = resolve(project, name.reading).kind
         ends = {} if item.form.floats else {"black": black, "white": white}
         mapping = "log" if declared.scale == "log" and not item.form.floats else "even"
         return [{"kind": "reading", "title": thing.title, "of": thing.of, "unit": declared.unit, "mapping": mapping,
                  **ends}]  # fmt: skip
     if thing.kind == "density":
-        scatter = project.scatter(rest)
+        scatter = project.scatter(item.scatter)
         return [{"kind": "density", "title": scatter.name if scatter else "?", "of": thing.of,
                  "white": scatter.density if scatter else 0.0}]  # fmt: skip
-    if kind == "weight":
-        outcome = next(outcome for outcome in project.outcomes if outcome.id == rest)
+    if isinstance(name, WeightName):
+        outcome = next(outcome for outcome in project.outcomes if outcome.id == name.layer)
         # By itself it is rounded by itself: it belongs to no sum.
         return [{"kind": "mask", "title": thing.title, "of": thing.of, "colour": outcome.colour}]
-    name = "painted" if thing.kind in ("surface", "colour") else "look" if thing.kind == "look" else "mask"
-    return [{"kind": name, "title": thing.title, "of": thing.of}]
+    kind = "painted" if thing.kind in ("surface", "colour") else "look" if thing.kind == "look" else "mask"
+    return [{"kind": kind, "title": thing.title, "of": thing.of}]
 
 
 def class_numbers(project: Project) -> str:
@@ -95,14 +96,20 @@ def _weight(evaluation: Evaluation, project: Project, source: Any) -> dict[str, 
     if made is None:
         every = {item.id: item.name for item in project.layers} | {item.id: item.name for item in project.merges}
         title = f"{every.get(source.layer, '?')} (switched off)"
-        return {"kind": source.kind, "title": title, "layer": source.layer, "of": f"weight:{source.layer}"}
-    return {"kind": source.kind, "title": made.name, "colour": made.colour, "layer": made.id, "of": f"weight:{made.id}"}
+        return {"kind": source.kind, "title": title, "layer": source.layer, "of": str(WeightName(source.layer))}
+    return {
+        "kind": source.kind,
+        "title": made.name,
+        "colour": made.colour,
+        "layer": made.id,
+        "of": str(WeightName(made.id)),
+    }
 
 
 def _reading(evaluation: Evaluation, project: Project, source: ReadingSource) -> dict[str, Any]:
     resolved = resolve(project, source.reading)
     kind = resolved.kind
-    of = f"reading:{source.reading}"
+    of = str(ReadingName(source.reading))
     if source.mapping in ("east", "north"):
         title = f"{resolved.title}, how far an arrow of length 1 reaches {source.mapping}"
         return {"kind": "reading", "title": title, "of": of, "mapping": "even", "black": -1.0, "white": 1.0}
@@ -119,7 +126,7 @@ def _reading(evaluation: Evaluation, project: Project, source: ReadingSource) ->
 
 def _density(evaluation: Evaluation, project: Project, source: Any) -> dict[str, Any]:
     scatter = project.scatter(source.scatter)
-    return {"kind": "density", "title": scatter.name if scatter else "?", "of": f"scatter:{source.scatter}",
+    return {"kind": "density", "title": scatter.name if scatter else "?", "of": str(ScatterName(source.scatter)),
             "white": scatter.density if scatter else 0.0}  # fmt: skip
 
 
@@ -127,18 +134,22 @@ def _mask(evaluation: Evaluation, project: Project, source: Any) -> dict[str, An
     mask = project.mask(source.mask)
     name = mask.name if mask else "?"
     if source.kind == "band":
-        return {"kind": "mask", "title": f"{name}, band {source.band + 1}", "of": f"band:{source.mask}:{source.band}"}
-    return {"kind": "mask", "title": name, "of": f"mask:{source.mask}"}
+        return {
+            "kind": "mask",
+            "title": f"{name}, band {source.band + 1}",
+            "of": str(BandName(source.mask, source.band)),
+        }
+    return {"kind": "mask", "title": name, "of": str(MaskName(source.mask))}
 
 
 def _base(evaluation: Evaluation, project: Project, source: Any) -> dict[str, Any]:
     base = project.base
-    return {"kind": "base", "title": base.name, "colour": base.colour, "layer": BASE, "of": f"weight:{BASE}"}
+    return {"kind": "base", "title": base.name, "colour": base.colour, "layer": BASE, "of": str(WeightName(BASE))}
 
 
 def _painted(evaluation: Evaluation, project: Project, source: PaintedSource) -> dict[str, Any]:
     plain = source.map in ("colour", "colour_far", "strongest")
-    of = source.map if plain else f"surface:{source.map}"
+    of = source.map if plain else str(SurfaceName(source.map))
     kind = "classes" if source.map == "strongest" else "painted"
     return {"kind": kind, "title": painted_title(project, source), "of": of}
 

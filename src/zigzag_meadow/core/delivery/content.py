@@ -13,6 +13,7 @@ from zigzag_meadow.core.colour.surface import normals
 from zigzag_meadow.core.delivery.plan import Plan, PlannedItem
 from zigzag_meadow.core.evaluate.engine import Evaluation
 from zigzag_meadow.core.grid import Window
+from zigzag_meadow.core.map_name import LookName, ReadingName, ScatterName
 from zigzag_meadow.core.nodes.node import Node, held_key
 from zigzag_meadow.core.packing.reduced import sharper
 from zigzag_meadow.core.packing.sheets import channel_ends
@@ -84,13 +85,13 @@ def _unit(evaluation: Evaluation, item: PlannedItem, node: Node) -> Content:
 
 
 def _map(evaluation: Evaluation, plan: Plan, item: PlannedItem) -> Content:
-    of = item.thing.of
-    if not of.startswith("reading:"):
-        return _unit(evaluation, item, evaluation.graph.named(of))
-    node = evaluation.graph.named(of)
+    name = item.thing.name
+    node = evaluation.graph.named(name)
+    if not isinstance(name, ReadingName):
+        return _unit(evaluation, item, node)
     if item.choice.resampling == "sharp":
         node = sharper(node, evaluation.home, unit=False)
-    log = kind_of(plan.project, of.partition(":")[2]).scale == "log"
+    log = kind_of(plan.project, name.reading).scale == "log"
 
     def store(values: Array, window: Window) -> Stored:
         if item.form.floats:
@@ -107,7 +108,8 @@ def reading_ends(evaluation: Evaluation, item: PlannedItem) -> tuple[float, floa
     the ground lies between."""
     if item.choice.black is not None and item.choice.white is not None:
         return item.choice.black, item.choice.white
-    reading = item.thing.of.partition(":")[2]
+    assert isinstance(item.thing.name, ReadingName)
+    reading = item.thing.name.reading
     kind = kind_of(evaluation.project, reading)
     if kind.low is not None and kind.high is not None and kind.scale == "linear":
         return kind.low, kind.high
@@ -131,7 +133,7 @@ def _sheet(evaluation: Evaluation, plan: Plan, item: PlannedItem) -> Content:
 
 
 def _colour(evaluation: Evaluation, plan: Plan, item: PlannedItem) -> Content:
-    node, is_light = evaluation.graph.painting.light(item.thing.of)
+    node, is_light = evaluation.graph.painting.light(item.thing.name)
     coded = is_light and plan.target.colour_space == "sRGB"
     if item.choice.resampling == "sharp":
         node = sharper(node, evaluation.home, unit=True)
@@ -154,13 +156,14 @@ def _classes(evaluation: Evaluation, plan: Plan, item: PlannedItem) -> Content:
 
 
 def _density(evaluation: Evaluation, plan: Plan, item: PlannedItem) -> Content:
-    return _unit(evaluation, item, evaluation.graph.named(item.thing.of))
+    return _unit(evaluation, item, evaluation.graph.named(ScatterName(item.scatter)))
 
 
 def _look(evaluation: Evaluation, plan: Plan, item: PlannedItem) -> Content:
     """A texture as it comes, at its own size."""
-    _, look, part = item.thing.of.split(":")
-    texture = evaluation.graph.painting.texture(look)
+    assert isinstance(item.thing.name, LookName)
+    part = item.thing.name.part
+    texture = evaluation.graph.painting.texture(item.thing.name.look)
     assert texture is not None  # the plan holds only looks that are there
     green = plan.project.surface.green
     wide = np.uint16(257) if item.form.bits == 16 and not item.form.floats else np.uint8(1)

@@ -16,7 +16,7 @@ from zigzag_meadow.core.formats.writing.points import FIELDS
 from zigzag_meadow.core.grid import Window
 from zigzag_meadow.core.looks.catalogue import LOOKS
 from zigzag_meadow.core.project.document import Outcome, Project
-from zigzag_meadow.core.project.items import map_name
+from zigzag_meadow.core.project.items import map_of
 from zigzag_meadow.core.project.painting import BASE
 from zigzag_meadow.core.project.sheets import BaseSource, RestSource, StepSource, WeightSource
 from zigzag_meadow.core.targets.codings import Scale, SignedStep
@@ -168,7 +168,7 @@ def _file(evaluation: Evaluation, plan: Plan, item: PlannedItem, file: PlannedFi
 
 def _remark(evaluation: Evaluation, item: PlannedItem) -> str:
     """What else is to be known of a picture."""
-    coarser = None if item.thing.kind == "look" else coarser_words(evaluation.graph, map_name(item.thing))
+    coarser = None if item.thing.kind == "look" else coarser_words(evaluation.graph, map_of(item.thing))
     return " ".join(text for text in (item.form.lacks, coarser) if text)
 
 

@@ -13,6 +13,15 @@ from zigzag_meadow.core.grid import Grid, Window
 from zigzag_meadow.core.layers.scatter import densest
 from zigzag_meadow.core.looks.catalogue import LOOKS
 from zigzag_meadow.core.looks.texture import SIDE
+from zigzag_meadow.core.map_name import (
+    FarColourName,
+    LookName,
+    PointsName,
+    ReadingName,
+    ScatterName,
+    SheetName,
+    SurfaceName,
+)
 from zigzag_meadow.core.project.delivery import ItemChoice
 from zigzag_meadow.core.project.document import Project
 from zigzag_meadow.core.project.items import Deliverable, deliverables, delivered
@@ -59,6 +68,11 @@ class PlannedItem:
         return self.form.takes == "raster"
 
     @property
+    def scatter(self) -> str:
+        """The id of what is scattered: of points and densities alone."""
+        return _scatter(self.thing) or ""
+
+    @property
     def full(self) -> float:
         """What stored full scale is."""
         return 1.0 if self.form.floats else float(2**self.form.bits - 1)
@@ -70,7 +84,7 @@ class PlannedItem:
             text = 14 if self.form.id == "asc" else each
             windows = (file.tile.window for file in self.files)
             return sum(w.rows * w.cols * text + SMALL for w in windows)
-        scatter = project.scatter(self.thing.of.partition(":")[2])
+        scatter = project.scatter(self.scatter)
         assert scatter is not None  # points are of something scattered
         home = project.ground.home
         many = home.width * home.length / 100 * min(scatter.density, densest(scatter.distance))
@@ -170,7 +184,7 @@ _KEPT = {"import_note.html", "import_note.txt", "import_note.json", "manifest.js
 def _planned(plan: Plan, thing: Deliverable) -> PlannedItem:
     project, chosen = plan.project, plan.target
     choice = project.delivery.choice(thing.of)
-    sheet = project.sheet(thing.of.partition(":")[2]) if thing.kind == "sheet" else None
+    sheet = project.sheet(thing.name.sheet) if isinstance(thing.name, SheetName) else None
     written = _form(plan, thing, choice, sheet)
     channels = _channels(thing, choice, sheet)
     _check_form(plan, thing, written, channels, sheet)
@@ -190,9 +204,20 @@ def _planned(plan: Plan, thing: Deliverable) -> PlannedItem:
     return PlannedItem(thing, choice, written, grid, window, channels, scale, up, back, (), sheet)
 
 
+def _scatter(thing: Deliverable) -> str | None:
+    return thing.name.scatter if isinstance(thing.name, ScatterName | PointsName) else None
+
+
+def _surface_part(thing: Deliverable) -> str | None:
+    """Which part of a surface it holds, of the ground's own or of a look."""
+    if isinstance(thing.name, LookName):
+        return thing.name.part
+    return thing.name.map if isinstance(thing.name, SurfaceName) else None
+
+
 def _form(plan: Plan, thing: Deliverable, choice: ItemChoice, sheet: Sheet | None) -> Form:
     if thing.kind == "points":
-        scatter = plan.project.scatter(thing.of.partition(":")[2])
+        scatter = plan.project.scatter(_scatter(thing) or "")
         kind = "csv" if scatter is None or scatter.points_format == "none" else scatter.points_format
         return form(choice.form or kind)
     taken = plan.target.height.forms if thing.rule is None else plan.target.kind(thing.rule).forms
@@ -218,14 +243,14 @@ def _bits(plan: Plan, thing: Deliverable, sheet: Sheet | None) -> int | None:
     """The depth that something asks for; None for what is as good in any."""
     if sheet is not None:
         return sheet.bits
-    scatter = plan.project.scatter(thing.of.partition(":")[2]) if thing.kind == "density" else None
+    scatter = plan.project.scatter(_scatter(thing) or "") if thing.kind == "density" else None
     return None if scatter is None else scatter.bits
 
 
 def _channels(thing: Deliverable, choice: ItemChoice, sheet: Sheet | None) -> tuple[Channel, ...]:
     if sheet is not None:
         return tuple(c for c in sheet.channels if choice.alpha or c != "a")
-    three = thing.kind == "colour" or thing.of == "surface:normal" or thing.of.endswith((":albedo", ":normal"))
+    three = thing.kind == "colour" or _surface_part(thing) in ("albedo", "normal")
     return _LETTERS[3 if three else 1] if thing.kind != "points" else ()
 
 
@@ -233,7 +258,7 @@ def lost_in(
     plan: Plan, thing: Deliverable, written: Form, channels: tuple[Channel, ...], sheet: Sheet | None
 ) -> str | None:
     """What of a map a form cannot hold, in a sentence; None where it holds all of it."""
-    colours = thing.kind == "colour" or (sheet is not None and sheet.holds_colours) or thing.of.endswith(":albedo")
+    colours = thing.kind == "colour" or (sheet is not None and sheet.holds_colours) or _surface_part(thing) == "albedo"
     return written.losses(channels, _bits(plan, thing, sheet) or 8, colours, thing.title)
 
 
@@ -248,7 +273,7 @@ def ends_are_free(plan: Plan, item: PlannedItem) -> bool:
         return False
     if item.thing.kind == "height":
         return plan.target.height.coding.kind in ("range", "metres")
-    return item.thing.of.startswith("reading:")
+    return isinstance(item.thing.name, ReadingName)
 
 
 def _check_form(
@@ -280,11 +305,11 @@ def _grid(plan: Plan, thing: Deliverable, choice: ItemChoice) -> Grid:
     if thing.kind == "look":
         return _look_grid(plan.project, thing)
     rule = plan.target.kind(thing.rule or "masks")
-    grid = plan.target.far_grid(plan.grid) if thing.of == "colour_far" else None
+    grid = plan.target.far_grid(plan.grid) if isinstance(thing.name, FarColourName) else None
     grid = grid or rule.grid(plan.grid)
     if choice.rows is None or choice.cols is None:
         return grid
-    free = rule.size if thing.of != "colour_far" else plan.target.distances.far_size
+    free = rule.size if not isinstance(thing.name, FarColourName) else plan.target.distances.far_size
     if free is not None and free.kind != "free":
         raise IllegalSize(
             f"{plan.target.title} fixes the size of {thing.title}: {grid.cols} × {grid.rows}. {free.read()}",
@@ -294,7 +319,8 @@ def _grid(plan: Plan, thing: Deliverable, choice: ItemChoice) -> Grid:
 
 
 def _look_grid(project: Project, thing: Deliverable) -> Grid:
-    name = thing.of.split(":")[1]
+    assert isinstance(thing.name, LookName)
+    name = thing.name.look
     own = project.look(name)
     if own is not None:
         return Grid(own.rows, own.cols, own.size / own.cols, own.size / own.cols, "area")
@@ -335,4 +361,4 @@ def _with_files(plan: Plan, item: PlannedItem, stem: str) -> PlannedItem:
 
 
 def _tiled(item: PlannedItem) -> bool:
-    return item.thing.kind not in ("look", "points") and item.thing.of != "colour_far"
+    return item.thing.kind not in ("look", "points") and not isinstance(item.thing.name, FarColourName)

@@ -15,6 +15,7 @@ from zigzag_meadow.core.formats.georeference import GeoReference, georeference_o
 from zigzag_meadow.core.formats.writing.raster import Raster
 from zigzag_meadow.core.formats.writing.tiff import local_reference
 from zigzag_meadow.core.grid import Grid, Window
+from zigzag_meadow.core.map_name import is_albedo
 from zigzag_meadow.core.project.ground import turning_back
 from zigzag_meadow.core.targets.note import Extent
 
@@ -28,7 +29,7 @@ def is_coded(plan: Plan, item: PlannedItem) -> bool:
     """Whether its colours are coded as sRGB."""
     if item.form.floats:
         return False
-    albedo = item.thing.of.endswith(":albedo")
+    albedo = is_albedo(item.thing.name)
     if item.thing.kind == "colour" or albedo:
         return albedo or plan.target.colour_space == "sRGB"
     return item.sheet is not None and item.sheet.holds_colours

@@ -42,20 +42,16 @@ def points_file_key(evaluation: Evaluation, plan: Plan, item: PlannedItem) -> st
     """What a file of points is known by."""
     position = plan.target.position.model_dump(mode="json")
     part = [plan.part.row0, plan.part.row1, plan.part.col0, plan.part.col1, plan.grid.key]
-    scatter = plan.project.scatter(_id(item))
-    told = [WRITERS_VERSION, points_key(evaluation, _id(item)), item.form.id, position, plan.zero]
+    scatter = plan.project.scatter(item.scatter)
+    told = [WRITERS_VERSION, points_key(evaluation, item.scatter), item.form.id, position, plan.zero]
     told += [part if plan.trial else None, scatter.name if scatter is not None and item.form.id == "geojson" else None]
     return hashlib.sha256(orjson.dumps(told)).hexdigest()[:40]
 
 
-def _id(item: PlannedItem) -> str:
-    return item.thing.of.partition(":")[2]
-
-
 def write_points(evaluation: Evaluation, plan: Plan, item: PlannedItem, path: Path) -> int:
     """Write the file; how many points it holds."""
-    points = placed_points(evaluation, plan, _id(item))
-    scatter = plan.project.scatter(_id(item))
+    points = placed_points(evaluation, plan, item.scatter)
+    scatter = plan.project.scatter(item.scatter)
     _write(item.form, points, scatter.name if scatter is not None else "points", path)
     return len(points)
 

@@ -10,6 +10,7 @@ from zigzag_meadow.core.delivery.notes import resampled_words
 from zigzag_meadow.core.delivery.plan import Plan, PlannedItem, ends_are_free, lost_in, sharpens
 from zigzag_meadow.core.evaluate.engine import Evaluation
 from zigzag_meadow.core.formats.writing.forms import FORMS, form
+from zigzag_meadow.core.map_name import FarColourName, reading_of
 from zigzag_meadow.core.project.readings import kind_of
 
 __all__ = ["planned_item", "trial_place"]
@@ -33,7 +34,7 @@ def planned_item(evaluation: Evaluation, plan: Plan, item: PlannedItem) -> dict[
 def _free(plan: Plan, item: PlannedItem) -> bool:
     if item.thing.rule is None or item.thing.kind in ("look", "points"):
         return False
-    if item.thing.of == "colour_far":
+    if isinstance(item.thing.name, FarColourName):
         far = plan.target.distances.far_size
         return far is not None and far.kind == "free"
     return plan.target.kind(item.thing.rule).size.kind == "free"
@@ -53,7 +54,7 @@ def _typed(evaluation: Evaluation, plan: Plan, item: PlannedItem) -> dict[str, A
     scale = item.scale
     if scale is not None:
         return {"black": scale.at_zero, "white": scale.at_zero + scale.full * scale.step, "unit": "m", "log": False}
-    kind = kind_of(plan.project, item.thing.of.partition(":")[2])
+    kind = kind_of(plan.project, reading_of(item.thing.name) or "")
     black, white = reading_ends(evaluation, item)
     return {"black": black, "white": white, "unit": kind.unit, "log": kind.scale == "log"}
 

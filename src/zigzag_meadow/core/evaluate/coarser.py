@@ -6,6 +6,7 @@ from collections.abc import Sequence
 
 from zigzag_meadow.core.evaluate.graph import Graph
 from zigzag_meadow.core.grid import Grid, Window, whole_ground_grid
+from zigzag_meadow.core.map_name import MapName
 from zigzag_meadow.core.nodes.node import Node
 from zigzag_meadow.core.nodes.operation import AllOf, EveryTile, Local, OnWindow, Unfolding, WholeGround
 
@@ -46,13 +47,13 @@ def _asked(node: Node) -> Sequence[Node]:
     return [need.node for need in needs if isinstance(need, OnWindow | AllOf | EveryTile)]
 
 
-def coarser_grid(graph: Graph, name: str) -> Grid | None:
+def coarser_grid(graph: Graph, name: MapName) -> Grid | None:
     """:func:`made_coarser` for a map by its name. Raises :class:`NotFound`."""
     home = graph.stage().true_home
     return None if whole_ground_grid(home) == home else made_coarser(graph.named(name))
 
 
-def coarser_words(graph: Graph, name: str) -> str | None:
+def coarser_words(graph: Graph, name: MapName) -> str | None:
     """A sentence for a map (by its name) that hangs on such work; None for any other. Raises :class:`NotFound`."""
     grid = coarser_grid(graph, name)
     if grid is None:

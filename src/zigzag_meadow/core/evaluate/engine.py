@@ -26,6 +26,7 @@ from zigzag_meadow.core.evaluate.stages import DRAFT_SIDE
 from zigzag_meadow.core.evaluate.watch import Watch
 from zigzag_meadow.core.formats.desk import Desk, at_once
 from zigzag_meadow.core.grid import REFERENCE_LONG_SIDE, TILE, Grid, Window
+from zigzag_meadow.core.map_name import MapName
 from zigzag_meadow.core.nodes.ground import ends_of
 from zigzag_meadow.core.nodes.node import Node, held_key
 from zigzag_meadow.core.nodes.operation import (
@@ -107,7 +108,7 @@ class Evaluation:
 
     def map(
         self,
-        name: str,
+        name: MapName | str,
         grid: Grid | None = None,
         window: Window | None = None,
         encode: Callable[[Array], Array] | None = None,
@@ -121,7 +122,7 @@ class Evaluation:
         grid = grid or self.home
         return self.window(self.graph.named(name), grid, window or grid.whole, encode)
 
-    def key(self, name: str, grid: Grid | None = None) -> str:
+    def key(self, name: MapName | str, grid: Grid | None = None) -> str:
         """What identifies a map's content: equal keys, equal bytes."""
         return held_key(self.graph.named(name), grid or self.home, "map")
 

@@ -10,6 +10,7 @@ from numpy.typing import NDArray
 from zigzag_meadow.core.evaluate.coarser import coarser_words
 from zigzag_meadow.core.evaluate.engine import Evaluation
 from zigzag_meadow.core.grid import Grid, Window, reference_grid
+from zigzag_meadow.core.map_name import ReadingName
 from zigzag_meadow.core.masks.draft_final import SEEN, difference, split, summed
 from zigzag_meadow.core.masks.sources import Band, MaskUse
 from zigzag_meadow.core.project.readings import resolve
@@ -119,7 +120,7 @@ def _band_reason(ev: Evaluation, band: Band, spacing: float, final: float) -> st
     width = reading.numbers.get("width")
     if isinstance(width, float) and width < final * (1 - 1e-6):
         return f"{reading.title} is measured over {width:g} m, less than the {final:.3g} m between final samples."
-    coarser = coarser_words(ev.graph, f"reading:{band.reading}")
+    coarser = coarser_words(ev.graph, ReadingName(band.reading))
     if coarser is not None:
         return f"{reading.title}: {coarser[0].lower()}{coarser[1:]}"
     if reading.kind.at_other_sizes == "home":

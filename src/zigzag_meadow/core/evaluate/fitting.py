@@ -4,13 +4,14 @@ ranges."""
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 from numpy.typing import NDArray
 
 from zigzag_meadow.core.evaluate.engine import Evaluation
 from zigzag_meadow.core.grid import reference_grid
+from zigzag_meadow.core.map_name import PreparedName, ReadingName
 from zigzag_meadow.core.project.readings import kind_of
 from zigzag_meadow.core.readings.declare import Reading
 from zigzag_meadow.core.readings.uses import Band
@@ -42,8 +43,8 @@ class Fitted:
 class _Spread:
     """How a reading is spread over the ground."""
 
-    def __init__(self, ev: Evaluation, name: str) -> None:
-        self.kind = kind_of(ev.project, name.rpartition(":")[2])
+    def __init__(self, ev: Evaluation, name: ReadingName | PreparedName) -> None:
+        self.kind = kind_of(ev.project, name.reading)
         node = ev.graph.named(name)
         # What would take long is measured on a much smaller ground: a spread differs little there.
         rough = ev if ev.is_quick(node) else ev.as_draft()
@@ -123,12 +124,10 @@ def _mapping(new: _Spread) -> tuple[float, float]:
     return black, white if white > black else black + 1
 
 
-def fitted(
-    ev: Evaluation, name: str, before: Band | None = None, prefix: str = "reading:", holds: float = 0.3
-) -> Fitted:
-    """A band of the reading called ``name`` (``reading:slope``, ``at:2:slope``) that holds as much of the ground, at
-    the same end of what there is, as the band ``before`` held of its reading (called with ``prefix``); without one
-    as much of the upper end as ``holds`` says (a share of the ground).
+def fitted(ev: Evaluation, name: ReadingName | PreparedName, before: Band | None = None, holds: float = 0.3) -> Fitted:
+    """A band of the reading called ``name`` that holds as much of the ground, at the same end of what there is, as the
+    band ``before`` held of its reading (on the same ground); without one as much of the upper end as ``holds`` says (a
+    share of the ground).
 
     Raises :class:`NotFound` for a reading that is not there.
     """
@@ -136,7 +135,7 @@ def fitted(
     if before is None:
         first, begin, end, last = max(1 - holds - _FADES_IN, (1 - holds) / 2), 1 - holds, 1.0, 1.0
     else:
-        first, begin, end, last = _positions(_Spread(ev, prefix + before.reading), before)
+        first, begin, end, last = _positions(_Spread(ev, replace(name, reading=before.reading)), before)
     black, white = _mapping(new)
     if new.kind.wraps:
         half = round(180 * max(end - begin, 0.05))

@@ -8,6 +8,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Callable, Sequence
+from typing import Any
 
 from zigzag_meadow.core.colour.whole import bytes_of
 from zigzag_meadow.core.errors import NotFound
@@ -20,6 +21,33 @@ from zigzag_meadow.core.grid import Grid, whole_ground_grid
 from zigzag_meadow.core.ground.finding_maps import finding_map
 from zigzag_meadow.core.ground.left import carried, left_by, left_how, run_of, settled
 from zigzag_meadow.core.layers.weights import counted
+from zigzag_meadow.core.map_name import (
+    BandName,
+    ChannelName,
+    CoatName,
+    ColourName,
+    CountName,
+    FarColourName,
+    FinalName,
+    FindingName,
+    LayersName,
+    MapName,
+    MaskName,
+    MixedName,
+    PictureName,
+    PreparedName,
+    ReadingName,
+    ScatterName,
+    SheetName,
+    StrengthName,
+    StrongestName,
+    SumsName,
+    SurfaceName,
+    WeightName,
+    WhereName,
+    map_name,
+    reading_of,
+)
 from zigzag_meadow.core.masks.draft_final import final_difference
 from zigzag_meadow.core.masks.lines.combining import combined
 from zigzag_meadow.core.masks.lines.threshold import Threshold
@@ -82,8 +110,9 @@ class Graph:
         """Where a step acts: its recipe on the ground before it."""
         return None if not step.where else self.recipes_on(before).limit(step.where)
 
-    def _acts(self, text: str) -> Node:
-        before = self.stage_at(text)
+    def acts(self, step: int) -> Node:
+        """Where the step with this number, from 0, acts, on the ground before it. Raises :class:`NotFound`."""
+        before = self.after_steps(step)
         if before.steps == len(self.project.ground.steps):
             raise NotFound(f"The ground has {before.steps} steps of preparation.", field="name")
         limit = self._where(self.project.ground.steps[before.steps], before)
@@ -139,18 +168,23 @@ class Graph:
             numbers["samples"] = "border" if numbers["samples"] == "cells" else "cells"
         return coloured(here.solid, numbers, here.home, self.project.ground.outer)
 
-    def _shown_picture(self, reading_id: str, otherwise: bool) -> Node:
+    def shown_picture(self, reading_id: str, otherwise: bool) -> Node:
+        """:meth:`pictured`, to be looked at. Raises :class:`NotFound` where there is none."""
         colours = self.pictured(reading_id, otherwise=otherwise)
         if colours is None:
             raise NotFound("That reading lays no picture.", field="name")
         return to_look_at(colours)
 
-    def _named_on(self, name: str, here: Stage) -> Node:
+    def _named_on(self, text: str, here: Stage) -> Node:
         """A mask or a reading by its name, on the ground at hand."""
-        kind, _, rest = name.partition(":")
+        name = map_name(text)
         if here.steps == len(self.project.ground.steps):
             return self.named(name)
-        return self.recipes_on(here).mask(rest) if kind == "mask" else self.reading(rest, here)
+        return (
+            self.recipes_on(here).mask(name.mask)
+            if isinstance(name, MaskName)
+            else self.reading(reading_of(name) or "", here)
+        )
 
     def _left(self, leaving: Leaving, here: Stage) -> Node:
         """What a step of preparation left, as it lies on the ground ``here``. Raises :class:`NotFound` on ground before
@@ -169,19 +203,19 @@ class Graph:
             made = carried(made, steps[at], self.stage(at), self.stage(at + 1), left_how(left))
         return settled(made, here.home)
 
-    def stage_at(self, text: str) -> Stage:
-        """The stage after as many steps as ``text`` says. Raises :class:`NotFound` where there are not so many."""
-        most, steps = len(self.project.ground.steps), _number(text)
+    def after_steps(self, steps: int) -> Stage:
+        """The stage after so many steps of preparation. Raises :class:`NotFound` where there are not so many."""
+        most = len(self.project.ground.steps)
         if steps > most:
             raise NotFound(f"The ground has {most} steps of preparation, not {steps}.", field="name")
         return self.stage(steps)
 
-    def home_of(self, name: str) -> Grid:
-        """The home grid that a named map belongs to: of an earlier stage for ``at:`` and ``where:``, else of the
-        prepared ground."""
-        kind, _, rest = name.partition(":")
-        earlier = kind in ("at", "where")
-        return self.stage_at(rest.partition(":")[0]).true_home if earlier else self.stage().true_home
+    def home_of(self, name: MapName | str) -> Grid:
+        """The home grid that a map belongs to: of an earlier stage of the ground, where its name says so."""
+        name = map_name(name)
+        if isinstance(name, PreparedName):
+            return self.after_steps(name.steps).true_home
+        return self.after_steps(name.step).true_home if isinstance(name, WhereName) else self.stage().true_home
 
     def finding(self, code: str) -> Node:
         """Where a finding is, 0 or 1, on the prepared ground."""
@@ -243,58 +277,37 @@ class Graph:
         """One band, from 0, of a mask that is cut into bands."""
         return self.recipes.band(mask_id, band)
 
-    def named(self, name: str) -> Node:
-        """The node of a map by its name.
-
-        ``reading:slope``, ``at:STEPS:slope`` (on the ground after the first steps of preparation), ``where:STEP``
-        (where the step with this number, from 0, acts, on the ground before it), ``finding:CODE``,
-        ``picture:READING`` (in true colour; ``:otherwise``: its samples taken the other way),
-        ``mask:ID``, ``mask:ID:LINES`` (after the first lines), ``band:ID:NUMBER`` (from 0, of a mask cut into bands),
-        ``count:ID+ID`` (how many masks are strong), ``scatter:ID`` (its density), ``final:ID`` (what differs at the
-        delivered size), ``weight:ID`` or ``weight:base``, ``strength:ID`` (a layer before sharing), ``strongest``
-        (which layer), ``layers`` (in plain colours), ``layers:ID`` (one alone), ``colour``,
-        ``colour_far``, ``colour:COUNT`` (after the first coats), ``coat:ID`` (how strongly it lies),
-        ``surface:normal`` …, ``sheet:ID``,
-        ``channel:SHEET:r``, ``sums`` (whether weights in sheets add up), ``mixed:sum`` or ``mixed:chain`` (the grounds
-        put together of the sheets). Raises :class:`NotFound` for anything else.
-        """
-        kind, _, rest = name.partition(":")
-        first, _, second = rest.partition(":")
-        makers: dict[str, Callable[[], Node]] = {
-            "reading": lambda: self.reading(rest),
-            "at": lambda: self.reading(second, self.stage_at(first)),
-            "where": lambda: self._acts(rest),
-            "picture": lambda: self._shown_picture(first, second == "otherwise"),
-            "finding": lambda: self.finding(rest),
-            "mask": lambda: self.mask(first, _number(second) if second else None),
-            "band": lambda: self.recipes.band(first, _number(second)),
-            "count": lambda: self.counted(rest.split("+")),
-            "scatter": lambda: self.scattered(rest),
-            "final": lambda: final_difference(self.mask(rest), self.project.final),
-            "weight": lambda: self.weight(rest),
-            "coat": lambda: self.painting.lies(rest),
-            "strength": lambda: self.painting.strength(rest),
-            **dict.fromkeys(("layers", "colour", "colour_far", "surface"), lambda: self.painting.shown(name)),
-            "sheet": lambda: self.sheet(rest),
-            "channel": lambda: self.channel(first, _channel(second)),
-            "mixed": lambda: bytes_of(self.packing.mixed("chain" if rest == "chain" else "sum"), coded=True),
-        }
-        if name in ("strongest", "sums"):
-            return self.painting.strongest() if name == "strongest" else self.packing.sums()
-        if kind not in makers or not (rest or kind in ("layers", "colour", "colour_far")):
-            raise NotFound(f"There is no map called {name!r}.", field="name")
-        return makers[kind]()
+    def named(self, name: MapName | str) -> Node:
+        """The node of a map by its name. Raises :class:`NotFound` for what is not there, or is no map of the ground."""
+        name = map_name(name)
+        make = _MAKERS.get(type(name))
+        if make is None:
+            raise NotFound(f"{name} is made for files alone: there is no such map to look at.", field="name")
+        return make(self, name)
 
 
-def _number(text: str) -> int:
-    # More than is counted anywhere, and far from what text and numbers cannot be turned into each other at.
-    if not (text.isascii() and text.isdigit() and len(text) < 7):
-        raise NotFound(f"A map's name has a count here, got {text[:40]!r}.", field="name")
-    return int(text)
-
-
-def _channel(text: str) -> Channel:
-    channels: dict[str, Channel] = {"r": "r", "g": "g", "b": "b", "a": "a"}
-    if text not in channels:
-        raise NotFound(f"A channel is r, g, b or a, got {text!r}.", field="channel")
-    return channels[text]
+_MAKERS: dict[type, Callable[[Graph, Any], Node]] = {
+    ReadingName: lambda graph, name: graph.reading(name.reading),
+    PreparedName: lambda graph, name: graph.reading(name.reading, graph.after_steps(name.steps)),
+    WhereName: lambda graph, name: graph.acts(name.step),
+    PictureName: lambda graph, name: graph.shown_picture(name.reading, name.otherwise is True),
+    FindingName: lambda graph, name: graph.finding(name.code),
+    MaskName: lambda graph, name: graph.mask(name.mask, name.lines),
+    BandName: lambda graph, name: graph.cut_band(name.mask, name.band),
+    CountName: lambda graph, name: graph.counted(name.masks),
+    ScatterName: lambda graph, name: graph.scattered(name.scatter),
+    FinalName: lambda graph, name: final_difference(graph.mask(name.mask), graph.project.final),
+    WeightName: lambda graph, name: graph.weight(name.layer),
+    StrengthName: lambda graph, name: graph.painting.strength(name.layer),
+    StrongestName: lambda graph, name: graph.painting.strongest(),
+    LayersName: lambda graph, name: graph.painting.shown(name),
+    ColourName: lambda graph, name: graph.painting.shown(name),
+    FarColourName: lambda graph, name: graph.painting.shown(name),
+    SurfaceName: lambda graph, name: graph.painting.shown(name),
+    CoatName: lambda graph, name: graph.painting.lies(name.coat),
+    SheetName: lambda graph, name: graph.sheet(name.sheet),
+    ChannelName: lambda graph, name: graph.channel(name.sheet, name.channel),
+    SumsName: lambda graph, name: graph.packing.sums(),
+    MixedName: lambda graph, name: bytes_of(graph.packing.mixed(name.how), coded=True),
+}
+"""How every map of the ground is made, by the class of its name."""

@@ -8,6 +8,7 @@ import numpy as np
 
 from zigzag_meadow.core.evaluate.engine import Evaluation
 from zigzag_meadow.core.grid import reference_grid
+from zigzag_meadow.core.map_name import PreparedName
 from zigzag_meadow.core.resample import resample
 
 __all__ = ["HeightChange", "height_change"]
@@ -34,8 +35,8 @@ def height_change(before: Evaluation, after: Evaluation) -> HeightChange:
     """Compare the heightmaps of two states of a project, before any preparation, laid over the same extent."""
     old_grid = reference_grid(before.project.ground.file_grid)
     new_grid = reference_grid(after.project.ground.file_grid)
-    old = before.map("at:0:height", old_grid)
-    new = after.map("at:0:height", new_grid)
+    old = before.map(PreparedName(0, "height"), old_grid)
+    new = after.map(PreparedName(0, "height"), new_grid)
     # Extents differ where samples stay as far apart: the files are then laid corner on corner, by their share.
     laid = new if new_grid.shape == old_grid.shape else resample(new, new_grid, new_grid.resized(*old_grid.shape))
     gap = np.abs(laid.astype(np.float64) - old)

@@ -11,6 +11,7 @@ from zigzag_meadow.core.errors import BadNumber
 from zigzag_meadow.core.evaluate.engine import Evaluation
 from zigzag_meadow.core.grid import Grid, Window, reference_grid
 from zigzag_meadow.core.layers.sharing import SHARINGS
+from zigzag_meadow.core.map_name import StrengthName
 from zigzag_meadow.core.masks.sources import MaskUse
 from zigzag_meadow.core.project.document import Project
 from zigzag_meadow.core.project.painting import BASE
@@ -69,7 +70,7 @@ def layer_report(evaluation: Evaluation) -> LayerReport:
     weights = evaluation.window(painting.outcomes(), grid, grid.whole)
     size = grid.rows * grid.cols
     winners = np.bincount(weights.argmax(axis=0).ravel(), minlength=len(weights)) / size
-    strengths = {item.id: evaluation.map(f"strength:{item.id}", grid) for item in project.shown_layers}
+    strengths = {item.id: evaluation.map(StrengthName(item.id), grid) for item in project.shown_layers}
     meet = np.zeros(grid.shape, np.uint8)
     for strength in strengths.values():
         meet += strength > STRONG
@@ -160,7 +161,7 @@ def _layers_here(evaluation: Evaluation, row: int, col: int) -> tuple[LayerHere,
     project, painting = evaluation.project, evaluation.graph.painting
     here = Window(row, row + 1, col, col + 1)
     shown = project.shown_layers
-    strengths = [float(evaluation.map(f"strength:{item.id}", evaluation.home, here)[0, 0]) for item in shown]
+    strengths = [float(evaluation.map(StrengthName(item.id), evaluation.home, here)[0, 0]) for item in shown]
     shared = evaluation.window(painting.shared(), evaluation.home, here)[:, 0, 0]
     after = evaluation.window(painting.leaves(), evaluation.home, here)[:, 0, 0]
     told: list[LayerHere] = []

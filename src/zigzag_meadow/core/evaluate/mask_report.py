@@ -8,6 +8,7 @@ from dataclasses import dataclass
 from zigzag_meadow.core.errors import BadNumber
 from zigzag_meadow.core.evaluate.engine import Evaluation
 from zigzag_meadow.core.grid import reference_grid
+from zigzag_meadow.core.map_name import CountName
 from zigzag_meadow.core.masks import tone
 from zigzag_meadow.core.masks.lines.cut import edges_of, inner_edges
 
@@ -46,5 +47,5 @@ def together(evaluation: Evaluation, mask_ids: Sequence[str]) -> Together:
     """How 2 to 12 masks meet. Raises :class:`BadNumber` for fewer or more of them."""
     if not 2 <= len(mask_ids) <= 12:
         raise BadNumber(f"Choose 2 to 12 masks to look at together, got {len(mask_ids)}.", field="masks")
-    count = evaluation.map("count:" + "+".join(mask_ids), reference_grid(evaluation.home))
+    count = evaluation.map(CountName(tuple(mask_ids)), reference_grid(evaluation.home))
     return Together(float((count == 0).mean()), float((count == 1).mean()), float((count > 1).mean()))

@@ -8,6 +8,7 @@ from typing import Any, Protocol
 from zigzag_meadow.core.colour.whole import bytes_of, part_of, wide_of
 from zigzag_meadow.core.errors import NotFound
 from zigzag_meadow.core.evaluate.painted import Painting
+from zigzag_meadow.core.map_name import SurfaceName, map_name
 from zigzag_meadow.core.masks.sources import constant
 from zigzag_meadow.core.nodes.ground import Stage
 from zigzag_meadow.core.nodes.node import Node
@@ -163,7 +164,7 @@ class Packing:
             made = painting.strongest()
             return made if bits == 8 else wide_of(made)
         colour = source.map in ("colour", "colour_far")
-        name = source.map if colour else f"surface:{source.map}"
+        name = map_name(source.map) if colour else SurfaceName(source.map)
         node, coded = painting.light(name)
         whole = bytes_of(node, coded, bits=bits)
         return part_of(whole, "rgb".index(source.part)) if colour or source.map == "normal" else whole

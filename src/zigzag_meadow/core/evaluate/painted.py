@@ -31,6 +31,7 @@ from zigzag_meadow.core.layers.weights import (
 )
 from zigzag_meadow.core.looks.model import Dressing
 from zigzag_meadow.core.looks.texture import Texture, Worn, made_texture, read_texture, worn
+from zigzag_meadow.core.map_name import ColourName, FarColourName, LayersName, MapName, SurfaceName, map_name
 from zigzag_meadow.core.masks.sources import MaskUse, Source, constant
 from zigzag_meadow.core.nodes.ground import Stage
 from zigzag_meadow.core.nodes.node import Node
@@ -205,28 +206,23 @@ class Painting:
         stage = self._around.stage()
         return normal_map(stage.solid, [stage.true_home.dy, stage.true_home.dx], surface, told)
 
-    def light(self, name: str) -> tuple[Node, bool]:
-        """(a colour or surface map by its name, whether it holds colours: linear light, to be coded)."""
-        kind, _, rest = name.partition(":")
-        if kind in ("colour", "colour_far"):
-            return self.coats(kind == "colour_far", _count(rest) if rest else None), True
-        if kind == "layers":
-            return (self.alone(rest) if rest else self.plain_colours()), True
-        if kind == "surface" and rest in get_args(SurfaceMap):
-            which: SurfaceMap = rest  # type: ignore[assignment]
+    def light(self, name: MapName | str) -> tuple[Node, bool]:
+        """(a colour or surface map by its name, whether it holds colours: linear light, to be coded). Raises
+        :class:`NotFound` for any other."""
+        name = map_name(name)
+        if isinstance(name, ColourName | FarColourName):
+            return self.coats(isinstance(name, FarColourName), name.coats), True
+        if isinstance(name, LayersName):
+            return (self.plain_colours() if name.layer is None else self.alone(name.layer)), True
+        if isinstance(name, SurfaceName) and name.map in get_args(SurfaceMap):
+            which: SurfaceMap = name.map  # type: ignore[assignment]
             return self.surface(which), False
-        raise NotFound(f"There is no colour or surface map called {name!r}.", field="name")
+        raise NotFound(f"There is no colour or surface map called {str(name)!r}.", field="name")
 
-    def shown(self, name: str) -> Node:
+    def shown(self, name: MapName) -> Node:
         """The same as bytes: uint8 (rows, columns, 3), or (rows, columns) for surface maps of one part."""
         node, coded = self.light(name)
         return bytes_of(node, coded)
-
-
-def _count(text: str) -> int:
-    if not (text.isascii() and text.isdigit() and len(text) < 7):
-        raise NotFound(f"A map's name has a count here, got {text[:40]!r}.", field="name")
-    return int(text)
 
 
 class _Asked:

@@ -16,6 +16,7 @@ from zigzag_meadow.core.evaluate.engine import Evaluation
 from zigzag_meadow.core.formats.limits import LONGEST_SIDE, SHORTEST_SIDE
 from zigzag_meadow.core.formats.png_stream import PngWriter
 from zigzag_meadow.core.grid import Grid, Registration, Window
+from zigzag_meadow.core.map_name import MapName, StrongestName
 from zigzag_meadow.core.nodes.node import Node
 from zigzag_meadow.core.rounding import quantise_mask
 from zigzag_meadow.core.srgb import to_whole
@@ -84,7 +85,7 @@ def _bands(evaluation: Evaluation, node: Node, grid: Grid) -> Iterator[tuple[int
 
 def write_painted(
     evaluation: Evaluation,
-    name: str,
+    name: MapName,
     grid: Grid,
     path: Path,
     depth: Depth,
@@ -97,7 +98,7 @@ def write_painted(
     *strongest* is numbers with a palette, whatever the depth. No more than a
     band of it is held. Raises :class:`NotFound` for a map that is none, and :class:`Cancelled`.
     """
-    if name == "strongest":
+    if isinstance(name, StrongestName):
         return _write_numbers(evaluation, grid, path, stripes, tell)
     node, coded = evaluation.graph.painting.light(name)
     channels = 1 if evaluation.window(node, grid, Window(0, 1, 0, 1)).ndim == 2 else 3

@@ -13,6 +13,7 @@ from zigzag_meadow.core.errors import BadNumber
 from zigzag_meadow.core.evaluate.engine import Evaluation
 from zigzag_meadow.core.grid import reference_grid
 from zigzag_meadow.core.layers.scatter import sampled_at
+from zigzag_meadow.core.map_name import ReadingName
 from zigzag_meadow.core.masks.lines.combining import KeepWithin, LeaveOut, Take
 from zigzag_meadow.core.masks.pointing import Candidate, Edge, Proposal, propose
 from zigzag_meadow.core.masks.shapes import metres_from
@@ -49,7 +50,7 @@ class Proposed:
 def _candidate(ev: Evaluation, reading: str, cost: float, places: F64, inside: int) -> Candidate:
     kind = resolve(ev.project, reading).kind
     grid = reference_grid(ev.home)
-    values = ev.map(f"reading:{reading}", grid)
+    values = ev.map(ReadingName(reading), grid)
     if kind.wraps:
         row, col = np.round(places[:, 1] / grid.dy).astype(int), np.round(places[:, 0] / grid.dx).astype(int)
         at = values[np.clip(row, 0, grid.rows - 1), np.clip(col, 0, grid.cols - 1)].astype(np.float64)

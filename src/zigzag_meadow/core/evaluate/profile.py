@@ -11,6 +11,7 @@ from numpy.typing import NDArray
 from zigzag_meadow.core.errors import BadNumber
 from zigzag_meadow.core.evaluate.engine import Evaluation
 from zigzag_meadow.core.grid import Window
+from zigzag_meadow.core.map_name import MapName, ReadingName
 
 __all__ = ["profile_line"]
 
@@ -28,7 +29,7 @@ def _along(values: NDArray[Any], row: NDArray[np.float64], col: NDArray[np.float
 
 
 def profile_line(
-    evaluation: Evaluation, name: str, start: tuple[float, float], end: tuple[float, float]
+    evaluation: Evaluation, name: MapName, start: tuple[float, float], end: tuple[float, float]
 ) -> dict[str, NDArray[np.float64]]:
     """``along`` (metres), ``heights`` (metres) and ``values`` of the map ``name`` between two places.
 
@@ -47,7 +48,7 @@ def profile_line(
         max(math.floor(min(c0, c1)), 0), min(math.ceil(max(c0, c1)) + 2, grid.cols),
     )  # fmt: skip
     part = Window(min(part.row0, part.row1 - 2), part.row1, min(part.col0, part.col1 - 2), part.col1)
-    maps = [evaluation.map(m, grid, part) for m in ("reading:height", name)]
+    maps = [evaluation.map(m, grid, part) for m in (ReadingName("height"), name)]
     if maps[1].ndim != 2:
         raise BadNumber(f"{name} has several channels; ask for one of them.", field="name")
     heights, values = (_along(m, rows - part.row0, cols - part.col0) for m in maps)

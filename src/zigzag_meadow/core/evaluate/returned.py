@@ -11,6 +11,7 @@ from numpy.typing import NDArray
 from zigzag_meadow.core.errors import BadFile
 from zigzag_meadow.core.evaluate.engine import Evaluation
 from zigzag_meadow.core.grid import Grid, reference_grid, whole_ground_grid
+from zigzag_meadow.core.map_name import MaskName
 from zigzag_meadow.core.masks.lines.lay_over import changes
 from zigzag_meadow.core.readings.picture import Flip, Samples, picture, read_channel
 from zigzag_meadow.core.resample import resample
@@ -67,7 +68,7 @@ def look_at_returned(ev: Evaluation, mask_id: str, path: Path, samples: Samples 
     """
     home, whole = ev.home, reference_grid(ev.home)
     small = _small(whole)
-    mask = ev.map(f"mask:{mask_id}", whole)
+    mask = ev.map(MaskName(mask_id), whole)
     shrunk = resample(mask, whole, small, "mask")
     square = abs(home.width - home.length) < 1e-6 * home.width
     ways: list[tuple[float, Flip]] = [(0.0, "none"), (180.0, "none"), (0.0, "east_west"), (0.0, "north_south")]
@@ -110,7 +111,7 @@ def changed_part(
     grid = whole_ground_grid(home)
     pixels = ev.engine.desk(read_channel, path, "luma", cancel=ev.cancel)
     came = picture(pixels, home, grid, grid.whole, turn=turn, flip=flip, samples=samples)
-    added, removed = changes(ev.map(f"mask:{mask_id}", grid), came, 0.006 if sized else 0.03)
+    added, removed = changes(ev.map(MaskName(mask_id), grid), came, 0.006 if sized else 0.03)
     out = np.zeros((*grid.shape, 3), np.uint16)
     for k, part in enumerate((added, removed)):
         out[..., k] = np.floor(part * np.float32(65535) + np.float32(0.5))

@@ -11,6 +11,7 @@ from zigzag_meadow.core.errors import NotFound
 from zigzag_meadow.core.evaluate.engine import Evaluation
 from zigzag_meadow.core.grid import reference_grid, whole_ground_grid
 from zigzag_meadow.core.layers.scatter import densest, sampled_at, throw
+from zigzag_meadow.core.map_name import MapName, MaskName, ReadingName, ScatterName, map_name
 from zigzag_meadow.core.nodes.node import Node, Operation, held_key
 from zigzag_meadow.core.project.features import Scatter
 
@@ -30,11 +31,11 @@ class Scattered:
     crowded: float | None
 
 
-def _size_map(ev: Evaluation, name: str, rows: F64, cols: F64) -> F64:
+def _size_map(ev: Evaluation, name: MapName, rows: F64, cols: F64) -> F64:
     """Values of a map at places, 0–1: masks as they are, readings between their ends on the reference grid."""
     grid = whole_ground_grid(ev.home)
     values = sampled_at(np.nan_to_num(ev.map(name, grid)), rows, cols)
-    if name.startswith("mask:"):
+    if isinstance(name, MaskName):
         return values
     coarse = reference_grid(ev.home)
     ends = ev.held(
@@ -77,11 +78,11 @@ def _points(ev: Evaluation, scatter: Scatter) -> F64:
     grid = whole_ground_grid(ev.home)
     thrown = throw(grid.width, grid.length, scatter.density, scatter.distance, scatter.seed)
     rows, cols = thrown.south / grid.dy, thrown.east / grid.dx
-    density = sampled_at(ev.map(f"scatter:{scatter.id}", grid), rows, cols)
+    density = sampled_at(ev.map(ScatterName(scatter.id), grid), rows, cols)
     stands = thrown.chance < density
     rows, cols = rows[stands], cols[stands]
-    grown = _size_map(ev, scatter.size_by, rows, cols) if scatter.size_by else np.full(rows.size, 0.5)
+    grown = _size_map(ev, map_name(scatter.size_by), rows, cols) if scatter.size_by else np.full(rows.size, 0.5)
     size = scatter.size_low + (scatter.size_high - scatter.size_low) * grown
     size = size * (1 + scatter.spread * (2 * thrown.luck[stands] - 1))
-    height = sampled_at(ev.map("reading:height", grid), rows, cols)
+    height = sampled_at(ev.map(ReadingName("height"), grid), rows, cols)
     return np.column_stack([thrown.east[stands], thrown.south[stands], height, size, thrown.turn[stands] * 360])

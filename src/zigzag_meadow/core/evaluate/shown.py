@@ -15,6 +15,7 @@ from numpy.typing import NDArray
 from zigzag_meadow.core.evaluate.cache import raise_if
 from zigzag_meadow.core.evaluate.engine import Evaluation
 from zigzag_meadow.core.grid import Grid, Window, reference_grid
+from zigzag_meadow.core.map_name import MapName
 from zigzag_meadow.core.nodes.node import Node, held_key
 from zigzag_meadow.core.nodes.operation import ALL, AllOf, Here, Local, Need, OnWindow, WholeGround
 from zigzag_meadow.core.resample import resample
@@ -35,7 +36,7 @@ class Shown:
         self.full = reference_grid(evaluation.home)
         self._scratch = evaluation.engine.scratch
 
-    def map(self, name: str, window: Window) -> Array:
+    def map(self, name: MapName | str, window: Window) -> Array:
         """The map called ``name`` on a window of the grid; as :meth:`Evaluation.map`.
 
         Nearly what that would be there: edges between samples lie where reduced readings put them, and what hangs

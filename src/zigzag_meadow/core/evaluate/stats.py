@@ -12,6 +12,7 @@ from zigzag_meadow.core.errors import BadNumber
 from zigzag_meadow.core.evaluate.engine import Evaluation
 from zigzag_meadow.core.evaluate.verdict import verdict
 from zigzag_meadow.core.grid import reference_grid
+from zigzag_meadow.core.map_name import MapName, MaskName, reading_of
 from zigzag_meadow.core.project.document import Project
 from zigzag_meadow.core.project.readings import kind_of
 from zigzag_meadow.core.readings.declare import Reading
@@ -19,8 +20,6 @@ from zigzag_meadow.core.readings.statistics import Summary, summary
 from zigzag_meadow.core.rounding import quantise_light, quantise_mask
 
 __all__ = ["MapStats", "as_bytes", "map_stats"]
-
-_READS = ("reading:", "at:")
 
 
 @dataclass(frozen=True, slots=True)
@@ -36,12 +35,13 @@ class MapStats:
     why: str | None = None
 
 
-def _declared(project: Project, name: str) -> Reading | None:
+def _declared(project: Project, name: MapName) -> Reading | None:
     """The declaration of the reading that a map is; None for what is no reading."""
-    return kind_of(project, name.rpartition(":")[2]) if name.startswith(_READS) else None
+    reading = reading_of(name)
+    return None if reading is None else kind_of(project, reading)
 
 
-def as_bytes(project: Project, name: str, values: NDArray[Any]) -> NDArray[Any]:
+def as_bytes(project: Project, name: MapName, values: NDArray[Any]) -> NDArray[Any]:
     """A map as it goes to a screen: readings as float32, everything that is 0–1, light or a byte already as uint8."""
     if values.dtype == np.uint8:
         return values
@@ -53,7 +53,7 @@ def as_bytes(project: Project, name: str, values: NDArray[Any]) -> NDArray[Any]:
     return quantise_light(values) if kind.light else values
 
 
-def map_stats(evaluation: Evaluation, name: str) -> MapStats:
+def map_stats(evaluation: Evaluation, name: MapName) -> MapStats:
     """Ends, mean and histogram of a map with one channel; for 0–1 maps the mean is the coverage.
 
     Raises :class:`BadNumber` for a map with several channels, :class:`NotFound` for one that is not there.
@@ -72,8 +72,9 @@ def map_stats(evaluation: Evaluation, name: str) -> MapStats:
         return MapStats(told, *ends, area, beyond=_beyond(kind, values))
     top = 255.0 if values.dtype == np.uint8 else 1.0
     told = summary(values.astype(np.float32), low=0.0, high=top)
-    flat = name.startswith("mask:") and name.count(":") == 1 and told.high - told.low < 1 / 255
-    return MapStats(told, 0.0, top, area, why=verdict(evaluation, name.partition(":")[2]) if flat else None)
+    flat = isinstance(name, MaskName) and name.lines is None and told.high - told.low < 1 / 255
+    why = verdict(evaluation, name.mask) if flat and isinstance(name, MaskName) else None
+    return MapStats(told, 0.0, top, area, why=why)
 
 
 def _beyond(kind: Reading, values: NDArray[np.float32]) -> str | None:

@@ -9,6 +9,7 @@ import numpy as np
 from zigzag_meadow.core.errors import BadNumber
 from zigzag_meadow.core.evaluate.engine import Evaluation
 from zigzag_meadow.core.grid import whole_ground_grid
+from zigzag_meadow.core.map_name import ReadingName
 from zigzag_meadow.core.masks.tracing import along_contour, down_flow
 from zigzag_meadow.core.nodes.node import Node
 from zigzag_meadow.core.readings.flow import DRAIN
@@ -23,7 +24,7 @@ def traced(
     ``length`` metres. Raises :class:`BadNumber` where the line would have no length."""
     grid, closed = whole_ground_grid(evaluation.home), False
     if way == "contour":
-        heights = np.nan_to_num(evaluation.map("reading:height", grid))
+        heights = np.nan_to_num(evaluation.map(ReadingName("height"), grid))
         points, closed = along_contour(heights, grid, start, length)
     else:
         drain = Node(DRAIN, {}, (evaluation.graph.stage().solid,))

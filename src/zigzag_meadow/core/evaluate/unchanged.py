@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 
 from zigzag_meadow.core.project.document import Project
-from zigzag_meadow.core.project.uses import uses
+from zigzag_meadow.core.project.uses import thing, uses
 
 __all__ = ["unchanged_masks"]
 
@@ -30,7 +30,7 @@ def unchanged_masks(before: Project, after: Project) -> list[str]:
         new = [user for user in users.get(name, ()) if user not in reached]
         reached.update(new)
         changed += new
-    if any(name.startswith("step:") for name in reached):
+    if any(thing(name)[0] == "step" for name in reached):
         # A step of preparation acts elsewhere: the ground below all of them is another.
         return []
     return [mask.id for mask in after.masks if f"mask:{mask.id}" not in reached]

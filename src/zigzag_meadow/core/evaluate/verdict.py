@@ -6,6 +6,7 @@ import numpy as np
 
 from zigzag_meadow.core.evaluate.engine import Evaluation
 from zigzag_meadow.core.grid import reference_grid
+from zigzag_meadow.core.map_name import MaskName, ReadingName
 from zigzag_meadow.core.masks.sources import Band, MaskUse
 from zigzag_meadow.core.project.readings import resolve
 from zigzag_meadow.core.project.recipe import Line
@@ -16,7 +17,7 @@ _LEAST = 0.5 / 255
 
 
 def _state(ev: Evaluation, mask_id: str, lines: int | None) -> tuple[float, float]:
-    values = ev.map(f"mask:{mask_id}" + ("" if lines is None else f":{lines}"), reference_grid(ev.home))
+    values = ev.map(MaskName(mask_id, lines), reference_grid(ev.home))
     return float(values.min()), float(values.max())
 
 
@@ -49,7 +50,7 @@ def _because(ev: Evaluation, line: Line) -> str:
     source = next((read for name, read in line.sources() if name == "source"), None)
     if isinstance(source, Band):
         reading = resolve(ev.project, source.reading)
-        values = ev.map(f"reading:{source.reading}", reference_grid(ev.home))
+        values = ev.map(ReadingName(source.reading), reference_grid(ev.home))
         low, high = float(np.nanmin(values)), float(np.nanmax(values))
         unit = "°" if reading.kind.unit == "°" else f" {reading.kind.unit}".rstrip()
         ends = f"{reading.title} goes from {low:.4g}{unit} to {high:.4g}{unit} here"

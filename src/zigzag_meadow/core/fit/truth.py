@@ -13,6 +13,7 @@ from zigzag_meadow.core.evaluate.engine import Evaluation
 from zigzag_meadow.core.evaluate.scattered import scatter_points
 from zigzag_meadow.core.fit.rehearsal import Rehearsal, typed_scale
 from zigzag_meadow.core.grid import Grid, Window
+from zigzag_meadow.core.map_name import PointsName, SheetName, map_name
 from zigzag_meadow.core.targets.note import ChannelNote, FileNote
 
 __all__ = ["ProjectTruth", "Truth"]
@@ -101,7 +102,8 @@ class ProjectTruth:
 
     def _sheet(self, file: FileNote, grid: Grid, window: Window) -> NDArray[Any]:
         """Whole numbers in the file's depth, of those channels that the file has."""
-        sheet = self._evaluation.project.sheet(file.of.partition(":")[2])
+        name = map_name(file.of)
+        sheet = self._evaluation.project.sheet(name.sheet) if isinstance(name, SheetName) else None
         if sheet is None:
             raise BadDocument(f"{file.file} is of a sheet that the project no longer has. Deliver again.")
         bits = 16 if file.bits > 8 else 8
@@ -119,7 +121,8 @@ class ProjectTruth:
 
     def points(self, file: FileNote) -> F64:
         home = self._evaluation.home
-        made = scatter_points(self._evaluation, file.of.partition(":")[2]).points.copy()
+        name = map_name(file.of)
+        made = scatter_points(self._evaluation, name.scatter if isinstance(name, PointsName) else "").points.copy()
         west, north = self._corner()
         made[:, 0] += west
         made[:, 1] = north - made[:, 1]

@@ -10,6 +10,7 @@ from pydantic import BaseModel, ValidationError
 
 from zigzag_meadow.core.errors import BadDocument, BadNumber, Cycle, NotFound, TooLarge
 from zigzag_meadow.core.formats.limits import LONGEST_SIDE, SHORTEST_SIDE
+from zigzag_meadow.core.map_name import MaskName, ReadingName, map_name
 from zigzag_meadow.core.masks.sources import MaskUse
 from zigzag_meadow.core.project.check_delivery import check_delivery, check_sheets
 from zigzag_meadow.core.project.check_parts import check_source, unique
@@ -22,13 +23,15 @@ from zigzag_meadow.core.project.recipe import Line, Piece
 from zigzag_meadow.core.project.steps import Step
 from zigzag_meadow.core.project.stored import plain_size
 from zigzag_meadow.core.project.upgrade import made_by_another, upgraded
-from zigzag_meadow.core.project.uses import below, uses
+from zigzag_meadow.core.project.uses import below, thing, uses
 from zigzag_meadow.core.project.wrong import told
 from zigzag_meadow.core.readings.catalogue import READINGS
 
 __all__ = ["MOST_DOCUMENT_BYTES", "check_project", "parse_project", "read_back"]
 
 MOST_DEEP = 60
+_NO_MAPS = ("piece", "step")
+_READ = ("mask", "reading", *_NO_MAPS)
 MOST_DOCUMENT_BYTES = 8 * 1024 * 1024
 
 
@@ -166,7 +169,7 @@ def _check_features(project: Project) -> None:
 
 def _check_circles(project: Project) -> None:
     def title(name: str) -> str:
-        kind, _, item = name.partition(":")
+        kind, item = thing(name)
         if kind == "step":
             return next(step.title for step in project.ground.steps if step.id == item)
         holder = project.mask(item) if kind == "mask" else project.piece(item) if kind == "piece" else None
@@ -181,11 +184,11 @@ def _check_circles(project: Project) -> None:
         """How many maps stand one upon the other, ``name`` on top."""
         if name in path:
             circle = [*path[path.index(name) :], name]
-            named = " → ".join(title(other) for other in circle if not other.startswith(("piece:", "step:")))
+            named = " → ".join(title(other) for other in circle if thing(other)[0] not in _NO_MAPS)
             raise Cycle(f"Maps would read each other in a circle: {named}.")
         if name not in tall:
-            inside = 0 if name.startswith(("piece:", "step:")) else 1
-            maps = [used for used in read.get(name, ()) if used.startswith(("mask:", "reading:", "piece:", "step:"))]
+            inside = 0 if thing(name)[0] in _NO_MAPS else 1
+            maps = [used for used in read.get(name, ()) if thing(used)[0] in _READ]
             tall[name] = inside + max((visit(other, [*path, name]) for other in maps), default=0)
         if tall[name] > MOST_DEEP:
             raise BadDocument(
@@ -220,12 +223,13 @@ def _check_readings(project: Project) -> None:
 
 
 def _check_map_name(project: Project, name: str, who: str) -> None:
-    kind, _, item = name.partition(":")
-    if kind == "mask" and project.mask(item) is None:
-        raise NotFound(f"{who} reads a mask that is not there.", field="readings")
-    if kind == "reading":
-        kind_of(project, item)
-    if kind not in ("mask", "reading"):
+    read = map_name(name)
+    if isinstance(read, MaskName) and read.lines is None:
+        if project.mask(read.mask) is None:
+            raise NotFound(f"{who} reads a mask that is not there.", field="readings")
+    elif isinstance(read, ReadingName):
+        kind_of(project, read.reading)
+    else:
         raise NotFound(f"{who} must read a mask or a reading, got {name!r}.", field="readings")
 
 
@@ -259,7 +263,7 @@ def _check_step(project: Project, step: Step, place: str, number: int) -> None:
     _unique_ids(f"lines that say where {place} acts", [line.id for line in step.where])
     for at, line in enumerate(step.where, 1):
         _check_line(project, line, f"{place}, line {at} of where it acts")
-    reads = {name.partition(":")[2] for name in below(project, [f"step:{step.id}"]) if name.startswith("reading:")}
+    reads = {item for kind, item in map(thing, below(project, [f"step:{step.id}"])) if kind == "reading"}
     for later in leavings(project):
         if later.id in reads and later.index >= number - 1:
             raise BadDocument(f"{place} acts where {later.title} is strong, which is not there before it.",

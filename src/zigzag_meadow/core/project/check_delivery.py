@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from zigzag_meadow.core.errors import BadDocument, BadNumber, NotFound
 from zigzag_meadow.core.formats.writing.forms import form
+from zigzag_meadow.core.map_name import map_name, reading_of
 from zigzag_meadow.core.masks.sources import MaskUse, ReadingUse
 from zigzag_meadow.core.project.check_parts import check_reading_use, check_source, unique
 from zigzag_meadow.core.project.document import Project
@@ -83,9 +84,9 @@ def check_delivery(project: Project) -> None:
         ends = (choice.black, choice.white)
         if (None in ends and ends != (None, None)) or (ends[0] is not None and ends[0] == ends[1]):
             raise BadNumber("Black and white must both be given, and differ.", field="black")
-        kind, _, reading = choice.of.partition(":")
+        reading = reading_of(map_name(choice.of))
         below = any(end is not None and end <= 0 for end in ends)
-        if kind == "reading" and below and kind_of(project, reading).scale == "log":
+        if reading is not None and below and kind_of(project, reading).scale == "log":
             raise BadNumber("A logarithm starts above 0: black and white must lie above it.", field="black")
         if (choice.rows is None) != (choice.cols is None):
             raise BadNumber("A size of its own has rows and columns.", field="rows")

@@ -16,7 +16,7 @@ from zigzag_meadow.core.project.document import Project, ReadingSetting
 from zigzag_meadow.core.project.kit_painting import KitPainting, Wanted, coats_with, painting_out
 from zigzag_meadow.core.project.recipe import Line, Mask, Piece
 from zigzag_meadow.core.project.upgrade import Upgrades, upgraded
-from zigzag_meadow.core.project.uses import line_uses, uses
+from zigzag_meadow.core.project.uses import line_uses, thing, uses
 from zigzag_meadow.core.project.wrong import told
 from zigzag_meadow.core.readings.catalogue import READINGS
 
@@ -83,8 +83,8 @@ def _bound_to_place(line: Line) -> bool:
 
 def _of(kind: str, lines: Sequence[Line]) -> list[str]:
     """Ids of the things of one kind that some lines use."""
-    used = (use.used.partition(":") for use in line_uses(lines, "", ""))
-    return [item for other, _, item in used if other == kind]
+    used = (thing(use.used) for use in line_uses(lines, "", ""))
+    return [item for other, item in used if other == kind]
 
 
 def kit_of(
@@ -106,9 +106,9 @@ def kit_of(
     masks: list[Mask] = []
     pieces = dict.fromkeys(piece_ids)
     used = uses(project)
-    files = {use.user for use in used if use.used.startswith(("file:", "step:"))}
+    files = {use.user for use in used if thing(use.used)[0] in ("file", "step")}
     # What looks at a picture stays with it.
-    files |= {use.user for use in used if use.used in files and use.user.startswith("reading:")}
+    files |= {use.user for use in used if use.used in files and thing(use.user)[0] == "reading"}
     for mask_id in wanted:
         mask = project.mask(mask_id)
         if mask is None:

@@ -7,6 +7,7 @@ from typing import Annotated, ClassVar, Literal
 from pydantic import Field
 
 from zigzag_meadow.core.errors import BadDocument, NotFound
+from zigzag_meadow.core.map_name import MaskName, ReadingName, map_name
 from zigzag_meadow.core.masks.lines.piece import PieceLine
 from zigzag_meadow.core.masks.sources import Band, MaskUse, ReadingUse, Source
 from zigzag_meadow.core.parts import Id
@@ -162,9 +163,12 @@ def _reading(setting: ReadingSetting, kit: Kit, ids: dict[str, str]) -> ReadingS
     def named(value: float | str) -> float | str:
         if not isinstance(value, str):
             return value
-        kind, _, item = value.partition(":")
-        new = ids.get(value, ids.get(item) if kind == "reading" else None)
-        return f"{kind}:{new}" if new else value
+        if ":" not in value:
+            return value
+        name = map_name(value)
+        if isinstance(name, MaskName) and value in ids:
+            return str(MaskName(ids[value]))
+        return str(ReadingName(ids[name.reading])) if isinstance(name, ReadingName) and name.reading in ids else value
 
     title = setting.name or f"{setting.kind.replace('_', ' ').capitalize()}, {kit.name}"
     numbers = {name: named(value) for name, value in setting.numbers.items()}

@@ -12,6 +12,18 @@ from __future__ import annotations
 from collections.abc import Callable, Iterable, Iterator
 from dataclasses import dataclass
 
+from zigzag_meadow.core.map_name import (
+    BandName,
+    CoatName,
+    LookName,
+    MapName,
+    MaskName,
+    PointsName,
+    ReadingName,
+    ScatterName,
+    WeightName,
+    map_name,
+)
 from zigzag_meadow.core.masks.lines.base import BaseLine
 from zigzag_meadow.core.masks.sources import Band, FeatureUse, MaskUse, ReadingUse, Source
 from zigzag_meadow.core.project.document import Project
@@ -35,7 +47,7 @@ from zigzag_meadow.core.project.sheets import (
 from zigzag_meadow.core.readings.catalogue import READINGS
 from zigzag_meadow.core.remembered import once_an_object
 
-__all__ = ["USERS", "Use", "below", "line_uses", "uses", "uses_of", "words_for"]
+__all__ = ["USERS", "Use", "below", "line_uses", "thing", "uses", "uses_of", "words_for"]
 
 
 @dataclass(frozen=True, slots=True)
@@ -46,6 +58,12 @@ class Use:
     used: str
     words: str
     band: int | None = None
+
+
+def thing(name: str) -> tuple[str, str]:
+    """(kind, id) of a thing by its name in the graph of uses."""
+    kind, _, item = name.partition(":")
+    return kind, item
 
 
 def _source_use(source: Source) -> tuple[str, int | None] | None:
@@ -192,18 +210,27 @@ def _coat_uses(project: Project) -> Iterator[Use]:
         yield from _coat_parts(piece.coats, f"coat_piece:{piece.id}", f"the piece {piece.name}")
 
 
-_USED = {"mask": "mask", "band": "mask", "reading": "reading", "scatter": "scatter", "points": "scatter",
-         "coat": "coat", "weight": "layer", "sheet": "sheet", "look": "look"}  # fmt: skip
+def _used_alone(name: MapName) -> tuple[str, int | None] | None:
+    """(the thing that a file of its own is made of, which band of it); None for what is no one thing's own map."""
+    if isinstance(name, MaskName | BandName):
+        return f"mask:{name.mask}", name.band if isinstance(name, BandName) else None
+    if isinstance(name, ScatterName | PointsName):
+        return f"scatter:{name.scatter}", None
+    if isinstance(name, WeightName):
+        return f"layer:{name.layer}", None
+    if isinstance(name, ReadingName):
+        return f"reading:{name.reading}", None
+    if isinstance(name, CoatName):
+        return f"coat:{name.coat}", None
+    return (f"look:{name.look}", None) if isinstance(name, LookName) else None
 
 
 def _delivery_uses(project: Project) -> Iterator[Use]:
     """What goes out as a file of its own."""
     for item in project.delivery.items:
-        kind, _, rest = item.of.partition(":")
-        used, _, at = rest.partition(":")
-        if item.deliver and kind in _USED and kind != "sheet":
-            band = int(at) if kind == "band" else None
-            yield Use(f"item:{item.of}", f"{_USED[kind]}:{used}", "the delivery, as its own file", band)
+        used = _used_alone(map_name(item.of)) if item.deliver else None
+        if used is not None:
+            yield Use(f"item:{item.of}", used[0], "the delivery, as its own file", used[1])
 
 
 USERS: list[Callable[[Project], Iterable[Use]]] = [

@@ -16,6 +16,7 @@ from zigzag_meadow.core.fit.registering import Fitting
 from zigzag_meadow.core.formats.names import safe_file_name
 from zigzag_meadow.core.formats.png_stream import PngWriter
 from zigzag_meadow.core.grid import reference_grid
+from zigzag_meadow.core.map_name import ReadingName, WeightName
 from zigzag_meadow.core.project.document import Project
 from zigzag_meadow.server import projects
 from zigzag_meadow.server.api.delivery_schemas import AlignedOut, LaidOut, LayIn
@@ -61,9 +62,9 @@ def _ground(request: HttpRequest, project_id: str, document: Project) -> tuple[A
     """Heights of the prepared ground and the weights of its layers, which a map may have been made from."""
     evaluation = engine().evaluation(document, cancel=gone(request), owner=project_id)
     grid = reference_grid(evaluation.home)
-    z = evaluation.map("reading:height", grid).astype(np.float64)
-    quick = [item.id for item in document.outcomes if evaluation.is_quick(evaluation.graph.named(f"weight:{item.id}"))]
-    planes = [evaluation.map(f"weight:{item}", grid) for item in quick[:6]]
+    z = evaluation.map(ReadingName("height"), grid).astype(np.float64)
+    quick = [item.id for item in document.outcomes if evaluation.is_quick(evaluation.graph.named(WeightName(item.id)))]
+    planes = [evaluation.map(WeightName(item), grid) for item in quick[:6]]
     return z, np.stack(planes, axis=-1).astype(np.float64) if len(planes) > 1 else None
 
 

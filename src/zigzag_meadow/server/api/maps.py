@@ -19,6 +19,16 @@ from zigzag_meadow.core.evaluate.profile import profile_line
 from zigzag_meadow.core.evaluate.shown import Shown
 from zigzag_meadow.core.evaluate.stats import as_bytes, map_stats
 from zigzag_meadow.core.grid import Grid, Window, reference_grid
+from zigzag_meadow.core.map_name import (
+    BandName,
+    CoatName,
+    MapName,
+    MaskName,
+    ScatterName,
+    StrengthName,
+    WeightName,
+    map_name,
+)
 from zigzag_meadow.core.resample import resample
 from zigzag_meadow.server import projects
 from zigzag_meadow.server.api.schemas import PreviewIn, ProbeOut, ProblemOut, ProfileOut, StatsOut
@@ -29,7 +39,8 @@ router = Router(tags=["maps"])
 MOST_SAMPLES = 1025 * 1025
 TRIAL_SIDE = 513
 """Samples on the longer side of the ground on which seeds of long runs are tried."""
-_THIN = ("mask:", "band:", "scatter:", "coat:", "strength:", "weight:")
+_THIN = (MaskName, BandName, ScatterName, CoatName, StrengthName, WeightName)
+"""Maps of which a small picture is a mean: made on a coarse grid, what is thin would be lost."""
 Refused = {404: ProblemOut, 409: ProblemOut, 422: ProblemOut}
 
 
@@ -72,35 +83,36 @@ def get_map(
     ``draft``: rather at once than right. Where something long has to be computed first, the answer is measured on a
     much smaller ground and says so (X-Map-Draft).
     """
+    wanted = map_name(name)
     evaluation = engine().evaluation(projects.newest(project_id), cancel=gone(request), owner=project_id)
-    home = evaluation.graph.home_of(name)
+    home = evaluation.graph.home_of(wanted)
     full = evaluation.project.final if final and home == evaluation.home else home
     grid = full if window else view_grid(home, size)
-    if draft and not evaluation.is_quick(evaluation.graph.named(name)):
+    if draft and not evaluation.is_quick(evaluation.graph.named(wanted)):
         rough = evaluation.as_draft()
-        values = rough.map(name, grid, encode=lambda tile: as_bytes(evaluation.project, name, tile))
-        return raw_response(values, grid, f"draft-{rough.key(name, grid)}", X_Map_Draft="1")
-    if size is not None and name.startswith(_THIN) and not window:
-        return _small(request, evaluation, name, grid)
+        values = rough.map(wanted, grid, encode=lambda tile: as_bytes(evaluation.project, wanted, tile))
+        return raw_response(values, grid, f"draft-{rough.key(wanted, grid)}", X_Map_Draft="1")
+    if size is not None and isinstance(wanted, _THIN) and not window:
+        return _small(request, evaluation, wanted, grid)
     part = _window(window, grid) if window else grid.whole
     # From the numbers, never from the text: a tag is a header.
     corners = "_".join(str(n) for n in (part.row0, part.row1, part.col0, part.col1))
     tail = "" if window is None else f"-{corners}{'-final' if final else ''}"
-    key = evaluation.key(name, grid) + tail
+    key = evaluation.key(wanted, grid) + tail
     if request.headers.get("If-None-Match") == f'"{key}"':
         return HttpResponse(status=304)
-    values = evaluation.map(name, grid, part, lambda tile: as_bytes(evaluation.project, name, tile))
-    return raw_response(values, grid, key, **_coarser(evaluation, name))
+    values = evaluation.map(wanted, grid, part, lambda tile: as_bytes(evaluation.project, wanted, tile))
+    return raw_response(values, grid, key, **_coarser(evaluation, wanted))
 
 
-def _coarser(evaluation: Evaluation, name: str) -> dict[str, str]:
+def _coarser(evaluation: Evaluation, name: MapName) -> dict[str, str]:
     """The header that says on how many samples it was made, where these are fewer than the ground's."""
     grid = coarser_grid(evaluation.graph, name)
     return {} if grid is None else {"X_Map_Coarser": f"{grid.cols}x{grid.rows}"}
 
 
-def _small(request: HttpRequest, evaluation: Evaluation, name: str, grid: Grid) -> HttpResponse:
-    """A small picture of a mask is a mean of the overview: made on a coarse grid, what is thin would be lost."""
+def _small(request: HttpRequest, evaluation: Evaluation, name: MapName, grid: Grid) -> HttpResponse:
+    """A small picture of what may be thin, from the overview."""
     full = view_grid(evaluation.home, None)
     key = f"{evaluation.key(name, full)}-{grid.key}"
     if request.headers.get("If-None-Match") == f'"{key}"':
@@ -144,26 +156,27 @@ def preview_map(request: HttpRequest, project_id: str, wanted: PreviewIn) -> Htt
     document, _ = projects.changed(project_id, projects.newest(project_id), wanted.operations)
     side = TRIAL_SIDE if wanted.draft else 0
     evaluation = engine().evaluation(document, cancel=superseded, keep=False, owner=project_id, draft=side)
-    grid = view_grid(evaluation.graph.home_of(wanted.map), wanted.shown or wanted.size)
+    name = map_name(wanted.map)
+    grid = view_grid(evaluation.graph.home_of(name), wanted.shown or wanted.size)
     window = _part(wanted.part, grid) if wanted.part else grid.whole
     if wanted.shown:
-        values, mean = _moving(evaluation, wanted.map, grid, window)
+        values, mean = _moving(evaluation, name, grid, window)
     else:
-        values, mean = _measured(evaluation, wanted.map, grid, window)
+        values, mean = _measured(evaluation, name, grid, window)
     # What is nearly right has no name under which what is right could be looked for.
-    key = f"shown-{wanted.sequence}" if wanted.shown else evaluation.key(wanted.map, grid)
+    key = f"shown-{wanted.sequence}" if wanted.shown else evaluation.key(name, grid)
     corners = orjson.dumps([window.row0, window.row1, window.col0, window.col1]).decode()
-    told = {} if wanted.shown else _coarser(evaluation, wanted.map)
+    told = {} if wanted.shown else _coarser(evaluation, name)
     return raw_response(values, grid, key, X_Map_Mean=f"{mean:.6f}", X_Map_Window=corners, **told)
 
 
-def _moving(evaluation: Evaluation, name: str, grid: Grid, window: Window) -> tuple[NDArray[Any], float]:
+def _moving(evaluation: Evaluation, name: MapName, grid: Grid, window: Window) -> tuple[NDArray[Any], float]:
     """(bytes of a map as large as the screen shows it, its mean)."""
     values = Shown(evaluation, grid).map(name, window)
     return as_bytes(evaluation.project, name, values), float(values.mean(dtype=np.float64))
 
 
-def _measured(evaluation: Evaluation, name: str, grid: Grid, window: Window) -> tuple[NDArray[Any], float]:
+def _measured(evaluation: Evaluation, name: MapName, grid: Grid, window: Window) -> tuple[NDArray[Any], float]:
     """(bytes of a map, its mean), tile by tile."""
     sums: list[float] = []
 
@@ -179,7 +192,7 @@ def _measured(evaluation: Evaluation, name: str, grid: Grid, window: Window) -> 
 def get_stats(request: HttpRequest, project_id: str, name: str) -> dict[str, Any]:
     """Ends, mean and histogram on the reference grid; for 0–1 maps the mean is the coverage."""
     evaluation = engine().evaluation(projects.newest(project_id), cancel=gone(request), owner=project_id)
-    told = map_stats(evaluation, name)
+    told = map_stats(evaluation, map_name(name))
     plain = asdict(told)
     return {**plain.pop("summary"), **plain, "name": name}
 
@@ -211,7 +224,7 @@ def profile(
 ) -> dict[str, Any]:
     """A map and the height along a straight line between two places of the home grid, a value a sample."""
     evaluation = engine().evaluation(projects.newest(project_id), cancel=gone(request), owner=project_id)
-    line = profile_line(evaluation, name, (row0, col0), (row1, col1))
+    line = profile_line(evaluation, map_name(name), (row0, col0), (row1, col1))
     return {"name": name, **{part: [_number(v) for v in values] for part, values in line.items()}}
 
 

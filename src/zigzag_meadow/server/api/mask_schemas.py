@@ -354,12 +354,12 @@ class RecipeLines(Schema):
 
 class FitBandIn(Schema):
     """A reading that a line is to read, and the band it had before, or the share of the ground that a first one is to
-    hold. ``prefix``: of the ground that it is measured on."""
+    hold. ``steps``: measured on the ground after so many steps of preparation; all of them when left out."""
 
     reading: ReadingId
     before: Band | None = None
     holds: Annotated[float, Field(gt=0, lt=1)] = 0.3
-    prefix: Annotated[str, Field(pattern=r"^(reading:|at:[0-9]{1,3}:)$")] = "reading:"
+    steps: Annotated[int | None, Field(ge=0, le=999)] = None
 
 
 class FittedOut(Schema):

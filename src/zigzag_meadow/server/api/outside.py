@@ -19,6 +19,7 @@ from zigzag_meadow.core.evaluate.returned import changed_part, look_at_returned
 from zigzag_meadow.core.formats.mask_image import MASK_FORMS, MaskForm, write_mask_image
 from zigzag_meadow.core.formats.names import file_stem, safe_file_name
 from zigzag_meadow.core.formats.png_stream import PngWriter
+from zigzag_meadow.core.map_name import MaskName
 from zigzag_meadow.core.project.document import Project
 from zigzag_meadow.core.project.from_elsewhere import level_ground, lie_as, mask_named_like, size_remark, title_from
 from zigzag_meadow.core.readings.picture import check_picture
@@ -51,7 +52,7 @@ def send_out(
     if mask is None:
         raise NotFound("That mask is no longer there.", field="mask")
     evaluation = engine().evaluation(document, cancel=gone(request), owner=project_id)
-    values = evaluation.map(f"mask:{mask_id}", evaluation.home if size == "home" else document.final)
+    values = evaluation.map(MaskName(mask_id), evaluation.home if size == "home" else document.final)
     ending, media = MASK_FORMS[form]
     with tempfile.TemporaryDirectory() as folder:
         path = Path(folder) / f"mask.{ending}"

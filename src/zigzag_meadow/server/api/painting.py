@@ -22,6 +22,7 @@ from zigzag_meadow.core.evaluate.texture_picture import texture_picture
 from zigzag_meadow.core.formats.names import file_stem, safe_file_name
 from zigzag_meadow.core.looks.files import inspect_texture
 from zigzag_meadow.core.looks.grouping import Brought, grouped, look_of
+from zigzag_meadow.core.map_name import map_name
 from zigzag_meadow.core.project.layer_proposals import free_name, layer_named_like, layers_of
 from zigzag_meadow.server import projects
 from zigzag_meadow.server.api.maps import raw_response
@@ -191,7 +192,7 @@ def painted(request: HttpRequest, project_id: str, name: str, wanted: Query[Pain
     ending = DEPTHS[wanted.depth][0]
     with tempfile.TemporaryDirectory() as folder:
         path = Path(folder) / f"painted.{ending}"
-        write_painted(evaluation, name, grid, path, wanted.depth, engine().stripes)
+        write_painted(evaluation, map_name(name), grid, path, wanted.depth, engine().stripes)
         stem = f"{file_stem(document.name)}_{file_stem(name.replace(':', '_'))}_{grid.cols}x{grid.rows}"
         # Sent piece by piece from the open file, whose name may go: floats of a large map are hundreds of megabytes.
         return FileResponse(

@@ -15,6 +15,7 @@ from zigzag_meadow.core.evaluate.fitting import fitted
 from zigzag_meadow.core.evaluate.pointed import proposals
 from zigzag_meadow.core.evaluate.traced import traced
 from zigzag_meadow.core.evaluate.why_mask import why_mask
+from zigzag_meadow.core.map_name import PreparedName, ReadingName
 from zigzag_meadow.core.masks.draft_final import SEEN
 from zigzag_meadow.core.masks.strokes import parse_strokes, read_strokes, strokes_as_bytes
 from zigzag_meadow.core.project.kinds import line_kinds, step_kinds
@@ -133,7 +134,9 @@ def why(request: HttpRequest, project_id: str, mask_id: str, row: int, col: int)
 def fit_band(request: HttpRequest, project_id: str, wanted: FitBandIn) -> dict[str, Any]:
     """Numbers of a reading that fit the ground: a band that keeps the share of another one, and ends for a mapping."""
     evaluation = engine().evaluation(projects.newest(project_id), cancel=gone(request), owner=project_id)
-    return asdict(fitted(evaluation, wanted.prefix + wanted.reading, wanted.before, wanted.prefix, wanted.holds))
+    reading, steps = wanted.reading, wanted.steps
+    name = ReadingName(reading) if steps is None else PreparedName(steps, reading)
+    return asdict(fitted(evaluation, name, wanted.before, wanted.holds))
 
 
 @router.post("/projects/{project_id}/finals", response={202: JobOut, **Refused}, operation_id="start_finals")

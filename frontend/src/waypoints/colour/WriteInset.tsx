@@ -1,0 +1,135 @@
+import { Box, Button, Typography } from "@mui/material";
+import { useEffect, useRef, useState } from "react";
+import { sentence } from "../../api/client";
+import { fetchDetail, type RawMap } from "../../api/maps";
+import { usePainting } from "../../document/queries";
+import { ChoiceToken } from "../../kit/ChoiceToken";
+import { Heading, Inset } from "../../kit/Card";
+import { useProject } from "../../document/document";
+import { useView } from "../../viewport/view";
+import { OwnFileToken } from "../files/OwnFileMark";
+import { useOwnFile } from "../files/useOwnFile";
+import { PAINTED_TITLES } from "../../document/sourceTitle";
+import { paintedName } from "../../viewport/subjects/colour";
+
+/** The map that is looked at, written at any size; and what a finer size gains over enlarging. */
+export function WriteInset() {
+  const { id, home } = useProject();
+  const painting = usePainting();
+  const subject = useView((view) => view.subject);
+  const map = subject.kind === "colour" ? subject.map : "colour";
+  const name = paintedName(map);
+  const own = useOwnFile(name);
+  const [size, setSize] = useState("0");
+  const [depth, setDepth] = useState("8");
+  const sizes = painting?.sizes ?? [];
+  const chosen = sizes[Number(size)];
+  const finer = chosen ? Math.round(Math.max(chosen.rows, chosen.cols) / Math.max(home.rows, home.cols)) : 1;
+  const query = chosen
+    ? new URLSearchParams({
+        rows: String(chosen.rows),
+        cols: String(chosen.cols),
+        registration: chosen.registration,
+        depth,
+      }).toString()
+    : "";
+  return (
+    <>
+      <Heading>Write it</Heading>
+      <Inset>
+        <Box sx={{ fontSize: 13.5, lineHeight: 2 }}>
+          {PAINTED_TITLES[map]} with{" "}
+          <ChoiceToken
+            label="Size to write"
+            value={size}
+            choices={sizes.map((item, i) => ({
+              value: String(i),
+              label: `${item.cols} × ${item.rows}, ${item.title}`,
+            }))}
+            onChange={setSize}
+          />{" "}
+          in <ChoiceToken label="Depth to write" value={depth} choices={painting?.depths ?? []} onChange={setDepth} />
+        </Box>
+        <Box sx={{ fontSize: 13.5 }}>
+          <OwnFileToken of={name} title={PAINTED_TITLES[map]} />
+        </Box>
+        <Box sx={{ display: "flex", gap: 1, mt: 0.5, alignItems: "center" }}>
+          <Button
+            size="small"
+            variant="outlined"
+            color="inherit"
+            component="a"
+            disabled={!chosen}
+            href={`/api/projects/${id}/painted/${encodeURIComponent(name)}?${query}`}
+            download
+          >
+            Write the file
+          </Button>
+          {typeof own.action.act === "function" && (
+            <Button size="small" color="inherit" onClick={own.action.act}>
+              {own.action.label}
+            </Button>
+          )}
+          <Typography variant="caption" color="textSecondary">
+            {map.startsWith("colour") ? "Tagged sRGB (float: linear light)." : "Data: no colour tag."}
+          </Typography>
+        </Box>
+        {finer > 1 && <Gained name={name} finer={Math.min(finer, 8)} />}
+      </Inset>
+    </>
+  );
+}
+
+/** A part of the map made finer, beside the same merely enlarged. */
+function Gained({ name, finer }: { name: string; finer: number }) {
+  const { id, home, revision } = useProject();
+  const camera = useView((view) => view.camera);
+  const canvas = useRef<HTMLCanvasElement>(null);
+  const [open, setOpen] = useState(false);
+  const [trouble, setTrouble] = useState<string | null>(null);
+  const row = Math.min(Math.max(Math.round(camera.y * (home.rows - 1)), 0), home.rows - 1);
+  const col = Math.min(Math.max(Math.round(camera.x * (home.cols - 1)), 0), home.cols - 1);
+  useEffect(() => {
+    if (!open) return;
+    const stop = new AbortController();
+    const timer = setTimeout(() => {
+      fetchDetail(id, { name, row, col, finer }, stop.signal).then(
+        (map) => {
+          draw(canvas.current, map);
+          setTrouble(null);
+        },
+        (error: unknown) => stop.signal.aborted || setTrouble(sentence(error)),
+      );
+    }, 120);
+    return () => {
+      clearTimeout(timer);
+      stop.abort();
+    };
+  }, [open, id, revision, name, row, col, finer]);
+  return (
+    <Box sx={{ mt: 1 }}>
+      <Button size="small" color="inherit" aria-expanded={open} onClick={() => setOpen(!open)}>
+        {open ? "Hide what it gains" : "What does it gain?"}
+      </Button>
+      {open && (
+        <>
+          <canvas ref={canvas} style={{ width: "100%", display: "block", borderRadius: 6 }} data-testid="gained" />
+          <Typography variant="caption" color="textSecondary">
+            The middle of the view: left made {finer} times as fine, right only enlarged.
+          </Typography>
+          {trouble && <Typography color="error">{trouble}</Typography>}
+        </>
+      )}
+    </Box>
+  );
+}
+
+function draw(canvas: HTMLCanvasElement | null, map: RawMap): void {
+  if (!canvas) return;
+  const image = new ImageData(map.cols, map.rows);
+  for (let i = 0, o = 0; o < image.data.length; i += 3, o += 4)
+    image.data.set([map.values[i] ?? 0, map.values[i + 1] ?? 0, map.values[i + 2] ?? 0, 255], o);
+  canvas.width = map.cols;
+  canvas.height = map.rows;
+  canvas.getContext("2d")?.putImageData(image, 0, 0);
+}

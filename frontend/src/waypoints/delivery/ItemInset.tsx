@@ -1,0 +1,238 @@
+import { Box, Button, TextField, Typography } from "@mui/material";
+import { useState } from "react";
+import type { ItemChoice, PlanItem } from "../../api/types";
+import { Inset } from "../../kit/Card";
+import { ChoiceToken } from "../../kit/ChoiceToken";
+import { NumberToken } from "../../kit/NumberToken";
+import { MONO } from "../../kit/theme";
+import { megabytes } from "../../kit/megabytes";
+
+interface ItemProps {
+  item: PlanItem;
+  onChange: (choice: ItemChoice) => Promise<boolean>;
+}
+
+/** Everything that can be chosen of one file. */
+export function ItemInset({ item, onChange }: ItemProps) {
+  const { choice } = item;
+  const form = item.forms.find((one) => one.id === item.form);
+  const put = (part: Partial<ItemChoice>) => onChange({ ...choice, ...part });
+  const set = (part: Partial<ItemChoice>) => void put(part);
+  const side = (label: string, value: number, part: (samples: number) => Partial<ItemChoice>) => (
+    <NumberToken
+      label={label}
+      value={value}
+      unit=""
+      min={8}
+      max={8193}
+      step={1}
+      decimals={0}
+      onCommit={(v) => put(part(Math.round(v)))}
+    />
+  );
+  const picture = item.kind !== "points";
+  const turns = { none: "as the target has it", north_south: "north–south", east_west: "east–west", both: "both ways" };
+  return (
+    <Inset chosen role="group" aria-label={`Details of ${item.name}`}>
+      <Typography variant="caption" component="div" sx={{ lineHeight: 2.1, fontSize: 12.5 }}>
+        <FileName item={item} onChange={set} />
+        {picture && (
+          <>
+            {item.cols} × {item.rows}, {item.registration === "vertex" ? "on vertices" : "on cells"},{" "}
+            {megabytes(item.bytes)}
+            {item.resampled && <>; {item.resampled}. </>}
+          </>
+        )}
+        {item.free_size && (
+          <>
+            Size {side("Columns", item.cols, (cols) => ({ cols, rows: choice.rows ?? item.rows }))}×{" "}
+            {side("Rows", item.rows, (rows) => ({ rows, cols: choice.cols ?? item.cols }))}.{" "}
+          </>
+        )}
+        {picture && item.kind !== "look" && (
+          <>
+            Turned{" "}
+            <ChoiceToken
+              label="How it is turned"
+              value={choice.turn}
+              choices={Object.entries(turns).map(([value, label]) => ({ value, label }))}
+              onChange={(turn) => set({ turn: turn as ItemChoice["turn"] })}
+            />
+            .{" "}
+          </>
+        )}
+        {item.sharpens && item.resampled.startsWith("reduced") && (
+          <>
+            Reduced by{" "}
+            <ChoiceToken
+              label="How it is reduced"
+              value={choice.resampling}
+              choices={[
+                { value: "box", label: "the mean of what a sample stands for" },
+                { value: "sharp", label: "a sharper filter" },
+              ]}
+              text={choice.resampling === "box" ? "the mean" : "a sharper filter"}
+              onChange={(resampling) => set({ resampling: resampling as ItemChoice["resampling"] })}
+            />
+            .{" "}
+          </>
+        )}
+        {(item.channels.includes("a") || !choice.alpha) && (
+          <>
+            Alpha is{" "}
+            <ChoiceToken
+              label="Alpha"
+              value={choice.alpha ? "kept" : "stripped"}
+              choices={[
+                { value: "kept", label: "kept, as straight data" },
+                { value: "stripped", label: "left out" },
+              ]}
+              onChange={(value) => set({ alpha: value === "kept" })}
+            />
+            .{" "}
+          </>
+        )}
+        {form?.orders && (
+          <>
+            Bytes{" "}
+            <ChoiceToken
+              label="Byte order"
+              value={choice.order ?? "little"}
+              choices={[
+                { value: "little", label: "little end first" },
+                { value: "big", label: "big end first" },
+              ]}
+              onChange={(order) => set({ order: order as "little" | "big" })}
+            />
+            .{" "}
+          </>
+        )}
+        {form?.packs && (
+          <>
+            Packed{" "}
+            <ChoiceToken
+              label="Packing of the file"
+              value={`${choice.packed ? "packed" : "plain"}-${choice.blocks}`}
+              choices={[
+                { value: "packed-0", label: "without loss" },
+                { value: "plain-0", label: "not at all" },
+                ...(form.tiled
+                  ? [
+                      { value: "packed-256", label: "without loss, in tiles of 256 inside the file" },
+                      { value: "plain-256", label: "not at all, in tiles of 256 inside the file" },
+                    ]
+                  : []),
+              ]}
+              onChange={(value) => {
+                const [packed, blocks] = value.split("-");
+                set({ packed: packed === "packed", blocks: Number(blocks) as ItemChoice["blocks"] });
+              }}
+            />
+            .{" "}
+          </>
+        )}
+        <Ends item={item} onChange={put} />
+        {item.files > 1 || choice.whole ? (
+          <>
+            Written in{" "}
+            <ChoiceToken
+              label="Tiles"
+              value={choice.whole ? "whole" : "tiles"}
+              choices={[
+                { value: "tiles", label: "tiles, as the target has it" },
+                { value: "whole", label: "one file" },
+              ]}
+              onChange={(value) => set({ whole: value === "whole" })}
+            />
+            .
+          </>
+        ) : null}
+      </Typography>
+      <Box sx={{ display: "flex", gap: 1 }}>
+        <Button size="small" color="inherit" onClick={() => set({ deliver: false })}>
+          Leave it out
+        </Button>
+      </Box>
+    </Inset>
+  );
+}
+
+/** The name of a file, as the pattern has it or typed over; of raw files the ending too. */
+function FileName({ item, onChange }: { item: PlanItem; onChange: (part: Partial<ItemChoice>) => void }) {
+  const form = item.forms.find((one) => one.id === item.form);
+  const dot = item.name.lastIndexOf(".");
+  const stem = item.name.slice(0, dot).replace(/_x\d+_y\d+$/, "");
+  const [text, setText] = useState<string | null>(null);
+  const [ending, setEnding] = useState<string | null>(null);
+  const keep = () => {
+    if (text !== null && text !== stem) onChange({ file: text.trim() === "" ? null : text.trim() });
+    if (ending !== null && ending !== item.name.slice(dot + 1)) onChange({ ending: ending.trim() || null });
+    setText(null);
+    setEnding(null);
+  };
+  const keys = (event: React.KeyboardEvent) => {
+    if (event.key === "Enter") keep();
+    if (event.key === "Escape") {
+      setText(null);
+      setEnding(null);
+    }
+  };
+  const style = { htmlInput: { style: { fontFamily: MONO, fontSize: 12.5 } } };
+  return (
+    <Box sx={{ display: "flex", gap: 1, mb: 0.5 }}>
+      <TextField
+        size="small"
+        fullWidth
+        label="Name; empty: as the pattern has it"
+        value={text ?? stem}
+        onChange={(event) => setText(event.target.value)}
+        onBlur={keep}
+        onKeyDown={keys}
+        slotProps={style}
+      />
+      {form?.endings && (
+        <TextField
+          size="small"
+          label="Ending"
+          value={ending ?? item.name.slice(dot + 1)}
+          onChange={(event) => setEnding(event.target.value)}
+          onBlur={keep}
+          onKeyDown={keys}
+          sx={{ width: 90 }}
+          slotProps={style}
+        />
+      )}
+    </Box>
+  );
+}
+
+/** What black and white stand for, where the target does not fix it. */
+function Ends({ item, onChange }: { item: PlanItem; onChange: (part: Partial<ItemChoice>) => Promise<boolean> }) {
+  const { choice, typed } = item;
+  if (!typed) return null;
+  const { black, white } = typed;
+  const token = (label: string, value: number, part: "black" | "white") => (
+    <NumberToken
+      label={label}
+      value={value}
+      unit={typed.unit}
+      min={typed.log ? 1e-6 : -20000}
+      max={typed.log ? 1e12 : 1e9}
+      step={typed.log ? Math.max(1, Math.round(value / 10)) : Math.abs(white - black) > 10 ? 1 : 0.01}
+      decimals={3}
+      onCommit={(v) => onChange({ black, white, [part]: v })}
+    />
+  );
+  return (
+    <>
+      Black is {token("Black stands for", black, "black")}, white is {token("White stands for", white, "white")}
+      {typed.log && ", on the logarithm"}
+      {choice.black !== null && choice.black !== undefined && (
+        <Button size="small" color="inherit" onClick={() => void onChange({ black: null, white: null })}>
+          as before it was typed
+        </Button>
+      )}
+      .{" "}
+    </>
+  );
+}

@@ -1,0 +1,41 @@
+import { Button } from "@mui/material";
+import { useEffect } from "react";
+import { useDiagnosis } from "../../document/queries";
+import { Card, WhereItGoes } from "../../kit/Card";
+import { formatTitle } from "../files/FileReading";
+import { useProject } from "../../document/document";
+import { useReplacing } from "../../document/replacing";
+import { useView } from "../../viewport/view";
+import { trim } from "../../kit/numbers";
+import { Findings } from "./Findings";
+import { Measures } from "./Measures";
+import { Preparation } from "./Preparation";
+import { WatchInset } from "./WatchInset";
+
+export function GroundCard() {
+  const { document } = useProject();
+  const show = useView((view) => view.show);
+  const begin = useReplacing((store) => store.begin);
+  const diagnosis = useDiagnosis();
+  const { ground } = document;
+  useEffect(() => show({ kind: "ground", style: "heights" }), [show]);
+  const order = ground.byte_order ? ` · ${ground.byte_order} endian` : "";
+  const sub = `${ground.file_name} · ${formatTitle(ground.file_format)} ${ground.depth}${order} · ${trim(ground.cols)} × ${trim(ground.rows)} · north up`;
+  return (
+    <Card
+      title="Ground"
+      action={
+        <Button variant="outlined" color="inherit" onClick={() => begin({ kind: "choose" })}>
+          Replace…
+        </Button>
+      }
+      sub={sub}
+      foot={<WhereItGoes steps={["Ground", "readings", "masks", "height file"]} />}
+    >
+      <Measures diagnosis={diagnosis.data} />
+      <WatchInset />
+      <Findings diagnosis={diagnosis.data} />
+      <Preparation diagnosis={diagnosis.data} />
+    </Card>
+  );
+}
