@@ -38,7 +38,7 @@ frontend/dist/index.html: frontend/node_modules/.installed frontend/index.html f
 types: .venv/.installed frontend/node_modules/.installed
 	$(BIN)/python -m zigzag_meadow.core.readings.table > src/zigzag_meadow/core/readings/table.json
 	$(BIN)/python -m zigzag_meadow.core.map_name_ts > frontend/src/api/mapNames.ts
-	$(BIN)/python -m zigzag_meadow.core.project.places > frontend/src/document/places.json
+	$(BIN)/python -m zigzag_meadow.core.project.edits.places > frontend/src/document/places.json
 	$(SETTINGS) $(BIN)/python -m django export_openapi_schema --api zigzag_meadow.server.api.api --indent 1 --sorted --output docs/openapi.json
 	cd frontend && npx openapi-typescript ../docs/openapi.json -o src/api/schema.d.ts
 

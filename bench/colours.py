@@ -26,8 +26,8 @@ from zigzag_meadow.core.evaluate.cache import TileCache
 from zigzag_meadow.core.evaluate.engine import Engine
 from zigzag_meadow.core.grid import Grid, Window
 from zigzag_meadow.core.looks.texture import lay
-from zigzag_meadow.core.project.check import parse_project
-from zigzag_meadow.core.project.document import Project
+from zigzag_meadow.core.project.checks.whole import parse_project
+from zigzag_meadow.core.project.model.document import Project
 from zigzag_meadow.core.stripes import Stripes
 from zigzag_meadow.demo import FOLDER, lantern_moor
 

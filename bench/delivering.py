@@ -28,7 +28,7 @@ from zigzag_meadow.core.delivery.plan import make_plan
 from zigzag_meadow.core.delivery.run import deliver
 from zigzag_meadow.core.evaluate.cache import TileCache
 from zigzag_meadow.core.evaluate.engine import Engine
-from zigzag_meadow.core.project.check import parse_project
+from zigzag_meadow.core.project.checks.whole import parse_project
 from zigzag_meadow.core.stripes import Stripes
 from zigzag_meadow.demo import FOLDER, lantern_moor
 data = lantern_moor().model_dump(mode="json")
@@ -63,7 +63,7 @@ from zigzag_meadow.core.delivery.plan import make_plan
 from zigzag_meadow.core.delivery.run import deliver
 from zigzag_meadow.core.evaluate.cache import TileCache
 from zigzag_meadow.core.evaluate.engine import Engine
-from zigzag_meadow.core.project.check import parse_project
+from zigzag_meadow.core.project.checks.whole import parse_project
 from zigzag_meadow.core.stripes import Stripes
 side, file, place = int(sys.argv[2]), Path(sys.argv[3]), Path(sys.argv[4])
 data = document("0" * 64, side)

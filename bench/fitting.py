@@ -46,7 +46,7 @@ from zigzag_meadow.core.evaluate.engine import Engine
 from zigzag_meadow.core.fit.check import check_delivery
 from zigzag_meadow.core.fit.rehearsal import Rehearsal
 from zigzag_meadow.core.fit.truth import ProjectTruth
-from zigzag_meadow.core.project.check import parse_project
+from zigzag_meadow.core.project.checks.whole import parse_project
 from zigzag_meadow.core.stripes import Stripes
 what, side, file, out = sys.argv[2], int(sys.argv[3]), Path(sys.argv[4]), Path(sys.argv[5])
 stripes = Stripes()

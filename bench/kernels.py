@@ -14,11 +14,11 @@ from zigzag_meadow.core.grid import Grid
 from zigzag_meadow.core.ground.heights import in_metres
 from zigzag_meadow.core.layers.sharing import cover
 from zigzag_meadow.core.masks.algebra import band
-from zigzag_meadow.core.readings.flow import flow
 from zigzag_meadow.core.readings.slope import slope
 from zigzag_meadow.core.resample import resample
 from zigzag_meadow.core.rounding import quantise_weights
 from zigzag_meadow.core.stripes import Stripes
+from zigzag_meadow.core.terrain.flow import flow
 from zigzag_meadow.demo import FOLDER
 
 SIZE = 4096

@@ -21,13 +21,13 @@ from zigzag_meadow.core.masks.algebra import band
 from zigzag_meadow.core.readings.curvature import CURVATURES, curvature_padded
 from zigzag_meadow.core.readings.differences import extended, offsets
 from zigzag_meadow.core.readings.disc import disc_margin, relative_padded
-from zigzag_meadow.core.readings.erosion import erode
-from zigzag_meadow.core.readings.flow import flow
 from zigzag_meadow.core.readings.horizon import horizon_margin, horizon_padded
 from zigzag_meadow.core.readings.noise import noise
 from zigzag_meadow.core.readings.slope import aspect_padded, slope
 from zigzag_meadow.core.resample import resample
 from zigzag_meadow.core.stripes import Stripes
+from zigzag_meadow.core.terrain.erosion import erode
+from zigzag_meadow.core.terrain.flow import flow
 from zigzag_meadow.demo import FOLDER, lantern_moor
 
 SIZE = 4096

@@ -12,13 +12,13 @@ from measure import Row, median_ms, ratio
 from zigzag_meadow.core.crew import Crew
 from zigzag_meadow.core.evaluate.cache import TileCache
 from zigzag_meadow.core.evaluate.engine import Engine, Evaluation
-from zigzag_meadow.core.evaluate.pointed import proposals
 from zigzag_meadow.core.evaluate.shown import Shown
 from zigzag_meadow.core.grid import Grid, Window, reference_grid
 from zigzag_meadow.core.layers.scatter import throw
 from zigzag_meadow.core.masks import areas
-from zigzag_meadow.core.project.check import parse_project
-from zigzag_meadow.core.project.document import Project
+from zigzag_meadow.core.project.checks.whole import parse_project
+from zigzag_meadow.core.project.model.document import Project
+from zigzag_meadow.core.reports.pointed import proposals
 from zigzag_meadow.core.stripes import Stripes
 from zigzag_meadow.demo import FOLDER, lantern_moor
 

@@ -13,8 +13,8 @@ import recipes
 from measure import Row, median_ms
 from zigzag_meadow.core.evaluate.engine import Engine
 from zigzag_meadow.core.grid import Window, reference_grid
-from zigzag_meadow.core.project.check import parse_project
-from zigzag_meadow.core.project.document import Project
+from zigzag_meadow.core.project.checks.whole import parse_project
+from zigzag_meadow.core.project.model.document import Project
 from zigzag_meadow.core.stripes import Stripes
 from zigzag_meadow.demo import lantern_moor
 

@@ -15,9 +15,9 @@ from scipy import ndimage
 
 from zigzag_meadow.core.formats.png_stream import PngWriter
 from zigzag_meadow.core.grid import Grid
-from zigzag_meadow.core.readings.depressions import fill_depressions
 from zigzag_meadow.core.readings.flow import accumulate, directions
 from zigzag_meadow.core.stripes import Stripes
+from zigzag_meadow.core.terrain.filling import fill_depressions
 
 HERE = Path(__file__).parent
 F64 = NDArray[np.float64]

@@ -19,7 +19,7 @@ $bin/python -m django export_openapi_schema --api zigzag_meadow.server.api.api -
 step "API description is current (make types)" diff -q docs/openapi.json "$fresh/openapi.json"
 $bin/python -m zigzag_meadow.core.readings.table >"$fresh/readings.json"
 step "table of readings is current (make types)" diff -q src/zigzag_meadow/core/readings/table.json "$fresh/readings.json"
-$bin/python -m zigzag_meadow.core.project.places >"$fresh/places.json"
+$bin/python -m zigzag_meadow.core.project.edits.places >"$fresh/places.json"
 step "table of places is current (make types)" diff -q frontend/src/document/places.json "$fresh/places.json"
 $bin/python -m zigzag_meadow.core.map_name_ts >"$fresh/mapNames.ts"
 step "names of maps are current (make types)" diff -q frontend/src/api/mapNames.ts "$fresh/mapNames.ts"

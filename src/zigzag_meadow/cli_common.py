@@ -28,7 +28,7 @@ def _told(error: Exception) -> tuple[str, str]:
         return TooLarge.code, "This needs more memory than there is. Ask for fewer samples."
     from pydantic import ValidationError  # only here: what is refused waits for it, nothing else does
 
-    from zigzag_meadow.core.project.wrong import told
+    from zigzag_meadow.core.project.model.wrong import told
 
     if isinstance(error, ValidationError):
         return BadNumber.code, told(error, "What was said").message

@@ -11,7 +11,7 @@ import typer
 
 from zigzag_meadow.cli_common import TROUBLES, AsJson, app, fail, print_out, say, with_progress
 from zigzag_meadow.core.errors import BadNumber, MeadowError
-from zigzag_meadow.core.project.ops_delivery import SetTarget
+from zigzag_meadow.core.project.edits.ops_delivery import SetTarget
 from zigzag_meadow.core.targets.catalogue import read_target
 from zigzag_meadow.pipeline import Pipeline, open_project
 from zigzag_meadow.watching import Watched

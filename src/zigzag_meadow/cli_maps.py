@@ -24,8 +24,8 @@ from zigzag_meadow.core.map_name import (
     StrongestName,
     SurfaceName,
 )
-from zigzag_meadow.core.project.adopt import file_fields
-from zigzag_meadow.core.project.check import parse_project
+from zigzag_meadow.core.project.checks.whole import parse_project
+from zigzag_meadow.core.project.travel.adopt import file_fields
 from zigzag_meadow.core.readings.catalogue import reading as kind_named
 from zigzag_meadow.core.stripes import Stripes
 from zigzag_meadow.demo import write_demos

@@ -20,16 +20,16 @@ from zigzag_meadow.core.masks.lines.levels import Levels
 from zigzag_meadow.core.masks.lines.piece import PieceLine
 from zigzag_meadow.core.masks.lines.stretch import Stretch
 from zigzag_meadow.core.masks.sources import Band, FeatureUse, MaskUse, ReadingUse
-from zigzag_meadow.core.project.archive import write_archive
-from zigzag_meadow.core.project.check import check_project
-from zigzag_meadow.core.project.delivery import Delivery
-from zigzag_meadow.core.project.document import Project
-from zigzag_meadow.core.project.features import Feature, Scatter
-from zigzag_meadow.core.project.ground import Ground
-from zigzag_meadow.core.project.own_kits import OWN_KITS
-from zigzag_meadow.core.project.painting import BaseLayer, Layer
-from zigzag_meadow.core.project.recipe import Mask
-from zigzag_meadow.core.project.sheets import BaseSource, ReadingSource, Sheet, WeightSource
+from zigzag_meadow.core.project.checks.whole import check_project
+from zigzag_meadow.core.project.model.delivery import Delivery
+from zigzag_meadow.core.project.model.document import Project
+from zigzag_meadow.core.project.model.features import Feature, Scatter
+from zigzag_meadow.core.project.model.ground import Ground
+from zigzag_meadow.core.project.model.painting import BaseLayer, Layer
+from zigzag_meadow.core.project.model.recipe import Mask
+from zigzag_meadow.core.project.model.sheets import BaseSource, ReadingSource, Sheet, WeightSource
+from zigzag_meadow.core.project.travel.archive import write_archive
+from zigzag_meadow.core.project.travel.own_kits import OWN_KITS
 
 __all__ = ["Demo", "demos", "lantern_moor", "skerry_sound", "write_demos"]
 

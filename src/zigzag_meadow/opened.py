@@ -11,8 +11,8 @@ from zigzag_meadow.core.evaluate.cache import TileCache
 from zigzag_meadow.core.evaluate.engine import Engine, Evaluation
 from zigzag_meadow.core.formats.names import safe_file_name
 from zigzag_meadow.core.map_name import MapName, named_by_title
-from zigzag_meadow.core.project.archive import open_archive
-from zigzag_meadow.core.project.document import Project
+from zigzag_meadow.core.project.model.document import Project
+from zigzag_meadow.core.project.travel.archive import open_archive
 from zigzag_meadow.core.stripes import Stripes
 
 __all__ = ["Opened", "ids_in"]

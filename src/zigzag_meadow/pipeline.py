@@ -22,12 +22,12 @@ from zigzag_meadow.core.formats.limits import LONGEST_SIDE, SHORTEST_SIDE
 from zigzag_meadow.core.grid import Grid
 from zigzag_meadow.core.ground.diagnose import inspect_file
 from zigzag_meadow.core.map_name import MapName, ReadingName
-from zigzag_meadow.core.project.adopt import file_fields
-from zigzag_meadow.core.project.document import Project
-from zigzag_meadow.core.project.operations import Operation, apply_operations
-from zigzag_meadow.core.project.ops_delivery import ChooseTarget, SetDelivery
-from zigzag_meadow.core.project.ops_ground import HeightmapFile, ReplaceHeightmap
-from zigzag_meadow.core.project.ops_readings import SetReading
+from zigzag_meadow.core.project.edits.operations import Operation, apply_operations
+from zigzag_meadow.core.project.edits.ops_delivery import ChooseTarget, SetDelivery
+from zigzag_meadow.core.project.edits.ops_ground import HeightmapFile, ReplaceHeightmap
+from zigzag_meadow.core.project.edits.ops_readings import SetReading
+from zigzag_meadow.core.project.model.document import Project
+from zigzag_meadow.core.project.travel.adopt import file_fields
 from zigzag_meadow.core.readings.picture import check_picture
 from zigzag_meadow.core.targets.catalogue import built_in
 from zigzag_meadow.core.targets.sizes import pair_for

@@ -311,7 +311,7 @@ def test_uploads_and_project_files_say_that_the_disk_is_full(api, project, monke
                              (f"/projects/{project['id']}/pictures", "p.png", png16(hills(40, 40, 78)))):  # fmt: skip
         said = api.upload(path, name, data, status=507)
         assert (said["code"], "lost" in said["detail"]) == ("disk-full", True)
-    monkeypatch.setattr("zigzag_meadow.core.project.archive.open", full, raising=False)
+    monkeypatch.setattr("zigzag_meadow.core.project.travel.archive.open", full, raising=False)
     monkeypatch.setattr(Path, "mkdir", full)
     assert api.upload("/projects/bring-in", "p.zip", saved, status=507)["code"] == "disk-full"
     monkeypatch.undo()

@@ -15,7 +15,7 @@ from tests.support.delivery import rewrite
 from tests.support.ground import band
 from tests.support.server import claim, outdated, run_all
 from zigzag_meadow.core.errors import Cancelled
-from zigzag_meadow.core.project.check import parse_project
+from zigzag_meadow.core.project.checks.whole import parse_project
 from zigzag_meadow.server import work
 from zigzag_meadow.server.assets import asset_path
 from zigzag_meadow.server.engine import engine, latest

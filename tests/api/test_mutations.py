@@ -11,9 +11,9 @@ from tests.support.mutations import SEED, TIMES, accepted_edits, document_of_eve
 from zigzag_meadow.core.delivery.cautions import cautions
 from zigzag_meadow.core.errors import MeadowError
 from zigzag_meadow.core.evaluate.graph import Graph
-from zigzag_meadow.core.project.check import parse_project
-from zigzag_meadow.core.project.kit import parse_kit
-from zigzag_meadow.core.project.own_kits import OWN_KITS
+from zigzag_meadow.core.project.checks.whole import parse_project
+from zigzag_meadow.core.project.travel.kit import parse_kit
+from zigzag_meadow.core.project.travel.own_kits import OWN_KITS
 from zigzag_meadow.core.warm_project import STROKES, every_stroke
 from zigzag_meadow.server.assets import incoming, keep
 from zigzag_meadow.server.models import Revision

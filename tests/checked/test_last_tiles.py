@@ -17,9 +17,9 @@ from zigzag_meadow.core.fit.rehearsal import Rehearsal
 from zigzag_meadow.core.fit.truth import ProjectTruth
 from zigzag_meadow.core.formats.writing.forms import FORMS
 from zigzag_meadow.core.grid import TILE, Grid
-from zigzag_meadow.core.project.delivery import ItemChoice
-from zigzag_meadow.core.project.document import Project
-from zigzag_meadow.core.project.items import deliverables
+from zigzag_meadow.core.project.model.delivery import ItemChoice
+from zigzag_meadow.core.project.model.document import Project
+from zigzag_meadow.core.project.model.items import deliverables
 from zigzag_meadow.core.stripes import Stripes
 from zigzag_meadow.core.targets.catalogue import built_in
 from zigzag_meadow.core.warm_project import HEIGHTS, STROKES, every_stroke, project_of_every_kind

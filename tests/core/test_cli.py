@@ -12,7 +12,7 @@ from typer.testing import CliRunner
 
 from tests.support.ground import hills, png16
 from zigzag_meadow.cli import COMMANDS, load
-from zigzag_meadow.core.project.kinds import coats_table, lines_table, steps_table
+from zigzag_meadow.core.project.model.kinds import coats_table, lines_table, steps_table
 from zigzag_meadow.core.readings.table import readings_table
 from zigzag_meadow.core.targets.catalogue import built_in
 from zigzag_meadow.core.targets.editing import targets_table

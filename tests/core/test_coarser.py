@@ -9,7 +9,7 @@ from zigzag_meadow.core import grid
 from zigzag_meadow.core.evaluate.coarser import coarser_grid, coarser_words
 from zigzag_meadow.core.evaluate.graph import Graph
 from zigzag_meadow.core.map_name import map_name
-from zigzag_meadow.core.project.check import parse_project
+from zigzag_meadow.core.project.checks.whole import parse_project
 
 
 @pytest.mark.parametrize("cap", [126, 127])

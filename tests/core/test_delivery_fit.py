@@ -21,7 +21,7 @@ from zigzag_meadow.core.delivery.run import deliver, delivery_pieces
 from zigzag_meadow.core.errors import BadDocument, BadNumber, Cancelled, IllegalSize, NotFound, WrongFormat
 from zigzag_meadow.core.evaluate.engine import Evaluation
 from zigzag_meadow.core.fit.check import check_delivery
-from zigzag_meadow.core.project.check import parse_project
+from zigzag_meadow.core.project.checks.whole import parse_project
 from zigzag_meadow.core.stripes import Stripes
 
 

@@ -19,7 +19,7 @@ from zigzag_meadow.core.evaluate.engine import Engine
 from zigzag_meadow.core.formats.read import read_png
 from zigzag_meadow.core.ground.diagnose import inspect_file
 from zigzag_meadow.core.kernels import kernel_folder, sweep_kernels
-from zigzag_meadow.core.project.check import parse_project
+from zigzag_meadow.core.project.checks.whole import parse_project
 from zigzag_meadow.core.stripes import Stripes
 from zigzag_meadow.core.warm import warm_once
 from zigzag_meadow.demo import FOLDER, demos, lantern_moor, skerry_sound

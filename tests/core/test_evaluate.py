@@ -15,8 +15,8 @@ from zigzag_meadow.core.errors import BadNumber, Cancelled, MeadowError, NotFoun
 from zigzag_meadow.core.evaluate.cache import DiskStore, TileCache
 from zigzag_meadow.core.evaluate.graph import Graph
 from zigzag_meadow.core.grid import Window
-from zigzag_meadow.core.project.check import parse_project
-from zigzag_meadow.core.project.operations import apply_operations, parse_operations
+from zigzag_meadow.core.project.checks.whole import parse_project
+from zigzag_meadow.core.project.edits.operations import apply_operations, parse_operations
 from zigzag_meadow.core.readings.catalogue import READINGS
 from zigzag_meadow.core.stripes import Stripes
 

@@ -13,15 +13,15 @@ from tests.support.ground import band, document, evaluation, lay
 from zigzag_meadow.core.blur import blur, mirrored
 from zigzag_meadow.core.grid import Grid, Window
 from zigzag_meadow.core.ground.heights import in_metres
-from zigzag_meadow.core.project.check import parse_project
-from zigzag_meadow.core.project.kinds import line_kinds, step_kinds
+from zigzag_meadow.core.project.checks.whole import parse_project
+from zigzag_meadow.core.project.model.kinds import line_kinds, step_kinds
 from zigzag_meadow.core.readings.catalogue import READINGS
 from zigzag_meadow.core.readings.curvature import curvature_padded
 from zigzag_meadow.core.readings.differences import extended, offsets
 from zigzag_meadow.core.readings.horizon import horizon_margin, horizon_padded
 from zigzag_meadow.core.readings.slope import aspect_padded, slope, slope_padded
-from zigzag_meadow.core.readings.slumping import LEFT_LYING, slump, steepest_face
 from zigzag_meadow.core.stripes import Stripes
+from zigzag_meadow.core.terrain.slumping import LEFT_LYING, slump, steepest_face
 
 ONE = Stripes(1)
 

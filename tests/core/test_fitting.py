@@ -9,11 +9,11 @@ from hypothesis import strategies as st
 
 from tests.support.ground import band, document, evaluation, lay
 from zigzag_meadow.core.errors import NotFound
-from zigzag_meadow.core.evaluate.fitting import fitted
 from zigzag_meadow.core.map_name import ReadingName
-from zigzag_meadow.core.project.check import parse_project
+from zigzag_meadow.core.project.checks.whole import parse_project
 from zigzag_meadow.core.readings.catalogue import READINGS
 from zigzag_meadow.core.readings.uses import Band
+from zigzag_meadow.core.reports.fitting import fitted
 
 KINDS = [kind.name for kind in READINGS if kind.ready]
 

@@ -10,11 +10,11 @@ from scipy.ndimage import distance_transform_edt
 
 from tests.support.ground import document, evaluation, lay
 from zigzag_meadow.core.grid import Grid
-from zigzag_meadow.core.readings.depressions import fill_depressions
-from zigzag_meadow.core.readings.erosion import erode
-from zigzag_meadow.core.readings.flow import GAP, OUT, accumulate, directions, flow
-from zigzag_meadow.core.readings.slumping import slump
 from zigzag_meadow.core.readings.spreading import spreading
+from zigzag_meadow.core.terrain.erosion import erode
+from zigzag_meadow.core.terrain.filling import fill_depressions
+from zigzag_meadow.core.terrain.flow import GAP, OUT, accumulate, directions, flow
+from zigzag_meadow.core.terrain.slumping import slump
 from zigzag_meadow.core.voids import fill_voids
 
 STRIP = 9

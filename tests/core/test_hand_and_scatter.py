@@ -15,21 +15,21 @@ from tests.support.delivery import checked, made
 from tests.support.ground import band, document, evaluation, png16
 from tests.support.recipes import evaluated, recipe
 from zigzag_meadow.core.errors import BadDocument, BadNumber, NotFound, TooLarge, WrongFormat
-from zigzag_meadow.core.evaluate.pointed import proposals
-from zigzag_meadow.core.evaluate.returned import look_at_returned
 from zigzag_meadow.core.evaluate.scattered import scatter_points
-from zigzag_meadow.core.evaluate.verdict import verdict
 from zigzag_meadow.core.grid import Grid
 from zigzag_meadow.core.layers.scatter import densest, throw
 from zigzag_meadow.core.masks.pointing import Candidate, propose
 from zigzag_meadow.core.masks.shapes import simplified
 from zigzag_meadow.core.masks.tracing import along_contour, down_flow
-from zigzag_meadow.core.project.check import parse_project
-from zigzag_meadow.core.project.geojson import features_as_geojson, features_from_geojson
-from zigzag_meadow.core.project.kit import Heights, kit_of, rescaled
-from zigzag_meadow.core.project.operations import apply_operations, parse_operations
-from zigzag_meadow.core.project.own_kits import OWN_KITS
-from zigzag_meadow.core.readings.flow import directions
+from zigzag_meadow.core.project.checks.whole import parse_project
+from zigzag_meadow.core.project.edits.operations import apply_operations, parse_operations
+from zigzag_meadow.core.project.travel.geojson import features_as_geojson, features_from_geojson
+from zigzag_meadow.core.project.travel.kit import Heights, kit_of, rescaled
+from zigzag_meadow.core.project.travel.own_kits import OWN_KITS
+from zigzag_meadow.core.reports.pointed import proposals
+from zigzag_meadow.core.reports.returned import look_at_returned
+from zigzag_meadow.core.reports.verdict import verdict
+from zigzag_meadow.core.terrain.flow import directions
 
 
 def test_thrown_points_keep_their_distance_and_cover_the_ground_evenly():

@@ -18,7 +18,6 @@ from tests.support.ground import band, document, evaluation
 from zigzag_meadow.core.errors import Cancelled, TooLarge
 from zigzag_meadow.core.evaluate.cache import TileCache
 from zigzag_meadow.core.evaluate.engine import Engine
-from zigzag_meadow.core.evaluate.finals import check_final
 from zigzag_meadow.core.evaluate.room import WorkRoom
 from zigzag_meadow.core.grid import Grid
 from zigzag_meadow.core.ground.prepare import PREPARE, SOURCE
@@ -27,8 +26,9 @@ from zigzag_meadow.core.looks.texture import MADE
 from zigzag_meadow.core.masks.sources import constant
 from zigzag_meadow.core.nodes.node import Node, Operation, held_key
 from zigzag_meadow.core.nodes.operation import WholeGround
-from zigzag_meadow.core.project.document import Project
-from zigzag_meadow.core.project.operations import apply_operations, parse_operations
+from zigzag_meadow.core.project.edits.operations import apply_operations, parse_operations
+from zigzag_meadow.core.project.model.document import Project
+from zigzag_meadow.core.reports.finals import check_final
 
 TAKE = {"id": "a", "verb": "take", "source": band("slope", 12, 40, fade_low=5)}
 DRAWN = {"id": "a", "verb": "take", "source": {"kind": "feature", "feature": "f", "width": 60, "fade": 20}}

@@ -10,9 +10,9 @@ import pytest
 
 from tests.support.ground import band, document, evaluation
 from zigzag_meadow.core.errors import BadDocument, Cycle, NotFound
-from zigzag_meadow.core.project.check import parse_project
-from zigzag_meadow.core.project.operations import apply_operations, parse_operations
-from zigzag_meadow.core.project.readings import all_readings
+from zigzag_meadow.core.project.checks.whole import parse_project
+from zigzag_meadow.core.project.edits.operations import apply_operations, parse_operations
+from zigzag_meadow.core.project.model.readings import all_readings
 
 ERODE = {"kind": "erode", "id": "rain", "rain": 0.5, "strength": 1.0, "seed": 3}
 SLUMP = {"kind": "slump", "id": "slide", "angle": 20}

@@ -13,9 +13,9 @@ from hypothesis.stateful import RuleBasedStateMachine, invariant, rule
 from tests.support.ground import band, document
 from zigzag_meadow.core.errors import BadDocument, MeadowError, TooLarge
 from zigzag_meadow.core.masks.lines.catalogue import LINES
-from zigzag_meadow.core.project.check import parse_project
-from zigzag_meadow.core.project.document import Project
-from zigzag_meadow.core.project.operations import apply_operations, parse_operations
+from zigzag_meadow.core.project.checks.whole import parse_project
+from zigzag_meadow.core.project.edits.operations import apply_operations, parse_operations
+from zigzag_meadow.core.project.model.document import Project
 
 LINE = {"verb": "take", "source": band("slope", 10, 40)}
 

@@ -20,21 +20,21 @@ from zigzag_meadow.core.masks.algebra import wrapped_band
 from zigzag_meadow.core.readings.catalogue import READINGS
 from zigzag_meadow.core.readings.channels import channel_shape, height_above
 from zigzag_meadow.core.readings.curvature import CURVATURES, curvature_padded
-from zigzag_meadow.core.readings.depressions import fill_depressions
 from zigzag_meadow.core.readings.differences import extended, offsets
 from zigzag_meadow.core.readings.disc import disc_margin, relative_padded
-from zigzag_meadow.core.readings.distance import FAR, distance_to, nearest
-from zigzag_meadow.core.readings.erosion import erode
-from zigzag_meadow.core.readings.flow import OUT, directions
 from zigzag_meadow.core.readings.horizon import horizon_margin, horizon_padded
 from zigzag_meadow.core.readings.noise import NOISE_KINDS, noise
 from zigzag_meadow.core.readings.ruggedness import ruggedness_padded
 from zigzag_meadow.core.readings.slope import aspect_padded
-from zigzag_meadow.core.readings.slumping import slump
 from zigzag_meadow.core.readings.spreading import spreading, wetness
 from zigzag_meadow.core.readings.statistics import summary
 from zigzag_meadow.core.readings.sun import sunlit
 from zigzag_meadow.core.stripes import Stripes
+from zigzag_meadow.core.terrain.distance import FAR, distance_to, nearest
+from zigzag_meadow.core.terrain.erosion import erode
+from zigzag_meadow.core.terrain.filling import fill_depressions
+from zigzag_meadow.core.terrain.flow import OUT, directions
+from zigzag_meadow.core.terrain.slumping import slump
 from zigzag_meadow.demo import FOLDER, lantern_moor
 
 ONE = Stripes(1)

@@ -11,8 +11,8 @@ from tests.support.ground import document, evaluation
 from zigzag_meadow.core.delivery.note_view import note_page, note_text
 from zigzag_meadow.core.delivery.notes import import_note
 from zigzag_meadow.core.delivery.plan import make_plan
-from zigzag_meadow.core.project.check import parse_project
-from zigzag_meadow.core.project.operations import apply_operations, parse_operations
+from zigzag_meadow.core.project.checks.whole import parse_project
+from zigzag_meadow.core.project.edits.operations import apply_operations, parse_operations
 from zigzag_meadow.core.readings.statistics import summary
 from zigzag_meadow.core.targets.note import CheckPoint
 

@@ -15,8 +15,8 @@ from zigzag_meadow.core.errors import BadDocument, BadFile, BadNumber, NotFound
 from zigzag_meadow.core.fit.rehearsal import Rehearsal
 from zigzag_meadow.core.layers.sharing import cover, uncover
 from zigzag_meadow.core.packing.apart import apart
-from zigzag_meadow.core.project.check import parse_project
-from zigzag_meadow.core.project.operations import apply_operations, parse_operations
+from zigzag_meadow.core.project.checks.whole import parse_project
+from zigzag_meadow.core.project.edits.operations import apply_operations, parse_operations
 from zigzag_meadow.core.srgb import coded, linear_of
 
 

@@ -16,9 +16,9 @@ from zigzag_meadow.core.evaluate.painted_file import painted_grid, painted_sizes
 from zigzag_meadow.core.evaluate.stops import ramp_stops
 from zigzag_meadow.core.grid import Grid
 from zigzag_meadow.core.map_name import map_name
-from zigzag_meadow.core.project.check import parse_project
-from zigzag_meadow.core.project.kit import kit_of, parse_kit
-from zigzag_meadow.core.project.kit_painting import Wanted
+from zigzag_meadow.core.project.checks.whole import parse_project
+from zigzag_meadow.core.project.travel.kit import kit_of, parse_kit
+from zigzag_meadow.core.project.travel.kit_painting import Wanted
 from zigzag_meadow.core.srgb import to_whole
 
 SAMPLES = Path(__file__).resolve().parents[1] / "samples"

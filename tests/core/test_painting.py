@@ -6,12 +6,12 @@ import pytest
 from tests.support.ground import document, evaluation, lay
 from tests.support.painting import STROKES, data_of, edited, every_coat, painted, painted_document
 from zigzag_meadow.core.errors import BadDocument, BadNumber, MeadowError, NotFound
-from zigzag_meadow.core.evaluate.detail import detail_beside_plain
-from zigzag_meadow.core.evaluate.layer_report import adds_up, layer_report, why_here
 from zigzag_meadow.core.grid import Window
 from zigzag_meadow.core.masks.sources import MaskUse
-from zigzag_meadow.core.project.check import parse_project
-from zigzag_meadow.core.project.layer_proposals import layer_named_like, layers_of, look_named_like
+from zigzag_meadow.core.project.checks.whole import parse_project
+from zigzag_meadow.core.project.travel.layer_proposals import layer_named_like, layers_of, look_named_like
+from zigzag_meadow.core.reports.detail import detail_beside_plain
+from zigzag_meadow.core.reports.layer_report import adds_up, layer_report, why_here
 from zigzag_meadow.core.srgb import coded, linear_of
 
 MAPS = (

@@ -11,9 +11,9 @@ from zigzag_meadow.core.errors import BadDocument, BadNumber, NotFound
 from zigzag_meadow.core.evaluate.cache import TileCache
 from zigzag_meadow.core.evaluate.engine import Engine
 from zigzag_meadow.core.grid import Grid
-from zigzag_meadow.core.project.check import parse_project
-from zigzag_meadow.core.project.from_elsewhere import lie_as, lying
-from zigzag_meadow.core.project.kit import Heights, kit_of
+from zigzag_meadow.core.project.checks.whole import parse_project
+from zigzag_meadow.core.project.travel.from_elsewhere import lie_as, lying
+from zigzag_meadow.core.project.travel.kit import Heights, kit_of
 from zigzag_meadow.core.readings.colours import likeness
 from zigzag_meadow.core.readings.picture import picture
 from zigzag_meadow.core.srgb import lab_of, linear_of

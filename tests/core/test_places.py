@@ -13,10 +13,10 @@ from tests.support.every_edit import every_edit, project_to_edit
 from tests.support.painting import edited
 from zigzag_meadow.core.errors import MeadowError
 from zigzag_meadow.core.evaluate.graph import Graph
-from zigzag_meadow.core.project.check import parse_project
-from zigzag_meadow.core.project.operations import apply_operations
-from zigzag_meadow.core.project.places import OPERATIONS, apart, places
-from zigzag_meadow.core.project.stored import differences, plain, plain_size
+from zigzag_meadow.core.project.checks.whole import parse_project
+from zigzag_meadow.core.project.edits.operations import apply_operations
+from zigzag_meadow.core.project.edits.places import OPERATIONS, apart, places
+from zigzag_meadow.core.project.model.stored import differences, plain, plain_size
 
 PROJECT = project_to_edit()
 EDITS = every_edit(PROJECT)

@@ -14,16 +14,16 @@ from hypothesis import strategies as st
 from tests.support.ground import band, document, evaluation, hills, lay, limited
 from zigzag_meadow.core.delivery.plan import make_plan
 from zigzag_meadow.core.errors import BadDocument, BadNumber, Cycle, MeadowError, NotFound
-from zigzag_meadow.core.evaluate.profile import profile_line
 from zigzag_meadow.core.grid import Grid
 from zigzag_meadow.core.ground.edges import mended_edges
 from zigzag_meadow.core.ground.findings import find_all
 from zigzag_meadow.core.ground.shaping import flattened, refined, smoothed, softened, turned
 from zigzag_meadow.core.ground.terraces import un_terraced
-from zigzag_meadow.core.project.check import parse_project
-from zigzag_meadow.core.project.operations import apply_operations, parse_operations
+from zigzag_meadow.core.project.checks.whole import parse_project
+from zigzag_meadow.core.project.edits.operations import apply_operations, parse_operations
 from zigzag_meadow.core.readings.picture import picture, read_channel
 from zigzag_meadow.core.readings.slope import slope
+from zigzag_meadow.core.reports.profile import profile_line
 from zigzag_meadow.core.stripes import Stripes
 from zigzag_meadow.core.voids import fill_voids
 

@@ -10,9 +10,9 @@ import pytest
 
 from tests.support.ground import band, document, hills, png16
 from zigzag_meadow.core.errors import BadDocument, BadNumber, Cycle, MeadowError, NameTaken, NotFound, WrongFormat
-from zigzag_meadow.core.project.archive import archive_pieces, open_archive
-from zigzag_meadow.core.project.check import parse_project
-from zigzag_meadow.core.project.operations import apply_operations, parse_operations
+from zigzag_meadow.core.project.checks.whole import parse_project
+from zigzag_meadow.core.project.edits.operations import apply_operations, parse_operations
+from zigzag_meadow.core.project.travel.archive import archive_pieces, open_archive
 
 
 def change(project, *operations):

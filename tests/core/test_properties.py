@@ -15,8 +15,8 @@ from zigzag_meadow.core.grid import Grid, Window, reference_grid, whole_ground_g
 from zigzag_meadow.core.ground.heights import in_metres
 from zigzag_meadow.core.layers.sharing import cover, uncover
 from zigzag_meadow.core.masks.algebra import band, combine, levels, turn_over
-from zigzag_meadow.core.project.check import parse_project
-from zigzag_meadow.core.project.operations import apply_operations, parse_operations
+from zigzag_meadow.core.project.checks.whole import parse_project
+from zigzag_meadow.core.project.edits.operations import apply_operations, parse_operations
 from zigzag_meadow.core.readings.differences import extended, offsets
 from zigzag_meadow.core.readings.slope import slope
 from zigzag_meadow.core.signature import Measuring, Signature

@@ -10,9 +10,9 @@ from hypothesis import strategies as st
 from tests.support.ground import document, evaluation, lay
 from zigzag_meadow.core.errors import BadNumber
 from zigzag_meadow.core.grid import Grid
-from zigzag_meadow.core.readings.depressions import fill_depressions
-from zigzag_meadow.core.readings.flow import EAST_NORTH, accumulate, directions, flow
 from zigzag_meadow.core.readings.slope import slope
+from zigzag_meadow.core.terrain.filling import fill_depressions
+from zigzag_meadow.core.terrain.flow import EAST_NORTH, accumulate, directions, flow
 
 GRID = Grid(41, 57, 2.0, 3.0)
 Y = (np.arange(GRID.rows) * GRID.dy)[:, None]

@@ -22,11 +22,11 @@ from zigzag_meadow.core.masks.pointing import Candidate, propose
 from zigzag_meadow.core.masks.powers import bend_row
 from zigzag_meadow.core.masks.shapes import cover_of, simplified
 from zigzag_meadow.core.masks.strokes import parse_strokes
-from zigzag_meadow.core.project.check import parse_project
-from zigzag_meadow.core.project.geojson import features_from_geojson
-from zigzag_meadow.core.project.kit import parse_kit
-from zigzag_meadow.core.project.operations import apply_operations, parse_operations
-from zigzag_meadow.core.project.own_kits import OWN_KITS
+from zigzag_meadow.core.project.checks.whole import parse_project
+from zigzag_meadow.core.project.edits.operations import apply_operations, parse_operations
+from zigzag_meadow.core.project.travel.geojson import features_from_geojson
+from zigzag_meadow.core.project.travel.kit import parse_kit
+from zigzag_meadow.core.project.travel.own_kits import OWN_KITS
 from zigzag_meadow.core.stripes import Stripes
 
 SIDE = 65

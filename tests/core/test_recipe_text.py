@@ -9,9 +9,9 @@ from hypothesis import strategies as st
 from tests.support.ground import band
 from tests.support.recipes import EVERY, recipe
 from zigzag_meadow.core.errors import BadText
-from zigzag_meadow.core.project.check import parse_project, read_back
-from zigzag_meadow.core.project.operations import apply_operations, parse_operations
-from zigzag_meadow.core.project.recipe_text import lines_as_text, lines_of_text
+from zigzag_meadow.core.project.checks.whole import parse_project, read_back
+from zigzag_meadow.core.project.edits.operations import apply_operations, parse_operations
+from zigzag_meadow.core.project.travel.recipe_text import lines_as_text, lines_of_text
 
 MORE = [
     {"verb": "cut", "count": 3, "how": "own", "edges": [0.25, 0.75], "muted": True, "note": "three kinds"},

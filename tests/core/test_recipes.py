@@ -20,9 +20,9 @@ from zigzag_meadow.core.masks.algebra import blend, combine
 from zigzag_meadow.core.masks.lines.catalogue import LINES
 from zigzag_meadow.core.masks.shapes import shape_mask
 from zigzag_meadow.core.masks.strokes import parse_strokes, read_strokes, strokes_as_bytes
-from zigzag_meadow.core.project.check import parse_project
-from zigzag_meadow.core.project.operations import apply_operations, parse_operations
-from zigzag_meadow.core.readings.flow import directions
+from zigzag_meadow.core.project.checks.whole import parse_project
+from zigzag_meadow.core.project.edits.operations import apply_operations, parse_operations
+from zigzag_meadow.core.terrain.flow import directions
 
 
 def made(folder, *lines, grid=None, strokes=STROKE_LIST):

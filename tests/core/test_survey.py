@@ -7,9 +7,9 @@ import pytest
 
 from zigzag_meadow.core.errors import BadNumber, MeadowError, NotFound
 from zigzag_meadow.core.stripes import Stripes
-from zigzag_meadow.core.survey.desk import Square, survey
-from zigzag_meadow.core.survey.service import SurveyRefused, SurveyService
+from zigzag_meadow.core.survey.desk import Square, SurveyRefused, survey
 from zigzag_meadow.core.survey.world import aerial_tile, height_tile
+from zigzag_meadow.server.survey_service import SurveyService
 
 POOL = Stripes(1)
 SQUARE = Square(52000, 61000, 4000, 65)

@@ -17,9 +17,9 @@ from zigzag_meadow.core.errors import BadDocument, BadNumber, IllegalSize, NotFo
 from zigzag_meadow.core.fit.reading import opened, read_whole
 from zigzag_meadow.core.fit.rehearsal import Rehearsal
 from zigzag_meadow.core.grid import Grid
-from zigzag_meadow.core.project.check import parse_project
-from zigzag_meadow.core.project.operations import apply_operations, parse_operations
-from zigzag_meadow.core.project.propose import carries_weights
+from zigzag_meadow.core.project.checks.whole import parse_project
+from zigzag_meadow.core.project.edits.operations import apply_operations, parse_operations
+from zigzag_meadow.core.project.model.propose import carries_weights
 from zigzag_meadow.core.targets.catalogue import built_in, parse_target, target
 from zigzag_meadow.core.targets.codings import FixedStep, SignedStep, UnsignedRange, WholeMetres, over_range
 from zigzag_meadow.core.targets.encode import encoded

@@ -13,8 +13,8 @@ from tests.support.injuries import read as stored
 from zigzag_meadow.core.delivery.trial import trial_extent, window_over
 from zigzag_meadow.core.fit.rehearsal import Rehearsal
 from zigzag_meadow.core.grid import Grid, Window
-from zigzag_meadow.core.project.check import parse_project
-from zigzag_meadow.core.project.operations import apply_operations, parse_operations
+from zigzag_meadow.core.project.checks.whole import parse_project
+from zigzag_meadow.core.project.edits.operations import apply_operations, parse_operations
 
 PART = {"east": 130.0, "south": 90.0, "width": 300.0, "length": 240.0}
 

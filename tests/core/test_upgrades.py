@@ -9,8 +9,8 @@ import pytest
 
 from tests.support.shape import KEPT, kept_at, shape
 from zigzag_meadow.core.errors import MeadowError
-from zigzag_meadow.core.project.check import parse_project
-from zigzag_meadow.core.project.upgrade import NEWEST, UPGRADES, upgraded
+from zigzag_meadow.core.project.checks.whole import parse_project
+from zigzag_meadow.core.project.model.upgrade import NEWEST, UPGRADES, upgraded
 
 SAMPLES = Path(__file__).parents[1] / "samples"
 FROZEN = {

@@ -7,10 +7,10 @@ import pytest
 from tests.support.ground import band, limited
 from tests.support.recipes import FEATURES, PATH, PIECE, STROKES, recipe
 from zigzag_meadow.core.errors import BadDocument
-from zigzag_meadow.core.project.check import parse_project
-from zigzag_meadow.core.project.operations import apply_operations
-from zigzag_meadow.core.project.ops_masks import DeleteMask
-from zigzag_meadow.core.project.uses import below, uses, words_for
+from zigzag_meadow.core.project.checks.whole import parse_project
+from zigzag_meadow.core.project.edits.operations import apply_operations
+from zigzag_meadow.core.project.edits.ops_masks import DeleteMask
+from zigzag_meadow.core.project.model.uses import below, uses, words_for
 
 PICTURE = "7" * 64
 MASK = {"kind": "mask", "mask": "steep"}

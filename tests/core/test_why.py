@@ -8,8 +8,8 @@ from hypothesis import strategies as st
 
 from tests.support.ground import band, document, evaluation
 from zigzag_meadow.core.errors import BadNumber, NotFound
-from zigzag_meadow.core.evaluate.why_mask import why_mask
-from zigzag_meadow.core.project.check import parse_project
+from zigzag_meadow.core.project.checks.whole import parse_project
+from zigzag_meadow.core.reports.why_mask import why_mask
 
 LINES = [
     {"id": "a", "verb": "take", "source": band("slope", 20, 90, fade_low=6)},

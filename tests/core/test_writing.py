@@ -26,7 +26,7 @@ from zigzag_meadow.core.formats.writing.forms import FORMS, form
 from zigzag_meadow.core.formats.writing.points import PointList
 from zigzag_meadow.core.formats.writing.raster import DTYPES, Raster
 from zigzag_meadow.core.ground.diagnose import inspect_file
-from zigzag_meadow.core.project.check import parse_project
+from zigzag_meadow.core.project.checks.whole import parse_project
 from zigzag_meadow.core.stripes import Stripes
 
 ROWS, COLS = 301, 227

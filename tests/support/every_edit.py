@@ -7,11 +7,11 @@ from typing import Any
 from tests.support.ground import band
 from tests.support.painting import painted_document
 from tests.support.recipes import FEATURES, PIECE
-from zigzag_meadow.core.project.check import parse_project
-from zigzag_meadow.core.project.document import Project
-from zigzag_meadow.core.project.operations import Operation, parse_operations
-from zigzag_meadow.core.project.own_kits import OWN_KITS
-from zigzag_meadow.core.project.places import OPERATIONS
+from zigzag_meadow.core.project.checks.whole import parse_project
+from zigzag_meadow.core.project.edits.operations import Operation, parse_operations
+from zigzag_meadow.core.project.edits.places import OPERATIONS
+from zigzag_meadow.core.project.model.document import Project
+from zigzag_meadow.core.project.travel.own_kits import OWN_KITS
 from zigzag_meadow.core.targets.catalogue import built_in
 
 LOOK = {"id": "turf", "name": "Turf", "albedo": "8" * 64, "rows": 64, "cols": 64, "mean": "#556633"}

@@ -12,8 +12,8 @@ from zigzag_meadow.core.evaluate.cache import TileCache
 from zigzag_meadow.core.evaluate.engine import Engine, Evaluation
 from zigzag_meadow.core.nodes.node import Node, held_key
 from zigzag_meadow.core.nodes.operation import ALL
-from zigzag_meadow.core.project.check import parse_project
-from zigzag_meadow.core.project.document import Project
+from zigzag_meadow.core.project.checks.whole import parse_project
+from zigzag_meadow.core.project.model.document import Project
 from zigzag_meadow.core.stripes import Stripes
 
 

@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
-from zigzag_meadow.core.project.document import Project
-from zigzag_meadow.core.project.uses import USERS, Use
+from zigzag_meadow.core.project.model.document import Project
+from zigzag_meadow.core.project.model.uses import USERS, Use
 
 
 def _legend_uses(project: Project) -> Iterator[Use]:

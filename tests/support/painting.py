@@ -14,10 +14,10 @@ from tests.support.ground import document, hills, png16
 from zigzag_meadow.core.colour.coats.base import Begun
 from zigzag_meadow.core.evaluate.cache import TileCache
 from zigzag_meadow.core.evaluate.engine import Engine, Evaluation
-from zigzag_meadow.core.project.check import parse_project
-from zigzag_meadow.core.project.document import Project
-from zigzag_meadow.core.project.kinds import coat_kinds
-from zigzag_meadow.core.project.operations import apply_operations, parse_operations
+from zigzag_meadow.core.project.checks.whole import parse_project
+from zigzag_meadow.core.project.edits.operations import apply_operations, parse_operations
+from zigzag_meadow.core.project.model.document import Project
+from zigzag_meadow.core.project.model.kinds import coat_kinds
 from zigzag_meadow.core.stripes import Stripes
 
 STROKES, PICTURE = "5" * 64, "6" * 64

@@ -11,9 +11,9 @@ import numpy as np
 
 from zigzag_meadow.core.fit.alignment import ORIENTATIONS
 from zigzag_meadow.core.grid import Grid
-from zigzag_meadow.core.readings.flow import flow
 from zigzag_meadow.core.stripes import Stripes
 from zigzag_meadow.core.survey.world import aerial_tile, height_tile
+from zigzag_meadow.core.terrain.flow import flow
 
 DEMO = Path(__file__).resolve().parents[2] / "demo"
 SIDE = 1024

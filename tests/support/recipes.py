@@ -8,7 +8,7 @@ from typing import Any
 from tests.support.ground import band, document, hills, png16
 from zigzag_meadow.core.evaluate.cache import TileCache
 from zigzag_meadow.core.evaluate.engine import Engine
-from zigzag_meadow.core.project.check import parse_project
+from zigzag_meadow.core.project.checks.whole import parse_project
 from zigzag_meadow.core.stripes import Stripes
 
 STROKES = "5" * 64

@@ -11,8 +11,8 @@ from typing import Any
 
 from pydantic import BaseModel
 
-from zigzag_meadow.core.project.document import Project
-from zigzag_meadow.core.project.kit import Kit
+from zigzag_meadow.core.project.model.document import Project
+from zigzag_meadow.core.project.travel.kit import Kit
 from zigzag_meadow.core.targets.model import Target
 
 SHAPES = Path(__file__).parents[1] / "samples" / "shapes"

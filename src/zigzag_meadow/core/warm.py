@@ -26,11 +26,11 @@ from zigzag_meadow.core.layers.sharing import SHARINGS
 from zigzag_meadow.core.looks.catalogue import LOOKS
 from zigzag_meadow.core.map_name import MaskName, ReadingName
 from zigzag_meadow.core.readings.catalogue import READINGS
-from zigzag_meadow.core.readings.depressions import fill_depressions
-from zigzag_meadow.core.readings.flow import directions
 from zigzag_meadow.core.resample import How, resample
 from zigzag_meadow.core.rounding import quantise_weights
 from zigzag_meadow.core.stripes import Stripes
+from zigzag_meadow.core.terrain.filling import fill_depressions
+from zigzag_meadow.core.terrain.flow import directions
 from zigzag_meadow.core.voids import fill_voids
 from zigzag_meadow.core.warm_project import STROKES, every_stroke, project_of_every_kind
 

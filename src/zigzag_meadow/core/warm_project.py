@@ -9,9 +9,9 @@ from zigzag_meadow.core.colour.blend import MODES
 from zigzag_meadow.core.colour.coats.base import Begun
 from zigzag_meadow.core.grid import Grid
 from zigzag_meadow.core.masks.strokes import parse_strokes, strokes_as_bytes
-from zigzag_meadow.core.project.check import parse_project
-from zigzag_meadow.core.project.document import Project
-from zigzag_meadow.core.project.kinds import coat_kinds, line_kinds, step_kinds
+from zigzag_meadow.core.project.checks.whole import parse_project
+from zigzag_meadow.core.project.model.document import Project
+from zigzag_meadow.core.project.model.kinds import coat_kinds, line_kinds, step_kinds
 
 __all__ = ["HEIGHTS", "STROKES", "every_stroke", "project_of_every_kind"]
 

@@ -6,11 +6,11 @@ import secrets
 
 from zigzag_meadow.core.errors import Conflict, NotFound
 from zigzag_meadow.core.evaluate.engine import Evaluation
-from zigzag_meadow.core.project.document import Project
-from zigzag_meadow.core.project.kit import Heights, Kit, kit_of, parse_kit
-from zigzag_meadow.core.project.kit_painting import Wanted
-from zigzag_meadow.core.project.ops_pieces import ApplyKit
-from zigzag_meadow.core.project.own_kits import OWN_KITS
+from zigzag_meadow.core.project.edits.ops_pieces import ApplyKit
+from zigzag_meadow.core.project.model.document import Project
+from zigzag_meadow.core.project.travel.kit import Heights, Kit, kit_of, parse_kit
+from zigzag_meadow.core.project.travel.kit_painting import Wanted
+from zigzag_meadow.core.project.travel.own_kits import OWN_KITS
 from zigzag_meadow.server import models
 
 __all__ = ["all_kits", "application", "delete", "find", "heights_of", "save", "store"]

@@ -5,7 +5,7 @@ from __future__ import annotations
 from zigzag_meadow.core.delivery.plan import make_plan
 from zigzag_meadow.core.delivery.run import planned_keys
 from zigzag_meadow.core.errors import MeadowError
-from zigzag_meadow.core.project.document import Project
+from zigzag_meadow.core.project.model.document import Project
 from zigzag_meadow.server.engine import engine
 
 __all__ = ["written_keys"]

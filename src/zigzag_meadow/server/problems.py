@@ -24,7 +24,7 @@ from zigzag_meadow.core.errors import (
     NotFound,
     TooLarge,
 )
-from zigzag_meadow.core.survey.service import SurveyRefused, TileMissing
+from zigzag_meadow.core.survey.desk import SurveyRefused, TileMissing
 
 __all__ = ["no_room", "problem", "problem_of", "store_problem"]
 

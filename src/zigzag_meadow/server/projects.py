@@ -19,11 +19,11 @@ from django.utils import timezone
 
 from zigzag_meadow.core.errors import Conflict, NotFound
 from zigzag_meadow.core.ground.diagnose import Inspection
-from zigzag_meadow.core.project.adopt import file_fields
-from zigzag_meadow.core.project.archive import archive_pieces, open_archive, stored_pieces
-from zigzag_meadow.core.project.check import parse_project, read_back
-from zigzag_meadow.core.project.document import Project as Document
-from zigzag_meadow.core.project.operations import Operation, apply_operations
+from zigzag_meadow.core.project.checks.whole import parse_project, read_back
+from zigzag_meadow.core.project.edits.operations import Operation, apply_operations
+from zigzag_meadow.core.project.model.document import Project as Document
+from zigzag_meadow.core.project.travel.adopt import file_fields
+from zigzag_meadow.core.project.travel.archive import archive_pieces, open_archive, stored_pieces
 from zigzag_meadow.core.targets.sizes import nearest_pair
 from zigzag_meadow.server import revisions
 from zigzag_meadow.server.assets import adopt, asset_path, check_held, incoming, keep

@@ -18,10 +18,10 @@ from jsonpointer import JsonPointerException
 from pydantic import ValidationError
 
 from zigzag_meadow.core.errors import Conflict
-from zigzag_meadow.core.project.document import Project as Document
-from zigzag_meadow.core.project.stored import Changes, differences, plain, plain_size
-from zigzag_meadow.core.project.upgrade import NEWEST, made_by_another, upgraded
-from zigzag_meadow.core.project.wrong import told
+from zigzag_meadow.core.project.model.document import Project as Document
+from zigzag_meadow.core.project.model.stored import Changes, differences, plain, plain_size
+from zigzag_meadow.core.project.model.upgrade import NEWEST, made_by_another, upgraded
+from zigzag_meadow.core.project.model.wrong import told
 from zigzag_meadow.server.models import Project, Reference, Revision
 
 __all__ = ["WHOLE_EVERY", "Unreadable", "append", "document", "forget_all", "read", "stored"]

@@ -10,9 +10,9 @@ import numpy as np
 
 from zigzag_meadow.core.ground.diagnose import Inspection, inspect_file
 from zigzag_meadow.core.survey.desk import Practice, Square, Surveyed, survey
-from zigzag_meadow.core.survey.service import SurveyService, Weather
 from zigzag_meadow.server.assets import incoming, keep, taken_in
 from zigzag_meadow.server.engine import engine
+from zigzag_meadow.server.survey_service import SurveyService, Weather
 
 __all__ = ["get_square", "tile_picture"]
 

@@ -17,11 +17,11 @@ from zigzag_meadow.core.delivery.manifest import read_manifest
 from zigzag_meadow.core.delivery.plan import make_plan
 from zigzag_meadow.core.delivery.run import deliver
 from zigzag_meadow.core.errors import Cancelled, MeadowError
-from zigzag_meadow.core.evaluate.finals import check_final
 from zigzag_meadow.core.fit.check import check_delivery
 from zigzag_meadow.core.fit.rehearsal import Rehearsal
 from zigzag_meadow.core.fit.truth import ProjectTruth
 from zigzag_meadow.core.fit.typed import Typed
+from zigzag_meadow.core.reports.finals import check_final
 from zigzag_meadow.server.clearing import clear_old
 from zigzag_meadow.server.destinations import put_into_place
 from zigzag_meadow.server.engine import engine

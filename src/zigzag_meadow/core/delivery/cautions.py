@@ -8,13 +8,13 @@ from zigzag_meadow.core.delivery.plan import Plan, make_plan
 from zigzag_meadow.core.errors import BadDocument, BadNumber, IllegalSize, MeadowError, WrongFormat
 from zigzag_meadow.core.evaluate.coarser import coarser_words
 from zigzag_meadow.core.evaluate.graph import Graph
-from zigzag_meadow.core.project.document import Project
-from zigzag_meadow.core.project.items import deliverables, delivered, map_of
-from zigzag_meadow.core.project.operations import apply_operations
-from zigzag_meadow.core.project.ops_delivery import ChooseTarget
-from zigzag_meadow.core.project.painting import BASE
-from zigzag_meadow.core.project.propose import carries_weights
-from zigzag_meadow.core.project.uses import uses
+from zigzag_meadow.core.project.edits.operations import apply_operations
+from zigzag_meadow.core.project.edits.ops_delivery import ChooseTarget
+from zigzag_meadow.core.project.model.document import Project
+from zigzag_meadow.core.project.model.items import deliverables, delivered, map_of
+from zigzag_meadow.core.project.model.painting import BASE
+from zigzag_meadow.core.project.model.propose import carries_weights
+from zigzag_meadow.core.project.model.uses import uses
 
 __all__ = ["Caution", "cautions", "target_change"]
 

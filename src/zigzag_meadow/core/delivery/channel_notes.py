@@ -12,10 +12,10 @@ from zigzag_meadow.core.delivery.raster import is_coded
 from zigzag_meadow.core.evaluate.engine import Evaluation
 from zigzag_meadow.core.map_name import BandName, MaskName, ReadingName, ScatterName, SurfaceName, WeightName, is_albedo
 from zigzag_meadow.core.packing.sheets import channel_ends
-from zigzag_meadow.core.project.document import Project
-from zigzag_meadow.core.project.painting import BASE
-from zigzag_meadow.core.project.readings import resolve
-from zigzag_meadow.core.project.sheets import ChannelSource, PaintedSource, ReadingSource
+from zigzag_meadow.core.project.model.document import Project
+from zigzag_meadow.core.project.model.painting import BASE
+from zigzag_meadow.core.project.model.readings import resolve
+from zigzag_meadow.core.project.model.sheets import ChannelSource, PaintedSource, ReadingSource
 from zigzag_meadow.core.targets.note import ChannelNote
 
 __all__ = ["channel_notes", "file_colour_space", "painted_title"]

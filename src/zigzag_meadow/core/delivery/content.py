@@ -17,7 +17,7 @@ from zigzag_meadow.core.map_name import LookName, ReadingName, ScatterName
 from zigzag_meadow.core.nodes.node import Node, held_key
 from zigzag_meadow.core.packing.reduced import sharper
 from zigzag_meadow.core.packing.sheets import channel_ends
-from zigzag_meadow.core.project.readings import kind_of
+from zigzag_meadow.core.project.model.readings import kind_of
 from zigzag_meadow.core.readings.uses import stretched
 from zigzag_meadow.core.rounding import quantise_mask
 from zigzag_meadow.core.srgb import to_whole

@@ -8,9 +8,9 @@ from zigzag_meadow.core.errors import BadNumber
 from zigzag_meadow.core.formats.names import allowed_ending, allowed_stem, file_stem
 from zigzag_meadow.core.formats.writing.forms import Form
 from zigzag_meadow.core.grid import Grid
-from zigzag_meadow.core.project.delivery import ItemChoice
-from zigzag_meadow.core.project.document import Project
-from zigzag_meadow.core.project.items import Deliverable
+from zigzag_meadow.core.project.model.delivery import ItemChoice
+from zigzag_meadow.core.project.model.document import Project
+from zigzag_meadow.core.project.model.items import Deliverable
 
 __all__ = ["TOKENS", "file_names"]
 

@@ -15,10 +15,10 @@ from zigzag_meadow.core.evaluate.engine import Evaluation
 from zigzag_meadow.core.formats.writing.points import FIELDS
 from zigzag_meadow.core.grid import Window
 from zigzag_meadow.core.looks.catalogue import LOOKS
-from zigzag_meadow.core.project.document import Outcome, Project
-from zigzag_meadow.core.project.items import map_of
-from zigzag_meadow.core.project.painting import BASE
-from zigzag_meadow.core.project.sheets import BaseSource, RestSource, StepSource, WeightSource
+from zigzag_meadow.core.project.model.document import Outcome, Project
+from zigzag_meadow.core.project.model.items import map_of
+from zigzag_meadow.core.project.model.painting import BASE
+from zigzag_meadow.core.project.model.sheets import BaseSource, RestSource, StepSource, WeightSource
 from zigzag_meadow.core.targets.codings import Scale, SignedStep
 from zigzag_meadow.core.targets.note import (
     BlockNote,

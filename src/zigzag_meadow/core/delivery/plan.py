@@ -22,10 +22,10 @@ from zigzag_meadow.core.map_name import (
     SheetName,
     SurfaceName,
 )
-from zigzag_meadow.core.project.delivery import ItemChoice
-from zigzag_meadow.core.project.document import Project
-from zigzag_meadow.core.project.items import Deliverable, deliverables, delivered
-from zigzag_meadow.core.project.sheets import Channel, Sheet
+from zigzag_meadow.core.project.model.delivery import ItemChoice
+from zigzag_meadow.core.project.model.document import Project
+from zigzag_meadow.core.project.model.items import Deliverable, deliverables, delivered
+from zigzag_meadow.core.project.model.sheets import Channel, Sheet
 from zigzag_meadow.core.targets.codings import FULL, Scale, over_range
 from zigzag_meadow.core.targets.model import Target
 from zigzag_meadow.core.targets.tiles import OneFile, Tile

@@ -16,7 +16,7 @@ from zigzag_meadow.core.formats.writing.raster import Raster
 from zigzag_meadow.core.formats.writing.tiff import local_reference
 from zigzag_meadow.core.grid import Grid, Window
 from zigzag_meadow.core.map_name import is_albedo
-from zigzag_meadow.core.project.ground import turning_back
+from zigzag_meadow.core.project.model.ground import turning_back
 from zigzag_meadow.core.targets.note import Extent
 
 __all__ = ["WRITERS_VERSION", "extent_of", "file_key", "is_coded", "raster_of", "source_reference"]

@@ -11,7 +11,7 @@ from zigzag_meadow.core.delivery.plan import Plan, PlannedItem, ends_are_free, l
 from zigzag_meadow.core.evaluate.engine import Evaluation
 from zigzag_meadow.core.formats.writing.forms import FORMS, form
 from zigzag_meadow.core.map_name import FarColourName, reading_of
-from zigzag_meadow.core.project.readings import kind_of
+from zigzag_meadow.core.project.model.readings import kind_of
 
 __all__ = ["planned_item", "trial_place"]
 

@@ -9,7 +9,7 @@ from zigzag_meadow.core.delivery.plan import make_plan
 from zigzag_meadow.core.errors import MeadowError
 from zigzag_meadow.core.grid import Grid
 from zigzag_meadow.core.ground.steps.resampling import Resample
-from zigzag_meadow.core.project.document import Project
+from zigzag_meadow.core.project.model.document import Project
 from zigzag_meadow.core.targets.model import Target
 from zigzag_meadow.core.targets.sizes import size_pairs
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 import math
 
 from zigzag_meadow.core.grid import Grid, Window
-from zigzag_meadow.core.project.document import Project
+from zigzag_meadow.core.project.model.document import Project
 from zigzag_meadow.core.targets.map_sizes import FewerCells
 from zigzag_meadow.core.targets.sizes import SizeRule
 

@@ -36,14 +36,14 @@ from zigzag_meadow.core.nodes.operation import (
     EveryTile,
     Here,
     Local,
+    MadeOnce,
     Need,
     OnWindow,
     Tell,
     Tiles,
     Unfolding,
-    WholeGround,
 )
-from zigzag_meadow.core.project.document import Project
+from zigzag_meadow.core.project.model.document import Project
 from zigzag_meadow.core.stripes import Cancel, Stripes
 
 __all__ = ["Engine", "Evaluation"]
@@ -255,7 +255,7 @@ class Evaluation:
             if (n.key, under) in seen or n.depth < DEEP:
                 continue
             seen.add((n.key, under))
-            if isinstance(n.op, WholeGround):
+            if isinstance(n.op, MadeOnce):
                 first[n.key], under = n, True
             elif n.depth % DEEP == 0 and not under and isinstance(n.op, Local):
                 if self._has_tile(n, grid, i, j):
@@ -263,7 +263,7 @@ class Evaluation:
                 first[n.key] = n
             stack += [(below, under) for below in n.inputs]
         for n in sorted(first.values(), key=lambda n: n.depth):
-            if isinstance(n.op, WholeGround):
+            if isinstance(n.op, MadeOnce):
                 self.whole(n)
             else:
                 self.tile(n, grid, i, j)
@@ -332,7 +332,7 @@ class Evaluation:
     def held(self, node: Node, grid: Grid, part: str, compute: Callable[[], Array]) -> Array:
         """A part of what ``node`` is on ``grid`` (a tile, a plane), from memory or computed now."""
         key = held_key(node, grid, part)
-        if self._keep or (isinstance(node.op, WholeGround) and node.op.lasting):
+        if self._keep or (isinstance(node.op, MadeOnce) and node.op.lasting):
             return self.engine.cache.get(key, compute, self.cancel)
         saved = self.engine.cache.peek(key)
         return self.engine.scratch.get(key, compute, self.cancel) if saved is None else saved
@@ -354,7 +354,7 @@ class Evaluation:
             if n.key in seen:
                 continue
             seen.add(n.key)
-            if isinstance(n.op, WholeGround) and n.op.cost(n, n.op.grid(n)).long:
+            if isinstance(n.op, MadeOnce) and n.op.cost(n, n.op.grid(n)).long:
                 if not self._is_there(held_key(n, n.op.grid(n), n.op.planes[0])):
                     yield n
             else:
@@ -371,8 +371,8 @@ def _local(node: Node) -> Local:
     return node.op
 
 
-def _whole(node: Node) -> WholeGround:
-    assert isinstance(node.op, WholeGround), node.op.name
+def _whole(node: Node) -> MadeOnce:
+    assert isinstance(node.op, MadeOnce), node.op.name
     return node.op
 
 

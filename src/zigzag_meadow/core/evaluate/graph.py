@@ -55,15 +55,15 @@ from zigzag_meadow.core.masks.lines.widen import Widen
 from zigzag_meadow.core.masks.sources import Band, FeatureUse, Source, constant
 from zigzag_meadow.core.nodes.ground import VOID, Stage
 from zigzag_meadow.core.nodes.node import Node
-from zigzag_meadow.core.project.document import Project
-from zigzag_meadow.core.project.features import Clear
-from zigzag_meadow.core.project.ground import turning_back
-from zigzag_meadow.core.project.left import Leaving
-from zigzag_meadow.core.project.readings import resolve
-from zigzag_meadow.core.project.sheets import (
+from zigzag_meadow.core.project.model.document import Project
+from zigzag_meadow.core.project.model.features import Clear
+from zigzag_meadow.core.project.model.ground import turning_back
+from zigzag_meadow.core.project.model.left import Leaving
+from zigzag_meadow.core.project.model.readings import resolve
+from zigzag_meadow.core.project.model.sheets import (
     Channel,
 )
-from zigzag_meadow.core.project.steps import Step
+from zigzag_meadow.core.project.model.steps import Step
 from zigzag_meadow.core.readings.asked import Asked
 from zigzag_meadow.core.readings.colours import coloured, to_look_at
 from zigzag_meadow.core.readings.declare import Reading

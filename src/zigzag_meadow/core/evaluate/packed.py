@@ -24,10 +24,10 @@ from zigzag_meadow.core.packing.sheets import (
     unit_between,
     whole_node,
 )
-from zigzag_meadow.core.project.document import Project
-from zigzag_meadow.core.project.painting import BASE
-from zigzag_meadow.core.project.readings import kind_of
-from zigzag_meadow.core.project.sheets import (
+from zigzag_meadow.core.project.model.document import Project
+from zigzag_meadow.core.project.model.painting import BASE
+from zigzag_meadow.core.project.model.readings import kind_of
+from zigzag_meadow.core.project.model.sheets import (
     BandSource,
     BaseSource,
     Channel,

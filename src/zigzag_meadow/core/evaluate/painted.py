@@ -35,9 +35,9 @@ from zigzag_meadow.core.map_name import ColourName, FarColourName, LayersName, M
 from zigzag_meadow.core.masks.sources import MaskUse, Source, constant
 from zigzag_meadow.core.nodes.ground import Stage
 from zigzag_meadow.core.nodes.node import Node
-from zigzag_meadow.core.project.document import Outcome, Project
-from zigzag_meadow.core.project.painting import BASE, Layer
-from zigzag_meadow.core.project.pieces import lines_with
+from zigzag_meadow.core.project.model.document import Outcome, Project
+from zigzag_meadow.core.project.model.painting import BASE, Layer
+from zigzag_meadow.core.project.model.pieces import lines_with
 
 __all__ = ["Painting"]
 

@@ -21,10 +21,10 @@ from zigzag_meadow.core.masks.sources import (
 from zigzag_meadow.core.masks.turning import UNTURNED, Turning
 from zigzag_meadow.core.nodes.ground import Stage
 from zigzag_meadow.core.nodes.node import Node
-from zigzag_meadow.core.project.document import Project
-from zigzag_meadow.core.project.pieces import lines_with
-from zigzag_meadow.core.project.readings import kind_of
-from zigzag_meadow.core.project.recipe import Mask
+from zigzag_meadow.core.project.model.document import Project
+from zigzag_meadow.core.project.model.pieces import lines_with
+from zigzag_meadow.core.project.model.readings import kind_of
+from zigzag_meadow.core.project.model.recipe import Mask
 
 __all__ = ["Recipes"]
 

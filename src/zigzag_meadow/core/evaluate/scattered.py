@@ -13,7 +13,7 @@ from zigzag_meadow.core.grid import reference_grid, whole_ground_grid
 from zigzag_meadow.core.layers.scatter import densest, sampled_at, throw
 from zigzag_meadow.core.map_name import MapName, MaskName, ReadingName, ScatterName, map_name
 from zigzag_meadow.core.nodes.node import Node, Operation, held_key
-from zigzag_meadow.core.project.features import Scatter
+from zigzag_meadow.core.project.model.features import Scatter
 
 __all__ = ["Scattered", "points_key", "scatter_points"]
 

@@ -17,7 +17,7 @@ from zigzag_meadow.core.evaluate.engine import Evaluation
 from zigzag_meadow.core.grid import Grid, Window, reference_grid
 from zigzag_meadow.core.map_name import MapName
 from zigzag_meadow.core.nodes.node import Node, held_key
-from zigzag_meadow.core.nodes.operation import ALL, AllOf, Here, Local, Need, OnWindow, WholeGround
+from zigzag_meadow.core.nodes.operation import ALL, AllOf, Here, Local, MadeOnce, Need, OnWindow
 from zigzag_meadow.core.resample import resample
 
 __all__ = ["MOST_DEEP", "Shown"]
@@ -91,11 +91,11 @@ class Shown:
 
     @staticmethod
     def _is_rough(node: Node) -> bool:
-        return isinstance(node.op, WholeGround) and node.op.roughly
+        return isinstance(node.op, MadeOnce) and node.op.roughly
 
     def _whole(self, node: Node, plane: str) -> Array:
         op = node.op
-        assert isinstance(op, WholeGround), op.name
+        assert isinstance(op, MadeOnce), op.name
 
         def made() -> Array:
             raise_if(self.evaluation.cancel)

@@ -10,8 +10,8 @@ from zigzag_meadow.core.ground.left import run_of
 from zigzag_meadow.core.ground.prepare import MIX, PREPARE, SHRINK, SOURCE
 from zigzag_meadow.core.nodes.ground import SOLID, Stage
 from zigzag_meadow.core.nodes.node import Node
-from zigzag_meadow.core.project.document import Project
-from zigzag_meadow.core.project.steps import Step
+from zigzag_meadow.core.project.model.document import Project
+from zigzag_meadow.core.project.model.steps import Step
 
 __all__ = ["DRAFT_SIDE", "first_stage", "next_stage"]
 

@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
-from zigzag_meadow.core.project.document import Project
-from zigzag_meadow.core.project.uses import thing, uses
+from zigzag_meadow.core.project.model.document import Project
+from zigzag_meadow.core.project.model.uses import thing, uses
 
 __all__ = ["unchanged_masks"]
 

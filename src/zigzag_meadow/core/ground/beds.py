@@ -10,8 +10,8 @@ from numpy.typing import NDArray
 
 from zigzag_meadow.core.arrays import readable
 from zigzag_meadow.core.grid import Grid
-from zigzag_meadow.core.readings.lattice import noise_at, unit_hash
 from zigzag_meadow.core.stripes import Cancel, Stripes
+from zigzag_meadow.core.terrain.lattice import noise_at, unit_hash
 
 __all__ = ["bedded"]
 

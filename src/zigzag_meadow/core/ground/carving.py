@@ -9,9 +9,9 @@ from numpy.typing import NDArray
 
 from zigzag_meadow.core.grid import Grid
 from zigzag_meadow.core.readings.channels import grown
-from zigzag_meadow.core.readings.distance import nearest
-from zigzag_meadow.core.readings.flow import flow
 from zigzag_meadow.core.stripes import Cancel, Stripes
+from zigzag_meadow.core.terrain.distance import nearest
+from zigzag_meadow.core.terrain.flow import flow
 
 __all__ = ["cut_away"]
 

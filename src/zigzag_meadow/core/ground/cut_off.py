@@ -8,9 +8,9 @@ from numpy.typing import NDArray
 from zigzag_meadow.core.blur import blur
 from zigzag_meadow.core.errors import Cancelled
 from zigzag_meadow.core.grid import Grid
-from zigzag_meadow.core.readings.distance import distance_to
 from zigzag_meadow.core.readings.slope import slope
 from zigzag_meadow.core.stripes import Cancel, Stripes
+from zigzag_meadow.core.terrain.distance import distance_to
 
 __all__ = ["rounded_off"]
 

@@ -10,7 +10,7 @@ from numba import njit
 from numpy.typing import NDArray
 
 from zigzag_meadow.core.errors import BadNumber, TooLarge
-from zigzag_meadow.core.readings.lattice import unit_hash
+from zigzag_meadow.core.terrain.lattice import unit_hash
 
 __all__ = ["MOST_POINTS", "Throw", "densest", "sampled_at", "throw"]
 

@@ -8,7 +8,7 @@ import numpy as np
 from numba import njit
 from numpy.typing import NDArray
 
-from zigzag_meadow.core.readings.lattice import unit_hash
+from zigzag_meadow.core.terrain.lattice import unit_hash
 
 __all__ = ["cells", "clouds", "strands"]
 

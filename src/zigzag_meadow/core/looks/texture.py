@@ -21,7 +21,7 @@ from zigzag_meadow.core.looks.files import read_map
 from zigzag_meadow.core.looks.model import Dressing, Look
 from zigzag_meadow.core.nodes.ground import own_grid
 from zigzag_meadow.core.nodes.node import Node
-from zigzag_meadow.core.nodes.operation import AllOf, Array, Cost, FromFile, Here, Need, Numbers, WholeGround
+from zigzag_meadow.core.nodes.operation import AllOf, Array, Cost, FromFile, Here, MadeOnce, Need, Numbers
 from zigzag_meadow.core.srgb import coded, linear, linear_of
 
 __all__ = ["SIDE", "Texture", "Worn", "filtered_need", "laid", "lay", "made_texture", "read_texture", "worn"]
@@ -92,11 +92,11 @@ def _files(node: Node, grid: Grid) -> Sequence[Need]:
     ]
 
 
-MADE = WholeGround(
+MADE = MadeOnce(
     name="made_texture", planes=PLANES, needs=lambda node, grid: [], make=_made, grid=own_grid, cost=_made_cost,
     lasting=True,
 )  # fmt: skip
-READ = WholeGround(name="read_texture", planes=PLANES, needs=_files, make=_read, grid=own_grid, lasting=True)
+READ = MadeOnce(name="read_texture", planes=PLANES, needs=_files, make=_read, grid=own_grid, lasting=True)
 
 
 def made_texture(look_id: str, side: int = SIDE) -> Texture | None:
@@ -158,7 +158,7 @@ def _filtered(here: Here, numbers: Numbers, plane: Array) -> Array:
     return np.ascontiguousarray(values)
 
 
-FILTERED = WholeGround(
+FILTERED = MadeOnce(
     name="filtered_texture", needs=lambda node, grid: [AllOf(node.inputs[0], node.params["plane"])], make=_filtered,
     grid=own_grid, lasting=True,
 )  # fmt: skip

@@ -10,8 +10,8 @@ from numpy.typing import NDArray
 
 from zigzag_meadow.core.arrays import readable
 from zigzag_meadow.core.grid import Grid
-from zigzag_meadow.core.readings.distance import FAR, nearest
 from zigzag_meadow.core.stripes import Cancel, Stripes
+from zigzag_meadow.core.terrain.distance import FAR, nearest
 
 __all__ = ["filling", "keeping", "narrowed", "rim_distance", "widened"]
 

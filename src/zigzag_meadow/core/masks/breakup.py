@@ -7,8 +7,8 @@ from numba import njit
 from numpy.typing import NDArray
 
 from zigzag_meadow.core.arrays import readable
-from zigzag_meadow.core.readings.flow import EAST_NORTH, streams_into
 from zigzag_meadow.core.stripes import Cancel, Stripes
+from zigzag_meadow.core.terrain.flow import EAST_NORTH, streams_into
 
 __all__ = ["DRIFT_STEPS", "displaced", "downhill", "drift_way", "trickled"]
 

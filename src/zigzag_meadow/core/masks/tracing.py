@@ -10,7 +10,7 @@ from numpy.typing import NDArray
 from zigzag_meadow.core.errors import BadNumber
 from zigzag_meadow.core.grid import Grid
 from zigzag_meadow.core.masks.shapes import simplified
-from zigzag_meadow.core.readings.flow import EAST_NORTH
+from zigzag_meadow.core.terrain.flow import EAST_NORTH
 
 __all__ = ["along_contour", "down_flow"]
 

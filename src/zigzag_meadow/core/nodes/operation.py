@@ -132,8 +132,8 @@ def _run_grid(node: Node) -> Grid:
 
 
 @dataclass(frozen=True, kw_only=True)
-class WholeGround(Operation):
-    """Made once, whole, on a grid of its own (by default the home grid, its long side capped).
+class MadeOnce(Operation):
+    """Made once, whole, on a ``grid`` of its own.
 
     ``needs(node, grid)`` and ``make(here, numbers, *inputs)`` as for :class:`Local`; with several ``planes`` the
     result is a dict of them, else one array of any shape. ``lasting``: made of files and names alone, so that what an
@@ -144,10 +144,17 @@ class WholeGround(Operation):
     needs: Callable[[Node, Grid], Sequence[Need]]
     make: Callable[..., Array | dict[str, Array]]
     planes: tuple[str, ...] = (ALL,)
-    grid: Callable[[Node], Grid] = _run_grid
+    grid: Callable[[Node], Grid]
     cost: Callable[[Node, Grid], Cost] = _no_cost
     lasting: bool = False
     roughly: bool = False
+
+
+@dataclass(frozen=True, kw_only=True)
+class WholeGround(MadeOnce):
+    """What is made once of the whole ground: on the home grid, its long side capped, unless it says otherwise."""
+
+    grid: Callable[[Node], Grid] = _run_grid
 
 
 @dataclass(frozen=True, kw_only=True)

@@ -24,11 +24,11 @@ from zigzag_meadow.core.nodes.operation import (
 )
 from zigzag_meadow.core.readings.asked import Asked
 from zigzag_meadow.core.readings.declare import Param, Reading
-from zigzag_meadow.core.readings.distance import FAR, distance_to, nearest
 from zigzag_meadow.core.readings.flow import DRAIN
 from zigzag_meadow.core.readings.numbers import THRESHOLD
 from zigzag_meadow.core.readings.planes import kept_out, plane
 from zigzag_meadow.core.stripes import Cancel, Stripes
+from zigzag_meadow.core.terrain.distance import FAR, distance_to, nearest
 
 __all__ = [
     "CHANNEL_DEPTH",

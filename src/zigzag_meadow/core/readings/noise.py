@@ -24,9 +24,9 @@ from zigzag_meadow.core.nodes.operation import (
 from zigzag_meadow.core.readings.asked import Asked
 from zigzag_meadow.core.readings.aspect import ASPECT_OPERATION
 from zigzag_meadow.core.readings.declare import Param, Reading
-from zigzag_meadow.core.readings.lattice import along_rows, noise_at
 from zigzag_meadow.core.readings.numbers import SEED
 from zigzag_meadow.core.stripes import Cancel, Stripes
+from zigzag_meadow.core.terrain.lattice import along_rows, noise_at
 
 __all__ = ["NOISE", "NOISE_KINDS", "NOISE_OPERATION", "NoiseKind", "noise"]
 

@@ -11,7 +11,7 @@ from zigzag_meadow.core.grid import Grid, Window, whole_ground_grid
 from zigzag_meadow.core.nodes.node import Node
 from zigzag_meadow.core.nodes.operation import AllOf, Array, Here, Local, Need, Numbers
 from zigzag_meadow.core.nodes.windows import sampled
-from zigzag_meadow.core.readings.distance import nearest
+from zigzag_meadow.core.terrain.distance import nearest
 
 __all__ = ["kept_out", "plane"]
 

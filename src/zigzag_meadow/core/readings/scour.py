@@ -21,10 +21,10 @@ from zigzag_meadow.core.nodes.operation import (
 )
 from zigzag_meadow.core.readings.asked import Asked
 from zigzag_meadow.core.readings.declare import Param, Reading
-from zigzag_meadow.core.readings.erosion import erode
 from zigzag_meadow.core.readings.height import lifted
 from zigzag_meadow.core.readings.numbers import SEED
 from zigzag_meadow.core.readings.planes import kept_out, plane
+from zigzag_meadow.core.terrain.erosion import erode
 
 __all__ = ["CARRIED_LOAD", "DEPOSITION", "ERODED_HEIGHT", "RAIN_FLOW", "SCOUR", "rained"]
 

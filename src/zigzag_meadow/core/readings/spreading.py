@@ -24,9 +24,10 @@ from zigzag_meadow.core.nodes.operation import (
 )
 from zigzag_meadow.core.readings.asked import Asked
 from zigzag_meadow.core.readings.declare import Reading
-from zigzag_meadow.core.readings.flow import DRAIN, GAP
+from zigzag_meadow.core.readings.flow import DRAIN
 from zigzag_meadow.core.readings.planes import kept_out, plane
 from zigzag_meadow.core.readings.slope import SLOPE_OPERATION
+from zigzag_meadow.core.terrain.flow import GAP
 
 __all__ = ["SPREADING_FLOW", "WETNESS", "spreading", "wetness"]
 

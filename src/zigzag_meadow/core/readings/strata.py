@@ -22,9 +22,9 @@ from zigzag_meadow.core.nodes.operation import (
 )
 from zigzag_meadow.core.readings.asked import Asked
 from zigzag_meadow.core.readings.declare import Param, Reading
-from zigzag_meadow.core.readings.lattice import noise_at, unit_hash
 from zigzag_meadow.core.readings.numbers import SEED
 from zigzag_meadow.core.stripes import Cancel, Stripes
+from zigzag_meadow.core.terrain.lattice import noise_at, unit_hash
 
 __all__ = ["STRATA", "strata"]
 

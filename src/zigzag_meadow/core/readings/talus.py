@@ -20,7 +20,7 @@ from zigzag_meadow.core.nodes.operation import (
 )
 from zigzag_meadow.core.readings.declare import Param, Reading
 from zigzag_meadow.core.readings.planes import kept_out, plane
-from zigzag_meadow.core.readings.slumping import slump
+from zigzag_meadow.core.terrain.slumping import slump
 
 __all__ = ["TALUS"]
 

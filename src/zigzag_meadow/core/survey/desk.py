@@ -6,20 +6,19 @@ import math
 import time
 from collections.abc import Callable
 from dataclasses import dataclass
-from typing import Any, Literal
+from typing import Any, Literal, Protocol
 
 import numpy as np
 from numpy.typing import NDArray
 
-from zigzag_meadow.core.errors import BadNumber
+from zigzag_meadow.core.errors import BadNumber, MeadowError
 from zigzag_meadow.core.grid import Grid
 from zigzag_meadow.core.resample import resample
 from zigzag_meadow.core.stripes import Cancel, Stripes
-from zigzag_meadow.core.survey.service import SurveyRefused, SurveyService, TileKind, TileMissing
 from zigzag_meadow.core.survey.world import LEVELS, TILE_SIDE, WORLD_SIDE, spacing_of
 from zigzag_meadow.core.voids import fill_voids
 
-__all__ = ["Practice", "Square", "Surveyed", "survey"]
+__all__ = ["Practice", "Square", "SurveyRefused", "Surveyed", "Surveyor", "TileKind", "TileMissing", "survey"]
 
 F32 = NDArray[np.float32]
 Practice = Literal["right", "north_south", "east_west", "quarter", "shifted"]
@@ -27,6 +26,28 @@ MOST_SAMPLES = 4097
 _TRIES = 3
 _WAIT = 0.05
 _ENOUGH = 1.25
+
+
+TileKind = Literal["height", "aerial"]
+
+
+class SurveyRefused(MeadowError):
+    """The survey desk does not answer now."""
+
+    code = "survey-refused"
+
+
+class TileMissing(MeadowError):
+    """The survey has no picture of a place."""
+
+    code = "tile-missing"
+
+
+class Surveyor(Protocol):
+    """Whoever hands out tiles of the world."""
+
+    def tile(self, kind: TileKind, level: int, column: int, row: int) -> NDArray[Any]:
+        """One tile. Raises :class:`TileMissing`, :class:`SurveyRefused`."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -69,7 +90,7 @@ def _level(spacing: float) -> int:
     return next((level for level in range(LEVELS) if spacing_of(level) <= spacing * _ENOUGH), LEVELS - 1)
 
 
-def _asked(service: SurveyService, kind: TileKind, place: tuple[int, int, int]) -> NDArray[Any] | None:
+def _asked(service: Surveyor, kind: TileKind, place: tuple[int, int, int]) -> NDArray[Any] | None:
     """A tile, asked for up to three times, with growing patience; None where the survey has none."""
     for turn in range(_TRIES):
         try:
@@ -84,7 +105,7 @@ def _asked(service: SurveyService, kind: TileKind, place: tuple[int, int, int]) 
 
 
 def _mosaic(
-    service: SurveyService, kind: TileKind, square: Square, level: int, pool: Stripes,
+    service: Surveyor, kind: TileKind, square: Square, level: int, pool: Stripes,
     tell: Callable[[float], None], cancel: Cancel | None,
 ) -> tuple[NDArray[Any], Grid, int]:  # fmt: skip
     """(samples of all tiles around the square, their grid, how many tiles were missing)."""
@@ -131,7 +152,7 @@ def _practised(aerial: NDArray[np.uint8], practice: Practice) -> NDArray[np.uint
 
 
 def survey(
-    service: SurveyService,
+    service: Surveyor,
     square: Square,
     practice: Practice = "right",
     *,

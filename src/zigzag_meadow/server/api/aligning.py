@@ -17,7 +17,7 @@ from zigzag_meadow.core.formats.names import safe_file_name
 from zigzag_meadow.core.formats.png_stream import PngWriter
 from zigzag_meadow.core.grid import reference_grid
 from zigzag_meadow.core.map_name import ReadingName, WeightName
-from zigzag_meadow.core.project.document import Project
+from zigzag_meadow.core.project.model.document import Project
 from zigzag_meadow.server import projects
 from zigzag_meadow.server.api.delivery_schemas import AlignedOut, LaidOut, LayIn
 from zigzag_meadow.server.api.schemas import ProblemOut

@@ -13,8 +13,8 @@ from zigzag_meadow.core.delivery.scattering import points_file
 from zigzag_meadow.core.errors import Cancelled, NotFound, TooLarge
 from zigzag_meadow.core.evaluate.scattered import Scattered, scatter_points
 from zigzag_meadow.core.formats.names import file_stem, safe_file_name
-from zigzag_meadow.core.project.features import Feature
-from zigzag_meadow.core.project.geojson import features_as_geojson, features_from_geojson
+from zigzag_meadow.core.project.model.features import Feature
+from zigzag_meadow.core.project.travel.geojson import features_as_geojson, features_from_geojson
 from zigzag_meadow.server import projects
 from zigzag_meadow.server.api.mask_schemas import FeaturesOut, PointsPreviewIn
 from zigzag_meadow.server.api.schemas import ProblemOut

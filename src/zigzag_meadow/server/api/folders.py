@@ -10,9 +10,9 @@ from django.http import HttpRequest
 from ninja import Router, Schema, Status
 from pydantic import Field
 
-from zigzag_meadow.core.evaluate.height_change import height_change
 from zigzag_meadow.core.formats.names import safe_file_name
 from zigzag_meadow.core.ground.diagnose import inspect_file
+from zigzag_meadow.core.reports.height_change import height_change
 from zigzag_meadow.server import folders, projects
 from zigzag_meadow.server.api.projects import inspected, replacing
 from zigzag_meadow.server.api.schemas import FileLayout, InspectionOut, ProblemOut

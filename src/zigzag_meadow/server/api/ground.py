@@ -11,7 +11,7 @@ from ninja import Query, Router, Status
 
 from zigzag_meadow.core.delivery.sizes import fits_size
 from zigzag_meadow.core.errors import BadNumber, NotFound
-from zigzag_meadow.core.evaluate.ground_report import ground_report
+from zigzag_meadow.core.reports.ground_report import ground_report
 from zigzag_meadow.core.targets.catalogue import built_in
 from zigzag_meadow.server import projects
 from zigzag_meadow.server.api.ground_schemas import DiagnosisOut, FileSampleOut

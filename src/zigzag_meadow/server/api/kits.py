@@ -12,8 +12,8 @@ from ninja.files import UploadedFile
 
 from zigzag_meadow.core.errors import TooLarge, WrongFormat
 from zigzag_meadow.core.formats.names import file_stem, safe_file_name
-from zigzag_meadow.core.project.kit import Kit, moved_ranges, parse_kit, rescaled
-from zigzag_meadow.core.project.kit_painting import Wanted
+from zigzag_meadow.core.project.travel.kit import Kit, moved_ranges, parse_kit, rescaled
+from zigzag_meadow.core.project.travel.kit_painting import Wanted
 from zigzag_meadow.server import kits, projects
 from zigzag_meadow.server.api.mask_schemas import KitIn, KitOut, KitPlanOut, SavedKitOut, UseKit
 from zigzag_meadow.server.api.schemas import ProblemOut, StateOut

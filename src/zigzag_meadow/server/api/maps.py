@@ -15,9 +15,7 @@ from numpy.typing import NDArray
 from zigzag_meadow.core.errors import BadNumber, Cancelled
 from zigzag_meadow.core.evaluate.coarser import coarser_grid
 from zigzag_meadow.core.evaluate.engine import Evaluation
-from zigzag_meadow.core.evaluate.profile import profile_line
 from zigzag_meadow.core.evaluate.shown import Shown
-from zigzag_meadow.core.evaluate.stats import as_bytes, map_stats
 from zigzag_meadow.core.grid import Grid, Window, reference_grid
 from zigzag_meadow.core.map_name import (
     BandName,
@@ -29,6 +27,8 @@ from zigzag_meadow.core.map_name import (
     WeightName,
     map_name,
 )
+from zigzag_meadow.core.reports.profile import profile_line
+from zigzag_meadow.core.reports.stats import as_bytes, map_stats
 from zigzag_meadow.core.resample import resample
 from zigzag_meadow.server import projects
 from zigzag_meadow.server.api.schemas import PreviewIn, ProbeOut, ProblemOut, ProfileOut, StatsOut

@@ -9,10 +9,10 @@ from pydantic import Field
 
 from zigzag_meadow.core.masks.strokes import Stroke
 from zigzag_meadow.core.parts import AssetId, Id, Name, Place, ReadingId
-from zigzag_meadow.core.project.features import Feature
-from zigzag_meadow.core.project.kinds import SlotKind
-from zigzag_meadow.core.project.operations import Operation
-from zigzag_meadow.core.project.recipe import Line
+from zigzag_meadow.core.project.edits.operations import Operation
+from zigzag_meadow.core.project.model.features import Feature
+from zigzag_meadow.core.project.model.kinds import SlotKind
+from zigzag_meadow.core.project.model.recipe import Line
 from zigzag_meadow.core.readings.uses import Band
 from zigzag_meadow.server.api.delivery_schemas import JobOut
 from zigzag_meadow.server.api.schemas import ChoiceOut

@@ -15,14 +15,20 @@ from ninja import File, Router
 from ninja.files import UploadedFile
 
 from zigzag_meadow.core.errors import MeadowError, NotFound
-from zigzag_meadow.core.evaluate.returned import changed_part, look_at_returned
 from zigzag_meadow.core.formats.mask_image import MASK_FORMS, MaskForm, write_mask_image
 from zigzag_meadow.core.formats.names import file_stem, safe_file_name
 from zigzag_meadow.core.formats.png_stream import PngWriter
 from zigzag_meadow.core.map_name import MaskName
-from zigzag_meadow.core.project.document import Project
-from zigzag_meadow.core.project.from_elsewhere import level_ground, lie_as, mask_named_like, size_remark, title_from
+from zigzag_meadow.core.project.model.document import Project
+from zigzag_meadow.core.project.travel.from_elsewhere import (
+    level_ground,
+    lie_as,
+    mask_named_like,
+    size_remark,
+    title_from,
+)
 from zigzag_meadow.core.readings.picture import check_picture
+from zigzag_meadow.core.reports.returned import changed_part, look_at_returned
 from zigzag_meadow.core.stripes import Cancel
 from zigzag_meadow.server import projects
 from zigzag_meadow.server.api.mask_schemas import CameBack, ChangedOut, FinishedOut, FlatGround, TakenBackOut

@@ -14,8 +14,6 @@ from ninja import File, Form, Query, Router
 from ninja.files import UploadedFile
 
 from zigzag_meadow.core.errors import MeadowError, TooLarge
-from zigzag_meadow.core.evaluate.detail import detail_beside_plain
-from zigzag_meadow.core.evaluate.layer_report import adds_up, layer_report, why_here
 from zigzag_meadow.core.evaluate.painted_file import DEPTHS, painted_grid, write_painted
 from zigzag_meadow.core.evaluate.stops import ramp_stops
 from zigzag_meadow.core.evaluate.texture_picture import texture_picture
@@ -23,7 +21,9 @@ from zigzag_meadow.core.formats.names import file_stem, safe_file_name
 from zigzag_meadow.core.looks.files import inspect_texture
 from zigzag_meadow.core.looks.grouping import Brought, grouped, look_of
 from zigzag_meadow.core.map_name import map_name
-from zigzag_meadow.core.project.layer_proposals import free_name, layer_named_like, layers_of
+from zigzag_meadow.core.project.travel.layer_proposals import free_name, layer_named_like, layers_of
+from zigzag_meadow.core.reports.detail import detail_beside_plain
+from zigzag_meadow.core.reports.layer_report import adds_up, layer_report, why_here
 from zigzag_meadow.server import projects
 from zigzag_meadow.server.api.maps import raw_response
 from zigzag_meadow.server.api.painting_schemas import (

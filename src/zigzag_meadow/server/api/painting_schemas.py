@@ -11,7 +11,7 @@ from zigzag_meadow.core.evaluate.painted_file import Depth
 from zigzag_meadow.core.looks.model import Look, MapKind
 from zigzag_meadow.core.masks.sources import MaskUse
 from zigzag_meadow.core.parts import Id, Place
-from zigzag_meadow.core.project.painting import Layer
+from zigzag_meadow.core.project.model.painting import Layer
 from zigzag_meadow.server.api.mask_schemas import SlotOut
 from zigzag_meadow.server.api.schemas import ChoiceOut
 

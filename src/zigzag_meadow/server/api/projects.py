@@ -17,11 +17,11 @@ from zigzag_meadow.core.formats.names import file_stem, safe_file_name
 from zigzag_meadow.core.formats.tiles import assemble
 from zigzag_meadow.core.ground.diagnose import Inspection, inspect_file
 from zigzag_meadow.core.packing.apart import apart
-from zigzag_meadow.core.project.adopt import file_fields
-from zigzag_meadow.core.project.document import Project
-from zigzag_meadow.core.project.from_elsewhere import lie_as, lying
-from zigzag_meadow.core.project.ops_ground import HeightmapFile, ReplaceHeightmap
-from zigzag_meadow.core.project.readings import resolve
+from zigzag_meadow.core.project.edits.ops_ground import HeightmapFile, ReplaceHeightmap
+from zigzag_meadow.core.project.model.document import Project
+from zigzag_meadow.core.project.model.readings import resolve
+from zigzag_meadow.core.project.travel.adopt import file_fields
+from zigzag_meadow.core.project.travel.from_elsewhere import lie_as, lying
 from zigzag_meadow.core.readings.picture import PICTURE, Samples, check_picture
 from zigzag_meadow.server import projects
 from zigzag_meadow.server.api.schemas import (

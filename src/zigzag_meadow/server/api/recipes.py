@@ -9,18 +9,18 @@ import orjson
 from django.http import HttpRequest
 from ninja import Query, Router, Status
 
-from zigzag_meadow.core.evaluate import mask_report
-from zigzag_meadow.core.evaluate.finals import check_final
-from zigzag_meadow.core.evaluate.fitting import fitted
-from zigzag_meadow.core.evaluate.pointed import proposals
-from zigzag_meadow.core.evaluate.traced import traced
-from zigzag_meadow.core.evaluate.why_mask import why_mask
 from zigzag_meadow.core.map_name import PreparedName, ReadingName
 from zigzag_meadow.core.masks.draft_final import SEEN
 from zigzag_meadow.core.masks.strokes import parse_strokes, read_strokes, strokes_as_bytes
-from zigzag_meadow.core.project.kinds import line_kinds, step_kinds
-from zigzag_meadow.core.project.ops_masks import mask_of
-from zigzag_meadow.core.project.recipe_text import lines_as_text, lines_of_text
+from zigzag_meadow.core.project.edits.ops_masks import mask_of
+from zigzag_meadow.core.project.model.kinds import line_kinds, step_kinds
+from zigzag_meadow.core.project.travel.recipe_text import lines_as_text, lines_of_text
+from zigzag_meadow.core.reports import mask_report
+from zigzag_meadow.core.reports.finals import check_final
+from zigzag_meadow.core.reports.fitting import fitted
+from zigzag_meadow.core.reports.pointed import proposals
+from zigzag_meadow.core.reports.traced import traced
+from zigzag_meadow.core.reports.why_mask import why_mask
 from zigzag_meadow.server import projects
 from zigzag_meadow.server.api.deliveries import job_out
 from zigzag_meadow.server.api.delivery_schemas import JobOut

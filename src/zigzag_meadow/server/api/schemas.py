@@ -10,8 +10,8 @@ from pydantic import Field
 
 from zigzag_meadow.core.formats.layout import FileFormat, RgbCode, SampleType
 from zigzag_meadow.core.parts import AssetId, Name
-from zigzag_meadow.core.project.document import Project
-from zigzag_meadow.core.project.operations import Operation
+from zigzag_meadow.core.project.edits.operations import Operation
+from zigzag_meadow.core.project.model.document import Project
 
 
 class ProblemOut(Schema):

@@ -17,10 +17,10 @@ from zigzag_meadow.core.layers.sharing import SHARINGS
 from zigzag_meadow.core.looks.catalogue import LOOKS
 from zigzag_meadow.core.looks.files import said
 from zigzag_meadow.core.looks.model import MAPS
-from zigzag_meadow.core.project.document import Project
-from zigzag_meadow.core.project.kinds import Slot, coat_kinds, surface_slots
-from zigzag_meadow.core.project.painting import BASE
-from zigzag_meadow.core.project.readings import Resolved, all_readings
+from zigzag_meadow.core.project.model.document import Project
+from zigzag_meadow.core.project.model.kinds import Slot, coat_kinds, surface_slots
+from zigzag_meadow.core.project.model.painting import BASE
+from zigzag_meadow.core.project.model.readings import Resolved, all_readings
 from zigzag_meadow.core.readings.declare import Param
 
 __all__ = ["painting_of", "readings_of", "slots_out"]

@@ -13,9 +13,9 @@ from django.http import HttpResponse
 from zigzag_meadow.core.delivery.cautions import cautions
 from zigzag_meadow.core.evaluate.graph import Graph
 from zigzag_meadow.core.grid import reference_grid
-from zigzag_meadow.core.project.ground import turning_back
-from zigzag_meadow.core.project.stored import differences, plain
-from zigzag_meadow.core.project.uses import uses
+from zigzag_meadow.core.project.model.ground import turning_back
+from zigzag_meadow.core.project.model.stored import differences, plain
+from zigzag_meadow.core.project.model.uses import uses
 from zigzag_meadow.server import projects
 from zigzag_meadow.server.api.shown import readings_of
 from zigzag_meadow.server.outdated import written_keys

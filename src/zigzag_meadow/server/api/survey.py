@@ -8,12 +8,12 @@ from django.http import HttpRequest, HttpResponse
 from ninja import Router
 
 from zigzag_meadow.core.survey.desk import Square
-from zigzag_meadow.core.survey.service import Weather
 from zigzag_meadow.core.survey.world import LEVELS, WORLD_SIDE
 from zigzag_meadow.server.api.projects import inspected
 from zigzag_meadow.server.api.schemas import ProblemOut
 from zigzag_meadow.server.api.survey_schemas import SquareIn, SurveyedOut, WorldOut
 from zigzag_meadow.server.survey import get_square, tile_picture
+from zigzag_meadow.server.survey_service import Weather
 
 router = Router(tags=["survey"])
 Refused = {404: ProblemOut, 409: ProblemOut, 422: ProblemOut}

@@ -8,8 +8,8 @@ from ninja import Schema
 from pydantic import Field
 
 from zigzag_meadow.core.survey.desk import Practice
-from zigzag_meadow.core.survey.service import Weather
 from zigzag_meadow.server.api.schemas import InspectionOut
+from zigzag_meadow.server.survey_service import Weather
 
 
 class WorldOut(Schema):

@@ -6,7 +6,7 @@ from typing import Literal
 
 from ninja import Schema
 
-from zigzag_meadow.core.project.delivery import ItemChoice
+from zigzag_meadow.core.project.model.delivery import ItemChoice
 from zigzag_meadow.core.targets.model import Target
 from zigzag_meadow.server.api.schemas import ChoiceOut
 

@@ -18,11 +18,11 @@ from zigzag_meadow.core.delivery.sizes import offers
 from zigzag_meadow.core.errors import MeadowError, NotFound
 from zigzag_meadow.core.formats.names import file_stem
 from zigzag_meadow.core.formats.writing.forms import FORMS
-from zigzag_meadow.core.project.document import Project
-from zigzag_meadow.core.project.items import GROUPS, deliverables, delivered
-from zigzag_meadow.core.project.operations import apply_operations
-from zigzag_meadow.core.project.ops_delivery import ChooseTarget, SetTarget
-from zigzag_meadow.core.project.propose import DATA_SHEETS
+from zigzag_meadow.core.project.edits.operations import apply_operations
+from zigzag_meadow.core.project.edits.ops_delivery import ChooseTarget, SetTarget
+from zigzag_meadow.core.project.model.document import Project
+from zigzag_meadow.core.project.model.items import GROUPS, deliverables, delivered
+from zigzag_meadow.core.project.model.propose import DATA_SHEETS
 from zigzag_meadow.core.targets.catalogue import built_in, parse_target
 from zigzag_meadow.core.targets.editing import rule_kinds, rule_sentences
 from zigzag_meadow.core.targets.model import Target

@@ -27,8 +27,9 @@ from zigzag_meadow.core.nodes.operation import (
     run_cost,
 )
 from zigzag_meadow.core.parts import Edited, Told, Unit
-from zigzag_meadow.core.readings.flow import DRAIN, EAST_NORTH, streams_into
+from zigzag_meadow.core.readings.flow import DRAIN
 from zigzag_meadow.core.readings.planes import plane
+from zigzag_meadow.core.terrain.flow import EAST_NORTH, streams_into
 
 __all__ = ["Carry", "carried"]
 

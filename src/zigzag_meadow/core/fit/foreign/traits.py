@@ -7,7 +7,7 @@ from numpy.typing import NDArray
 
 from zigzag_meadow.core.fit.registering import resized, sampled, softened
 from zigzag_meadow.core.grid import Grid
-from zigzag_meadow.core.readings.flow import flow
+from zigzag_meadow.core.terrain.flow import flow
 
 __all__ = ["height_traits", "independent", "map_traits"]
 

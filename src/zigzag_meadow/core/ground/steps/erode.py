@@ -9,8 +9,8 @@ from pydantic import Field
 
 from zigzag_meadow.core.ground.steps.base import F32, SEED, BaseStep, Left, Planes, Work
 from zigzag_meadow.core.parts import Told
-from zigzag_meadow.core.readings.erosion import erode
 from zigzag_meadow.core.readings.scour import CARRIED_LOAD, DEPOSITION, RAIN_FLOW, SCOUR, rained
+from zigzag_meadow.core.terrain.erosion import erode
 
 __all__ = ["Erode"]
 

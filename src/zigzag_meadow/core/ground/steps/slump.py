@@ -10,8 +10,8 @@ import numpy as np
 from zigzag_meadow.core.grid import Grid
 from zigzag_meadow.core.ground.steps.base import ANGLE, F32, BaseStep, Left, Planes, Work
 from zigzag_meadow.core.parts import Told
-from zigzag_meadow.core.readings.slumping import slump, steepest_face
 from zigzag_meadow.core.readings.talus import TALUS
+from zigzag_meadow.core.terrain.slumping import slump, steepest_face
 
 __all__ = ["Slump"]
 

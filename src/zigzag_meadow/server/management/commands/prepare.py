@@ -16,7 +16,7 @@ from django.db import DatabaseError  # noqa: E402
 
 from zigzag_meadow.core.looks.catalogue import LOOKS  # noqa: E402
 from zigzag_meadow.core.looks.texture import made_texture  # noqa: E402
-from zigzag_meadow.core.project.archive import write_archive  # noqa: E402
+from zigzag_meadow.core.project.travel.archive import write_archive  # noqa: E402
 from zigzag_meadow.core.warm import warm_once  # noqa: E402
 from zigzag_meadow.demo import demos  # noqa: E402
 from zigzag_meadow.server.assets import incoming, sweep, taken_in  # noqa: E402

@@ -1,0 +1,155 @@
+"""What of a project can be delivered, each under the name of its map, and what is by default."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from dataclasses import dataclass
+from typing import Literal, get_args
+
+from zigzag_meadow.core.colour.surface import SURFACE_MAPS, SurfaceMap
+from zigzag_meadow.core.looks.catalogue import LOOKS
+from zigzag_meadow.core.map_name import (
+    BandName,
+    CoatName,
+    ColourName,
+    FarColourName,
+    HeightName,
+    LookName,
+    MapName,
+    MaskName,
+    PointsName,
+    ReadingName,
+    ScatterName,
+    SheetName,
+    StrongestName,
+    SurfaceName,
+    WeightName,
+)
+from zigzag_meadow.core.project.model.document import Project
+from zigzag_meadow.core.project.model.propose import carries_weights
+from zigzag_meadow.core.project.model.readings import resolve
+from zigzag_meadow.core.project.model.sheets import PaintedSource, Sheet
+from zigzag_meadow.core.readings.catalogue import READINGS
+from zigzag_meadow.core.remembered import once_an_object
+from zigzag_meadow.core.targets.model import MapKindName
+from zigzag_meadow.core.targets.note import FileKind
+
+__all__ = ["GROUPS", "Deliverable", "Group", "deliverables", "delivered", "find_deliverable", "map_of", "worn_looks"]
+
+Group = Literal["height", "weights", "colour", "data", "scattered", "looks", "alone"]
+GROUPS: dict[Group, str] = {
+    "height": "Height", "weights": "Weights", "colour": "Colour and surface", "data": "Data sheets",
+    "scattered": "Scattered", "looks": "Looks", "alone": "By itself",
+}  # fmt: skip
+LookPart = Literal["albedo", "normal", "roughness"]
+
+
+@dataclass(frozen=True, slots=True)
+class Deliverable:
+    """``name``: of its map; ``map``: what stands for it in names of files; ``rule``: the target's rule it goes by."""
+
+    name: MapName
+    title: str
+    map: str
+    group: Group
+    kind: FileKind
+    rule: MapKindName | None
+    default: bool
+
+    @property
+    def of(self) -> str:
+        """Its map's name as text, by which the document knows it."""
+        return str(self.name)
+
+
+def _sheet(project: Project, sheet: Sheet) -> Deliverable:
+    weights = carries_weights(sheet)
+    painted = any(isinstance(sheet.source(c), PaintedSource) for c in sheet.channels)
+    group: Group = "weights" if weights else "colour" if painted else "data"
+    # A target of classes takes no weights; sheets of data go to every target.
+    default = not (weights and project.target.sheets.kind == "classes")
+    rule: MapKindName = "colour" if sheet.holds_colours else "masks"
+    return Deliverable(SheetName(sheet.id), sheet.name, sheet.name, group, "sheet", rule, default)
+
+
+def _painted(project: Project) -> Iterator[Deliverable]:
+    asked = project.target.by_default
+    yield Deliverable(ColourName(), "Colour map", "colour", "colour", "colour", "colour", "colour" in asked)
+    far = "colour_far" in asked
+    yield Deliverable(FarColourName(), "Far colour map", "far_colour", "colour", "colour", "colour", far)
+    for name in get_args(SurfaceMap):
+        of = SurfaceName(name)
+        yield Deliverable(of, SURFACE_MAPS[name], name, "colour", "surface", "detail", str(of) in asked)
+    classes = "strongest" in asked
+    yield Deliverable(StrongestName(), "Strongest layer", "classes", "weights", "classes", "masks", classes)
+
+
+def _alone(project: Project) -> Iterator[Deliverable]:
+    for mask in project.masks:
+        yield Deliverable(MaskName(mask.id), mask.name, mask.name, "alone", "map", "masks", False)
+        for at in range(mask.bands or 0):
+            title = f"{mask.name}, band {at + 1}"
+            yield Deliverable(BandName(mask.id, at), title, f"{mask.name}_{at + 1}", "alone", "map", "masks", False)
+    for item in project.outcomes:
+        title, name = f"{item.name}, weight", f"{item.name}_weight"
+        yield Deliverable(WeightName(item.id), title, name, "alone", "map", "masks", False)
+    for coat in project.coats:
+        name = f"{coat.title}_{coat.id}"
+        yield Deliverable(CoatName(coat.id), f"{coat.title}, where it lies", name, "alone", "map", "masks", False)
+    ids = dict.fromkeys([*(kind.name for kind in READINGS if kind.ready), *(item.id for item in project.readings)])
+    for reading in ids:
+        title = resolve(project, reading).title
+        yield Deliverable(ReadingName(reading), title, title, "alone", "map", "masks", False)
+
+
+def _scattered(project: Project) -> Iterator[Deliverable]:
+    for item in project.scatters:
+        density, points = f"{item.name}_density", f"{item.name}_points"
+        yield Deliverable(ScatterName(item.id), f"{item.name}, density", density, "scattered", "density", "masks",
+                          item.deliver)  # fmt: skip
+        wanted = item.deliver and item.points_format != "none"
+        yield Deliverable(PointsName(item.id), f"{item.name}, points", points, "scattered", "points", None, wanted)
+
+
+def worn_looks(project: Project) -> list[tuple[str, str]]:
+    """(id, name) of every texture that a layer or the base wears, each once, from the bottom."""
+    own = {look.id: look.name for look in project.looks}
+    bundled = {look.id: look.title for look in LOOKS}
+    dressings = [project.base.dressing, *(layer.dressing for layer in project.shown_layers)]
+    ids = dict.fromkeys(d.look for d in dressings if d.look is not None)
+    return [(look, own.get(look) or bundled[look]) for look in ids if look in own or look in bundled]
+
+
+def _looks(project: Project) -> Iterator[Deliverable]:
+    for look, name in worn_looks(project):
+        for part in get_args(LookPart):
+            yield Deliverable(LookName(look, part), f"{name}, {part}", f"{name}_{part}", "looks", "look",
+                              "colour" if part == "albedo" else "detail", False)  # fmt: skip
+
+
+@once_an_object
+def deliverables(project: Project) -> tuple[Deliverable, ...]:
+    """Everything that can be delivered, in the order of its groups."""
+    made = [Deliverable(HeightName(), "Height", "height", "height", "height", None, True)]
+    made += [_sheet(project, sheet) for sheet in project.sheets]
+    made += [*_painted(project), *_scattered(project), *_looks(project), *_alone(project)]
+    order = list(GROUPS)
+    return tuple(sorted(made, key=lambda item: order.index(item.group)))
+
+
+def map_of(item: Deliverable) -> MapName:
+    """The map of the ground that it is made of (not of looks, which are none)."""
+    if isinstance(item.name, PointsName):
+        return ScatterName(item.name.scatter)
+    return ReadingName("height") if isinstance(item.name, HeightName) else item.name
+
+
+def find_deliverable(project: Project, of: str) -> Deliverable | None:
+    """What can be delivered under a map's name."""
+    return next((item for item in deliverables(project) if item.of == of), None)
+
+
+def delivered(project: Project, item: Deliverable) -> bool:
+    """Whether it is delivered: as chosen, else as the target has it."""
+    chosen = project.delivery.choice(item.of).deliver
+    return item.default if chosen is None else chosen

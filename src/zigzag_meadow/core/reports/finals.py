@@ -1,0 +1,132 @@
+"""Draft against final: where a mask looks different at the size that is delivered, how much, and why."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from zigzag_meadow.core.evaluate.coarser import coarser_words
+from zigzag_meadow.core.evaluate.engine import Evaluation
+from zigzag_meadow.core.grid import Grid, Window, reference_grid
+from zigzag_meadow.core.map_name import ReadingName
+from zigzag_meadow.core.masks.draft_final import SEEN, difference, split, summed
+from zigzag_meadow.core.masks.sources import Band, MaskUse
+from zigzag_meadow.core.project.model.readings import resolve
+from zigzag_meadow.core.project.model.recipe import Line
+
+__all__ = ["FinalCheck", "FinalPlace", "check_final"]
+
+
+MOST_PLACES = 12
+
+
+@dataclass(frozen=True, slots=True)
+class FinalPlace:
+    """A place where draft and final differ most in its surroundings: metres, by how much (0–1), and the share of the
+    ground that differs together with it."""
+
+    east: float
+    south: float
+    by: float
+    share: float
+
+
+@dataclass(frozen=True, slots=True)
+class FinalCheck:
+    """``worst``, ``mean``: largest and mean difference (0–1); ``share``: of the ground where it is seen
+    (:data:`~zigzag_meadow.core.masks.draft_final.SEEN`); ``east``, ``south``: metres, where it is worst; ``line``: the
+    first line (from 1) at which it shows, and ``reason``, a sentence, when there is anything to explain; ``places``:
+    where it differs by more than was asked for, the worst first."""
+
+    rows: int
+    cols: int
+    worst: float
+    mean: float
+    share: float
+    east: float
+    south: float
+    line: int | None
+    reason: str | None
+    places: tuple[FinalPlace, ...] = ()
+
+
+def _places(gap: NDArray[np.float32], grid: Grid, least: float) -> tuple[FinalPlace, ...]:
+    """The worst sample of every connected place where the gap (float32, shape of ``grid``) is above ``least``."""
+    from scipy import ndimage  # only here: it is slow to load, and few ask for it
+
+    labels, count = ndimage.label(gap > least, np.ones((3, 3), np.int8))
+    if count == 0:
+        return ()
+    index = np.arange(1, count + 1)
+    peaks = ndimage.maximum_position(gap, labels, index)
+    sizes = np.bincount(labels.ravel(), minlength=count + 1)[1:] / gap.size
+    found = [
+        FinalPlace(float(col * grid.dx), float(row * grid.dy), float(gap[row, col]), float(size))
+        for (row, col), size in zip(peaks, sizes, strict=True)
+    ]
+    return tuple(sorted(found, key=lambda place: (-place.by, -place.share))[:MOST_PLACES])
+
+
+def check_final(ev: Evaluation, mask_id: str, least: float = SEEN) -> FinalCheck:
+    """Make a mask at the size that is delivered and say where and why it differs from what was looked at; places
+    where it differs by more than ``least`` (0–1) are listed.
+
+    Raises :class:`Cancelled` when somebody stops it.
+    """
+    final, node = ev.project.final, ev.graph.mask(mask_id)
+    coarse = reference_grid(node.grid)
+    gap, mean, share = split(ev.whole(summed(node, final)), node.grid)
+    row, col = divmod(int(gap.argmax()), gap.shape[1])
+    worst = float(gap.max())
+    line, reason = (None, None) if worst <= SEEN / 4 else _blame(ev, mask_id, (row * coarse.dy, col * coarse.dx), worst)
+    return FinalCheck(
+        final.rows, final.cols, worst, mean, share, col * coarse.dx, row * coarse.dy, line, reason,
+        _places(gap, coarse, least),
+    )  # fmt: skip
+
+
+def _blame(ev: Evaluation, mask_id: str, place: tuple[float, float], worst: float) -> tuple[int | None, str | None]:
+    """The first line after which half of the worst difference is there, and what about it differs between sizes."""
+    final = ev.project.final
+    row, col = round(place[0] / final.dy), round(place[1] / final.dx)
+    around = Window(row - 48, row + 49, col - 48, col + 49).clipped(*final.shape)
+    mask = ev.project.mask(mask_id)
+    lines = mask.lines if mask is not None else ()
+    for number, line in enumerate(lines, 1):
+        gap = difference(ev.graph.mask(mask_id, number))
+        if not line.muted and float(ev.window(gap, final, around).max()) >= worst / 2:
+            return number, _reason(ev, line)
+    return None, None
+
+
+def _reason(ev: Evaluation, line: Line) -> str:
+    draft = reference_grid(ev.home)
+    spacing, final = max(draft.dy, draft.dx), max(ev.project.final.dy, ev.project.final.dx)
+    own = line.at_final(spacing)
+    if own is not None:
+        return own
+    source = next((read for name, read in line.sources() if name == "source"), None)
+    if isinstance(source, MaskUse):
+        return "The mask it reads differs: look at the final size of that mask."
+    if isinstance(source, Band):
+        return _band_reason(ev, source, spacing, final)
+    return f"Detail finer than a sample of the draft ({spacing:.3g} m) shows at the final size ({final:.3g} m)."
+
+
+def _band_reason(ev: Evaluation, band: Band, spacing: float, final: float) -> str:
+    reading = resolve(ev.project, band.reading)
+    width = reading.numbers.get("width")
+    if isinstance(width, float) and width < final * (1 - 1e-6):
+        return f"{reading.title} is measured over {width:g} m, less than the {final:.3g} m between final samples."
+    coarser = coarser_words(ev.graph, ReadingName(band.reading))
+    if coarser is not None:
+        return f"{reading.title}: {coarser[0].lower()}{coarser[1:]}"
+    if reading.kind.at_other_sizes == "home":
+        return f"{reading.title} is measured once on the ground's own grid; finer maps are sampled from it."
+    if reading.kind.at_other_sizes == "fine":
+        return f"{reading.title} has detail finer than the draft's {spacing:.3g} m a sample."
+    if band.fade_low == 0 or band.fade_high == 0:
+        return f"A hard edge moves by up to one sample of the draft ({spacing:.3g} m): give it a fade."
+    return f"{reading.title} changes within one sample of the draft ({spacing:.3g} m)."
