@@ -6,7 +6,7 @@ export PIP_DISABLE_PIP_VERSION_CHECK := 1
 # What Python needs and what the pages need come side by side.
 MAKEFLAGS += --jobs=2
 
-.PHONY: demo test setup build check checked types bench dev clean
+.PHONY: demo test setup build check checked types bench mutate house dev clean
 
 demo: build
 	$(BIN)/zigzag serve --demo
@@ -50,6 +50,9 @@ checked: setup
 
 bench: build
 	$(BIN)/python bench/run.py $(PART)
+
+mutate: setup
+	$(BIN)/python -m tests.mutate $(FILES) --count $(or $(COUNT),60) --seed $(or $(SEED),1)
 
 dev: setup
 	ZIGZAG_DEV=1 $(BIN)/zigzag serve --demo & cd frontend && npx vite; wait

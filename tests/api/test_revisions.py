@@ -17,7 +17,7 @@ from tests.support.ground import hills, png16
 from zigzag_meadow.server import revisions, thinning
 from zigzag_meadow.server.api.schemas import StateOut
 from zigzag_meadow.server.assets import incoming, keep, sweep
-from zigzag_meadow.server.models import Delivery, Project, Reference, Revision
+from zigzag_meadow.server.models import Asset, Delivery, Project, Reference, Revision
 
 STORE = Path(__file__).parents[1] / "samples" / "store_7.sql"
 NOW = datetime(2030, 5, 20, 12, 30, tzinfo=UTC)
@@ -118,6 +118,31 @@ def test_old_files_are_swept_without_a_look_into_documents(api, project, monkeyp
     assert sweep(-1) == 1
     assert not Reference.objects.filter(asset=stray).exists()
     assert api.get(f"/projects/{project['id']}/maps/mask:steep").status_code == 200
+
+
+@pytest.mark.parametrize(("ago", "joins"), [(0.9, True), (1.1, False)])
+def test_key_steps_within_a_second_are_one_for_undo(api, project, ago, joins):
+    """As whoever does not tell when they were made is taken: by when they were saved."""
+    pid, base = project["id"], project["revision"]
+    api.edit(pid, base, low(30), merge="low")
+    first = Revision.objects.filter(project=pid, number=base + 1)
+    now = datetime.now(UTC)
+    first.update(created_at=now - timedelta(seconds=ago))
+    with pytest.MonkeyPatch.context() as patch:
+        patch.setattr("zigzag_meadow.server.projects.timezone.now", lambda: now)
+        api.edit(pid, base + 1, low(31), merge="low")
+    assert Revision.objects.get(project=pid, number=base + 2).back == (base if joins else base + 1)
+
+
+@pytest.mark.django_db
+@pytest.mark.parametrize(("hours", "stays"), [(23, True), (25, False)])
+def test_a_file_that_nobody_refers_to_is_kept_for_a_day(hours, stays):
+    place = incoming()
+    place.write_bytes(f"{hours}".encode())
+    stray = keep(place)
+    Asset.objects.filter(sha256=stray).update(created_at=datetime.now(UTC) - timedelta(hours=hours))
+    assert sweep() == (0 if stays else 1)
+    assert Asset.objects.filter(sha256=stray).exists() is stays
 
 
 def _taken_over(data: Path) -> subprocess.CompletedProcess[str]:

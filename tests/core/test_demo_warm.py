@@ -159,7 +159,7 @@ def test_a_changed_function_in_another_file_changes_what_calls_it(tmp_path):
         return done.stdout
 
     before = made(kept)
-    lattice = tree / "core" / "readings" / "lattice.py"
+    lattice = tree / "core" / "terrain" / "lattice.py"
     lattice.write_text(lattice.read_text().replace("0x85EBCA77", "0x85EBCA79"))
     after = made(kept)
     assert before.count(b",") == 8

@@ -7,6 +7,7 @@ interface Sent {
   path: string;
   base?: number;
   id?: string;
+  joins?: boolean;
 }
 
 /** A server of a few lines: projects whose revision counts up; ``hold`` keeps an answer back until it is let go. */
@@ -52,7 +53,7 @@ vi.mock("../api/client", async (original) => {
         path: string,
         options: {
           params: { path: { project_id: string } };
-          body?: { base: number; id?: string; operations?: Operation[] };
+          body?: { base: number; id?: string; joins?: boolean; operations?: Operation[] };
         },
       ): Promise<unknown> => {
         const id = options.params.path.project_id;
@@ -60,6 +61,7 @@ vi.mock("../api/client", async (original) => {
           path: path.replace("{project_id}", id),
           ...(options.body ? { base: options.body.base } : {}),
           ...(options.body?.id ? { id: options.body.id } : {}),
+          ...(options.body?.joins === undefined ? {} : { joins: options.body.joins }),
         });
         const held = server.hold.POST;
         server.hold.POST = null;
@@ -121,6 +123,20 @@ describe("edits", () => {
     void store().edit([{ op: "set_base", base: { ...base, name: "Sedge" } }]);
     await store().edit([{ op: "set_base", base: { ...testState().document.base, colour: "#445566" } }]);
     expect(store().state?.document.base).toMatchObject({ name: "Sedge", colour: "#445566" });
+  });
+
+  it.each([
+    [999, [false, true]],
+    [1000, [false, false]],
+  ])("of one token %d ms after one another: whether they join", async (apart, joins) => {
+    let now = 50_000;
+    const clock = vi.spyOn(performance, "now").mockImplementation(() => now);
+    await store().edit(rename, { merge: `name ${apart}` });
+    now += apart;
+    await store().edit(rename, { merge: `name ${apart}` });
+    await store().edit(rename, { merge: "another" });
+    clock.mockRestore();
+    expect(server.sent.map((sent) => sent.joins)).toEqual([...joins, false]);
   });
 
   it("wait for their turn before an undo, and settled waits for all", async () => {

@@ -9,7 +9,8 @@ import { pointer } from "../viewport/pointer";
 import { useViewParts } from "../viewport/view";
 import { WAYPOINTS } from "../waypoints/register";
 
-const LIST: [string, string][] = [
+/** Every key and what it does. */
+const everyKey = (): [string, string][] => [
   [`1 – ${WAYPOINTS.length}`, `waypoints, ${WAYPOINTS[0]?.title ?? ""} to ${WAYPOINTS.at(-1)?.title ?? ""}`],
   ["0", "Threads"],
   ["P", "Plan or Relief"],
@@ -113,7 +114,7 @@ export function Keys() {
             "& dd": { m: 0 },
           }}
         >
-          {LIST.map(([key, what]) => (
+          {everyKey().map(([key, what]) => (
             <Box key={key} sx={{ display: "contents" }}>
               <dt>{key}</dt>
               <dd>{what}</dd>

@@ -1,0 +1,257 @@
+"""Small mistakes put into the code one after the other, to see which of them no test notices.
+
+``make mutate`` tries 60 of what differs from the last commit (or ``FILES="…"``, of those files) against the tests that
+are nearest: those that import the module, or else what imports it. What survives is printed with its line. ``SEED`` and
+``COUNT`` choose others, and more.
+"""
+
+from __future__ import annotations
+
+import argparse
+import ast
+import copy
+import os
+import random
+import re
+import shutil
+import subprocess
+import sys
+import tempfile
+import time
+from collections.abc import Iterator
+from concurrent.futures import ThreadPoolExecutor
+from dataclasses import dataclass
+from pathlib import Path
+
+ROOT = Path(__file__).resolve().parents[1]
+NEEDED = {"core": 0.85, "server": 0.70, "pages": 0.70}
+"""The share of mistakes that tests must notice, by part."""
+SECONDS = 240
+MOST_TESTS = 6
+
+
+@dataclass(frozen=True)
+class Mistake:
+    path: Path
+    line: int
+    was: str
+    now: str
+    text: str
+    """The file with the mistake in it."""
+
+    @property
+    def part(self) -> str:
+        return "pages" if self.path.suffix in (".ts", ".tsx") else "core" if "core" in self.path.parts else "server"
+
+
+_COMPARED = {ast.Lt: ast.LtE, ast.LtE: ast.Lt, ast.Gt: ast.GtE, ast.GtE: ast.Gt, ast.Eq: ast.NotEq, ast.NotEq: ast.Eq}
+_COUNTED = {ast.Add: ast.Sub, ast.Sub: ast.Add, ast.Mult: ast.Div, ast.Div: ast.Mult}
+
+
+def _changes(node: ast.AST) -> Iterator[ast.AST]:
+    """What could stand in the place of a node by mistake."""
+    if isinstance(node, ast.Constant) and isinstance(node.value, int | float) and not isinstance(node.value, bool):
+        other = node.value + 1 if isinstance(node.value, int) else node.value * 1.5 or 0.5
+        yield ast.Constant(other)
+    elif isinstance(node, ast.Constant) and isinstance(node.value, bool):
+        yield ast.Constant(not node.value)
+    elif isinstance(node, ast.Compare) and type(node.ops[0]) in _COMPARED:
+        changed = copy.deepcopy(node)
+        changed.ops[0] = _COMPARED[type(node.ops[0])]()
+        yield changed
+    elif isinstance(node, ast.BinOp) and type(node.op) in _COUNTED and not isinstance(node.left, ast.Name | ast.Tuple):
+        changed = copy.deepcopy(node)
+        changed.op = _COUNTED[type(node.op)]()
+        yield changed
+    elif isinstance(node, ast.BoolOp):
+        changed = copy.deepcopy(node)
+        changed.op = ast.Or() if isinstance(node.op, ast.And) else ast.And()
+        yield changed
+    elif isinstance(node, ast.UnaryOp) and isinstance(node.op, ast.Not):
+        yield node.operand
+
+
+def _skipped(tree: ast.Module) -> set[int]:
+    """Lines of declarations in which a changed number is no mistake: versions, words, slots of a page."""
+    lines: set[int] = set()
+    for node in ast.walk(tree):
+        told = isinstance(node, ast.Call) and getattr(node.func, "id", "") in ("Told", "Param", "Edited", "Reading")
+        version = isinstance(node, ast.keyword) and node.arg in ("version", "step", "decimals")
+        if told or version:
+            lines |= set(range(node.lineno, (node.end_lineno or node.lineno) + 1))
+    return lines
+
+
+def in_python(path: Path) -> list[Mistake]:
+    source = path.read_text()
+    tree, lines = ast.parse(source), source.splitlines(keepends=True)
+    skipped, found = _skipped(tree), []
+    for node in ast.walk(tree):
+        at, end = getattr(node, "lineno", 0), getattr(node, "end_lineno", 0)
+        if not at or at != end or at in skipped:
+            continue
+        for change in _changes(node):
+            line = lines[at - 1].encode()
+            was, now = line[node.col_offset : node.end_col_offset].decode(), ast.unparse(change)
+            made = line[: node.col_offset].decode() + f"({now})" + line[node.end_col_offset :].decode()
+            text = "".join([*lines[: at - 1], made, *lines[at:]])
+            found.append(Mistake(path, at, was, now, text))
+    return found
+
+
+_TYPED = (
+    (re.compile(r"(?<=[ (])(<=|>=|<|>)(?= )"), {"<": "<=", "<=": "<", ">": ">=", ">=": ">"}),
+    (re.compile(r"(?<= )(===|!==)(?= )"), {"===": "!==", "!==": "==="}),
+    (re.compile(r"(?<= )(&&|\|\|)(?= )"), {"&&": "||", "||": "&&"}),
+    (re.compile(r"(?<= )([+*/-])(?= [\w(])"), {"+": "-", "-": "+", "*": "/", "/": "*"}),
+)
+_NUMBER = re.compile(r"(?<![\w.\"'`#$-])(\d+(?:\.\d+)?)(?![\w.%\"'`])")
+
+
+def in_typescript(path: Path) -> list[Mistake]:
+    lines, found = path.read_text().splitlines(keepends=True), []
+    for at, line in enumerate(lines):
+        if re.match(r"\s*(//|\*|/\*|import |export type|type |interface )|.*[<{]\w+[^;]*/?>", line):
+            continue
+        spots = [(m, table[m.group(1)]) for pattern, table in _TYPED for m in pattern.finditer(line)]
+        spots += [(m, str(float(m.group(1)) * 1.5) if "." in m.group(1) else str(int(m.group(1)) + 1))
+                  for m in _NUMBER.finditer(line)]  # fmt: skip
+        for spot, now in spots:
+            made = line[: spot.start(1)] + now + line[spot.end(1) :]
+            text = "".join([*lines[:at], made, *lines[at + 1 :]])
+            found.append(Mistake(path, at + 1, spot.group(1), now, text))
+    return found
+
+
+def _has_kernels(path: Path) -> bool:
+    return "@njit" in path.read_text()
+
+
+def _tests_of(path: Path) -> list[str]:
+    """Files of tests that are nearest to a module."""
+    if path.suffix in (".ts", ".tsx"):
+        return ["related", str(path.relative_to(ROOT / "frontend"))]
+    if _has_kernels(path):
+        return ["tests/core/test_golden.py"]
+    module = ".".join(path.relative_to(ROOT / "src").with_suffix("").parts)
+    tests = {test: test.read_text() for test in sorted((ROOT / "tests").rglob("test_*.py")) if "e2e" not in test.parts}
+    sources = {source: source.read_text() for source in (ROOT / "src").rglob("*.py")}
+    wanted, seen = [module], {module}
+    found: list[str] = []
+    while wanted and len(found) < MOST_TESTS:
+        named = re.compile("|".join(re.escape(name) + r"\b" for name in wanted))
+        parts = re.compile("|".join(
+            rf"from {re.escape(name.rpartition('.')[0])} import .*\b{name.rpartition('.')[2]}\b" for name in wanted
+        ))  # fmt: skip
+        found += [
+            str(t) for t, text in tests.items() if (named.search(text) or parts.search(text)) and str(t) not in found
+        ]
+        above = [".".join(s.relative_to(ROOT / "src").with_suffix("").parts) for s, text in sources.items()
+                 if named.search(text) or parts.search(text)]  # fmt: skip
+        wanted = [name for name in above if name not in seen]
+        seen.update(wanted)
+    return [str(Path(test).relative_to(ROOT)) for test in found[:MOST_TESTS]]
+
+
+def _pages(place: Path) -> Path:
+    """A copy of the pages, as what they are built with reads files alone."""
+    tree = place / "frontend"
+    shutil.copytree(ROOT / "frontend", tree, ignore=shutil.ignore_patterns("node_modules", "dist"))
+    (tree / "node_modules").symlink_to(ROOT / "frontend" / "node_modules")
+    return tree
+
+
+def _run(command: list[str], place: Path, told: dict[str, str], seconds: float) -> bool | None:
+    """Whether tests pass; None where they take too long."""
+    try:
+        done = subprocess.run(
+            command, cwd=place, env={**os.environ, **told}, capture_output=True, timeout=seconds, check=False
+        )
+    except subprocess.TimeoutExpired:
+        return None
+    return done.returncode == 0
+
+
+class Tries:
+    """Mistakes tried one after the other, in a place of their own."""
+
+    def __init__(self, place: Path) -> None:
+        self._place = place
+        self._tree = _pages(place)
+        self._usual: dict[tuple[str, ...], float | None] = {}
+
+    def survives(self, mistake: Mistake) -> bool | None:
+        """Whether the nearest tests pass all the same; None where none is near, or they take too long as it is."""
+        tests = tuple(_tests_of(mistake.path))
+        if not tests:
+            return None
+        if tests not in self._usual:
+            start = time.monotonic()
+            good = self._tried(mistake, mistake.path.read_text(), tests, SECONDS)
+            self._usual[tests] = time.monotonic() - start if good else None
+        usual = self._usual[tests]
+        if usual is None:
+            return None
+        # What never ends is noticed as well.
+        return self._tried(mistake, mistake.text, tests, 20 + 4 * usual) is True
+
+    def _tried(self, mistake: Mistake, text: str, tests: tuple[str, ...], seconds: float) -> bool | None:
+        if mistake.part == "pages":
+            file = self._tree / mistake.path.relative_to(ROOT / "frontend")
+            file.write_text(text)
+            made = _run(["npx", "vitest", *tests, "--run"], self._tree, {}, seconds)
+            file.write_text(mistake.path.read_text())
+            return made
+        (self._place / "text").write_text(text)
+        told = {"MUTANT_FILE": str(mistake.path), "MUTANT_TEXT": str(self._place / "text")}
+        if _has_kernels(mistake.path):
+            # As plain Python, or the compiled one that is kept would be taken for it.
+            told["NUMBA_DISABLE_JIT"] = "1"
+        return _run([sys.executable, "-m", "pytest", "-p", "tests.mutant", "-x", "-q", *tests], ROOT, told, seconds)
+
+
+def _changed() -> list[Path]:
+    told = subprocess.run(
+        ["git", "diff", "--name-only", "HEAD~1"], cwd=ROOT, capture_output=True, text=True, check=True
+    )
+    return [ROOT / name for name in told.stdout.split()]
+
+
+def main() -> int:
+    asked = argparse.ArgumentParser(description=__doc__)
+    asked.add_argument("files", nargs="*", type=Path)
+    asked.add_argument("--count", type=int, default=60)
+    asked.add_argument("--seed", type=int, default=1)
+    options = asked.parse_args()
+    paths = [path.resolve() for path in options.files] or _changed()
+    mistakes: list[Mistake] = []
+    for path in paths:
+        is_test = ".test." in path.name or "tests" in path.parts or "migrations" in path.parts
+        if path.is_file() and not is_test and ROOT / "src" in path.parents and path.suffix == ".py":
+            mistakes += in_python(path)
+        elif path.is_file() and not is_test and ROOT / "frontend/src" in path.parents and path.suffix == ".ts":
+            mistakes += in_typescript(path)
+    random.Random(options.seed).shuffle(mistakes)
+    mistakes = mistakes[: options.count]
+    counts: dict[str, list[int]] = {}
+    with tempfile.TemporaryDirectory() as one, tempfile.TemporaryDirectory() as two:
+        tries = [Tries(Path(one)), Tries(Path(two))]
+
+        def tried(half: int) -> list[tuple[Mistake, bool | None]]:
+            return [(mistake, tries[half].survives(mistake)) for mistake in mistakes[half::2]]
+
+        with ThreadPoolExecutor(2) as pool:
+            done = [item for half in pool.map(tried, range(2)) for item in half]
+    for mistake, alive in done:
+        killed, all_ = counts.setdefault(mistake.part, [0, 0])
+        counts[mistake.part] = [killed + (alive is False), all_ + 1]
+        if alive is not False:
+            why = "no quick test is near" if alive is None else "survived"
+            print(f"{why}: {mistake.path.relative_to(ROOT)}:{mistake.line}: {mistake.was} -> {mistake.now}")
+    for part, (killed, all_) in counts.items():
+        print(f"{part}: {killed} of {all_} noticed ({killed / all_:.0%}, at least {NEEDED[part]:.0%})")
+    return int(any(killed < NEEDED[part] * all_ for part, (killed, all_) in counts.items()))
+
+
+if __name__ == "__main__":
+    raise SystemExit(main())
