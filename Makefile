@@ -51,6 +51,9 @@ checked: setup
 bench: build
 	$(BIN)/python bench/run.py $(PART)
 
+house: setup
+	$(BIN)/python docs/house.py > docs/house.svg
+
 mutate: setup
 	$(BIN)/python -m tests.mutate $(FILES) --count $(or $(COUNT),60) --seed $(or $(SEED),1)
 

@@ -12,6 +12,7 @@ step "ruff" $bin/ruff check --quiet .
 step "ruff format" $bin/ruff format --quiet --check .
 step "mypy" quiet $bin/mypy
 step "import contracts" quiet $bin/lint-imports
+step "no circle among rooms (make house)" quiet $bin/python docs/house.py
 step "migrations" quiet $bin/python -m django makemigrations --check --dry-run
 
 fresh=$(mktemp -d)

@@ -15,7 +15,7 @@ import pytest
 from tests.support.api import low
 from tests.support.ground import hills, png16
 from zigzag_meadow.server import revisions, thinning
-from zigzag_meadow.server.api.schemas import StateOut
+from zigzag_meadow.server.api.state_schemas import StateOut
 from zigzag_meadow.server.assets import incoming, keep, sweep
 from zigzag_meadow.server.models import Asset, Delivery, Project, Reference, Revision
 

@@ -21,6 +21,7 @@ from zigzag_meadow.core.evaluate.board import WorkBoard
 from zigzag_meadow.core.evaluate.cache import DiskStore, TileCache, raise_if
 from zigzag_meadow.core.evaluate.graph import Graph
 from zigzag_meadow.core.evaluate.locks import Locks
+from zigzag_meadow.core.evaluate.pieces import cut, joined, overlap, tile_key, tiles_over
 from zigzag_meadow.core.evaluate.room import WorkRoom
 from zigzag_meadow.core.evaluate.stages import DRAFT_SIDE
 from zigzag_meadow.core.evaluate.watch import Watch
@@ -148,17 +149,17 @@ class Evaluation:
             raise BadNumber(f"The window {window} must lie inside the grid of {grid.rows} × {grid.cols} samples.")
         node = self.unfolded(node)
         stack = _local(node).stacked
-        tiles = _tiles_over(window)
-        insides = [_overlap(grid.tile_window(i, j), window) for i, j in tiles]
+        tiles = tiles_over(window)
+        insides = [overlap(grid.tile_window(i, j), window) for i, j in tiles]
         pieces: list[Array | None] = [None] * len(tiles)
 
         def make(k: int) -> None:
-            piece = _cut(self.tile(node, grid, *tiles[k]), grid.tile_window(*tiles[k]), insides[k], stack)
+            piece = cut(self.tile(node, grid, *tiles[k]), grid.tile_window(*tiles[k]), insides[k], stack)
             pieces[k] = piece if encode is None else encode(piece)
 
         self.each(len(tiles), make)
         made = [piece for piece in pieces if piece is not None]
-        return made[0] if len(made) == 1 else _joined(made, insides, window, stack)
+        return made[0] if len(made) == 1 else joined(made, insides, window, stack)
 
     def tile(self, node: Node, grid: Grid, i: int, j: int) -> Array:
         """One tile of a local operation."""
@@ -221,7 +222,7 @@ class Evaluation:
         passing = not self._keep or max(grid.rows, grid.cols) > REFERENCE_LONG_SIDE
         if not _local(node).by_sample or not passing or node.depth % DEEP == 0:
             return self.window(node, grid, window)
-        held = self.engine.cache.peek(_tile_key(node, grid, window.row0 // TILE, window.col0 // TILE))
+        held = self.engine.cache.peek(tile_key(node, grid, window.row0 // TILE, window.col0 // TILE))
         if held is not None and (held.shape[-2:] if _local(node).stacked else held.shape[:2]) == window.shape:
             return held
         raise_if(self.cancel)
@@ -229,7 +230,7 @@ class Evaluation:
 
     def _every_tile(self, need: EveryTile, tell: Tell | None, cancel: Cancel | None) -> Tiles:
         node, grid = self.unfolded(need.node), need.grid
-        tiles = _tiles_over(grid.whole)
+        tiles = tiles_over(grid.whole)
         for done, (i, j) in enumerate(tiles, 1):
             raise_if(cancel or self.cancel)
             window = grid.tile_window(i, j)
@@ -238,7 +239,7 @@ class Evaluation:
                 tell(done / len(tiles))
 
     def _has_tile(self, node: Node, grid: Grid, i: int, j: int) -> bool:
-        key = _tile_key(node, grid, i, j)
+        key = tile_key(node, grid, i, j)
         return self.engine.cache.peek(key) is not None or (not self._keep and self.engine.scratch.peek(key) is not None)
 
     def _from_below(self, node: Node, grid: Grid, i: int, j: int) -> None:
@@ -374,39 +375,3 @@ def _local(node: Node) -> Local:
 def _whole(node: Node) -> MadeOnce:
     assert isinstance(node.op, MadeOnce), node.op.name
     return node.op
-
-
-def _tiles_over(window: Window) -> list[tuple[int, int]]:
-    rows = range(window.row0 // TILE, (window.row1 - 1) // TILE + 1)
-    cols = range(window.col0 // TILE, (window.col1 - 1) // TILE + 1)
-    return [(i, j) for i in rows for j in cols]
-
-
-def _overlap(part: Window, window: Window) -> Window:
-    return Window(
-        max(part.row0, window.row0), min(part.row1, window.row1),
-        max(part.col0, window.col0), min(part.col1, window.col1),
-    )  # fmt: skip
-
-
-def _tile_key(node: Node, grid: Grid, i: int, j: int) -> str:
-    return held_key(node, grid, f"{i}_{j}")
-
-
-def _joined(pieces: list[Array], insides: list[Window], window: Window, stack: bool) -> Array:
-    first = pieces[0]
-    shape = (first.shape[0], *window.shape) if stack else (*window.shape, *first.shape[2:])
-    out = np.empty(shape, first.dtype)
-    for inside, piece in zip(insides, pieces, strict=True):
-        rows = slice(inside.row0 - window.row0, inside.row1 - window.row0)
-        cols = slice(inside.col0 - window.col0, inside.col1 - window.col0)
-        out[(slice(None), rows, cols) if stack else (rows, cols)] = piece
-    return out
-
-
-def _cut(tile: Array, part: Window, window: Window, stack: bool) -> Array:
-    if part == window:
-        return tile
-    rows = slice(window.row0 - part.row0, window.row1 - part.row0)
-    cols = slice(window.col0 - part.col0, window.col1 - part.col0)
-    return tile[:, rows, cols] if stack else tile[rows, cols]

@@ -16,8 +16,9 @@ from zigzag_meadow.core.project.travel.kit import Kit, moved_ranges, parse_kit, 
 from zigzag_meadow.core.project.travel.kit_painting import Wanted
 from zigzag_meadow.server import kits, projects
 from zigzag_meadow.server.api.mask_schemas import KitIn, KitOut, KitPlanOut, SavedKitOut, UseKit
-from zigzag_meadow.server.api.schemas import ProblemOut, StateOut
+from zigzag_meadow.server.api.schemas import ProblemOut
 from zigzag_meadow.server.api.state import shown
+from zigzag_meadow.server.api.state_schemas import StateOut
 from zigzag_meadow.server.engine import engine
 
 router = Router(tags=["kits"])

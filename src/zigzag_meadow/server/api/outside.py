@@ -32,8 +32,9 @@ from zigzag_meadow.core.reports.returned import changed_part, look_at_returned
 from zigzag_meadow.core.stripes import Cancel
 from zigzag_meadow.server import projects
 from zigzag_meadow.server.api.mask_schemas import CameBack, ChangedOut, FinishedOut, FlatGround, TakenBackOut
-from zigzag_meadow.server.api.schemas import ProblemOut, StateOut
+from zigzag_meadow.server.api.schemas import ProblemOut
 from zigzag_meadow.server.api.state import shown
+from zigzag_meadow.server.api.state_schemas import StateOut
 from zigzag_meadow.server.assets import asset_path, incoming, keep, taken_in
 from zigzag_meadow.server.engine import desk, engine
 from zigzag_meadow.server.gone import gone

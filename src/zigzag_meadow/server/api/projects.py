@@ -34,12 +34,11 @@ from zigzag_meadow.server.api.schemas import (
     ProblemOut,
     ProjectCard,
     ReplaceIn,
-    StateChange,
-    StateOut,
     StepIn,
 )
 from zigzag_meadow.server.api.sending import sent
 from zigzag_meadow.server.api.state import changed, shown
+from zigzag_meadow.server.api.state_schemas import StateChange, StateOut
 from zigzag_meadow.server.assets import asset_path, incoming, keep, taken_in
 from zigzag_meadow.server.engine import desk
 from zigzag_meadow.server.gone import gone

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from datetime import datetime
-from typing import Annotated, Any, Literal
+from typing import Annotated, Literal
 
 from ninja import Schema
 from pydantic import Field
@@ -11,7 +11,6 @@ from pydantic import Field
 from zigzag_meadow.core.formats.layout import FileFormat, RgbCode, SampleType
 from zigzag_meadow.core.parts import AssetId, Name
 from zigzag_meadow.core.project.edits.operations import Operation
-from zigzag_meadow.core.project.model.document import Project
 
 
 class ProblemOut(Schema):
@@ -163,51 +162,6 @@ class UseOut(Schema):
     used: str
     words: str
     band: int | None
-
-
-class StateOut(Schema):
-    """A project at its newest revision. ``mask_keys``: what each mask's content is known by; ``writes``: the keys of
-    all maps that a delivery would hold now; ``bands``: how many bands masks are cut into; ``gaps``: whether the
-    prepared ground has any left; ``in_place``: whether it can be laid on the file's;
-    ``outer``: metres (x, y) by which it is wider and longer than its outermost samples are apart; ``to_file``: east and
-    south on the file of a place on the prepared ground, each as (per metre east, per metre south, metres more)."""
-
-    id: str
-    revision: int
-    document: Project
-    undo: str | None
-    redo: str | None
-    cautions: list[Caution]
-    home: GridOut
-    view: GridOut
-    final: GridOut
-    ground_key: str
-    mask_keys: dict[str, str]
-    writes: list[str]
-    readings: list[ReadingOut]
-    uses: list[UseOut]
-    bands: dict[str, int]
-    gaps: bool
-    in_place: bool
-    outer: list[float]
-    to_file: list[float]
-
-
-class Change(Schema):
-    """A step of a JSON Patch (RFC 6902); ``from`` only where something moves."""
-
-    op: Literal["add", "remove", "replace", "move"]
-    path: str
-    value: Any = None
-    from_: str | None = Field(default=None, alias="from")
-
-
-class StateChange(Schema):
-    """What makes the newest state (:class:`StateOut`) of the one at revision ``base``."""
-
-    base: int
-    revision: int
-    changes: list[Change]
 
 
 class PlacementOut(Schema):
