@@ -210,6 +210,7 @@ def test_an_aerial_image_is_laid_on_corrected_and_seen_far_away_only(page: Page,
     expect(page.get_by_role("button", name=re.compile("Undo east of"))).to_be_visible()
     go(page, "Colour")
     add_coat(page, "Match")
+    expect(page.get_by_role("button", name=re.compile("Undo add match"))).to_be_visible()
     page.get_by_role("button", name="More for Aerial image").click()
     page.get_by_role("menuitem", name="Seen far away only").click()
     expect(page.get_by_role("button", name=re.compile("Undo aerial image: seen"))).to_be_visible()
