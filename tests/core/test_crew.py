@@ -6,7 +6,7 @@ import threading
 
 import pytest
 
-from tests.support.ground import document, evaluation
+from tests.support.ground import document, evaluation, small_tiles
 from zigzag_meadow.core.crew import Crew
 from zigzag_meadow.core.errors import Cancelled
 
@@ -55,8 +55,7 @@ def test_a_busy_helper_keeps_nobody_waiting():
 
 
 def test_a_map_is_the_same_with_a_crew(tmp_path, monkeypatch):
-    for module in ("grid", "evaluate.engine"):
-        monkeypatch.setattr(f"zigzag_meadow.core.{module}.TILE", 32)
+    small_tiles(monkeypatch, 32)
     _, alone = evaluation(tmp_path, document())
     _, crewed = evaluation(tmp_path, document())
     object.__setattr__(crewed.engine, "crew", Crew(2))

@@ -8,7 +8,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from tests.support.ground import band as source
-from tests.support.ground import document, evaluation
+from tests.support.ground import document, evaluation, small_tiles
 from zigzag_meadow.core.errors import BadNumber
 from zigzag_meadow.core.layers.sharing import cover, uncover
 from zigzag_meadow.core.masks.algebra import band, combine, levels, turn_over
@@ -112,8 +112,7 @@ def test_tile_size_and_threads_do_not_change_a_byte(tmp_path, monkeypatch):
     names = ("mask:steep", "weight:rock", "sheet:splat", "reading:slope")
     _, one = evaluation(tmp_path, data, threads=1)
     whole = {name: one.map(name, one.home.resized(505, 379)).tobytes() for name in names}
-    monkeypatch.setattr("zigzag_meadow.core.evaluate.engine.TILE", 64)
-    monkeypatch.setattr("zigzag_meadow.core.grid.TILE", 64)
+    small_tiles(monkeypatch, 64)
     _, two = evaluation(tmp_path, data, threads=2)
     for name in names:
         assert two.map(name, two.home.resized(505, 379)).tobytes() == whole[name], name

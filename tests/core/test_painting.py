@@ -3,7 +3,7 @@
 import numpy as np
 import pytest
 
-from tests.support.ground import document, evaluation, lay
+from tests.support.ground import document, evaluation, lay, small_tiles
 from tests.support.painting import STROKES, data_of, edited, every_coat, painted, painted_document
 from zigzag_meadow.core.errors import BadDocument, BadNumber, MeadowError, NotFound
 from zigzag_meadow.core.grid import Window
@@ -33,8 +33,7 @@ def test_tiles_threads_and_windows_do_not_change_a_byte(tmp_path, monkeypatch):
     grid = one.home.resized(505, 379)
     whole = {name: one.map(name, grid) for name in MAPS}
     part = Window(100, 301, 33, 340)
-    monkeypatch.setattr("zigzag_meadow.core.evaluate.engine.TILE", 64)
-    monkeypatch.setattr("zigzag_meadow.core.grid.TILE", 64)
+    small_tiles(monkeypatch, 64)
     _, two = painted(tmp_path, data, threads=2)
     for name, values in whole.items():
         made = two.map(name, grid, part)

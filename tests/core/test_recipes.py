@@ -11,7 +11,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from scipy import ndimage
 
-from tests.support.ground import document
+from tests.support.ground import document, small_tiles
 from tests.support.recipes import EVERY, MAPPED, PIECE, STROKE_LIST, STROKES, evaluated, recipe
 from zigzag_meadow.core.errors import BadDocument, BadFile, BadNumber, Cycle, MeadowError, NotFound, TooLarge
 from zigzag_meadow.core.grid import Grid
@@ -46,8 +46,7 @@ def test_a_line_is_the_same_in_tiles_and_whole_and_agrees_between_sizes(tmp_path
     assert fine.dtype == np.float32
     assert fine.min() >= 0
     assert fine.max() <= 1
-    for module in ("grid", "evaluate.engine"):
-        monkeypatch.setattr(f"zigzag_meadow.core.{module}.TILE", 100)
+    small_tiles(monkeypatch, 100)
     tiled = made(tmp_path, soft, line, grid=(379, 379))
     crisp = line["verb"] == "cut"
     # A band's edge may fall the other way where a float differs in its last place.

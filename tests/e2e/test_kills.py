@@ -62,7 +62,7 @@ def test_work_goes_on_where_everything_was_cut_off(tmp_path, browser: Browser):
         wait_for("files on their way", lambda: any(game.iterdir()), 120)
         os.kill(worker_of(app), signal.SIGKILL)
         expect(card.get_by_role("link", name="Zip")).to_be_visible(timeout=120000)
-        wait_for("the end of putting", lambda: not [p for p in game.iterdir() if p.name.startswith(".")], 60)
+        wait_for("the end of putting", lambda: not [p for p in game.iterdir() if p.name.startswith(".")], 120)
         report = check_delivery(game)
         assert report.fits, [finding.message for finding in report.findings]
 

@@ -7,6 +7,7 @@ from typing import Any
 
 import imagecodecs
 import numpy as np
+import pytest
 
 from zigzag_meadow.core.evaluate.cache import TileCache
 from zigzag_meadow.core.evaluate.engine import Engine, Evaluation
@@ -87,3 +88,9 @@ def evaluation(folder: Path, data: dict[str, Any], threads: int = 1) -> tuple[Pr
 def lay(ev: Evaluation, node: Node, heights: np.ndarray) -> None:
     """Heights (metres above the ground's base) in the place of a stage of the ground, for an evaluation to find."""
     ev.engine.cache.offer(held_key(node, node.grid, ALL), heights)
+
+
+def small_tiles(monkeypatch: pytest.MonkeyPatch, side: int) -> None:
+    """Tiles of so many samples a side, wherever they are counted."""
+    for module in ("grid", "evaluate.engine", "evaluate.pieces"):
+        monkeypatch.setattr(f"zigzag_meadow.core.{module}.TILE", side)

@@ -87,17 +87,19 @@ interface MeasuresProps {
   onBack: () => void;
 }
 
+/** What a project is called at first: its file, in words. */
+const firstName = (file: string) =>
+  file
+    .replace(/\.[^.]*$/, "")
+    .replace(/[_-]+/g, " ")
+    .trim() || "New ground";
+
 function FirstMeasures({ found, surveyed, onFound, onClose, onBack }: MeasuresProps) {
   const go = useNavigate();
   const { placement } = found;
   // Floats and signed numbers are metres already, and so is what a file with a place in the world holds.
   const float = /f$|signed|RGB/.test(found.depth) || placement?.metres === true;
-  const [name, setName] = useState(
-    found.name
-      .replace(/\.[^.]*$/, "")
-      .replace(/[_-]+/g, " ")
-      .trim() || "New ground",
-  );
+  const [name, setName] = useState(firstName(found.name));
   const [heights, setHeights] = useState<"stored" | "range">(surveyed?.heights ?? (float ? "stored" : "range"));
   const [low, setLow] = useState(surveyed ? String(surveyed.low) : float ? trimPlain(found.low) : "0");
   const [high, setHigh] = useState(surveyed ? String(surveyed.high) : float ? trimPlain(found.high) : "500");

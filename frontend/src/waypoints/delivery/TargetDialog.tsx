@@ -2,13 +2,11 @@ import {
   Alert,
   Box,
   Button,
-  ButtonBase,
   Dialog,
   DialogActions,
   DialogContent,
   DialogTitle,
   Link,
-  Typography,
 } from "@mui/material";
 import { useState } from "react";
 import { ask, client, sentence } from "../../api/client";
@@ -18,6 +16,7 @@ import { Coming } from "../../kit/Coming";
 import { FileButton } from "../../kit/FileButton";
 import { useDocument, useProject } from "../../document/document";
 import { roles } from "../../kit/theme";
+import { AboutTarget, TargetList } from "./TargetList";
 import { TargetEditor } from "./TargetEditor";
 
 /** Where the files go: built-in targets and the project's own, and what choosing one changes. */
@@ -96,38 +95,7 @@ function Targets({ onClose }: { onClose: () => void }) {
       <DialogTitle>Where the files go</DialogTitle>
       <DialogContent sx={{ display: "grid", gridTemplateColumns: "230px 1fr", gap: 2, minHeight: 420 }}>
         <Box>
-          <Box role="listbox" aria-label="Targets">
-            {all.map((item) => (
-              <ButtonBase
-                key={item.id}
-                role="option"
-                aria-selected={item.id === shown?.id}
-                onClick={() => setPicked(item.id)}
-                sx={{
-                  display: "block",
-                  width: "100%",
-                  textAlign: "left",
-                  fontFamily: "inherit",
-                  fontSize: 14,
-                  fontWeight: 600,
-                  p: 1,
-                  minHeight: 34,
-                  borderRadius: 1,
-                  bgcolor: item.id === shown?.id ? roles.gentianWash : "transparent",
-                  "&:focus-visible": { outline: `2px solid ${roles.gentian}` },
-                }}
-              >
-                {item.title}
-                {item.id === now && " ✓"}
-                {item.own && (
-                  <Typography variant="caption" color="textSecondary" component="span">
-                    {" "}
-                    · own
-                  </Typography>
-                )}
-              </ButtonBase>
-            ))}
-          </Box>
+          <TargetList all={all} now={now} shown={shown?.id} onPick={setPicked} />
           <Box sx={{ mt: 1 }}>
             <FileButton
               id="target-file"
@@ -145,25 +113,7 @@ function Targets({ onClose }: { onClose: () => void }) {
         </Box>
         {shown && (
           <Box>
-            <Typography variant="h3">{shown.title}</Typography>
-            <Typography color="textSecondary" sx={{ mb: 1 }}>
-              {shown.sentence}
-            </Typography>
-            <Box
-              component="dl"
-              sx={{ m: 0, display: "grid", gridTemplateColumns: "90px 1fr", gap: "4px 12px", fontSize: 13 }}
-            >
-              {shown.sentences.map(({ title, sentence }) => (
-                <Box key={title} sx={{ display: "contents" }}>
-                  <Box component="dt" sx={{ color: "text.secondary" }}>
-                    {title}
-                  </Box>
-                  <Box component="dd" sx={{ m: 0 }}>
-                    {sentence}
-                  </Box>
-                </Box>
-              ))}
-            </Box>
+            <AboutTarget target={shown} />
             {shown.id !== now && change.data && (
               <Box sx={{ mt: 2, p: 1.2, borderRadius: 1, bgcolor: roles.amberWash, color: roles.amber, fontSize: 13 }}>
                 <b>Choosing it changes</b>

@@ -132,70 +132,8 @@ export function ChooseHeightmap({ title, more, first, onFound, onClose }: Choose
             {trouble}
           </Alert>
         )}
-        {raw && (
-          <Box sx={{ display: "flex", gap: 1.5, mt: 2, alignItems: "center", flexWrap: "wrap" }}>
-            <Segments
-              label="Samples have"
-              options={SAMPLES}
-              value={raw.sample}
-              onChange={(sample) => setRaw({ ...raw, sample })}
-            />
-            <TextField
-              label="Bytes to skip"
-              value={raw.header}
-              sx={{ width: 120 }}
-              onChange={(event) => setRaw({ ...raw, header: event.target.value })}
-            />
-            <TextField
-              sx={{ width: 120 }}
-              label="Columns"
-              value={raw.columns}
-              onChange={(event) => setRaw({ ...raw, columns: event.target.value })}
-            />
-            <TextField
-              sx={{ width: 120 }}
-              label="Rows"
-              value={raw.rows}
-              onChange={(event) => setRaw({ ...raw, rows: event.target.value })}
-            />
-            <Button
-              variant="contained"
-              disabled={!(Number(raw.rows) > 0 && Number(raw.columns) > 0)}
-              onClick={() =>
-                void take([raw.file], {
-                  rows: String(Math.round(Number(raw.rows))),
-                  columns: String(Math.round(Number(raw.columns))),
-                  header: String(Math.round(Number(raw.header)) || 0),
-                  sample: raw.sample,
-                })
-              }
-            >
-              Read it so
-            </Button>
-          </Box>
-        )}
-        {coloured && (
-          <Box sx={{ display: "flex", gap: 1, mt: 2, alignItems: "center", flexWrap: "wrap" }}>
-            <Typography variant="body2">Heights are in</Typography>
-            {["R", "G", "B"].map((channel, at) => (
-              <Button
-                key={channel}
-                variant="outlined"
-                color="inherit"
-                onClick={() => void take([coloured], { channel })}
-              >
-                {["red", "green", "blue"][at]} alone
-              </Button>
-            ))}
-            <Typography variant="body2">or all three bytes together, in</Typography>
-            <Button variant="outlined" color="inherit" onClick={() => void take([coloured], { code: "tenths" })}>
-              tenths of a metre
-            </Button>
-            <Button variant="outlined" color="inherit" onClick={() => void take([coloured], { code: "metres256" })}>
-              metres and 256ths
-            </Button>
-          </Box>
-        )}
+        {raw && <RawSize raw={raw} onChange={setRaw} onRead={(told) => void take([raw.file], told)} />}
+        {coloured && <HeightsIn onRead={(told) => void take([coloured], told)} />}
       </DialogContent>
       <DialogActions>
         <Button color="inherit" onClick={onClose}>
@@ -203,5 +141,80 @@ export function ChooseHeightmap({ title, more, first, onFound, onClose }: Choose
         </Button>
       </DialogActions>
     </>
+  );
+}
+
+/** The size of a headerless file, as the artist knows it. */
+function RawSize({
+  raw,
+  onChange,
+  onRead,
+}: {
+  raw: RawForm;
+  onChange: (raw: RawForm) => void;
+  onRead: (told: Record<string, string>) => void;
+}) {
+  return (
+    <Box sx={{ display: "flex", gap: 1.5, mt: 2, alignItems: "center", flexWrap: "wrap" }}>
+      <Segments
+        label="Samples have"
+        options={SAMPLES}
+        value={raw.sample}
+        onChange={(sample) => onChange({ ...raw, sample })}
+      />
+      <TextField
+        label="Bytes to skip"
+        value={raw.header}
+        sx={{ width: 120 }}
+        onChange={(event) => onChange({ ...raw, header: event.target.value })}
+      />
+      <TextField
+        sx={{ width: 120 }}
+        label="Columns"
+        value={raw.columns}
+        onChange={(event) => onChange({ ...raw, columns: event.target.value })}
+      />
+      <TextField
+        sx={{ width: 120 }}
+        label="Rows"
+        value={raw.rows}
+        onChange={(event) => onChange({ ...raw, rows: event.target.value })}
+      />
+      <Button
+        variant="contained"
+        disabled={!(Number(raw.rows) > 0 && Number(raw.columns) > 0)}
+        onClick={() =>
+          onRead({
+            rows: String(Math.round(Number(raw.rows))),
+            columns: String(Math.round(Number(raw.columns))),
+            header: String(Math.round(Number(raw.header)) || 0),
+            sample: raw.sample,
+          })
+        }
+      >
+        Read it so
+      </Button>
+    </Box>
+  );
+}
+
+/** Where a picture in colours holds the heights. */
+function HeightsIn({ onRead }: { onRead: (told: Record<string, string>) => void }) {
+  return (
+    <Box sx={{ display: "flex", gap: 1, mt: 2, alignItems: "center", flexWrap: "wrap" }}>
+      <Typography variant="body2">Heights are in</Typography>
+      {["R", "G", "B"].map((channel, at) => (
+        <Button key={channel} variant="outlined" color="inherit" onClick={() => onRead({ channel })}>
+          {["red", "green", "blue"][at]} alone
+        </Button>
+      ))}
+      <Typography variant="body2">or all three bytes together, in</Typography>
+      <Button variant="outlined" color="inherit" onClick={() => onRead({ code: "tenths" })}>
+        tenths of a metre
+      </Button>
+      <Button variant="outlined" color="inherit" onClick={() => onRead({ code: "metres256" })}>
+        metres and 256ths
+      </Button>
+    </Box>
   );
 }

@@ -15,7 +15,7 @@ import { NumberToken } from "../../kit/NumberToken";
 import { percent } from "../../kit/percent";
 import { useDocument, useProject } from "../../document/document";
 import { useToolsParts } from "../../viewport/tools";
-import { useViewParts } from "../../viewport/view";
+import { useView, useViewParts } from "../../viewport/view";
 import { MONO } from "../../kit/theme";
 import type { Dragged } from "../../kit/useDragOrder";
 import { Dressed } from "./Dressed";
@@ -41,10 +41,9 @@ export function LayerRow(props: LayerRowProps) {
   const { layer, index, count, share, before, chosen, marked, onMark, drag } = props;
   const { document } = useProject();
   const edit = useDocument((store) => store.edit);
-  const { subject, show, set: setView } = useViewParts("subject", "show", "set");
+  const setView = useView((view) => view.set);
   const { set, preview } = useLayerEdit(layer.id);
   const [renaming, setRenaming] = useState(false);
-  const solo = subject.kind === "layers" && subject.solo === layer.id;
   const merge = (document.merges ?? []).find((item) => item.layers.includes(layer.id));
   const move = (to: number) => void edit([{ op: "move_layer", layer: layer.id, to }]);
   const choose = () => setView({ selectedLayer: chosen ? null : layer.id });
@@ -127,33 +126,7 @@ export function LayerRow(props: LayerRowProps) {
               />
             </Box>
           </Box>
-          <Box sx={{ display: "flex", flexDirection: "column", alignSelf: "flex-start" }}>
-            <MoreMenu
-              label={`More for ${layer.name}`}
-              actions={[
-                { label: chosen ? "Close the look" : "Look…", act: choose },
-                { label: "Rename…", act: () => setRenaming(true) },
-                {
-                  label: solo ? "Show all layers" : "Alone over the base",
-                  act: () => show({ kind: "layers", over: true, solo: solo ? null : layer.id }),
-                },
-                { label: "Before | after sharing", act: () => show({ kind: "weight", id: layer.id, style: "wipe" }) },
-                { label: "Move up", act: () => move(index + 1), off: index === count - 1 },
-                { label: "Move down", act: () => move(index - 1), off: index === 0 },
-                { label: "Delete", act: () => void edit([{ op: "delete_layer", layer: layer.id }]), danger: true },
-              ]}
-            />
-            <Tooltip title={layer.muted ? "Switched off: takes no part" : "Switch off"}>
-              <IconButton
-                size="small"
-                aria-label={layer.muted ? `Switch ${layer.name} on` : `Switch ${layer.name} off`}
-                aria-pressed={layer.muted ?? false}
-                onClick={() => void set({ muted: !layer.muted })}
-              >
-                {layer.muted ? <VisibilityOffIcon sx={{ fontSize: 17 }} /> : <VisibilityIcon sx={{ fontSize: 17 }} />}
-              </IconButton>
-            </Tooltip>
-          </Box>
+          <LayerButtons layer={layer} index={index} count={count} chosen={chosen} onRename={() => setRenaming(true)} />
         </Box>
         {!layer.mask && (
           <Typography variant="caption" sx={{ color: "warning.main" }}>
@@ -165,27 +138,7 @@ export function LayerRow(props: LayerRowProps) {
             Counts as part of {merge.name}.
           </Typography>
         )}
-        {chosen && (
-          <>
-            <Dressed id={layer.id} />
-            <Box sx={{ display: "flex", alignItems: "center", gap: 0.8, mt: 0.5, fontSize: 13 }}>
-              <Box component="span" sx={{ whiteSpace: "nowrap" }}>
-                Plain colour
-              </Box>
-              <ColourToken
-                label={`Colour of ${layer.name}`}
-                value={layer.colour}
-                onCommit={(colour) => void set({ colour })}
-              />
-              <Typography variant="caption" color="textSecondary" sx={{ flex: 1 }}>
-                {typeof before === "number" && share !== undefined
-                  ? `${percent(before, 1)} before sharing, ${percent(share, 1)} after`
-                  : ""}
-              </Typography>
-              <PaintButton id={layer.id} name={layer.name} />
-            </Box>
-          </>
-        )}
+        {chosen && <OpenedLayer layer={layer} share={share} before={before} />}
       </Inset>
       <NameDialog
         open={renaming}
@@ -196,6 +149,77 @@ export function LayerRow(props: LayerRowProps) {
         onName={(name) => void set({ name })}
       />
     </Box>
+  );
+}
+
+/** What else a layer can do, and whether it takes part. */
+function LayerButtons({
+  layer,
+  index,
+  count,
+  chosen,
+  onRename,
+}: Pick<LayerRowProps, "layer" | "index" | "count" | "chosen"> & { onRename: () => void }) {
+  const edit = useDocument((store) => store.edit);
+  const { subject, show, set: setView } = useViewParts("subject", "show", "set");
+  const { set } = useLayerEdit(layer.id);
+  const solo = subject.kind === "layers" && subject.solo === layer.id;
+  const move = (to: number) => void edit([{ op: "move_layer", layer: layer.id, to }]);
+  const choose = () => setView({ selectedLayer: chosen ? null : layer.id });
+  return (
+    <Box sx={{ display: "flex", flexDirection: "column", alignSelf: "flex-start" }}>
+      <MoreMenu
+        label={`More for ${layer.name}`}
+        actions={[
+          { label: chosen ? "Close the look" : "Look…", act: choose },
+          { label: "Rename…", act: () => onRename() },
+          {
+            label: solo ? "Show all layers" : "Alone over the base",
+            act: () => show({ kind: "layers", over: true, solo: solo ? null : layer.id }),
+          },
+          { label: "Before | after sharing", act: () => show({ kind: "weight", id: layer.id, style: "wipe" }) },
+          { label: "Move up", act: () => move(index + 1), off: index === count - 1 },
+          { label: "Move down", act: () => move(index - 1), off: index === 0 },
+          { label: "Delete", act: () => void edit([{ op: "delete_layer", layer: layer.id }]), danger: true },
+        ]}
+      />
+      <Tooltip title={layer.muted ? "Switched off: takes no part" : "Switch off"}>
+        <IconButton
+          size="small"
+          aria-label={layer.muted ? `Switch ${layer.name} on` : `Switch ${layer.name} off`}
+          aria-pressed={layer.muted ?? false}
+          onClick={() => void set({ muted: !layer.muted })}
+        >
+          {layer.muted ? <VisibilityOffIcon sx={{ fontSize: 17 }} /> : <VisibilityIcon sx={{ fontSize: 17 }} />}
+        </IconButton>
+      </Tooltip>
+    </Box>
+  );
+}
+
+/** What an opened layer wears, its plain colour, its shares and its brush. */
+function OpenedLayer({ layer, share, before }: Pick<LayerRowProps, "layer" | "share" | "before">) {
+  const { set } = useLayerEdit(layer.id);
+  return (
+    <>
+      <Dressed id={layer.id} />
+      <Box sx={{ display: "flex", alignItems: "center", gap: 0.8, mt: 0.5, fontSize: 13 }}>
+        <Box component="span" sx={{ whiteSpace: "nowrap" }}>
+          Plain colour
+        </Box>
+        <ColourToken
+          label={`Colour of ${layer.name}`}
+          value={layer.colour}
+          onCommit={(colour) => void set({ colour })}
+        />
+        <Typography variant="caption" color="textSecondary" sx={{ flex: 1 }}>
+          {typeof before === "number" && share !== undefined
+            ? `${percent(before, 1)} before sharing, ${percent(share, 1)} after`
+            : ""}
+        </Typography>
+        <PaintButton id={layer.id} name={layer.name} />
+      </Box>
+    </>
   );
 }
 

@@ -55,21 +55,6 @@ function Form({ onClose }: { onClose: () => void }) {
   };
   const change = (at: number, part: Partial<Taken>) =>
     setSets((now) => now.map((set, i) => (i === at ? { ...set, ...part } : set)));
-  const metres = (set: Taken, at: number, field: "size" | "depth") => (
-    <NumberToken
-      label={`${field === "size" ? "Size" : "Relief"} of ${set.name}`}
-      value={set[field]}
-      unit="m"
-      min={field === "size" ? 0.05 : 0}
-      max={field === "size" ? 1000 : 100}
-      step={field === "size" ? 0.1 : 0.01}
-      decimals={2}
-      onCommit={(value) => {
-        change(at, { [field]: value });
-        return Promise.resolve(true);
-      }}
-    />
-  );
   const looks = sets.flatMap((set) => lookOf(set) ?? []);
   const take = async () => {
     const worn = sets.flatMap((set): Operation[] => {
@@ -103,84 +88,7 @@ function Form({ onClose }: { onClose: () => void }) {
         </Box>
         {trouble && <Alert severity="error">{trouble}</Alert>}
         {sets.map((set, at) => (
-          <Box
-            key={set.id}
-            component="section"
-            aria-label={`Set ${set.name}`}
-            sx={{ border: 1, borderColor: "divider", borderRadius: 1.3, p: 1.3, mb: 1 }}
-          >
-            <Box sx={{ fontSize: 13.5, lineHeight: 2 }}>
-              <b>{set.name}</b>
-              {has(set, "albedo") && (
-                <>
-                  , {metres(set, at, "size")} across, worn by{" "}
-                  <ChoiceToken
-                    label={`Who wears ${set.name}`}
-                    value={set.layer ?? ""}
-                    choices={layers}
-                    onChange={(layer) => change(at, { layer: layer || null })}
-                  />
-                  {has(set, "relief") && <>, relief {metres(set, at, "depth")} from black to white</>}
-                  {has(set, "normal") && (
-                    <>
-                      , green of its normal map points{" "}
-                      <ChoiceToken
-                        label={`Green of ${set.name}`}
-                        value={set.green}
-                        choices={[
-                          { value: "up", label: "up" },
-                          { value: "down", label: "down" },
-                        ]}
-                        onChange={(green) => change(at, { green: green as "up" | "down" })}
-                      />
-                    </>
-                  )}
-                  <Box
-                    component="span"
-                    sx={{
-                      display: "inline-block",
-                      width: 18,
-                      height: 18,
-                      ml: 1,
-                      borderRadius: 0.6,
-                      verticalAlign: "text-bottom",
-                      bgcolor: has(set, "albedo")?.mean,
-                    }}
-                    title="Mean colour, measured in linear light"
-                  />
-                </>
-              )}
-            </Box>
-            {set.files.map((file, number) => (
-              <Box key={file.file} sx={{ fontSize: 12.5, lineHeight: 1.9 }}>
-                {file.problem ? (
-                  <Box component="span" sx={{ color: "error.main" }}>
-                    {file.file}: {file.problem}
-                  </Box>
-                ) : (
-                  <>
-                    <ChoiceToken
-                      label={`What ${file.file} is`}
-                      value={file.kind ?? ""}
-                      choices={KINDS}
-                      onChange={(kind) => change(at, { files: swapped(set, number, kind as Kind) })}
-                    />{" "}
-                    {file.file}, {file.cols} × {file.rows}
-                    {file.told.map((text) => (
-                      <Typography key={text} variant="caption" sx={{ display: "block", color: "warning.main" }}>
-                        {text}
-                      </Typography>
-                    ))}
-                  </>
-                )}
-              </Box>
-            ))}
-            {!has(set, "albedo") && set.files.some((file) => !file.problem) && (
-              <Typography variant="caption" sx={{ color: "warning.main" }}>
-                It has no colour map, so it is no look: say which of its files is the colour.
-              </Typography>
-            )}
-          </Box>
+          <SetSection key={set.id} set={set} layers={layers} onChange={(part) => change(at, part)} />
         ))}
       </DialogContent>
       <DialogActions>
@@ -192,6 +100,112 @@ function Form({ onClose }: { onClose: () => void }) {
         </Button>
       </DialogActions>
     </>
+  );
+}
+
+/** One set of textures: what each file is, how large it is across, and who wears it. */
+function SetSection({
+  set,
+  layers,
+  onChange,
+}: {
+  set: Taken;
+  layers: { value: string; label: string }[];
+  onChange: (part: Partial<Taken>) => void;
+}) {
+  const metres = (field: "size" | "depth") => (
+    <NumberToken
+      label={`${field === "size" ? "Size" : "Relief"} of ${set.name}`}
+      value={set[field]}
+      unit="m"
+      min={field === "size" ? 0.05 : 0}
+      max={field === "size" ? 1000 : 100}
+      step={field === "size" ? 0.1 : 0.01}
+      decimals={2}
+      onCommit={(value) => {
+        onChange({ [field]: value });
+        return Promise.resolve(true);
+      }}
+    />
+  );
+  return (
+    <Box
+      component="section"
+      aria-label={`Set ${set.name}`}
+      sx={{ border: 1, borderColor: "divider", borderRadius: 1.3, p: 1.3, mb: 1 }}
+    >
+      <Box sx={{ fontSize: 13.5, lineHeight: 2 }}>
+        <b>{set.name}</b>
+        {has(set, "albedo") && (
+          <>
+            , {metres("size")} across, worn by{" "}
+            <ChoiceToken
+              label={`Who wears ${set.name}`}
+              value={set.layer ?? ""}
+              choices={layers}
+              onChange={(layer) => onChange({ layer: layer || null })}
+            />
+            {has(set, "relief") && <>, relief {metres("depth")} from black to white</>}
+            {has(set, "normal") && (
+              <>
+                , green of its normal map points{" "}
+                <ChoiceToken
+                  label={`Green of ${set.name}`}
+                  value={set.green}
+                  choices={[
+                    { value: "up", label: "up" },
+                    { value: "down", label: "down" },
+                  ]}
+                  onChange={(green) => onChange({ green: green as "up" | "down" })}
+                />
+              </>
+            )}
+            <Box
+              component="span"
+              sx={{
+                display: "inline-block",
+                width: 18,
+                height: 18,
+                ml: 1,
+                borderRadius: 0.6,
+                verticalAlign: "text-bottom",
+                bgcolor: has(set, "albedo")?.mean,
+              }}
+              title="Mean colour, measured in linear light"
+            />
+          </>
+        )}
+      </Box>
+      {set.files.map((file, number) => (
+        <Box key={file.file} sx={{ fontSize: 12.5, lineHeight: 1.9 }}>
+          {file.problem ? (
+            <Box component="span" sx={{ color: "error.main" }}>
+              {file.file}: {file.problem}
+            </Box>
+          ) : (
+            <>
+              <ChoiceToken
+                label={`What ${file.file} is`}
+                value={file.kind ?? ""}
+                choices={KINDS}
+                onChange={(kind) => onChange({ files: swapped(set, number, kind as Kind) })}
+              />{" "}
+              {file.file}, {file.cols} × {file.rows}
+              {file.told.map((text) => (
+                <Typography key={text} variant="caption" sx={{ display: "block", color: "warning.main" }}>
+                  {text}
+                </Typography>
+              ))}
+            </>
+          )}
+        </Box>
+      ))}
+      {!has(set, "albedo") && set.files.some((file) => !file.problem) && (
+        <Typography variant="caption" sx={{ color: "warning.main" }}>
+          It has no colour map, so it is no look: say which of its files is the colour.
+        </Typography>
+      )}
+    </Box>
   );
 }
 
