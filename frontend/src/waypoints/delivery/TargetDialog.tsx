@@ -1,13 +1,4 @@
-import {
-  Alert,
-  Box,
-  Button,
-  Dialog,
-  DialogActions,
-  DialogContent,
-  DialogTitle,
-  Link,
-} from "@mui/material";
+import { Alert, Box, Button, Dialog, DialogActions, DialogContent, DialogTitle, Link } from "@mui/material";
 import { useState } from "react";
 import { ask, client, sentence } from "../../api/client";
 import { useTargetChange, useTargets } from "../../document/queries";
