@@ -8,7 +8,7 @@ import numpy as np
 import pytest
 
 from zigzag_meadow.core.delivery.earlier import Earlier
-from zigzag_meadow.core.delivery.manifest import MANIFEST, Entry, Manifest, checksum
+from zigzag_meadow.core.delivery.manifest import Entry, Manifest, checksum
 from zigzag_meadow.core.evaluate.cache import DiskStore
 from zigzag_meadow.core.fit import naming
 from zigzag_meadow.core.fit.faults.base import Explained, Fault
@@ -52,18 +52,17 @@ def test_what_was_read_lately_is_kept_longer(tmp_path):
 
 
 @pytest.mark.parametrize(("now", "taken"), [(b"as it was", True), (b"as it wAs", False), (b"as it was!", False)])
-def test_a_file_of_an_earlier_delivery_is_taken_by_its_bytes(tmp_path, now, taken):
+def test_a_file_of_an_earlier_delivery_is_taken_by_its_bytes(tmp_path, monkeypatch, now, taken):
     file = tmp_path / "height.png"
     file.write_bytes(b"as it was")
     entry = Entry(file=file.name, bytes=9, sha256=checksum(file), key="k", of="height")
     manifest = Manifest.model_construct(files=(entry,))
-    earlier = Earlier(tmp_path / "nowhere")
-    earlier._folder, earlier._by_key = tmp_path, {"k": manifest.files[0]}
+    monkeypatch.setattr("zigzag_meadow.core.delivery.earlier.read_manifest", lambda folder: manifest)
+    earlier = Earlier(tmp_path)
     file.write_bytes(now)
     made = earlier.take("k", tmp_path / "again.png")
     assert (made is not None) is taken
     assert (tmp_path / "again.png").exists() is taken
-    assert MANIFEST.endswith(".json")
 
 
 @pytest.mark.parametrize(("rule", "side", "nearest"), [

@@ -1,5 +1,4 @@
 import {
-  type BufferGeometry,
   CanvasTexture,
   ClampToEdgeWrapping,
   Color,
@@ -12,8 +11,6 @@ import {
   NearestFilter,
   PerspectiveCamera,
   PlaneGeometry,
-  type Points,
-  type PointsMaterial,
   Raycaster,
   RedFormat,
   Scene,
@@ -27,11 +24,10 @@ import type { RawMap } from "../api/maps";
 import { groundMaterial } from "./groundMaterial";
 import { emptyArray, type NearGround } from "./nearGround";
 import type { Picture } from "./imaging";
-import { dotsOf } from "./reliefDots";
+import { Dots } from "./reliefDots";
 import { framed } from "./reliefFrame";
 import { marched } from "./reliefMarch";
 import { reliefLink, type ReliefLook } from "./reliefLink";
-import { SCATTERED } from "../kit/theme";
 
 /** Nearer than that (in parts of the ground's longer side) the view begins to follow the ground. */
 const NEARING = 0.9;
@@ -65,9 +61,7 @@ export class ReliefScene {
     new MeshBasicMaterial({ color: 0x56808f, transparent: true, opacity: 0.6 }),
   );
   private ground: RawMap | null = null;
-  private dots: Points<BufferGeometry, PointsMaterial> | null = null;
-  private dotValues: Float32Array | null = null;
-  private dotColour = SCATTERED;
+  private readonly dots = new Dots(this.scene);
   /** Told after every frame: what lies over the canvas must follow. */
   onFrame: (() => void) | null = null;
   private readonly measure = { low: 0, high: 0, lift: 1, span: 1 };
@@ -168,7 +162,7 @@ export class ReliefScene {
       this.surface.scale.set(map.grid.width / longer, map.grid.length / longer, 1);
       this.build(map.grid.width / longer, map.grid.length / longer);
     }
-    if (this.dotValues) this.setDots(this.dotValues, this.dotColour);
+    this.dots.lay(map, this.measure);
     if (!this.chosen) this.showAll();
     this.flood();
   }
@@ -298,19 +292,7 @@ export class ReliefScene {
 
   /** Scattered things as dots: rows of east, south, height, size, turn. */
   setDots(values: Float32Array | null, colour: string): void {
-    if (this.dots) {
-      this.scene.remove(this.dots);
-      this.dots.geometry.dispose();
-      this.dots.material.dispose();
-      this.dots = null;
-    }
-    this.dotValues = values;
-    const map = this.ground;
-    if (!values || !map) return this.ask();
-    this.dots = dotsOf(values, map, this.measure, colour);
-    this.dots.frustumCulled = false;
-    this.scene.add(this.dots);
-    this.dotColour = colour;
+    this.dots.set(values, colour, this.ground, this.measure);
     this.ask();
   }
 
@@ -391,8 +373,7 @@ export class ReliefScene {
     this.material.dispose();
     this.surface.geometry.dispose();
     this.surface.material.dispose();
-    this.dots?.geometry.dispose();
-    this.dots?.material.dispose();
+    this.dots.dispose();
     this.heights?.dispose();
     this.colours?.dispose();
     this.nothing.dispose();

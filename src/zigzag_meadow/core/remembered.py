@@ -3,11 +3,11 @@
 from __future__ import annotations
 
 import weakref
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from functools import wraps
 from typing import TypeVar
 
-__all__ = ["once_an_object"]
+__all__ = ["once_an_object", "same_objects"]
 
 Thing = TypeVar("Thing")
 Made = TypeVar("Made")
@@ -35,3 +35,8 @@ def once_an_object(make: Callable[[Thing], Made]) -> Callable[[Thing], Made]:
         return value
 
     return made
+
+
+def same_objects(one: Sequence[object], other: Sequence[object]) -> bool:
+    """Whether two runs are of the very same objects: what is merely equal counts as another."""
+    return len(one) == len(other) and all(a is b for a, b in zip(one, other, strict=True))

@@ -195,20 +195,24 @@ export function FilesRow({ rules, set }: RowProps) {
 
 /** How many layers are taken, in all and in one block. */
 export function LayersRow({ rules, set }: RowProps) {
+  const count = (label: string, value: number, put: (value: number) => void) => (
+    <NumberToken
+      label={label}
+      value={value}
+      unit=""
+      min={1}
+      max={64}
+      step={1}
+      decimals={0}
+      onCommit={(next) => {
+        put(Math.round(next));
+        return Promise.resolve(true);
+      }}
+    />
+  );
   return (
     <Row title="Layers">
-      At most{" "}
-      <NumberToken
-        label="Layers in all"
-        value={rules.most_layers}
-        unit=""
-        min={1}
-        max={64}
-        step={1}
-        decimals={0}
-        onCommit={(v) => Promise.resolve(set({ most_layers: Math.round(v) })).then(() => true)}
-      />{" "}
-      in all,{" "}
+      At most {count("Layers in all", rules.most_layers, (most_layers) => set({ most_layers }))} in all,{" "}
       <ChoiceToken
         label="Limit in one block"
         value={rules.most_per_block ? "some" : "none"}
@@ -218,18 +222,9 @@ export function LayersRow({ rules, set }: RowProps) {
         ]}
         onChange={(value) => set({ most_per_block: value === "some" ? 8 : null })}
       />
-      {rules.most_per_block ? (
-        <NumberToken
-          label="Layers in one block"
-          value={rules.most_per_block}
-          unit=""
-          min={1}
-          max={64}
-          step={1}
-          decimals={0}
-          onCommit={(v) => Promise.resolve(set({ most_per_block: Math.round(v) })).then(() => true)}
-        />
-      ) : null}
+      {rules.most_per_block
+        ? count("Layers in one block", rules.most_per_block, (most_per_block) => set({ most_per_block }))
+        : null}
     </Row>
   );
 }

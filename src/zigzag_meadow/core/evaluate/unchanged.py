@@ -2,10 +2,9 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
-
 from zigzag_meadow.core.project.model.document import Project
 from zigzag_meadow.core.project.model.uses import thing, uses
+from zigzag_meadow.core.remembered import same_objects
 
 __all__ = ["unchanged_masks"]
 
@@ -18,7 +17,7 @@ def unchanged_masks(before: Project, after: Project) -> list[str]:
     so that looking takes no longer than an edit may."""
     if before.ground is not after.ground:
         return []
-    if not all(_same(getattr(before, name), getattr(after, name)) for name in _ROUND_ABOUT):
+    if not all(same_objects(getattr(before, name), getattr(after, name)) for name in _ROUND_ABOUT):
         return []
     was = {mask.id: mask for mask in before.masks}
     changed = [f"mask:{mask.id}" for mask in after.masks if was.get(mask.id) is not mask]
@@ -34,7 +33,3 @@ def unchanged_masks(before: Project, after: Project) -> list[str]:
         # A step of preparation acts elsewhere: the ground below all of them is another.
         return []
     return [mask.id for mask in after.masks if f"mask:{mask.id}" not in reached]
-
-
-def _same(one: Sequence[object], other: Sequence[object]) -> bool:
-    return len(one) == len(other) and all(a is b for a, b in zip(one, other, strict=True))

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Mapping, Sequence, Set
+from collections.abc import Iterator, Mapping, Set
 from dataclasses import dataclass
 from typing import Any
 
@@ -26,6 +26,7 @@ from zigzag_meadow.core.project.model.upgrade import made_by_another, upgraded
 from zigzag_meadow.core.project.model.uses import below, thing, uses
 from zigzag_meadow.core.project.model.wrong import told
 from zigzag_meadow.core.readings.catalogue import READINGS
+from zigzag_meadow.core.remembered import same_objects
 
 __all__ = ["MOST_DOCUMENT_BYTES", "check_project", "parse_project", "read_back"]
 
@@ -111,16 +112,11 @@ def _check_line(project: Project, line: Line, place: str) -> None:
         check_source(project, source, place)
 
 
-def _same(one: Sequence[object], other: Sequence[object]) -> bool:
-    """Whether two runs are of the same objects."""
-    return len(one) == len(other) and all(a is b for a, b in zip(one, other, strict=True))
-
-
 def _checked(project: Project, before: Project) -> Set[int]:
     """Recipes that were checked before, with all that they may read as it was."""
     lists = ("readings", "pieces", "features")
     if project.ground is not before.ground or not all(
-        _same(getattr(project, name), getattr(before, name)) for name in lists
+        same_objects(getattr(project, name), getattr(before, name)) for name in lists
     ):
         return set()
     if [(mask.id, mask.bands) for mask in project.masks] != [(mask.id, mask.bands) for mask in before.masks]:
