@@ -17,7 +17,7 @@ from tests.support.ground import hills, png16
 from zigzag_meadow.server import revisions, thinning
 from zigzag_meadow.server.api.state_schemas import StateOut
 from zigzag_meadow.server.assets import incoming, keep, sweep
-from zigzag_meadow.server.models import Asset, Delivery, Project, Reference, Revision
+from zigzag_meadow.server.models import Asset, Delivery, Job, Project, Reference, Revision
 
 STORE = Path(__file__).parents[1] / "samples" / "store_7.sql"
 NOW = datetime(2030, 5, 20, 12, 30, tzinfo=UTC)
@@ -95,17 +95,19 @@ def test_thinning_keeps_what_was_delivered_and_leads_undo_past_what_is_gone(api,
     Revision.objects.filter(project=pid).update(created_at=month.replace(hour=3))
     job = api.post(f"/projects/{pid}/deliveries", status=202)
     Delivery.objects.filter(project=pid).update(revision=base + 3)
-    assert job
+    Job.objects.filter(pk=job["id"]).update(params={"revision": base + 1}, state="waiting")
+    Revision.objects.filter(project=pid, number=base + 3).update(label="n" * 200)
     gone = thinning.thin(pid)
     left = list(Revision.objects.filter(project=pid).order_by("number").values_list("number", flat=True))
     # What others count since stays as well.
-    assert left == [base, base + 3, newest]
-    assert gone == newest - 3
+    assert left == [base, base + 1, base + 3, newest]
+    assert gone == newest - 4
     assert thinning.thin(pid) == 0
     revisions.forget_all()
     back = api.step("undo", pid)
     assert back["document"] == states[base + 3]["document"]
     assert back["redo"] == f"{states[newest]['undo']}, and more"
+    assert back["undo"] == "n" * 190 + ", and more"
     assert api.step("redo", pid)["document"] == states[newest]["document"]
 
 
