@@ -28,10 +28,12 @@ _ROOT2 = np.float32(math.sqrt(2))
 @njit(nogil=True, cache=True, inline="always")
 def _hash(x: np.int32, y: np.int32, seed: np.uint32) -> np.uint32:
     """A well-mixed 32-bit number for a lattice point (finaliser: Mueller's hash)."""
-    h = np.uint32(x) * np.uint32(0x9E3779B1) ^ np.uint32(y) * np.uint32(0x85EBCA77) ^ seed * np.uint32(0xC2B2AE3D)
-    h = np.uint32((h >> np.uint32(16)) ^ h) * np.uint32(0x45D9F3B)
-    h = np.uint32((h >> np.uint32(16)) ^ h) * np.uint32(0x45D9F3B)
-    return np.uint32((h >> np.uint32(16)) ^ h)
+    # In 64 bits by name: compiled products are that wide unasked, and plain Python has to find the same.
+    east, south = np.uint64(np.uint32(x)) * np.uint64(0x9E3779B1), np.uint64(np.uint32(y)) * np.uint64(0x85EBCA77)
+    h = east ^ south ^ np.uint64(seed) * np.uint64(0xC2B2AE3D)
+    h = np.uint64(np.uint32((h >> np.uint64(16)) ^ h)) * np.uint64(0x45D9F3B)
+    h = np.uint64(np.uint32((h >> np.uint64(16)) ^ h)) * np.uint64(0x45D9F3B)
+    return np.uint32((h >> np.uint64(16)) ^ h)
 
 
 @njit(nogil=True, cache=True)
