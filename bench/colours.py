@@ -219,6 +219,7 @@ sys.path.insert(0, sys.argv[3])
 from colours import painted, _engine
 from measure import highest_bytes
 from zigzag_meadow.core.evaluate.painted_file import painted_grid, write_painted
+from zigzag_meadow.core.formats.register import form
 from zigzag_meadow.core.map_name import ColourName
 from zigzag_meadow.core.stripes import Stripes
 stripes = Stripes()
@@ -227,7 +228,7 @@ evaluation.map("colour")
 size = int(sys.argv[1])
 grid = painted_grid(evaluation.home, size, size, "vertex")
 start = time.perf_counter()
-write_painted(evaluation, ColourName(), grid, Path(sys.argv[2]) / "c.png", "8", stripes)
+write_painted(evaluation, ColourName(), grid, Path(sys.argv[2]) / "c.png", form("png8"), stripes)
 taken = time.perf_counter() - start
 print(json.dumps({"peak": highest_bytes(), "seconds": taken}))
 """

@@ -13,8 +13,9 @@ from zigzag_meadow.cli_looked import Channel, Columns, NoData, Order, Rows, Samp
 from zigzag_meadow.core.errors import BadNumber, NotFound
 from zigzag_meadow.core.evaluate.cache import TileCache
 from zigzag_meadow.core.evaluate.engine import Engine
-from zigzag_meadow.core.evaluate.painted_file import DEPTHS, Depth, painted_grid, write_painted
-from zigzag_meadow.core.formats.write import write_map
+from zigzag_meadow.core.evaluate.painted_file import DEPTHS, painted_grid, write_painted
+from zigzag_meadow.core.formats.declare import Form
+from zigzag_meadow.core.formats.write import form_of_file, forms_of_file, write_map
 from zigzag_meadow.core.map_name import (
     ColourName,
     FarColourName,
@@ -33,6 +34,8 @@ from zigzag_meadow.opened import Opened, ids_in
 from zigzag_meadow.pipeline import sized
 
 __all__ = ["demo", "map_", "reading"]
+
+FormOption = Annotated[str | None, typer.Option(help="How it is written; zigzag targets --formats lists them")]
 
 
 def _pair(text: str) -> tuple[float, float]:
@@ -57,7 +60,7 @@ def reading(
     file: Path,
     name: Annotated[str, typer.Option(help="A reading, such as slope; a wrong name lists them all")],
     spacing: Annotated[str, typer.Option(help="X,Y in metres")],
-    out: Annotated[Path, typer.Option(help=".npy or .tif")],
+    out: Annotated[Path, typer.Option(help="Its ending says how: .npy, .tif, .exr, .asc, .pfm …")],
     low: Annotated[float | None, typer.Option(help="Metres at the lowest sample")] = None,
     high: Annotated[float | None, typer.Option(help="Metres at the highest sample")] = None,
     rows: Rows = None,
@@ -68,12 +71,14 @@ def reading(
     channel: Channel = None,
     no_data: NoData = None,
     given: Annotated[list[str], typer.Option("--set", help="A number of the reading: width=12")] = [],  # noqa: B006
+    form: FormOption = None,
     as_json: AsJson = False,
 ) -> None:
     """Measure a heightmap: heights as stored, or stretched from --low to --high."""
     try:
         if not kind_named(name).ready:
             raise BadNumber(f"The reading {name} needs a file besides the heightmap; open the project for that.")
+        chosen = form_of_file(out, form)
         dx, dy = _pair(spacing)
         if (low is None) != (high is None):
             raise BadNumber("Give both --low and --high, or neither to take heights as stored.")
@@ -86,8 +91,9 @@ def reading(
         delivery = {"rows": file_told.rows, "cols": file_told.columns}
         project = parse_project({"name": "reading", "ground": ground, "readings": numbers, "delivery": delivery})
         stripes = Stripes()
-        values = Engine(stripes, TileCache(), lambda _: file).evaluation(project).map(ReadingName(name))
-        written = write_map(out, np.ascontiguousarray(values), stripes)
+        evaluation = Engine(stripes, TileCache(), lambda _: file).evaluation(project)
+        values = evaluation.map(ReadingName(name))
+        written = write_map(out, np.ascontiguousarray(values), evaluation.home, chosen, stripes)
     except TROUBLES as error:
         fail(error, as_json)
     data = {"reading": name, "rows": values.shape[0], "columns": values.shape[1], "low": float(np.nanmin(values)),
@@ -105,8 +111,14 @@ def map_(
             "layers, strongest, surface:normal, :roughness, :occlusion, :curvature, :detail"
         ),
     ],
-    out: Annotated[Path, typer.Option(help=".png (masks 16-bit; colours 8-bit sRGB unless --depth), .tif or .npy")],
-    depth: Annotated[str, typer.Option(help="Of colour and surface maps: 8, 8d (dithered), 16, float")] = "8",
+    out: Annotated[
+        Path,
+        typer.Option(help="Its ending says how: the finest depth it has, for colours the coarsest"),
+    ],
+    depth: Annotated[
+        str | None, typer.Option(help=f"Of colour and surface maps: {', '.join(DEPTHS)} (8d is dithered)")
+    ] = None,
+    form: FormOption = None,
     size: Annotated[int | None, typer.Option(help="Samples on the longer side; home size when left out")] = None,
     as_json: AsJson = False,
 ) -> None:
@@ -118,15 +130,18 @@ def map_(
             grid = opened.project.ground.home
             wanted = ids_in(opened.project, name)
             if isinstance(wanted, _PAINTED):
-                told, lines = _write_painted(opened, wanted, out, depth, size)
+                told, lines = _write_painted(opened, wanted, out, depth, form, size)
                 print_out(told, lines, as_json)
                 return
+            if depth is not None:
+                raise BadNumber(f"--depth is of colour and surface maps; say with --form how {name} is written.")
+            chosen = form_of_file(out, form)
             if size is not None:
                 grid = grid.resized(*sized(grid, size))
             values = opened.evaluation().map(wanted, grid)
             if values.ndim != 2:
                 raise NotFound(f"{name} has several channels; deliver the project to get it as an image.")
-            written = write_map(out, np.ascontiguousarray(values, dtype=np.float32), opened.stripes)
+            written = write_map(out, np.ascontiguousarray(values, dtype=np.float32), grid, chosen, opened.stripes)
     except TROUBLES as error:
         fail(error, as_json)
     data = {"map": name, "rows": grid.rows, "columns": grid.cols, "mean": float(values.mean()), "out": str(out)}
@@ -136,17 +151,30 @@ def map_(
 _PAINTED = (ColourName, FarColourName, LayersName, SurfaceName, StrongestName)
 
 
+def _painted_form(name: MapName, out: Path, depth: str | None, form: str | None) -> Form:
+    """The form of a colour or surface map: the one asked for, else by ending and depth, else the coarsest of the
+    ending, which is what colours are usually wanted in."""
+    if depth is not None and depth not in DEPTHS:
+        raise BadNumber(f"--depth is {', '.join(DEPTHS)}, got {depth!r}.")
+    named = forms_of_file(out, form)
+    if isinstance(name, StrongestName) and named[0].reads != "png":
+        raise BadNumber(f"Numbers with a palette are a PNG, got {out.name!r}.")
+    if depth is None:
+        return min(named, key=lambda one: one.bits)
+    sample = DEPTHS[depth][1]
+    found = next((one for one in named if one.sample == sample), None)
+    if found is None:
+        held = ", ".join(one.title for one in named)
+        raise BadNumber(f"{out.name} can be {held}, none of which has the depth {depth}. Leave --depth out.")
+    return found
+
+
 def _write_painted(
-    opened: Opened, name: MapName, out: Path, depth: str, size: int | None
+    opened: Opened, name: MapName, out: Path, depth: str | None, form: str | None, size: int | None
 ) -> tuple[dict[str, Any], list[str]]:
     """Write a colour or surface map; what was written, as data and in words. A power of two lies on cells, any other
     size on vertices."""
-    if depth not in DEPTHS:
-        raise BadNumber(f"--depth is {', '.join(DEPTHS)}, got {depth!r}.")
-    kind: Depth = depth
-    ending = f".{DEPTHS[kind][0]}"
-    if out.suffix.lower() not in (ending, ".tiff" if ending == ".tif" else ending):
-        raise BadNumber(f"Such a file ends in {ending}, got {out.name!r}.")
+    chosen = _painted_form(name, out, depth, form)
     home = opened.project.ground.home
     grid = home
     if size is not None:
@@ -157,7 +185,7 @@ def _write_painted(
         grid = painted_grid(home, *(pair if cells else (rows, cols)), "area" if cells else "vertex")
     aside = out.with_name(f".{out.name}.part")
     try:
-        written = write_painted(opened.evaluation(), name, grid, aside, kind, opened.stripes)
+        written = write_painted(opened.evaluation(), name, grid, aside, chosen, opened.stripes, dither=depth == "8d")
         aside.replace(out)
     finally:
         aside.unlink(missing_ok=True)

@@ -34,7 +34,7 @@ def targets(
     except TROUBLES as error:
         fail(error, as_json)
     if formats:
-        from zigzag_meadow.core.formats.writing.forms import forms_table  # only here: it loads every writer
+        from zigzag_meadow.core.formats.register import forms_table
 
         print_out({"formats": forms_table()}, [forms_table()], as_json)
         return

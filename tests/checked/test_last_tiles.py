@@ -15,7 +15,7 @@ from zigzag_meadow.core.evaluate.engine import Engine, Evaluation
 from zigzag_meadow.core.fit.check import check_delivery
 from zigzag_meadow.core.fit.rehearsal import Rehearsal
 from zigzag_meadow.core.fit.truth import ProjectTruth
-from zigzag_meadow.core.formats.writing.forms import FORMS
+from zigzag_meadow.core.formats.register import forms
 from zigzag_meadow.core.grid import TILE, Grid
 from zigzag_meadow.core.project.model.delivery import ItemChoice
 from zigzag_meadow.core.project.model.document import Project
@@ -68,11 +68,11 @@ def test_every_form_and_what_reads_it_back(tmp_path):
     project, ev = stage(tmp_path, SMALL, SLIVERS[0])
     target = next(item for item in built_in() if item.id == "plain-files")
     readings = (item.of for item in deliverables(project) if item.of.startswith("reading:"))
-    single = [form for form in FORMS if form.id in target.masks.forms and 1 in form.channels]
+    single = [form for form in forms() if form.id in target.masks.forms and 1 in form.channels]
     together = [ItemChoice(of=next(readings), deliver=True, form=form.id) for form in single]
     alone = [
         ItemChoice(of="points:s" if form.takes == "points" else "colour", deliver=True, form=form.id)
-        for form in FORMS
+        for form in forms()
         if form not in single
     ]
     for items in (tuple(together), *((item,) for item in alone)):

@@ -1,4 +1,4 @@
-"""A reading, line, step, coat, look or use is its own file and one line of a catalogue: docs/adding.md, kept true.
+"""A reading, line, step, coat, look, format or use is its own file and one line of a catalogue: docs/adding.md, kept true.
 
 A process of its own registers made-up ones before anything else is imported, and drives them to the API and the command
 line as they are there: offered, explained, bounded, edited, named in undo, computed, drawn and written.
@@ -30,7 +30,11 @@ import numpy as np
 from typer.testing import CliRunner
 from tests.support.api import Api, moor
 from zigzag_meadow.cli import load
+from zigzag_meadow.core.formats.desk import at_once
+from zigzag_meadow.server.file_desk import FileDesk
 
+# The process that reads files has not what is made up here.
+FileDesk.__call__ = lambda self, work, *arguments, cancel=None: at_once(work, *arguments)
 folder = Path(sys.argv[1])
 api, told = Api(), {}
 state = moor(api)
@@ -104,6 +108,8 @@ told["fit"] = [delivered["fit"]["fits"], *(fact["result"] for fact in delivered[
 note = api.client.get(f"/api/projects/{pid}/deliveries/1/files/import_note.txt")
 told["note"] = b"".join(note.streaming_content).decode()
 
+listed = api.client.get("/api/formats").json()["formats"]
+told["formats"] = [(f["title"], f["endings"], f["uses"], f["exact"]) for f in listed if f["id"] == "hidden"]
 saved = folder / "moor.meadow.zip"
 saved.write_bytes(api.saved_out(pid))
 run = CliRunner()
@@ -111,6 +117,15 @@ from zigzag_meadow.core.readings.table import readings_table
 told["listed"] = "| Eastness | leagues | 0 to 8 | most |" in readings_table()
 done = run.invoke(load(), ["map", str(saved), "mask:East", "--out", str(folder / "east.npy"), "--json"])
 assert done.exit_code == 0, done.output
+hidden = ["map", str(saved), "mask:East", "--out", str(folder / "east.hid")]
+assert run.invoke(load(), hidden).exit_code == 0
+told["hidden"] = json.loads(run.invoke(load(), ["inspect", hidden[-1], "--json"]).stdout)
+data = (folder / "east.hid").read_bytes()
+told["brought"] = api.upload(f"/projects/{pid}/pictures", "east.hid", data)["says"]
+found = api.upload("/heightmaps", "east.hid", data)
+measures = {"heights": "range", "spacing_x": 2, "spacing_y": 2}
+new = {"name": "Hidden", "source": {"asset": found["asset"], "name": found["name"]}, **measures}
+told["born"] = api.post("/projects", new, status=201)["document"]["ground"]["file_format"]
 told["written"] = float(np.load(folder / "east.npy")[5, 126])
 measured = ["reading", str(folder / "h.png"), "--name", "eastness", "--spacing", "4,4", "--set", "most=2"]
 done = run.invoke(load(), [*measured, "--out", str(folder / "e.npy"), "--json"])
@@ -187,6 +202,13 @@ def test_a_target_and_a_form_are_offered_written_noted_and_read_back(told):
     assert "Hidden 16, 127 × 127" in told["note"]
     assert "begins in the north-east" in told["note"]
     assert "Made-up smoothing: off" in told["note"]
+
+
+def test_a_format_is_offered_brought_in_and_written_by_whoever_asks(told):
+    assert told["formats"] == [["Hidden", [".hid"], ["heightmap", "picture"], True]]
+    assert (told["hidden"]["format"], told["hidden"]["rows"], told["hidden"]["high"]) == ("hidden", 127, 32768)
+    assert "127" in told["brought"]
+    assert told["born"] == "hidden"
 
 
 def test_the_command_line_has_all_of_them(told):

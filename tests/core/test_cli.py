@@ -6,6 +6,7 @@ import json
 from pathlib import Path
 
 import numpy as np
+import OpenEXR
 import pytest
 from PIL import Image
 from typer.testing import CliRunner
@@ -95,6 +96,30 @@ def test_maps_by_name(demos, tmp_path):
     assert "There are: Scree" in RUN.invoke(load(), ["map", str(project), "mask:Ice", "--out", "x.png"]).stderr
 
 
+@pytest.mark.parametrize(
+    ("name", "more", "full"),
+    [("m.tif", (), 1), ("m.exr", (), 1), ("m.exr", ("--form", "exr16f"), 1), ("m.asc", (), 1), ("m.pfm", (), 1),
+     ("m.bmp", (), 255), ("m.tga", (), 255), ("m.png", ("--form", "png8"), 255),
+     ("m.tiff", ("--form", "tiff16"), 65535), ("m.ter", ("--form", "raw16"), 65535),
+     ("m.tif", ("--form", "geotiff32f"), 1)],
+)  # fmt: skip
+def test_a_map_is_written_in_whatever_a_form_holds(demos, tmp_path, name, more, full):
+    """Read by others, every sample is the nearest that the form has."""
+    project, out = demos / "lantern_moor.meadow.zip", tmp_path / name
+    call("map", project, "mask:Scree", "--out", tmp_path / "m.npy", "--size", 253)
+    call("map", project, "mask:Scree", "--out", out, "--size", 253, *more)
+    meant = np.load(tmp_path / "m.npy")
+    if name == "m.ter":
+        found = np.fromfile(out, "<u2").reshape(253, 253)
+    elif name in ("m.asc", "m.exr"):
+        found = np.loadtxt(out, skiprows=6) if name == "m.asc" else OpenEXR.File(str(out)).channels()["Y"].pixels
+    else:
+        found = np.asarray(Image.open(out))
+    assert found.shape == meant.shape
+    close = 2**-11 if more[-1:] == ("exr16f",) else 0.5 / full + 1e-6 if full > 1 else 1e-7
+    assert np.abs(found.astype(float) / full - meant).max() <= close
+
+
 def test_inspect_and_reading(tmp_path):
     path = tmp_path / "hills.png"
     path.write_bytes(png16(hills(40, 60)))
@@ -145,7 +170,14 @@ def test_a_reading_with_a_number_of_its_own(tmp_path):
         ("map", "PROJECT", "nonsense", "--out", "m.npy"),
         ("map", "PROJECT", "at:99:slope", "--out", "m.npy"),
         ("map", "PROJECT", "band:Scree:7", "--out", "m.npy"),
-        ("map", "PROJECT", "colour", "--out", "c.npy"),
+        ("map", "PROJECT", "mask:Scree", "--out", "m.raw"),
+        ("map", "PROJECT", "mask:Scree", "--out", "m.r16", "--form", "csv"),
+        ("map", "PROJECT", "mask:Scree", "--out", "m.r16", "--form", "png16"),
+        ("map", "PROJECT", "mask:Scree", "--out", "m.png", "--depth", "8"),
+        ("map", "PROJECT", "reading:height", "--out", "m.png"),
+        ("map", "PROJECT", "colour", "--out", "c.exr", "--depth", "16"),
+        ("map", "PROJECT", "colour", "--out", "c.asc"),
+        ("map", "PROJECT", "strongest", "--out", "c.tif"),
         ("map", "PROJECT", "colour", "--out", "c.png", "--depth", "12"),
         ("map", "PROJECT", "colour", "--out", "c.png", "--depth", "float"),
         ("map", "PROJECT", "colour", "--out", "nowhere/c.png"),

@@ -17,10 +17,10 @@ from hypothesis import strategies as st
 
 from tests.support.ground import hills, png16
 from zigzag_meadow.core.errors import BadFile, MeadowError, WrongFormat
+from zigzag_meadow.core.formats.degrees import metres_a_degree
 from zigzag_meadow.core.formats.layout import Layout
 from zigzag_meadow.core.formats.raw import propose_sizes
 from zigzag_meadow.core.formats.read import read_stored
-from zigzag_meadow.core.formats.tiff import metres_a_degree
 from zigzag_meadow.core.formats.tiles import assemble
 
 HILLS = hills(40, 56)

@@ -12,8 +12,9 @@ from PIL import Image
 from tests.support.ground import document
 from tests.support.painting import STROKES, data_of, edited, painted, painted_document
 from zigzag_meadow.core.errors import BadDocument, BadNumber, MeadowError, NotFound
-from zigzag_meadow.core.evaluate.painted_file import painted_grid, painted_sizes, write_painted
+from zigzag_meadow.core.evaluate.painted_file import DEPTHS, painted_grid, painted_sizes, write_painted
 from zigzag_meadow.core.evaluate.stops import ramp_stops
+from zigzag_meadow.core.formats.register import form
 from zigzag_meadow.core.grid import Grid
 from zigzag_meadow.core.map_name import map_name
 from zigzag_meadow.core.project.checks.whole import parse_project
@@ -175,7 +176,9 @@ def test_files_are_tagged_by_what_they_hold_and_read_by_others(tmp_path):
     light = ev.window(ev.graph.painting.coats(False), grid, grid.whole)
 
     def written(name: str, depth: str, file: str) -> Path:
-        write_painted(ev, map_name(name), grid, tmp_path / file, depth, ev.engine.stripes)
+        write_painted(
+            ev, map_name(name), grid, tmp_path / file, form(DEPTHS[depth][0]), ev.engine.stripes, dither=depth == "8d"
+        )
         return tmp_path / file
 
     eight = Image.open(written("colour", "8", "a.png"))

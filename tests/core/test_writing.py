@@ -22,7 +22,7 @@ from zigzag_meadow.core.delivery.run import deliver
 from zigzag_meadow.core.errors import BadNumber, WrongFormat
 from zigzag_meadow.core.fit.rehearsal import Rehearsal
 from zigzag_meadow.core.formats.georeference import georeference_of
-from zigzag_meadow.core.formats.writing.forms import FORMS, form
+from zigzag_meadow.core.formats.register import form, forms
 from zigzag_meadow.core.formats.writing.points import PointList
 from zigzag_meadow.core.formats.writing.raster import DTYPES, Raster
 from zigzag_meadow.core.ground.diagnose import inspect_file
@@ -30,7 +30,7 @@ from zigzag_meadow.core.project.checks.whole import parse_project
 from zigzag_meadow.core.stripes import Stripes
 
 ROWS, COLS = 301, 227
-PICTURES = [(f.id, n) for f in FORMS if f.takes == "raster" and f.data for n in f.channels]
+PICTURES = [(f.id, n) for f in forms() if f.takes == "raster" and f.data for n in f.channels]
 
 
 def samples(sample, channels, seed=3):
@@ -64,6 +64,9 @@ def by_others(path, chosen, channels):
     if chosen.reads == "exr":
         parts = OpenEXR.File(str(path), separate_channels=True).channels()
         return np.stack([parts[name].pixels for name in ("YA", "YA", "RGB", "RGBA")[channels - 1][:channels]], axis=-1)
+    if chosen.reads == "pfm":
+        read = cv2.imread(str(path), cv2.IMREAD_UNCHANGED)
+        return read if channels == 1 else read[..., ::-1]
     if chosen.reads == "asc":
         return np.loadtxt(path, skiprows=6, dtype=np.float32)
     if chosen.reads == "npy":
@@ -83,7 +86,7 @@ def test_other_programs_read_what_was_written(tmp_path, form_id, channels):
     assert np.array_equal(read.reshape(ROWS, COLS, -1), values.reshape(ROWS, COLS, -1))
 
 
-@pytest.mark.parametrize("form_id", [f.id for f in FORMS if f.takes == "raster"])
+@pytest.mark.parametrize("form_id", [f.id for f in forms() if f.takes == "raster"])
 def test_bytes_do_not_depend_on_the_pieces(tmp_path, form_id):
     chosen = form(form_id)
     values = samples(chosen.sample, max(n for n in chosen.channels if n != 2))
@@ -141,7 +144,7 @@ def test_colours_are_tagged_and_data_is_not(tmp_path):
 
 
 def test_a_writer_that_is_given_up_leaves_nothing_waiting(tmp_path):
-    for form_id in [f.id for f in FORMS if f.takes == "raster"]:
+    for form_id in [f.id for f in forms() if f.takes == "raster"]:
         chosen = form(form_id)
         channels = max(n for n in chosen.channels if n != 2)
         raster = Raster(ROWS, COLS, channels, chosen.sample)

@@ -40,6 +40,8 @@ def own_project(page: Page, name: str, heights: bytes, waypoint: str) -> None:
     made = post("/api/projects", data={"name": name, "source": source, **measures})
     page.goto(f"/project/{made['id']}/{waypoint}")
     expect(page.get_by_label("Computing the map")).to_be_hidden(timeout=30000)
+    # What comes in above moves what is below, perhaps between pressing and letting go.
+    expect(page.get_by_text("Looking for stairs")).to_be_hidden(timeout=30000)
 
 
 def go(page: Page, waypoint: str) -> None:

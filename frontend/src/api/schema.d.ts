@@ -64,6 +64,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/formats": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Formats
+         * @description Every format, in the order of lists, and the endings of documents.
+         */
+        get: operations["list_formats"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/heightmaps": {
         parameters: {
             query?: never;
@@ -1318,7 +1338,8 @@ export interface paths {
         };
         /**
          * Send Out
-         * @description A mask as an image: grey PNG of 8 or 16 bits, or a 16-bit TIFF; on the ground's grid or as delivered.
+         * @description A mask as an image to paint in: grey, whole numbers, such as PNG or TIFF of 8 or 16 bits; on the ground's grid or
+         *     as delivered.
          */
         get: operations["send_out_mask"];
         put?: never;
@@ -4264,6 +4285,32 @@ export interface components {
             /** Title */
             title: string;
         };
+        /**
+         * FormatOut
+         * @description A format: ``endings`` of its files, with the dot, the usual one first; ``uses``: what they can be brought in for;
+         *     ``exact``: whether it keeps values as they are.
+         */
+        FormatOut: {
+            /** Endings */
+            endings: string[];
+            /** Exact */
+            exact: boolean;
+            /** Id */
+            id: string;
+            /** Title */
+            title: string;
+            /** Uses */
+            uses: ("heightmap" | "picture" | "texture")[];
+        };
+        /** FormatsOut */
+        FormatsOut: {
+            /** Documents */
+            documents: {
+                [key: string]: string[];
+            };
+            /** Formats */
+            formats: components["schemas"]["FormatOut"][];
+        };
         /** Fray */
         Fray: {
             /** Id */
@@ -4388,11 +4435,8 @@ export interface components {
             cols: number;
             /** Depth */
             depth: string;
-            /**
-             * File Format
-             * @enum {string}
-             */
-            file_format: "png" | "tiff" | "raw" | "exr" | "bmp" | "asc" | "hgt" | "npy" | "tga" | "pgm" | "jpeg";
+            /** File Format */
+            file_format: string;
             /** File Name */
             file_name: string;
             /**
@@ -4604,11 +4648,8 @@ export interface components {
             depth: string;
             /** Findings */
             findings: components["schemas"]["OddityOut"][];
-            /**
-             * Format
-             * @enum {string}
-             */
-            format: "png" | "tiff" | "raw" | "exr" | "bmp" | "asc" | "hgt" | "npy" | "tga" | "pgm" | "jpeg";
+            /** Format */
+            format: string;
             /** Header */
             header: number;
             /** High */
@@ -9577,6 +9618,26 @@ export interface operations {
             };
         };
     };
+    list_formats: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FormatsOut"];
+                };
+            };
+        };
+    };
     bring_heightmap: {
         parameters: {
             query?: {
@@ -13189,7 +13250,7 @@ export interface operations {
     send_out_mask: {
         parameters: {
             query?: {
-                form?: "png8" | "png16" | "tiff";
+                form?: string;
                 size?: "home" | "final";
             };
             header?: never;

@@ -1,11 +1,13 @@
 import { Button } from "@mui/material";
 import { useRef, type ReactNode } from "react";
+import { useEndings, type FileUse } from "../document/formats";
 
 interface FileButtonProps {
   children: ReactNode;
   /** How tests and labels find it. */
   id: string;
-  accept?: string;
+  /** What the files are for: only such are offered. None: any. */
+  what?: FileUse;
   multiple?: boolean;
   size?: "small" | "medium";
   plain?: boolean;
@@ -13,7 +15,8 @@ interface FileButtonProps {
 }
 
 /** A button that asks for files; the same file can be chosen again. */
-export function FileButton({ children, id, accept, multiple, size = "small", plain, onFiles }: FileButtonProps) {
+export function FileButton({ children, id, what, multiple, size = "small", plain, onFiles }: FileButtonProps) {
+  const endings = useEndings(what);
   const field = useRef<HTMLInputElement>(null);
   return (
     <>
@@ -24,7 +27,7 @@ export function FileButton({ children, id, accept, multiple, size = "small", pla
         ref={field}
         type="file"
         data-testid={id}
-        accept={accept}
+        accept={endings.join(",")}
         multiple={multiple ?? false}
         hidden
         onChange={(event) => {

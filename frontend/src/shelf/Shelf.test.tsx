@@ -18,7 +18,10 @@ const CARDS = [
 vi.mock("../api/client", async (original) => ({
   ...(await original<typeof Client>()),
   client: {
-    GET: () => Promise.resolve({ data: CARDS, response: new Response() }),
+    GET: (path: string) => {
+      const data = path === "/api/formats" ? { formats: [], documents: { project: [".zip"] } } : CARDS;
+      return Promise.resolve({ data, response: new Response() });
+    },
     POST: (path: string, options: { body?: unknown }) => {
       sent.push({ path, body: options.body });
       return Promise.resolve({ data: {}, response: new Response() });

@@ -9,6 +9,7 @@ import type { ProjectCard, ProjectState } from "../api/types";
 import { MoreMenu } from "../kit/MoreMenu";
 import { NameDialog } from "../kit/NameDialog";
 import { Mark } from "../kit/Mark";
+import { useEndings } from "../document/formats";
 import { TAB } from "../document/document";
 import { MONO } from "../kit/theme";
 import { trim } from "../kit/numbers";
@@ -21,6 +22,7 @@ export function Shelf() {
   const cache = useQueryClient();
   const go = useNavigate();
   const projects = useQuery({ queryKey: ["projects"], queryFn: () => ask(client.GET("/api/projects")) });
+  const projectFiles = useEndings("project");
   const [making, setMaking] = useState(false);
   const [trouble, setTrouble] = useState<string | null>(null);
   const [gone, setGone] = useState<ProjectCard | null>(null);
@@ -62,7 +64,7 @@ export function Shelf() {
           ref={picker}
           type="file"
           hidden
-          accept=".zip"
+          accept={projectFiles.join(",")}
           data-testid="bring-in"
           onChange={(event) => {
             const file = event.target.files?.[0];

@@ -90,7 +90,7 @@ function Targets({ onClose }: { onClose: () => void }) {
           <Box sx={{ mt: 1 }}>
             <FileButton
               id="target-file"
-              accept=".json"
+              what="target"
               plain
               onFiles={(files) => {
                 if (files[0]) void bring(files[0]);

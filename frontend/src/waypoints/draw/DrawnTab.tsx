@@ -143,7 +143,7 @@ export function DrawnTab({ onUsed }: { onUsed: () => void }) {
         ))}
       </Box>
       <Box sx={{ display: "flex", gap: 1, mt: 1.5 }}>
-        <FileButton id="geojson-file" accept=".geojson,.json" onFiles={([file]) => file && void bring(file)}>
+        <FileButton id="geojson-file" what="lines" onFiles={([file]) => file && void bring(file)}>
           Bring in GeoJSON…
         </FileButton>
         <Button

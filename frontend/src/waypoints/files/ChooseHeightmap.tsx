@@ -13,6 +13,7 @@ import UploadIcon from "@mui/icons-material/FileUploadOutlined";
 import { useEffect, useEffectEvent, useState } from "react";
 import { Problem, sentence, upload, uploadAll } from "../../api/client";
 import type { Inspection } from "../../api/types";
+import { titlesFor, useFormats } from "../../document/formats";
 import { Segments } from "../../kit/Segments";
 
 type Sample = NonNullable<Inspection["sample"]>;
@@ -110,8 +111,8 @@ export function ChooseHeightmap({ title, more, first, onFound, onClose }: Choose
           <UploadIcon />
           <Typography sx={{ fontWeight: 650 }}>Choose a file, or drop it here</Typography>
           <Typography variant="body2" color="textSecondary">
-            PNG, TIFF, OpenEXR, raw 8/16/32f, BMP, TGA, PGM, ASCII grid, HGT, NPY; several files make a set of tiles,
-            raw heights with their .hdr file one ground
+            {titlesFor(useFormats(), "heightmap")}; several files make a set of tiles, raw heights with their .hdr file
+            one ground
           </Typography>
           <input
             type="file"

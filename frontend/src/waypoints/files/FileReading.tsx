@@ -1,28 +1,11 @@
 import { Box, Typography } from "@mui/material";
 import { ask, client, sentence, type Schemas } from "../../api/client";
 import type { Inspection } from "../../api/types";
+import { titleOf, useFormats } from "../../document/formats";
 import { ChoiceToken } from "../../kit/ChoiceToken";
 import { NumberToken } from "../../kit/NumberToken";
 import { Segments } from "../../kit/Segments";
 import { trim } from "../../kit/numbers";
-
-const FORMATS: Record<Inspection["format"], string> = {
-  png: "PNG",
-  tiff: "TIFF",
-  raw: "raw",
-  exr: "OpenEXR",
-  bmp: "BMP",
-  asc: "ASCII grid",
-  hgt: "HGT",
-  npy: "NPY",
-  tga: "TGA",
-  pgm: "PGM",
-  jpeg: "JPEG",
-};
-
-export function formatTitle(format: Inspection["format"]): string {
-  return FORMATS[format];
-}
 
 /** How a file is read, as the server wants to be told. */
 export function layoutOf(found: Inspection): Schemas["FileLayout"] {
@@ -32,10 +15,11 @@ export function layoutOf(found: Inspection): Schemas["FileLayout"] {
 }
 
 export function InspectionLine({ found }: { found: Inspection }) {
+  const title = titleOf(useFormats(), found.format);
   return (
     <Typography variant="body2" sx={{ mb: 1 }} data-testid="inspection">
-      <b>{found.name}</b> · {formatTitle(found.format)} {found.depth} · {trim(found.columns)} × {trim(found.rows)} ·{" "}
-      {trim(found.low)} to {trim(found.high)} stored · {trim(found.levels)} levels
+      <b>{found.name}</b> · {title} {found.depth} · {trim(found.columns)} × {trim(found.rows)} · {trim(found.low)} to{" "}
+      {trim(found.high)} stored · {trim(found.levels)} levels
       {found.placement && ` · ${found.placement.says}`}
     </Typography>
   );

@@ -82,7 +82,7 @@ export function ForeignDialog({ onClose, onLaid }: { onClose: () => void; onLaid
           height in every orientation, scale and place.
         </Typography>
         <Box sx={{ display: "flex", gap: 1, alignItems: "center", flexWrap: "wrap" }}>
-          <FileButton id="foreign-map" onFiles={([file]) => file && void look(file, height)}>
+          <FileButton id="foreign-map" what="picture" onFiles={([file]) => file && void look(file, height)}>
             {map ? map.name : "Choose a map…"}
           </FileButton>
           <Typography variant="body2">on</Typography>

@@ -2,7 +2,8 @@ import { Button } from "@mui/material";
 import { useEffect } from "react";
 import { useDiagnosis } from "../../document/queries";
 import { Card, WhereItGoes } from "../../kit/Card";
-import { formatTitle } from "../files/FileReading";
+import { Coming } from "../../kit/Coming";
+import { titleOf, useFormats } from "../../document/formats";
 import { useProject } from "../../document/document";
 import { useReplacing } from "../../document/replacing";
 import { useView } from "../../viewport/view";
@@ -18,9 +19,10 @@ export function GroundCard() {
   const begin = useReplacing((store) => store.begin);
   const diagnosis = useDiagnosis();
   const { ground } = document;
+  const formats = useFormats();
   useEffect(() => show({ kind: "ground", style: "heights" }), [show]);
   const order = ground.byte_order ? ` · ${ground.byte_order} endian` : "";
-  const sub = `${ground.file_name} · ${formatTitle(ground.file_format)} ${ground.depth}${order} · ${trim(ground.cols)} × ${trim(ground.rows)} · north up`;
+  const sub = `${ground.file_name} · ${titleOf(formats, ground.file_format)} ${ground.depth}${order} · ${trim(ground.cols)} × ${trim(ground.rows)} · north up`;
   return (
     <Card
       title="Ground"
@@ -34,6 +36,7 @@ export function GroundCard() {
     >
       <Measures diagnosis={diagnosis.data} />
       <WatchInset />
+      <Coming asked={diagnosis} what="Looking for stairs, gaps and what else may be odd…" />
       <Findings diagnosis={diagnosis.data} />
       <Preparation diagnosis={diagnosis.data} />
     </Card>

@@ -68,7 +68,7 @@ export function KitsTab() {
         <Button size="small" variant="outlined" color="inherit" onClick={() => setSaving(true)}>
           Save a kit…
         </Button>
-        <FileButton id="kit-file" accept=".json" plain onFiles={([file]) => file && void bring(file)}>
+        <FileButton id="kit-file" what="kit" plain onFiles={([file]) => file && void bring(file)}>
           Bring a kit in…
         </FileButton>
       </Box>

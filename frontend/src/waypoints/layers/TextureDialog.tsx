@@ -3,6 +3,7 @@ import { useState } from "react";
 import { sentence, uploadAll } from "../../api/client";
 import type { Operation, OwnLook, TextureSet } from "../../api/types";
 import { ChoiceToken } from "../../kit/ChoiceToken";
+import { titlesFor, useEndings, useFormats } from "../../document/formats";
 import { FileButton } from "../../kit/FileButton";
 import { NumberToken } from "../../kit/NumberToken";
 import { newId, useDocument, useProject } from "../../document/document";
@@ -77,10 +78,11 @@ function Form({ onClose }: { onClose: () => void }) {
       <DialogTitle>Bring textures in</DialogTitle>
       <DialogContent>
         <Typography variant="body2" color="textSecondary">
-          PNG, JPEG or TIFF. Files whose names agree go together; which map each is, is seen by its name or its content.
+          {titlesFor(useFormats(), "texture")}. Files whose names agree go together; which map each is, is seen by its
+          name or its content.
         </Typography>
         <Box sx={{ display: "flex", gap: 1, my: 1.5 }}>
-          <FileButton id="texture-files" multiple onFiles={(files) => void bring(files)}>
+          <FileButton id="texture-files" what="texture" multiple onFiles={(files) => void bring(files)}>
             Choose files…
           </FileButton>
           <FolderButton onFiles={(files) => void bring(files)} />
@@ -245,6 +247,8 @@ function lookOf(set: Taken): OwnLook | null {
 }
 
 function FolderButton({ onFiles }: { onFiles: (files: File[]) => void }) {
+  const endings = useEndings("texture");
+  const isTexture = ({ name }: File) => endings.some((ending) => name.toLowerCase().endsWith(ending));
   return (
     <Button size="small" variant="outlined" color="inherit" component="label">
       Choose a folder…
@@ -254,7 +258,7 @@ function FolderButton({ onFiles }: { onFiles: (files: File[]) => void }) {
         data-testid="texture-folder"
         ref={(element) => element?.setAttribute("webkitdirectory", "")}
         onChange={(event) => {
-          const files = [...(event.target.files ?? [])].filter((file) => /\.(png|jpe?g|tiff?)$/i.test(file.name));
+          const files = [...(event.target.files ?? [])].filter(isTexture);
           event.target.value = "";
           if (files.length > 0) onFiles(files);
         }}

@@ -62,7 +62,7 @@ export function MaskMenu({ mask, renaming, onRenaming, onTakeBack, onSeveral }: 
           own.action,
           { label: "Send out as PNG, 16 bits", act: { href: `${out}?form=png16` } },
           { label: "Send out as PNG, 8 bits", act: { href: `${out}?form=png8` } },
-          { label: "Send out as TIFF, 16 bits", act: { href: `${out}?form=tiff` } },
+          { label: "Send out as TIFF, 16 bits", act: { href: `${out}?form=tiff16` } },
           {
             label: bands[mask.id] ? "Make layers of its bands…" : "Make a layer of it…",
             act: () => setOpen("layers"),

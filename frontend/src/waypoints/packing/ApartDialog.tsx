@@ -15,6 +15,7 @@ import { useNavigate } from "react-router";
 import { sentence, upload, type Schemas } from "../../api/client";
 import type { Operation } from "../../api/types";
 import { freeName } from "../recipe/lines";
+import { titlesFor, useFormats } from "../../document/formats";
 import { FileButton } from "../../kit/FileButton";
 import { newId, useDocument, useProject } from "../../document/document";
 import { useView } from "../../viewport/view";
@@ -84,13 +85,14 @@ function Image({ onClose }: { onClose: () => void }) {
       <DialogTitle>Take an image apart</DialogTitle>
       <DialogContent>
         <Typography color="textSecondary">
-          A packed PNG, TIFF, TGA, BMP or EXR: every channel can become a mask, to be bent, subtracted and packed again.
+          A packed image, as {titlesFor(useFormats(), "picture")}: every channel can become a mask, to be bent,
+          subtracted and packed again.
         </Typography>
         <Box sx={{ my: 1.5 }}>
           <FileButton
             id="apart-file"
             size="medium"
-            accept=".png,.tif,.tiff,.tga,.bmp,.exr"
+            what="picture"
             onFiles={(files) => {
               if (files[0]) void bring(files[0]);
             }}

@@ -31,7 +31,7 @@ export function PictureButton({ onMade }: { onMade: (name: string) => void }) {
   };
   return (
     <Box sx={{ mt: 1.5 }}>
-      <FileButton id="picture-file" onFiles={([file]) => file && void take(file)}>
+      <FileButton id="picture-file" what="picture" onFiles={([file]) => file && void take(file)}>
         Lay a picture over the ground…
       </FileButton>
       {trouble && (

@@ -5,8 +5,8 @@ from __future__ import annotations
 from collections.abc import Sequence
 
 from zigzag_meadow.core.errors import BadNumber
+from zigzag_meadow.core.formats.declare import Form
 from zigzag_meadow.core.formats.names import allowed_ending, allowed_stem, file_stem
-from zigzag_meadow.core.formats.writing.forms import Form
 from zigzag_meadow.core.grid import Grid
 from zigzag_meadow.core.project.model.delivery import ItemChoice
 from zigzag_meadow.core.project.model.document import Project

@@ -87,8 +87,7 @@ def raster_of(plan: Plan, item: PlannedItem, file: PlannedFile, source: GeoRefer
     """How a file is written."""
     window = file.tile.window
     lies = extent_of(plan, item.grid, window)
-    geo = item.form.id.startswith("geotiff")
-    places = geo or item.form.id == "asc"
+    geo, places = item.form.world, item.form.places
     made = Raster(
         window.rows, window.cols, len(item.channels), item.form.sample,
         srgb=is_coded(plan, item) and item.form.colours == "tagged", alpha=plan.target.alpha == "data",

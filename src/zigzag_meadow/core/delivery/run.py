@@ -30,6 +30,7 @@ from zigzag_meadow.core.delivery.writing_notes import write_notes
 from zigzag_meadow.core.errors import TooLarge
 from zigzag_meadow.core.evaluate.engine import Evaluation
 from zigzag_meadow.core.formats.georeference import GeoReference
+from zigzag_meadow.core.formats.register import FORMATS
 from zigzag_meadow.core.formats.writing.raster import Raster
 from zigzag_meadow.core.formats.zip_stream import ZipEntry, zip_pieces
 from zigzag_meadow.core.grid import TILE, Window
@@ -280,7 +281,7 @@ def document_checksum(plan: Plan) -> str:
 
 def delivery_pieces(folder: Path) -> Iterator[bytes]:
     """Every file of a delivery as one zip, piece by piece; images are packed already."""
-    packed = {".png", ".tif", ".exr", ".jpg"}
+    packed = {ending for kind in FORMATS if kind.dense for ending in kind.endings}
     return zip_pieces(
         ZipEntry(path.name, path, packed=path.suffix not in packed) for path in sorted(folder.iterdir())
     )  # fmt: skip

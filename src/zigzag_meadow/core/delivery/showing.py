@@ -9,7 +9,7 @@ from zigzag_meadow.core.delivery.content import reading_ends
 from zigzag_meadow.core.delivery.notes import resampled_words
 from zigzag_meadow.core.delivery.plan import Plan, PlannedItem, ends_are_free, lost_in, sharpens
 from zigzag_meadow.core.evaluate.engine import Evaluation
-from zigzag_meadow.core.formats.writing.forms import FORMS, form
+from zigzag_meadow.core.formats.register import form, forms
 from zigzag_meadow.core.map_name import FarColourName, reading_of
 from zigzag_meadow.core.project.model.readings import kind_of
 
@@ -61,7 +61,7 @@ def _typed(evaluation: Evaluation, plan: Plan, item: PlannedItem) -> dict[str, A
 
 def _forms(plan: Plan, item: PlannedItem) -> list[dict[str, Any]]:
     if item.thing.kind == "points":
-        taken = [one for one in FORMS if one.takes == "points"]
+        taken = [one for one in forms() if one.takes == "points"]
     else:
         rule = item.thing.rule
         taken = [form(one) for one in (plan.target.height.forms if rule is None else plan.target.kind(rule).forms)]

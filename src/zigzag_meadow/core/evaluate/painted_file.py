@@ -8,13 +8,15 @@ from pathlib import Path
 from typing import Any, Literal
 
 import numpy as np
-import tifffile
 from numpy.typing import NDArray
 
-from zigzag_meadow.core.errors import BadNumber
+from zigzag_meadow.core.errors import BadNumber, WrongFormat
 from zigzag_meadow.core.evaluate.engine import Evaluation
+from zigzag_meadow.core.formats.declare import Form
 from zigzag_meadow.core.formats.limits import LONGEST_SIDE, SHORTEST_SIDE
 from zigzag_meadow.core.formats.png_stream import PngWriter
+from zigzag_meadow.core.formats.register import format_named
+from zigzag_meadow.core.formats.writing.raster import DTYPES, Raster, SampleKind
 from zigzag_meadow.core.grid import Grid, Registration, Window
 from zigzag_meadow.core.map_name import MapName, StrongestName
 from zigzag_meadow.core.nodes.node import Node
@@ -25,11 +27,11 @@ from zigzag_meadow.core.stripes import Stripes
 __all__ = ["DEPTHS", "Depth", "PaintedSize", "painted_grid", "painted_sizes", "write_painted"]
 
 Depth = Literal["8", "8d", "16", "float"]
-DEPTHS: dict[Depth, tuple[str, str]] = {
-    "8": ("png", "8 bits"), "8d": ("png", "8 bits, dithered"), "16": ("png", "16 bits"),
-    "float": ("tif", "float, linear light"),
+DEPTHS: dict[Depth, tuple[str, SampleKind, str]] = {
+    "8": ("png8", "u8", "8 bits"), "8d": ("png8", "u8", "8 bits, dithered"), "16": ("png16", "u16", "16 bits"),
+    "float": ("tiff32f", "f32", "float, linear light"),
 }  # fmt: skip
-"""Per depth: the ending of its files and what it is called."""
+"""Per depth: the form that it is written in unless another is asked for, its samples, and what it is called."""
 BAND = 256
 
 
@@ -88,32 +90,44 @@ def write_painted(
     name: MapName,
     grid: Grid,
     path: Path,
-    depth: Depth,
+    chosen: Form,
     stripes: Stripes,
+    *,
+    dither: bool = False,
     tell: Callable[[float], None] = lambda share: None,
 ) -> str:
     """Write a colour or surface map (see :meth:`Painting.light`) to ``path``; returns what was written, in words.
 
-    Colours are sRGB in PNG (tagged) and linear light in float TIFF; surface maps are data, untagged;
-    *strongest* is numbers with a palette, whatever the depth. No more than a
-    band of it is held. Raises :class:`NotFound` for a map that is none, and :class:`Cancelled`.
+    Whole numbers hold colours as sRGB, tagged where the form can, floats in linear light; surface maps are data,
+    untagged. *strongest* is numbers with a palette, whatever the form. No more than a band of it is held. Raises
+    :class:`NotFound` for a map that is none, :class:`WrongFormat` for a form that cannot hold it, and
+    :class:`Cancelled`.
     """
     if isinstance(name, StrongestName):
         return _write_numbers(evaluation, grid, path, stripes, tell)
     node, coded = evaluation.graph.painting.light(name)
     channels = 1 if evaluation.window(node, grid, Window(0, 1, 0, 1)).ndim == 2 else 3
-    if depth == "float":
-        _write_float(evaluation, node, grid, path, channels, tell)
-        return f"TIFF, {'linear light' if coded else 'data'}, 32-bit float"
-    bits = 16 if depth == "16" else 8
-    with PngWriter(path, grid.rows, grid.cols, channels, bits, stripes, srgb=coded) as png:
+    lost = chosen.losses("rgb"[:channels], 8, coded, str(name))
+    if lost is not None:
+        raise WrongFormat(f"{lost} Choose another format.")
+    tagged = coded and chosen.colours == "tagged"
+    raster = Raster(
+        grid.rows, grid.cols, channels, chosen.sample, srgb=tagged, packed=False,
+        vertex=grid.registration == "vertex", spacing=(grid.dy, grid.dx) if chosen.places else (1.0, 1.0),
+    )  # fmt: skip
+    with chosen.open(path, raster, stripes) as out:
         for row0, band in _bands(evaluation, node, grid):
-            if channels == 1:
-                png.write(quantise_mask(band, bits))
+            if chosen.floats:
+                out.write(np.ascontiguousarray(band, DTYPES[chosen.sample]))
+            elif channels == 1:
+                out.write(quantise_mask(band, chosen.bits))
             else:
-                png.write(to_whole(band, bits, as_coded=coded, dither=depth == "8d", first=(row0, 0)))
+                out.write(to_whole(band, chosen.bits, as_coded=coded, dither=dither, first=(row0, 0)))
             tell((row0 + len(band)) / grid.rows)
-    return f"PNG, {'sRGB' if coded else 'data, untagged'}, {bits} bits{', dithered' if depth == '8d' else ''}"
+    what = "linear light" if chosen.floats else "sRGB" if tagged else "sRGB, untagged"
+    what = what if coded else "data" if chosen.floats else "data, untagged"
+    bits = f"{chosen.bits}-bit float" if chosen.floats else f"{chosen.bits} bits"
+    return f"{format_named(chosen.reads).title}, {what}, {bits}{', dithered' if dither else ''}"
 
 
 def _write_numbers(
@@ -128,19 +142,3 @@ def _write_numbers(
             png.write(band)
             tell((row0 + len(band)) / grid.rows)
     return "PNG, numbers with a palette: " + ", ".join(f"{at} {item.name}" for at, item in enumerate(outcomes))
-
-
-def _write_float(
-    evaluation: Evaluation, node: Node, grid: Grid, path: Path, channels: int, tell: Callable[[float], None]
-) -> None:
-    def strips() -> Iterator[NDArray[np.float32]]:
-        for row0, band in _bands(evaluation, node, grid):
-            tell((row0 + len(band)) / grid.rows)
-            yield np.ascontiguousarray(band, np.float32)
-
-    shape = (grid.rows, grid.cols) if channels == 1 else (grid.rows, grid.cols, channels)
-    with tifffile.TiffWriter(path) as file:
-        file.write(
-            strips(), shape=shape, dtype=np.float32, rowsperstrip=BAND, software="", metadata=None,
-            photometric="minisblack" if channels == 1 else "rgb",
-        )  # fmt: skip

@@ -8,16 +8,23 @@ from collections.abc import Iterator
 from contextlib import contextmanager
 from tokenize import TokenError
 
-import tifffile
-
 from zigzag_meadow.core.errors import BadFile, MeadowError, TooLarge
 from zigzag_meadow.core.formats.limits import MOST_MEMORY
 
 __all__ = ["decoding"]
 
 # What decoders raise for damaged data, wherever it comes from.
-_DAMAGE = (RuntimeError, ValueError, OverflowError, EOFError, OSError, struct.error, zlib.error, TokenError,
-           SyntaxError, tifffile.TiffFileError)  # fmt: skip
+_DAMAGE = (
+    RuntimeError,
+    ValueError,
+    OverflowError,
+    EOFError,
+    OSError,
+    struct.error,
+    zlib.error,
+    TokenError,
+    SyntaxError,
+)
 # What they raise for it too, though it is usually a mistake in a program: the file's fault only inside a library.
 _SLIPS = (IndexError, KeyError, TypeError, AttributeError, AssertionError, ZeroDivisionError)
 _OURS = "zigzag_meadow"

@@ -21,9 +21,8 @@ from zigzag_meadow.core.formats.layout import Layout
 from zigzag_meadow.core.formats.limits import check_memory, check_size
 from zigzag_meadow.core.formats.stored import Stored
 
-__all__ = ["EXR_SIGNATURE", "read_exr", "read_exr_pixels"]
+__all__ = ["read_exr", "read_exr_pixels"]
 
-EXR_SIGNATURE = b"\x76\x2f\x31\x01"
 Bytes = bytes | mmap.mmap
 _PIXEL = {0: ("u4", 4), 1: ("f2", 2), 2: ("f4", 4)}
 _LINES = {0: 1, 1: 1, 2: 1, 3: 16, 4: 32, 5: 16, 6: 32, 7: 32, 8: 32, 9: 256}

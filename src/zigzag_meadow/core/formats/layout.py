@@ -9,7 +9,8 @@ from zigzag_meadow.core.formats.raw import ByteOrder, SampleType
 
 __all__ = ["FileFormat", "Layout", "RgbCode", "SampleType"]
 
-FileFormat = Literal["png", "tiff", "raw", "exr", "bmp", "asc", "hgt", "npy", "tga", "pgm", "jpeg"]
+FileFormat = str
+"""The id of a format of the register."""
 RgbCode = Literal["tenths", "metres256"]
 """Heights in three bytes. *tenths*: −10000 + 0.1·(65536R + 256G + B) m; *metres256*: 256R + G + B/256 − 32768 m."""
 

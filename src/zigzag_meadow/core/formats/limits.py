@@ -4,10 +4,14 @@ from __future__ import annotations
 
 from zigzag_meadow.core.errors import BadFile, TooLarge
 
-__all__ = ["LONGEST_SIDE", "MOST_BYTES", "MOST_MEMORY", "SHORTEST_SIDE", "check_bytes", "check_memory", "check_size"]
+__all__ = [
+    "LONGEST_SIDE", "MOST_BYTES", "MOST_MEMORY", "MOST_TEXTURE_SIDE", "SHORTEST_SIDE", "check_bytes", "check_memory",
+    "check_size", "check_texture_size",
+]  # fmt: skip
 
 LONGEST_SIDE = 8193
 SHORTEST_SIDE = 8
+MOST_TEXTURE_SIDE = 8192
 MOST_BYTES = 600 * 1024 * 1024
 MOST_MEMORY = 2**30
 """What reading one file may need, in bytes, its result included."""
@@ -36,6 +40,15 @@ def check_size(rows: int, cols: int, name: str) -> None:
             f"{name} is {cols} × {rows} samples; a ground needs at least {SHORTEST_SIDE} on each side. "
             "Check that this is the heightmap and not a strip or a palette."
         )
+
+
+def check_texture_size(rows: int, cols: int, name: str) -> None:
+    """Raise when declared rows or columns are over or under what a texture can have."""
+    if max(rows, cols) > MOST_TEXTURE_SIDE:
+        raise TooLarge(
+            f"{name} is {cols} × {rows}; a texture has at most {MOST_TEXTURE_SIDE} samples a side. Resize it first."
+        )
+    check_size(rows, cols, name)
 
 
 def check_memory(count: int, name: str) -> None:

@@ -19,10 +19,9 @@ from zigzag_meadow.core.formats.layout import Layout, RgbCode
 from zigzag_meadow.core.formats.limits import check_bytes, check_memory, check_size
 from zigzag_meadow.core.formats.stored import Stored
 
-__all__ = ["PNG_SIGNATURE", "PngHeader", "decode_rgb", "png_header", "read_png", "read_png_heights"]
+__all__ = ["PngHeader", "decode_rgb", "png_header", "read_png", "read_png_heights"]
 
 _ROWS = 128
-PNG_SIGNATURE = b"\x89PNG\r\n\x1a\n"
 
 
 @dataclass(frozen=True, slots=True)

@@ -12,20 +12,30 @@ from numpy.typing import NDArray
 from zigzag_meadow.core.errors import BadFile, BadNumber
 from zigzag_meadow.core.formats.limits import LONGEST_SIDE, SHORTEST_SIDE, check_size
 
-__all__ = ["BYTES", "ByteOrder", "SampleType", "guess_byte_order", "propose_sizes", "read_raw", "sample_of_name"]
+__all__ = [
+    "BYTES",
+    "NAMED",
+    "ByteOrder",
+    "SampleType",
+    "guess_byte_order",
+    "propose_sizes",
+    "read_raw",
+    "sample_of_name",
+]
 
 ByteOrder = Literal["little", "big"]
 SampleType = Literal["u8", "i8", "u16", "i16", "f32"]
 BYTES: dict[SampleType, int] = {"u8": 1, "i8": 1, "u16": 2, "i16": 2, "f32": 4}
-_ENDINGS: dict[str, SampleType] = {
+NAMED: dict[str, SampleType] = {
     ".r8": "u8", ".raw8": "u8", ".r16": "u16", ".raw16": "u16", ".r32": "f32", ".raw32": "f32", ".f32": "f32",
     ".flt": "f32",
 }  # fmt: skip
+"""Endings that say what the samples of a raw file are."""
 
 
 def sample_of_name(name: str) -> SampleType:
     """What a raw file's ending says about its samples; 16-bit unsigned where it says nothing."""
-    return _ENDINGS.get(Path(name).suffix.lower(), "u16")
+    return NAMED.get(Path(name).suffix.lower(), "u16")
 
 
 def propose_sizes(byte_count: int, sample: SampleType = "u16", header: int = 0) -> list[tuple[int, int]]:

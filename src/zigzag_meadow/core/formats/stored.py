@@ -2,16 +2,17 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from typing import Any, Literal
 
 import numpy as np
 from numpy.typing import NDArray
 
+from zigzag_meadow.core.errors import BadFile
 from zigzag_meadow.core.formats.layout import FileFormat, RgbCode
 from zigzag_meadow.core.formats.raw import ByteOrder, SampleType
 
-__all__ = ["Placement", "Remark", "Stored", "narrowed"]
+__all__ = ["Placement", "Remark", "Stored", "finished", "narrowed"]
 
 
 def narrowed(samples: NDArray[Any]) -> NDArray[Any]:
@@ -83,3 +84,45 @@ class Stored:
     def voids(self) -> int:
         """How many samples have no height."""
         return int(np.isnan(self.samples).sum()) if self.samples.dtype.kind == "f" else 0
+
+
+def finished(stored: Stored, nodata: float | None, name: str) -> Stored:
+    """A file as it is meant: gaps as NaN, samples by the scale that the file asks for. ``nodata``: what a person said
+    stands for no height; None: as the file says.
+
+    Raises :class:`BadFile` when nothing is left to stand on, or the scale makes no numbers.
+    """
+    return _scaled(_with_voids(stored, stored.nodata if nodata is None else nodata, name), name)
+
+
+def _scaled(stored: Stored, name: str) -> Stored:
+    """Samples by the scale and offset that the file asks for; after gaps, which are told in its own numbers."""
+    if stored.scale is None:
+        return stored
+    scale, offset = stored.scale
+    samples = narrowed(stored.samples.astype(np.float64) * scale + offset)
+    if not np.isfinite(samples[~np.isnan(stored.samples)] if stored.samples.dtype.kind == "f" else samples).all():
+        raise BadFile(f"{name} asks for a scale of {scale:g}: its heights would be no numbers any more.")
+    text = f"As its tags say, its numbers are taken × {scale:g}{f' + {offset:g}' if offset else ''}."
+    return replace(stored, samples=samples, remarks=(*stored.remarks, Remark("scaled", "note", text)))
+
+
+def _with_voids(stored: Stored, nodata: float | None, name: str) -> Stored:
+    """Samples that stand for no height become NaN. Raises :class:`BadFile` when nothing is left to stand on."""
+    samples = stored.samples
+    gone = 0
+    if samples.dtype.kind != "f" and nodata is not None and bool((samples == nodata).any()):
+        samples = samples.astype(np.float32)
+    if samples.dtype.kind == "f":
+        samples = samples if samples.flags.writeable else samples.copy()
+        # Row by row: no mask of the whole is held beside it.
+        for row in samples:
+            void = ~np.isfinite(row)
+            if nodata is not None:
+                with np.errstate(over="ignore"):
+                    void |= row == row.dtype.type(nodata)
+            row[void] = np.nan
+            gone += int(void.sum())
+    if gone == samples.size:
+        raise BadFile(f"{name} has no sample with a height: all are marked as missing or are not numbers.")
+    return replace(stored, samples=samples, nodata=nodata)

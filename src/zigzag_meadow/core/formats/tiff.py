@@ -14,30 +14,20 @@ from numpy.typing import NDArray
 
 from zigzag_meadow.core.errors import BadFile, WrongFormat
 from zigzag_meadow.core.formats.decoding import decoding
+from zigzag_meadow.core.formats.degrees import metres_a_degree
 from zigzag_meadow.core.formats.georeference import MATRIX, reals
 from zigzag_meadow.core.formats.greys import one_channel
 from zigzag_meadow.core.formats.layout import Layout
-from zigzag_meadow.core.formats.limits import check_memory, check_size
-from zigzag_meadow.core.formats.stored import Placement, Remark, Stored, narrowed
+from zigzag_meadow.core.formats.limits import check_memory, check_size, check_texture_size
+from zigzag_meadow.core.formats.stored import Placement, Remark, Stored, finished, narrowed
 
-__all__ = ["metres_a_degree", "read_tiff", "read_tiff_pixels"]
+__all__ = ["read_tiff", "read_tiff_pixels", "read_tiff_texture"]
 
 _DEPTHS = {"uint8": "8", "int8": "8 signed", "uint16": "16", "int16": "16 signed", "float16": "16f", "float32": "32f",
            "float64": "64f", "uint32": "32", "int32": "32 signed"}  # fmt: skip
 _BYTES = {"8": 1, "8 signed": 1, "16": 2, "16 signed": 2, "16f": 2, "32f": 4, "64f": 8, "32": 4, "32 signed": 4}
 _MOST_METADATA = 64 * 1024
 _FOOT = {9001: 1.0, 9002: 0.3048, 9003: 1200 / 3937}
-
-
-def metres_a_degree(latitude: float) -> tuple[float, float]:
-    """(north–south, east–west) metres that a degree spans at a latitude, on the GRS 80 ellipsoid.
-
-    Reference: Snyder 1987, Map projections: a working manual, USGS Professional Paper 1395, equations 4-19 and 4-20.
-    """
-    a, e2 = 6378137.0, 0.00669438002290
-    s = math.sin(math.radians(latitude))
-    w = math.sqrt(1 - e2 * s * s)
-    return math.pi / 180 * a * (1 - e2) / w**3, math.pi / 180 * a / w * math.cos(math.radians(latitude))
 
 
 _MODEL, _RASTER, _UNIT = 1024, 1025, 3076
@@ -167,6 +157,21 @@ def read_tiff_pixels(path: Path, name: str) -> NDArray[Any]:
     """
     samples = _decoded(path, name, colours=True).samples
     return np.ascontiguousarray(samples.astype(samples.dtype.newbyteorder("="), copy=False))
+
+
+def read_tiff_texture(path: Path, name: str) -> NDArray[Any]:
+    """Grey or colours of a texture at their stored depth: (rows, columns) or (rows, columns, channels).
+
+    Raises :class:`WrongFormat` for the colours of print, else what :func:`read_tiff_pixels` raises.
+    """
+    with decoding(name, "a TIFF"), tifffile.TiffFile(path) as file:
+        page = file.pages.first
+        check_texture_size(page.imagelength, page.imagewidth, name)
+        if page.photometric == tifffile.PHOTOMETRIC.SEPARATED:
+            raise WrongFormat(f"{name} is in CMYK, the colours of print. Save it in RGB.", field="file")
+        grey = page.samplesperpixel == 1
+    # Where one channel tells of gaps and a scale, it means them.
+    return finished(read_tiff(path, name, Layout()), None, name).samples if grey else read_tiff_pixels(path, name)
 
 
 def read_tiff(path: Path, name: str, layout: Layout) -> Stored:

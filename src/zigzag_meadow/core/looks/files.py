@@ -1,6 +1,6 @@
 """Textures from elsewhere: which map a file is, what is wrong with it, and its samples.
 
-PNG, JPEG and TIFF with 8 or 16 bits, grey or colour; alpha is told and not used.
+Grey or colour, with 8 or 16 bits; alpha is told and not used.
 """
 
 from __future__ import annotations
@@ -11,22 +11,20 @@ from pathlib import Path
 from typing import Any
 
 import numpy as np
-import tifffile
 from numpy.typing import NDArray
 from PIL import Image
 
-from zigzag_meadow.core.errors import TooLarge, WrongFormat
-from zigzag_meadow.core.formats.decoding import decoding
-from zigzag_meadow.core.formats.limits import check_bytes, check_memory, check_size
-from zigzag_meadow.core.formats.png import PNG_SIGNATURE, read_png
-from zigzag_meadow.core.formats.read import read_stored
+from zigzag_meadow.core.errors import WrongFormat
+from zigzag_meadow.core.formats.declare import Head
+from zigzag_meadow.core.formats.limits import check_bytes, check_texture_size
+from zigzag_meadow.core.formats.read import HEAD
+from zigzag_meadow.core.formats.register import FORMATS, titles
 from zigzag_meadow.core.looks.model import MapKind
 from zigzag_meadow.core.srgb import coded, hex_of, linear
 
-__all__ = ["MOST_SIDE", "Inspected", "inspect_texture", "kind_by_name", "read_map", "said", "set_name"]
+__all__ = ["Inspected", "inspect_texture", "kind_by_name", "read_map", "said", "set_name"]
 
 F32 = NDArray[np.float32]
-MOST_SIDE = 8192
 _WORDS: dict[MapKind, tuple[str, ...]] = {
     "albedo": ("albedo", "basecolor", "basecolour", "diffuse", "diff", "color", "colour",
                "col", "alb"),
@@ -76,51 +74,15 @@ def set_name(file: str) -> str:
 
 def _pixels(path: Path, name: str) -> NDArray[Any]:
     """Samples at their stored depth, (rows, columns, channels)."""
-    check_bytes(path.stat().st_size, name)
+    size = path.stat().st_size
+    check_bytes(size, name)
     with path.open("rb") as file:
-        head = file.read(16)
-    if head.startswith(PNG_SIGNATURE):
-        pixels: NDArray[Any] = read_png(path, name)
-    elif head.startswith(b"\xff\xd8\xff"):
-        pixels = _jpeg(path, name)
-    elif head[:4] in (b"II*\0", b"MM\0*"):
-        pixels = _tiff(path, name)
-    else:
-        raise WrongFormat(f"{name} is no texture that can be read. Save it as PNG, JPEG or TIFF.", field="file")
+        head = Head(file.read(HEAD), name, size)
+    read = next((kind.texture for kind in FORMATS if kind.begins is not None and kind.begins(head)), None)
+    if read is None:
+        raise WrongFormat(f"{name} is no texture that can be read. Save it as {titles('texture')}.", field="file")
+    pixels: NDArray[Any] = read(path, name)
     return pixels[..., None] if pixels.ndim == 2 else pixels
-
-
-def _jpeg(path: Path, name: str) -> NDArray[Any]:
-    try:
-        with decoding(name, "a JPEG"), Image.open(path, formats=("JPEG",)) as image:
-            _check_side(image.height, image.width, name)
-            check_memory(image.height * image.width * 12, name)
-            if image.mode == "CMYK":
-                raise WrongFormat(f"{name} is in CMYK, the colours of print. Save it in RGB.", field="file")
-            return np.asarray(image if image.mode in ("L", "RGB") else image.convert("RGB"))
-    except Image.DecompressionBombError:
-        raise TooLarge(f"{name} declares far more samples than can be read. Resize it first.") from None
-
-
-def _tiff(path: Path, name: str) -> NDArray[Any]:
-    with decoding(name, "a TIFF"), tifffile.TiffFile(path) as file:
-        page = file.pages.first
-        rows, cols = page.imagelength, page.imagewidth
-        _check_side(rows, cols, name)
-        check_memory(rows * cols * max(page.samplesperpixel, 1) * 12, name)
-        if page.photometric == tifffile.PHOTOMETRIC.SEPARATED:
-            raise WrongFormat(f"{name} is in CMYK, the colours of print. Save it in RGB.", field="file")
-        if page.samplesperpixel == 1:
-            return read_stored(path, name).samples
-        pixels = page.asarray()
-        planar = pixels.ndim == 3 and page.planarconfig == tifffile.PLANARCONFIG.SEPARATE
-        return np.moveaxis(pixels, 0, -1) if planar else pixels
-
-
-def _check_side(rows: int, cols: int, name: str) -> None:
-    if max(rows, cols) > MOST_SIDE:
-        raise TooLarge(f"{name} is {cols} × {rows}; a texture has at most {MOST_SIDE} samples a side. Resize it first.")
-    check_size(rows, cols, name)
 
 
 def _unit(pixels: NDArray[Any]) -> F32:
@@ -167,7 +129,7 @@ def inspect_texture(path: Path, name: str) -> Inspected:
     """
     pixels = _pixels(path, name)
     rows, cols, channels = pixels.shape
-    _check_side(rows, cols, name)
+    check_texture_size(rows, cols, name)
     values = _unit(pixels)
     told: list[str] = []
     if channels in (2, 4) and int(pixels[..., -1].min()) < int(pixels[..., -1].max()):

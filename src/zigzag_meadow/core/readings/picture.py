@@ -9,16 +9,12 @@ from typing import Any, Literal
 
 import numpy as np
 from numpy.typing import NDArray
-from PIL import Image
 
-from zigzag_meadow.core.errors import BadFile, TooLarge, WrongFormat
-from zigzag_meadow.core.formats.decoding import decoding
-from zigzag_meadow.core.formats.exr import EXR_SIGNATURE, read_exr_pixels
-from zigzag_meadow.core.formats.limits import check_bytes, check_memory, check_size
-from zigzag_meadow.core.formats.pictures import is_tga
-from zigzag_meadow.core.formats.png import PNG_SIGNATURE, read_png
-from zigzag_meadow.core.formats.read import read_stored
-from zigzag_meadow.core.formats.tiff import read_tiff_pixels
+from zigzag_meadow.core.errors import BadFile, WrongFormat
+from zigzag_meadow.core.formats.declare import Head
+from zigzag_meadow.core.formats.limits import check_bytes
+from zigzag_meadow.core.formats.read import HEAD, read_stored
+from zigzag_meadow.core.formats.register import FORMATS, recognised
 from zigzag_meadow.core.grid import Grid, Window
 from zigzag_meadow.core.nodes.ground import own_grid
 from zigzag_meadow.core.nodes.node import Node
@@ -57,38 +53,26 @@ _LUMA = (0.2126, 0.7152, 0.0722)
 
 
 def read_pixels(path: Path, name: str) -> NDArray[Any]:
-    """A picture at its stored depth, (rows, columns) or (rows, columns, channels): PNG 8/16, JPEG, BMP, TIFF, TGA,
-    or any heightmap."""
-    check_bytes(path.stat().st_size, name)
+    """A picture at its stored depth, (rows, columns) or (rows, columns, channels): any format that holds pixels or
+    heights.
+
+    Raises :class:`BadFile`, :class:`WrongFormat` or :class:`TooLarge`.
+    """
+    size = path.stat().st_size
+    check_bytes(size, name)
     with path.open("rb") as file:
-        head = file.read(18)
-    if head.startswith(PNG_SIGNATURE):
-        return read_png(path, name)
-    if head.startswith((b"\xff\xd8\xff", b"BM")):
-        return _by_pillow(path, name)
-    if head.startswith((b"II", b"MM")):
-        return read_tiff_pixels(path, name)
-    if head.startswith(EXR_SIGNATURE):
-        return read_exr_pixels(path, name)
+        head = Head(file.read(HEAD), name, size)
+    kind = recognised(head)
+    if kind.pixels is not None:
+        return kind.pixels(path, name)
     try:
         return read_stored(path, name).samples
     except (BadFile, WrongFormat):
-        # Stored pictures are known by their content alone, and this kind has no signature.
-        if is_tga(head, path.stat().st_size):
-            return _by_pillow(path, name)
-        raise
-
-
-def _by_pillow(path: Path, name: str) -> NDArray[Any]:
-    try:
-        with decoding(name, "a picture"), Image.open(path) as image:
-            check_size(image.height, image.width, name)
-            check_memory(image.height * image.width * 16, name)
-            modes = {"1": "L", "L": "L", "RGBA": "RGBA", "LA": "LA"}
-            plain = image.convert(modes.get(image.mode, "RGB"))
-            return np.asarray(plain)
-    except Image.DecompressionBombError:
-        raise TooLarge(f"{name} declares far more samples than can be read. Resize it first.") from None
+        # Stored pictures are known by their content alone, and some kinds have no signature.
+        likely = next((kind for kind in FORMATS if kind.may_be is not None and kind.may_be(head)), None)
+        if likely is None or likely.pixels is None:
+            raise
+        return likely.pixels(path, name)
 
 
 def _unit(samples: NDArray[Any], low: float, span: float) -> F32:

@@ -19,6 +19,7 @@ from zigzag_meadow.server.api import (
     deliveries,
     features,
     folders,
+    formats,
     ground,
     kits,
     maps,
@@ -57,7 +58,7 @@ api.add_router("", projects.router)
 api.add_router("", maps.router)
 api.add_router("", ground.router)
 api.add_router("", survey.router)
-for module in (recipes, features, folders, outside, painting, kits, deliveries, targets, aligning, started):
+for module in (recipes, features, folders, outside, painting, kits, deliveries, targets, aligning, started, formats):
     api.add_router("", module.router)
 
 

@@ -6,18 +6,19 @@ import re
 import tempfile
 from contextlib import suppress
 from pathlib import Path
-from typing import Any, Literal
+from typing import Annotated, Any, Literal
 
 import imagecodecs
 import numpy as np
 from django.http import HttpRequest, HttpResponse
-from ninja import File, Router
+from ninja import File, Query, Router
 from ninja.files import UploadedFile
 
 from zigzag_meadow.core.errors import MeadowError, NotFound
-from zigzag_meadow.core.formats.mask_image import MASK_FORMS, MaskForm, write_mask_image
 from zigzag_meadow.core.formats.names import file_stem, safe_file_name
 from zigzag_meadow.core.formats.png_stream import PngWriter
+from zigzag_meadow.core.formats.register import format_named
+from zigzag_meadow.core.formats.write import mask_form, write_map
 from zigzag_meadow.core.map_name import MaskName
 from zigzag_meadow.core.project.model.document import Project
 from zigzag_meadow.core.project.travel.from_elsewhere import (
@@ -49,25 +50,27 @@ def send_out(
     request: HttpRequest,
     project_id: str,
     mask_id: str,
-    form: MaskForm = "png16",
+    form: Annotated[str, Query(max_length=20)] = "png16",
     size: Literal["home", "final"] = "home",
 ) -> HttpResponse:
-    """A mask as an image: grey PNG of 8 or 16 bits, or a 16-bit TIFF; on the ground's grid or as delivered."""
+    """A mask as an image to paint in: grey, whole numbers, such as PNG or TIFF of 8 or 16 bits; on the ground's grid or
+    as delivered."""
+    chosen = mask_form(form)
     head = projects.head(project_id)
     document, state = head.document, head.revision
     mask = document.mask(mask_id)
     if mask is None:
         raise NotFound("That mask is no longer there.", field="mask")
     evaluation = engine().evaluation(document, cancel=gone(request), owner=project_id)
-    values = evaluation.map(MaskName(mask_id), evaluation.home if size == "home" else document.final)
-    ending, media = MASK_FORMS[form]
+    grid = evaluation.home if size == "home" else document.final
+    values = evaluation.map(MaskName(mask_id), grid)
     with tempfile.TemporaryDirectory() as folder:
-        path = Path(folder) / f"mask.{ending}"
-        write_mask_image(path, values, form, engine().stripes)
+        path = Path(folder) / f"mask.{chosen.ending}"
+        write_map(path, values, grid, chosen, engine().stripes)
         data = path.read_bytes()
-    response = HttpResponse(data, content_type=media)
+    response = HttpResponse(data, content_type=format_named(chosen.reads).media)
     # The revision comes back with the name: what was changed outside is what differs from the mask of that one.
-    name = f"{file_stem(document.name)}_{file_stem(mask.name)}_r{state.number}.{ending}"
+    name = f"{file_stem(document.name)}_{file_stem(mask.name)}_r{state.number}.{chosen.ending}"
     response["Content-Disposition"] = f'attachment; filename="{name}"'
     return response
 

@@ -18,6 +18,7 @@ from zigzag_meadow.core.evaluate.painted_file import DEPTHS, painted_grid, write
 from zigzag_meadow.core.evaluate.stops import ramp_stops
 from zigzag_meadow.core.evaluate.texture_picture import texture_picture
 from zigzag_meadow.core.formats.names import file_stem, safe_file_name
+from zigzag_meadow.core.formats.register import form, format_named
 from zigzag_meadow.core.looks.files import inspect_texture
 from zigzag_meadow.core.looks.grouping import Brought, grouped, look_of
 from zigzag_meadow.core.map_name import map_name
@@ -189,13 +190,14 @@ def painted(request: HttpRequest, project_id: str, name: str, wanted: Query[Pain
     document = projects.newest(project_id)
     evaluation = engine().evaluation(document, cancel=gone(request), owner=project_id)
     grid = painted_grid(evaluation.home, wanted.rows, wanted.cols, wanted.registration)
-    ending = DEPTHS[wanted.depth][0]
+    chosen = form(DEPTHS[wanted.depth][0])
     with tempfile.TemporaryDirectory() as folder:
-        path = Path(folder) / f"painted.{ending}"
-        write_painted(evaluation, map_name(name), grid, path, wanted.depth, engine().stripes)
+        path = Path(folder) / f"painted.{chosen.ending}"
+        dither = wanted.depth == "8d"
+        write_painted(evaluation, map_name(name), grid, path, chosen, engine().stripes, dither=dither)
         stem = f"{file_stem(document.name)}_{file_stem(name.replace(':', '_'))}_{grid.cols}x{grid.rows}"
         # Sent piece by piece from the open file, whose name may go: floats of a large map are hundreds of megabytes.
         return FileResponse(
-            path.open("rb"), as_attachment=True, filename=f"{stem}.{ending}",
-            content_type="image/png" if ending == "png" else "image/tiff",
+            path.open("rb"), as_attachment=True, filename=f"{stem}.{chosen.ending}",
+            content_type=format_named(chosen.reads).media,
         )  # fmt: skip

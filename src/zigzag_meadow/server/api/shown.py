@@ -129,7 +129,7 @@ def painting_of(evaluation: Evaluation, asset_path: Callable[[str], Path]) -> di
                      for at, item in enumerate(project.outcomes)],
         "troubles": _troubles(project, evaluation, {look["id"] for look in looks if look["missing"]}),
         "sizes": [asdict(size) for size in [*_far(project), *painted_sizes(home)]],
-        "depths": [_choice(value, title) for value, (_, title) in DEPTHS.items()],
+        "depths": [_choice(value, title) for value, (_, _, title) in DEPTHS.items()],
         "pictures": pictures,
     }  # fmt: skip
 

@@ -17,7 +17,7 @@ from zigzag_meadow.core.delivery.showing import planned_item, trial_place
 from zigzag_meadow.core.delivery.sizes import offers
 from zigzag_meadow.core.errors import MeadowError, NotFound
 from zigzag_meadow.core.formats.names import file_stem
-from zigzag_meadow.core.formats.writing.forms import FORMS
+from zigzag_meadow.core.formats.register import forms
 from zigzag_meadow.core.project.edits.operations import apply_operations
 from zigzag_meadow.core.project.edits.ops_delivery import ChooseTarget, SetTarget
 from zigzag_meadow.core.project.model.document import Project
@@ -105,9 +105,9 @@ def get_rules(request: HttpRequest) -> dict[str, Any]:
         ]
         for place, kinds in rule_kinds().items()
     }  # fmt: skip
-    forms = [{"value": item.id, "label": item.title} for item in FORMS if item.takes == "raster"]
+    holding = [{"value": item.id, "label": item.title} for item in forms() if item.takes == "raster"]
     sheets = [{"value": value, "label": label} for value, label in DATA_SHEETS.items()]
-    return {"places": places, "forms": forms, "data_sheets": sheets}
+    return {"places": places, "forms": holding, "data_sheets": sheets}
 
 
 @router.post("/projects/{project_id}/targets/check", response={200: CheckOut, **Refused}, operation_id="check_target")

@@ -13,6 +13,8 @@ from zigzag_meadow.core.formats.writing.raster import Raster, RowWriter
 
 __all__ = ["AscWriter"]
 
+_NONE = -9999
+
 
 class AscWriter(RowWriter):
     """Numbers with as many digits as tell their 32 bits apart; rows from the north, cells or points."""
@@ -25,11 +27,12 @@ class AscWriter(RowWriter):
         lines = [f"ncols {raster.cols}", f"nrows {raster.rows}", f"xll{place} {east!r}", f"yll{place} {north!r}"]
         lines += [f"cellsize {dx!r}"] if dx == dy else [f"dx {dx!r}", f"dy {dy!r}"]
         self._file = path.open("wb")
-        self._file.write(("\n".join(lines) + "\nNODATA_value -9999\n").encode("ascii"))
+        self._file.write(("\n".join(lines) + f"\nNODATA_value {_NONE}\n").encode("ascii"))
 
     def add(self, block: NDArray[Any]) -> None:
         for row in block.reshape(len(block), -1):
-            text = orjson.dumps(np.ascontiguousarray(row, np.float32), option=orjson.OPT_SERIALIZE_NUMPY)
+            known = np.where(np.isnan(row), np.float32(_NONE), row).astype(np.float32, copy=False)
+            text = orjson.dumps(known, option=orjson.OPT_SERIALIZE_NUMPY)
             self._file.write(text[1:-1].replace(b",", b" ") + b"\n")
 
     def finish(self) -> None:

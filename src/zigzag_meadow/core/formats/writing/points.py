@@ -1,18 +1,16 @@
-"""Scattered points as they come, some at a time: CSV, GeoJSON, PLY."""
+"""Scattered points as they come, some at a time."""
 
 from __future__ import annotations
 
-import io
 from dataclasses import dataclass
 from pathlib import Path
 from types import TracebackType
 from typing import Self
 
 import numpy as np
-import orjson
 from numpy.typing import NDArray
 
-__all__ = ["CsvWriter", "GeoJsonWriter", "PlyWriter", "PointList", "PointWriter"]
+__all__ = ["FIELDS", "PointList", "PointWriter"]
 
 FIELDS = ("east", "north", "height", "size", "turn")
 
@@ -55,45 +53,3 @@ class PointWriter:
 
     def tail(self) -> bytes:
         return b""
-
-
-class CsvWriter(PointWriter):
-    """A line of names, then a line a point."""
-
-    def head(self) -> bytes:
-        return (",".join(FIELDS) + "\n").encode("ascii")
-
-    def coded(self, points: NDArray[np.float64]) -> bytes:
-        out = io.StringIO()
-        np.savetxt(out, points, "%.3f", ",")
-        return out.getvalue().encode("ascii")
-
-
-class PlyWriter(PointWriter):
-    """Binary, little-endian, floats."""
-
-    def head(self) -> bytes:
-        fields = ("x", "y", "z", "size", "turn")
-        head = ["ply", "format binary_little_endian 1.0", f"element vertex {self.told.count}"]
-        return "\n".join([*head, *(f"property float {field}" for field in fields), "end_header", ""]).encode("ascii")
-
-    def coded(self, points: NDArray[np.float64]) -> bytes:
-        return points.astype("<f4").tobytes()
-
-
-class GeoJsonWriter(PointWriter):
-    """A collection of points with size and turn as properties."""
-
-    def head(self) -> bytes:
-        return b'{"type":"FeatureCollection","name":' + orjson.dumps(self.told.name) + b',"features":['
-
-    def coded(self, points: NDArray[np.float64]) -> bytes:
-        made = []
-        for x, y, z, size, turn in points.tolist():
-            geometry = {"type": "Point", "coordinates": [round(x, 3), round(y, 3), round(z, 3)]}
-            properties = {"size": round(size, 3), "turn": round(turn, 1)}
-            made.append(orjson.dumps({"type": "Feature", "geometry": geometry, "properties": properties}))
-        return (b"," if self.done and made else b"") + b",".join(made)
-
-    def tail(self) -> bytes:
-        return b"]}"

@@ -6,14 +6,16 @@ from abc import ABC, abstractmethod
 from dataclasses import dataclass
 from pathlib import Path
 from types import TracebackType
-from typing import Any, Literal, Self
+from typing import TYPE_CHECKING, Any, Literal, Self
 
 import numpy as np
 from numpy.typing import NDArray
 
 from zigzag_meadow.core.errors import BadNumber
-from zigzag_meadow.core.formats.georeference import GeoReference
 from zigzag_meadow.core.formats.raw import ByteOrder
+
+if TYPE_CHECKING:
+    from zigzag_meadow.core.formats.georeference import GeoReference
 
 __all__ = ["DTYPES", "Raster", "RowWriter", "SampleKind"]
 

@@ -4,16 +4,28 @@ from __future__ import annotations
 
 from typing import Annotated, Literal
 
-from pydantic import Field
+from pydantic import AfterValidator, Field
 
-from zigzag_meadow.core.formats.layout import FileFormat, RgbCode, SampleType
+from zigzag_meadow.core.formats.layout import RgbCode, SampleType
 from zigzag_meadow.core.formats.raw import ByteOrder
+from zigzag_meadow.core.formats.register import FORMATS
 from zigzag_meadow.core.grid import Grid
 from zigzag_meadow.core.masks.turning import UNTURNED, Turning
 from zigzag_meadow.core.parts import AssetId, Metres, Name, Part
 from zigzag_meadow.core.project.model.steps import Step
 
 __all__ = ["Ground", "KnownPoint", "KnownPoints", "turning_back"]
+
+
+def _known(format_id: str) -> str:
+    there = [kind.id for kind in FORMATS if kind.heights is not None]
+    if format_id not in there:
+        raise ValueError(f"heights come in {', '.join(there)}")
+    return format_id
+
+
+FileFormat = Annotated[str, Field(pattern=r"^[a-z0-9]{1,20}$"), AfterValidator(_known)]
+"""The id of a format of the register that holds heights."""
 
 
 class KnownPoint(Part):

@@ -1,48 +1,32 @@
-"""The plain formats: HGT, NPY."""
+"""NPY: an array as NumPy keeps it."""
 
 from __future__ import annotations
 
-import math
-import re
+import io
 from pathlib import Path
 from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
 
-from zigzag_meadow.core.errors import BadFile, WrongFormat
+from zigzag_meadow.core.errors import WrongFormat
+from zigzag_meadow.core.formats.declare import Form, Format, Head, Opened
 from zigzag_meadow.core.formats.decoding import decoding
+from zigzag_meadow.core.formats.layout import Layout
 from zigzag_meadow.core.formats.limits import MOST_BYTES, check_memory, check_size
-from zigzag_meadow.core.formats.stored import Placement, Stored, narrowed
-from zigzag_meadow.core.formats.tiff import metres_a_degree
+from zigzag_meadow.core.formats.stored import Stored, narrowed
+from zigzag_meadow.core.formats.writing.headed import HeadedWriter
+from zigzag_meadow.core.stripes import Stripes
 
-__all__ = ["HGT_SIDES", "NPY_SIGNATURE", "read_hgt", "read_npy"]
-
-NPY_SIGNATURE = b"\x93NUMPY"
-HGT_SIDES = {1201: 3, 3601: 1}
-"""Samples a side and arc seconds between them."""
-HGT_VOID = -32768
+__all__ = ["NPY"]
 
 
-def read_hgt(path: Path, name: str) -> Stored:
-    """A one-degree tile of big-endian 16-bit metres; its name says where it lies (N54W003)."""
-    side = math.isqrt(path.stat().st_size // 2)
-    if side not in HGT_SIDES or path.stat().st_size != 2 * side * side:
-        raise BadFile(f"{name} has {path.stat().st_size} bytes; such tiles have 1201 or 3601 samples a side.")
-    samples = np.fromfile(path, ">i2").reshape(side, side).astype(np.int16)
-    corner = re.match(r"([ns])(\d{2})[ew]\d{3}", Path(name).name.lower())
-    latitude = (int(corner.group(2)) + 0.5) * (1 if corner.group(1) == "n" else -1) if corner else 0.0
-    north, east = metres_a_degree(latitude)
-    says = f"one degree at latitude {latitude:g}°" if corner else "one degree; its name does not say where, so at 0°"
-    step = HGT_SIDES[side] / 3600
-    return Stored(
-        samples, "hgt", "16 signed", byte_order="big", nodata=float(HGT_VOID),
-        placement=Placement(step * north, step * east, "vertex", True, says),
-    )  # fmt: skip
+def _begins(head: Head) -> bool:
+    return head.data.startswith(b"\x93NUMPY")
 
 
-def read_npy(path: Path, name: str) -> Stored:
-    """A NumPy array of two axes: 8 or 16-bit integers or floats. Nothing in it is ever run."""
+def _heights(path: Path, name: str, layout: Layout) -> Stored:
+    """An array of two axes: 8 or 16-bit integers or floats. Nothing in it is ever run."""
     with decoding(name, "an array"):
         with path.open("rb") as file:
             version = np.lib.format.read_magic(file)
@@ -65,3 +49,24 @@ def read_npy(path: Path, name: str) -> Stored:
         samples = narrowed(samples)
     native = samples.astype(samples.dtype.newbyteorder("="), copy=False)
     return Stored(np.ascontiguousarray(native), "npy", depth)
+
+
+class _Writer(HeadedWriter):
+    """An array of shape (rows, columns) or (rows, columns, channels)."""
+
+    def head(self) -> bytes:
+        raster, out = self.raster, io.BytesIO()
+        shape = (raster.rows, raster.cols, raster.channels) if raster.channels > 1 else (raster.rows, raster.cols)
+        told = {"descr": self._dtype.str, "fortran_order": False, "shape": shape}
+        np.lib.format.write_array_header_1_0(out, told)
+        return out.getvalue()
+
+
+def _open(path: Path, raster: Any, stripes: Stripes) -> Opened:
+    return _Writer(path, raster)
+
+
+NPY = Format(
+    "npy", "NPY", (".npy",), begins=_begins, heights=_heights,
+    forms=(Form("npy", "NPY float", "npy", "raster", "f32", (1, 2, 3, 4), "linear", _open),),
+)  # fmt: skip
