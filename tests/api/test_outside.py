@@ -29,12 +29,12 @@ def sent_out(api, pid, mask, query=""):
     return api.client.get(f"/api/projects/{pid}/send-out/{mask}{query}")
 
 
-@pytest.mark.parametrize("form", ["png8", "png16", "tiff"])
+@pytest.mark.parametrize("form", ["png8", "png16", "tiff16"])
 def test_a_mask_goes_out_and_comes_back(api, project, form):
     pid = project["id"]
     response = sent_out(api, pid, "steep", f"?form={form}")
     data = response.content
-    image = tifffile.imread(__import__("io").BytesIO(data)) if form == "tiff" else imagecodecs.png_decode(data)
+    image = tifffile.imread(__import__("io").BytesIO(data)) if form == "tiff16" else imagecodecs.png_decode(data)
     assert image.dtype == (np.uint8 if form == "png8" else np.uint16)
     same = api.upload(f"/projects/{pid}/take-back/steep", "steep.png", data)
     assert same["sized"]

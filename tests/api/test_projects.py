@@ -83,6 +83,10 @@ def test_the_second_tab_is_told_and_nothing_is_overwritten(api, project):
     assert said["code"] == "stale-edit"
     assert said["since"] == ["lower edge to 30°"]
     assert said["current"] == base + 1
+    assert said["both"] == ["the line take of the mask Steep"]
+    apart = api.edit(pid, base, {"op": "rename_mask", "mask": "wet", "name": "Soaked"}, status=409)
+    assert apart["both"] == []
+    assert api.edit(pid, 99, low(70), status=409)["both"] is None
     assert api.get(f"/projects/{pid}")["document"]["masks"][0]["lines"][0]["source"]["low"] == 30
 
 

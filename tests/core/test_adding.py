@@ -1,4 +1,4 @@
-"""A reading, line, step, coat, look, format or use is its own file and one line of a catalogue: docs/adding.md, kept true.
+"""A reading, line, step, coat, look, format or use is one file and one line of a catalogue: docs/adding.md, kept true.
 
 A process of its own registers made-up ones before anything else is imported, and drives them to the API and the command
 line as they are there: offered, explained, bounded, edited, named in undo, computed, drawn and written.

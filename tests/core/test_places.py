@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import json
-from typing import Any
 
 import orjson
 import pytest
@@ -15,6 +14,7 @@ from zigzag_meadow.core.errors import MeadowError
 from zigzag_meadow.core.evaluate.graph import Graph
 from zigzag_meadow.core.project.checks.whole import parse_project
 from zigzag_meadow.core.project.edits.operations import apply_operations
+from zigzag_meadow.core.project.edits.place_titles import changed_places, edited_places, meeting_places, place_title
 from zigzag_meadow.core.project.edits.places import OPERATIONS, apart, places
 from zigzag_meadow.core.project.model.stored import differences, plain, plain_size
 
@@ -25,24 +25,6 @@ for made in PROJECT.masks:
     GRAPH.mask(made.id)
 
 
-def _touched(before: Any, after: Any, path: tuple[str, ...] = ()) -> list[tuple[str, ...]]:
-    """The places where two documents differ; a list whose things came, went or moved differs as a whole."""
-    if before == after:
-        return []
-    if isinstance(before, dict) and isinstance(after, dict):
-        keys = dict.fromkeys((*before, *after))
-        return [found for key in keys for found in _touched(before.get(key), after.get(key), (*path, key))]
-    if isinstance(before, list) and isinstance(after, list):
-        ids = [
-            [item.get("id", item.get("of")) if isinstance(item, dict) else None for item in all_]
-            for all_ in (before, after)
-        ]
-        if ids[0] == ids[1] and None not in ids[0]:
-            pairs = zip(ids[0], before, after, strict=True)
-            return [found for name, b, a in pairs for found in _touched(b, a, (*path, name))]
-    return [path]
-
-
 def test_every_operation_is_tried():
     assert {edit.op for edit in EDITS} == set(OPERATIONS)
 
@@ -50,10 +32,40 @@ def test_every_operation_is_tried():
 @pytest.mark.parametrize("edit", EDITS, ids=lambda edit: edit.op)
 def test_it_changes_something_and_nothing_beyond_what_it_says(edit):
     after, _ = edit.apply(PROJECT)
-    touched = _touched(PROJECT.model_dump(mode="json"), after.model_dump(mode="json"))
+    touched = changed_places(PROJECT, after)
     assert touched
     declared = places(edit)
     assert [path for path in touched if not any(path[: len(place)] == place for place in declared)] == []
+
+
+def test_places_of_two_states_are_as_deep_as_they_differ():
+    data = PROJECT.model_dump(mode="json")
+    data["masks"][0]["lines"][0]["strength"] = 0.25
+    data["coats"] = data["coats"][::-1]
+    data["delivery"]["pattern"] = "{map}"
+    told = {"masks": data["masks"][0]["id"], "line": data["masks"][0]["lines"][0]["id"]}
+    assert changed_places(PROJECT, parse_project(data)) == (
+        ("masks", told["masks"], "lines", told["line"], "strength"), ("coats",), ("delivery", "pattern"),
+    )  # fmt: skip
+    assert changed_places(PROJECT, PROJECT) == ()
+    assert place_title(PROJECT, ("delivery", "items", "mask:none")) == "the file"
+    assert place_title(PROJECT, ("masks", "none", "lines", "x")) == "the line of the mask"
+
+
+@pytest.mark.parametrize("edit", EDITS, ids=lambda edit: edit.op)
+def test_every_edit_is_told_where_it_is_and_whether_it_meets_another(edit):
+    """In words of what is there, never by an id; it meets itself and nothing that it is apart from."""
+    after, _ = edit.apply(PROJECT)
+    titles = [place_title(after, steps) for steps in places(edit)]
+    assert all(title.startswith(("the ", "how ")) for title in titles)
+    assert not [title for title in titles if "-" in title or title.endswith((" of", " on"))]
+    told = edited_places(after, [edit])
+    assert told.startswith(titles[0])
+    assert told.endswith(f" and {len(set(titles)) - 2} more") == (len(set(titles)) > 2)
+    assert meeting_places(after, [edit], changed_places(PROJECT, after))
+    for other in EDITS:
+        if apart(edit, other):
+            assert meeting_places(after, [other], changed_places(PROJECT, after)) == []
 
 
 @pytest.mark.parametrize("edit", EDITS, ids=lambda edit: edit.op)

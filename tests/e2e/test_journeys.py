@@ -218,6 +218,7 @@ def test_two_tabs(page: Page, site: Site) -> None:
     dialog = other.get_by_role("dialog")
     expect(dialog).to_contain_text("This project changed elsewhere")
     expect(dialog).to_contain_text("mute take")
+    expect(dialog).to_contain_text("Both changed the line take of the mask Bare rock")
     dialog.get_by_role("button", name="Make mine on top").click()
     expect(other.get_by_role("button", name=re.compile("Undo"))).to_be_enabled()
     expect(edge).to_have_attribute("aria-valuenow", "30.5")

@@ -10,16 +10,20 @@ export class Problem extends Error {
   readonly status: number;
   readonly field: string | null;
   readonly since: string[];
+  /** Where both changed the same, in words; null where that is not known. */
+  readonly both: string[] | null;
 
   constructor(
     status: number,
-    body: { code?: string; detail?: string; field?: string | null; since?: string[] } | undefined,
+    body:
+      { code?: string; detail?: string; field?: string | null; since?: string[]; both?: string[] | null } | undefined,
   ) {
     super(body?.detail ?? "The application does not answer. Is it still running?");
     this.code = body?.code ?? "unreachable";
     this.status = status;
     this.field = body?.field ?? null;
     this.since = body?.since ?? [];
+    this.both = body?.both ?? null;
   }
 }
 

@@ -17,6 +17,8 @@ export interface Conflict {
   edits: Waiting[];
   what: string;
   since: string[];
+  /** Where both changed the same, in words; null where that is not known. */
+  both: string[] | null;
 }
 
 interface EditOptions {
@@ -177,7 +179,7 @@ function queued(get: Get, set: Put, edit: Waiting): Promise<boolean> {
         return true;
       },
       (error: unknown) => {
-        if (error instanceof Problem && error.code === "stale-edit") conflicting(get, set, edit, error.since);
+        if (error instanceof Problem && error.code === "stale-edit") conflicting(get, set, edit, error);
         else {
           waiting.done([edit.id]);
           set({ trouble: toldOf(get, { id: edit.project, name: edit.name }, sentence(error)) });
@@ -190,7 +192,7 @@ function queued(get: Get, set: Put, edit: Waiting): Promise<boolean> {
 
 /** An edit on a state that is no longer the newest. Those that waited behind it were made on it: they are kept together,
  * in their order. Where another project is open, it is asked about when this one is opened again. */
-function conflicting(get: Get, set: Put, edit: Waiting, since: string[]): void {
+function conflicting(get: Get, set: Put, edit: Waiting, { since, both }: Problem): void {
   if (get().state?.id !== edit.project) return;
   const before = get().conflict;
   set({
@@ -199,6 +201,7 @@ function conflicting(get: Get, set: Put, edit: Waiting, since: string[]): void {
       edits: [...(before?.edits ?? []), edit],
       what: before && before.what !== edit.what ? `${before.what}, ${edit.what}` : edit.what,
       since,
+      both: before ? before.both && both && [...new Set([...before.both, ...both])] : both,
     },
   });
 }

@@ -11,6 +11,17 @@ export function ConflictDialog() {
         <Typography>
           While you worked here, another tab did this: <b>{conflict?.since.join(", ") || "another change"}</b>.
         </Typography>
+        {conflict?.both && (
+          <Typography sx={{ mt: 1.5 }}>
+            {conflict.both.length === 0 ? (
+              "Nothing of it touches what you changed: made on top, both stay."
+            ) : (
+              <>
+                Both changed <b>{conflict.both.join(", ")}</b>: made on top, yours stands where they differ.
+              </>
+            )}
+          </Typography>
+        )}
         <Typography sx={{ mt: 1.5 }}>
           Yours, <b>{conflict?.what}</b>, is not saved yet and not lost. Make it on top of the newest state, or leave it
           out.

@@ -6,7 +6,7 @@ import { sentence } from "../api/client";
 import { useDocument, useDocumentParts } from "../document/document";
 import { previews } from "../viewport/preview";
 import { useTools } from "../viewport/tools";
-import { useView } from "../viewport/view";
+import { useViewParts } from "../viewport/view";
 import { fetchCards, WAYPOINTS } from "../waypoints/register";
 import { WatchNotice } from "../waypoints/ground/WatchInset";
 import { NoSuchPlace } from "./NoSuchPlace";
@@ -33,7 +33,7 @@ export function ProjectPage() {
   // Of the document no more than its name: what is in it is drawn by those who show it.
   const shown = useDocument((store) => store.state?.id);
   const name = useDocument((store) => store.state?.document.name);
-  const reset = useView((view) => view.reset);
+  const { reset, show } = useViewParts("reset", "show");
   const [missing, setMissing] = useState<{ id: string; why: string } | null>(null);
 
   useEffect(() => {
@@ -59,6 +59,13 @@ export function ProjectPage() {
     document.title = name === undefined ? "Zigzag Meadow" : `${name} · Zigzag Meadow`;
   }, [name]);
 
+  const here = WAYPOINTS.find((item) => item.name === waypoint);
+  const ready = shown === id;
+  useEffect(() => {
+    const first = ready ? here?.opens?.() : undefined;
+    if (first) show(first);
+  }, [here, ready, show]);
+
   if (missing?.id === id)
     return (
       <Box sx={{ p: 6, maxWidth: 560, mx: "auto" }}>
@@ -75,7 +82,6 @@ export function ProjectPage() {
         <CircularProgress aria-label="Opening the project" />
       </Box>
     );
-  const here = WAYPOINTS.find((item) => item.name === waypoint);
   return (
     <Box sx={{ height: "100vh", display: "grid", gridTemplateRows: "48px 1fr", minHeight: 0 }}>
       <TopBar />

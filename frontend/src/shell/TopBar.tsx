@@ -44,7 +44,7 @@ const number = { fontFamily: MONO, fontSize: 12 } as const;
 const JOBS = { delivery: "Delivering", fit: "Checking the fit", finals: "Comparing with the final" };
 
 export function TopBar() {
-  const { id, document, home, final, undo, redo } = useProject();
+  const { id, document, home, final, undo, undo_place: place, redo } = useProject();
   const { step, edit } = useDocumentParts("step", "edit");
   const jobs = useJobs();
   const { mode, setMode } = useColorScheme();
@@ -102,25 +102,29 @@ export function TopBar() {
           {JOBS[running.kind]} {(running.progress * 100).toFixed(0)} %
         </Pill>
       )}
-      <Button
-        variant="outlined"
-        color="inherit"
-        startIcon={<UndoIcon />}
-        disabled={undo === null}
-        onClick={() => void step("undo")}
-        aria-label={undo ? `Undo ${undo}` : "Undo"}
-        sx={{
-          maxWidth: 230,
-          whiteSpace: "nowrap",
-          overflow: "hidden",
-          bgcolor: "background.paper",
-          borderColor: "divider",
-        }}
-      >
-        <Box component="span" sx={{ overflow: "hidden", textOverflow: "ellipsis" }}>
-          {undo ? `Undo “${undo}”` : "Undo"}
-        </Box>
-      </Button>
+      <Tooltip title={undo ? `Undo “${undo}”${place ? `: ${place}` : ""}` : "Nothing to undo"} describeChild>
+        <span>
+          <Button
+            variant="outlined"
+            color="inherit"
+            startIcon={<UndoIcon />}
+            disabled={undo === null}
+            onClick={() => void step("undo")}
+            aria-label={undo ? `Undo ${undo}` : "Undo"}
+            sx={{
+              maxWidth: 230,
+              whiteSpace: "nowrap",
+              overflow: "hidden",
+              bgcolor: "background.paper",
+              borderColor: "divider",
+            }}
+          >
+            <Box component="span" sx={{ overflow: "hidden", textOverflow: "ellipsis" }}>
+              {undo ? `Undo “${undo}”` : "Undo"}
+            </Box>
+          </Button>
+        </span>
+      </Tooltip>
       <Tooltip title={redo ? `Redo “${redo}”` : "Nothing to redo"}>
         <span>
           <IconButton

@@ -88,6 +88,7 @@ export function testState(ground: { water?: number | null } = {}): ProjectState 
       },
     },
     undo: null,
+    undo_place: null,
     redo: null,
     cautions: [],
     home: grid,

@@ -26,12 +26,9 @@ import { emptyArray, type NearGround } from "./nearGround";
 import type { Picture } from "./imaging";
 import { Dots } from "./reliefDots";
 import { framed } from "./reliefFrame";
-import { marched } from "./reliefMarch";
+import { ReliefGround } from "./reliefGround";
 import { reliefLink, type ReliefLook } from "./reliefLink";
 
-/** Nearer than that (in parts of the ground's longer side) the view begins to follow the ground. */
-const NEARING = 0.9;
-const LEAST_ABOVE = 0.0008;
 const MOST_DISTANCE = 8;
 
 /** A software renderer gets a coarser mesh: its frames would otherwise take a third of a second. */
@@ -60,11 +57,10 @@ export class ReliefScene {
     new PlaneGeometry(1, 1),
     new MeshBasicMaterial({ color: 0x56808f, transparent: true, opacity: 0.6 }),
   );
-  private ground: RawMap | null = null;
+  private readonly ground = new ReliefGround();
   private readonly dots = new Dots(this.scene);
   /** Told after every frame: what lies over the canvas must follow. */
   onFrame: (() => void) | null = null;
-  private readonly measure = { low: 0, high: 0, lift: 1, span: 1 };
   private level: number | null = null;
   private frame = 0;
   /** Whether somebody chose where to look from; until then all of the ground is in view. */
@@ -123,7 +119,7 @@ export class ReliefScene {
   }
 
   private flood(): void {
-    const { low, lift, span } = this.measure;
+    const { low, lift, span } = this.ground.measure;
     this.surface.visible = this.level !== null && this.mesh !== null;
     if (this.level !== null) this.surface.position.z = ((this.level - low) * lift) / span;
     this.ask();
@@ -132,17 +128,12 @@ export class ReliefScene {
   setHeights(map: RawMap, exaggeration: number): void {
     const longer = Math.max(map.grid.width, map.grid.length);
     this.uniform("lift", exaggeration);
-    this.measure.lift = exaggeration;
-    this.ground = map;
+    this.ground.lay(map, exaggeration);
+    const { low } = this.ground.measure;
     if (this.heightKey !== map.key) {
       this.heightKey = map.key;
       this.heights?.dispose();
       const values = map.values instanceof Float32Array ? map.values : Float32Array.from(map.values);
-      let [low, high] = [Infinity, -Infinity];
-      for (const v of values) {
-        if (v < low) low = v;
-        if (v > high) high = v;
-      }
       // Gaps in the ground lie at its lowest height: a mesh needs some.
       const solid = values.map((v) => (Number.isNaN(v) ? low : v));
       this.heights = new DataTexture(solid, map.cols, map.rows, RedFormat, FloatType);
@@ -156,27 +147,18 @@ export class ReliefScene {
       this.uniform("low", low);
       this.uniform("extent", [map.grid.width, map.grid.length]);
       this.uniform("span", longer);
-      this.measure.low = low;
-      this.measure.high = high;
-      this.measure.span = longer;
       this.surface.scale.set(map.grid.width / longer, map.grid.length / longer, 1);
       this.build(map.grid.width / longer, map.grid.length / longer);
     }
-    this.dots.lay(map, this.measure);
+    this.dots.lay(map, this.ground.measure);
     if (!this.chosen) this.showAll();
     this.flood();
   }
 
   /** Look from where all of the ground is seen, whatever its shape. */
   showAll(): void {
-    const map = this.ground;
-    if (!map) return;
-    const { low, high, lift, span } = this.measure;
-    const box = {
-      width: map.grid.width / span,
-      length: map.grid.length / span,
-      height: (Math.max(high - low, 0) * lift) / span,
-    };
+    const { box } = this.ground;
+    if (!box) return;
     const { position, target } = framed(box, this.camera.fov, this.camera.aspect);
     this.camera.position.set(...position);
     this.controls.target.set(...target);
@@ -232,53 +214,19 @@ export class ReliefScene {
 
   /** Metres east and south at a point of the canvas (CSS pixels); null where there is no ground. */
   pick(x: number, y: number): { east: number; south: number } | null {
-    const map = this.ground;
-    if (!map) return null;
     const size = this.renderer.getSize(new Vector2());
     const ray = new Raycaster();
     ray.setFromCamera(new Vector2((x / size.x) * 2 - 1, 1 - (y / size.y) * 2), this.camera);
-    const { origin, direction } = ray.ray;
-    const placed = (t: number) => this.placeOf(origin.x + direction.x * t, origin.y + direction.y * t);
-    const hit = marched((t) => {
-      const place = placed(t);
-      return place === null ? null : origin.z + direction.z * t - this.heightAt(place.east, place.south);
-    });
-    return hit === null ? null : placed(hit);
+    return this.ground.hit(ray.ray.origin, ray.ray.direction);
   }
 
   /** Where a place on the ground is seen (CSS pixels); null behind the camera. */
   spot(east: number, south: number): { x: number; y: number } | null {
-    const map = this.ground;
-    if (!map) return null;
-    const { span } = this.measure;
-    const point = new Vector3(
-      (east - map.grid.width / 2) / span,
-      (map.grid.length / 2 - south) / span,
-      this.heightAt(east, south),
-    ).project(this.camera);
-    if (point.z > 1) return null;
+    const at = this.ground.pointOf(east, south);
+    const point = at && new Vector3(...at).project(this.camera);
+    if (!point || point.z > 1) return null;
     const size = this.renderer.getSize(new Vector2());
     return { x: ((point.x + 1) / 2) * size.x, y: ((1 - point.y) / 2) * size.y };
-  }
-
-  private placeOf(x: number, y: number): { east: number; south: number } | null {
-    const map = this.ground;
-    if (!map) return null;
-    const east = x * this.measure.span + map.grid.width / 2;
-    const south = map.grid.length / 2 - y * this.measure.span;
-    return east < 0 || south < 0 || east > map.grid.width || south > map.grid.length ? null : { east, south };
-  }
-
-  /** Height of the relief, in its own units, at the nearest sample. */
-  private heightAt(east: number, south: number): number {
-    const map = this.ground;
-    if (!map) return 0;
-    const row = Math.round((south / map.grid.length) * (map.rows - 1));
-    const col = Math.round((east / map.grid.width) * (map.cols - 1));
-    const metres = map.values[row * map.cols + col] ?? this.measure.low;
-    return (
-      (((Number.isNaN(metres) ? this.measure.low : metres) - this.measure.low) * this.measure.lift) / this.measure.span
-    );
   }
 
   /** With a tool in hand the left button is the tool's; the right one turns. */
@@ -292,7 +240,7 @@ export class ReliefScene {
 
   /** Scattered things as dots: rows of east, south, height, size, turn. */
   setDots(values: Float32Array | null, colour: string): void {
-    this.dots.set(values, colour, this.ground, this.measure);
+    this.dots.set(values, colour, this.ground.map, this.ground.measure);
     this.ask();
   }
 
@@ -311,7 +259,7 @@ export class ReliefScene {
     const size = this.renderer.getSize(new Vector2());
     const distance = this.camera.position.distanceTo(this.controls.target);
     const across = 2 * Math.tan(((this.camera.fov / 2) * Math.PI) / 180) * distance;
-    return this.ground ? size.y / (across * this.measure.span) : 0;
+    return this.ground.map ? size.y / (across * this.ground.measure.span) : 0;
   }
 
   /** Turn or approach without a mouse. */
@@ -332,28 +280,11 @@ export class ReliefScene {
     this.ask();
   }
 
-  /** Who comes close looks at the ground and stays above it; from far away the middle of the view is the map's. */
-  private keepAbove(): void {
-    const { position } = this.camera;
-    const { target } = this.controls;
-    const distance = position.distanceTo(target);
-    const at = this.placeOf(target.x, target.y);
-    if (at) {
-      const close = Math.min(Math.max((NEARING - distance) / NEARING, 0), 1);
-      const rise = this.heightAt(at.east, at.south) * close - target.z;
-      target.z += rise;
-      position.z += rise;
-    }
-    const under = this.placeOf(position.x, position.y);
-    const least = under ? this.heightAt(under.east, under.south) + LEAST_ABOVE : LEAST_ABOVE;
-    if (position.z < least) position.z = least;
-  }
-
   readonly ask = (): void => {
     if (this.frame) return;
     this.frame = requestAnimationFrame(() => {
       this.frame = 0;
-      this.keepAbove();
+      this.ground.keepAbove(this.camera.position, this.controls.target);
       // Who follows does not tell in turn: two would chase each other.
       if (!this.following) {
         const [p, t] = [this.camera.position, this.controls.target];

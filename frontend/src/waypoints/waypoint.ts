@@ -1,4 +1,5 @@
 import { lazy, type ComponentType } from "react";
+import type { Subject } from "../viewport/subjects/subject";
 import type { Delivery, ProjectState, Reading } from "../api/types";
 
 export type Sign = "tick" | "part" | "attention" | "waiting";
@@ -25,6 +26,8 @@ export interface Waypoint {
   /** Fetch the card, so that it is there when it is opened. */
   fetch: () => Promise<unknown>;
   stop: (seen: Seen) => Stop;
+  /** The subject that the view shows when it is opened; left out where that follows from what is chosen in its card. */
+  opens?: () => Subject;
   /** The picture of it in the documentation. */
   picture: string;
 }

@@ -39,6 +39,8 @@ class Revision(models.Model):
     since = models.IntegerField(null=True)
     changes = models.JSONField(null=True)
     label = models.CharField(max_length=200)
+    place = models.CharField(max_length=200, null=True)
+    """Where the edit changed something, in words; nothing is known of older ones."""
     asset = models.CharField(max_length=64, db_index=True)
     back = models.IntegerField(null=True)
     forward = models.IntegerField(null=True)

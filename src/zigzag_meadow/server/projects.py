@@ -21,6 +21,7 @@ from zigzag_meadow.core.errors import Conflict, NotFound
 from zigzag_meadow.core.ground.diagnose import Inspection
 from zigzag_meadow.core.project.checks.whole import parse_project, read_back
 from zigzag_meadow.core.project.edits.operations import Operation, apply_operations
+from zigzag_meadow.core.project.edits.place_titles import edited_places
 from zigzag_meadow.core.project.model.document import Project as Document
 from zigzag_meadow.core.project.travel.adopt import file_fields
 from zigzag_meadow.core.project.travel.archive import archive_pieces, open_archive, stored_pieces
@@ -29,10 +30,10 @@ from zigzag_meadow.server import revisions
 from zigzag_meadow.server.assets import adopt, asset_path, check_held, incoming, keep
 from zigzag_meadow.server.models import Project, Revision
 from zigzag_meadow.server.revisions import Unreadable
+from zigzag_meadow.server.stale import StaleEdit, changed_by_both
 
 __all__ = [
     "Made",
-    "StaleEdit",
     "State",
     "Unreadable",
     "Way",
@@ -55,22 +56,11 @@ __all__ = [
 ]
 
 Way = Literal["undo", "redo"]
+PLACE = 200
 MERGE_WITHIN = timedelta(seconds=1)
 _writing = threading.Lock()
 """Edits of this process take their turns here: the store lets those that wait sleep, and whoever wakes first goes
 first."""
-
-
-class StaleEdit(Conflict):
-    """An edit on a revision that is no longer the newest; carries what happened since."""
-
-    code = "stale-edit"
-
-    def __init__(self, current: int, since: list[str]) -> None:
-        what = ", ".join(since[-3:]) or "another change"
-        super().__init__(f"This project was changed elsewhere meanwhile ({what}).")
-        self.current = current
-        self.since = since
 
 
 @dataclass(frozen=True)
@@ -80,6 +70,11 @@ class State:
     row: Project
     revision: Revision
     document: Document
+
+    @property
+    def undo_place(self) -> str | None:
+        """Where the edit that undo takes back changed something, in words."""
+        return self.revision.place if self.revision.back is not None else None
 
     @property
     def undo_label(self) -> str | None:
@@ -221,17 +216,18 @@ def edit(project_id: str, base: int, operations: Sequence[Operation], made: Made
     if _is_made(project_id, made):
         return _state(find(project_id))
     # Worked out before anything is locked; whether it was the newest state is asked again when it is saved.
-    before = _state(_at(project_id, base))
+    before = _state(_at(project_id, base, operations))
     document, label = changed(project_id, before.document, operations)
+    place = edited_places(document, operations)[:PLACE]
     with _writing, transaction.atomic():
         if _is_made(project_id, made):
             return _state(find(project_id))
-        row = _at(project_id, base)
+        row = _at(project_id, base, operations)
         last = before.revision
         soon = timezone.now() - last.created_at < MERGE_WITHIN if made.joins is None else made.joins
         same = bool(made.merge) and last.merge == made.merge and last.tab == made.tab and last.back is not None
         back = last.back if same and soon else last.number
-        revision = _append(row, document, label, back=back, tab=made.tab, merge=made.merge, edit=made.id)
+        revision = _append(row, document, label, back=back, tab=made.tab, merge=made.merge, edit=made.id, place=place)
     return State(row, revision, document)
 
 
@@ -239,12 +235,12 @@ def _is_made(project_id: str, made: Made) -> bool:
     return bool(made.id) and Revision.objects.filter(project=project_id, edit=made.id).exists()
 
 
-def _at(project_id: str, base: int) -> Project:
-    """A project whose newest revision is ``base``. Raises :class:`StaleEdit`."""
+def _at(project_id: str, base: int, operations: Sequence[Operation] = ()) -> Project:
+    """A project whose newest revision is ``base``. Raises :class:`StaleEdit`, with what ``operations`` it is about."""
     row = find(project_id)
     if row.head != base:
         since = list(row.revisions.filter(number__gt=base).order_by("number").values_list("label", flat=True))
-        raise StaleEdit(row.head, since)
+        raise StaleEdit(row.head, since, changed_by_both(row, base, operations))
     return row
 
 
@@ -267,7 +263,8 @@ def step(project_id: str, way: Way, base: int) -> State:
         now = _revision(row, row.head)
         to = _readable(row, now, way)
         forward = now.number if way == "undo" else to.revision.forward
-        revision = _append(row, to.document, to.revision.label, back=to.revision.back, forward=forward)
+        led = {"back": to.revision.back, "forward": forward, "place": to.revision.place}
+        revision = _append(row, to.document, to.revision.label, **led)
     return State(row, revision, to.document)
 
 

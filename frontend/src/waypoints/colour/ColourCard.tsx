@@ -6,7 +6,6 @@ import { useDragOrder } from "../../kit/useDragOrder";
 import { PictureButton } from "../readings/PictureButton";
 import { useDocument, useProject } from "../../document/document";
 import { useTools } from "../../viewport/tools";
-import { useView, useViewParts } from "../../viewport/view";
 import { WhyHere } from "../layers/WhyHere";
 import { AddCoat } from "./AddCoat";
 import { CoatCard } from "./CoatCard";
@@ -17,12 +16,8 @@ import { WriteInset } from "./WriteInset";
 export function ColourCard() {
   const { document } = useProject();
   const edit = useDocument((store) => store.edit);
-  const show = useView((view) => view.show);
   const coats = document.coats ?? [];
-  useEffect(() => {
-    show({ kind: "colour", map: "colour", style: "lit", coats: 0 });
-    return () => useTools.getState().take(null);
-  }, [show]);
+  useEffect(() => () => useTools.getState().take(null), []);
   return (
     <Card
       title="Colour"

@@ -10,5 +10,6 @@ export const colour: Waypoint = {
       ? { sign: "waiting", words: "no coats yet" }
       : { sign: "tick", words: many(coats.length, "coat") };
   },
+  opens: () => ({ kind: "colour", map: "colour", style: "lit", coats: 0 }),
   picture: "colour.png",
 };

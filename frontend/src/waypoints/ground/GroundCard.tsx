@@ -1,12 +1,10 @@
 import { Button } from "@mui/material";
-import { useEffect } from "react";
 import { useDiagnosis } from "../../document/queries";
 import { Card, WhereItGoes } from "../../kit/Card";
 import { Coming } from "../../kit/Coming";
 import { titleOf, useFormats } from "../../document/formats";
 import { useProject } from "../../document/document";
 import { useReplacing } from "../../document/replacing";
-import { useView } from "../../viewport/view";
 import { trim } from "../../kit/numbers";
 import { Findings } from "./Findings";
 import { Measures } from "./Measures";
@@ -15,12 +13,10 @@ import { WatchInset } from "./WatchInset";
 
 export function GroundCard() {
   const { document } = useProject();
-  const show = useView((view) => view.show);
   const begin = useReplacing((store) => store.begin);
   const diagnosis = useDiagnosis();
   const { ground } = document;
   const formats = useFormats();
-  useEffect(() => show({ kind: "ground", style: "heights" }), [show]);
   const order = ground.byte_order ? ` · ${ground.byte_order} endian` : "";
   const sub = `${ground.file_name} · ${titleOf(formats, ground.file_format)} ${ground.depth}${order} · ${trim(ground.cols)} × ${trim(ground.rows)} · north up`;
   return (

@@ -11,5 +11,6 @@ export const ground: Waypoint = {
     const bits = /f$/.test(depth) ? "float" : `${Number.parseInt(depth)}-bit`;
     return { sign: "tick", words: `${bits}, ${trim(home.spacing_x)} m apart` };
   },
+  opens: () => ({ kind: "ground", style: "heights" }),
   picture: "ground.png",
 };

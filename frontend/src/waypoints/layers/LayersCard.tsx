@@ -26,15 +26,12 @@ import { WhyHere } from "./WhyHere";
 export function LayersCard() {
   const { document } = useProject();
   const edit = useDocument((store) => store.edit);
-  const { show, selectedLayer } = useViewParts("show", "selectedLayer");
+  const { selectedLayer } = useViewParts("selectedLayer");
   const report = useLayerReport();
   const [making, setMaking] = useState(false);
   const [bringing, setBringing] = useState(false);
   const [marked, setMarked] = useState<string[] | null>(null);
-  useEffect(() => {
-    show({ kind: "layers", over: true });
-    return () => useTools.getState().take(null);
-  }, [show]);
+  useEffect(() => () => useTools.getState().take(null), []);
   return (
     <Card
       title="Layers"

@@ -10,5 +10,6 @@ export const layers: Waypoint = {
       ? { sign: "attention", words: "too many layers" }
       : { sign: "tick", words: `${document.layers.length} + base` };
   },
+  opens: () => ({ kind: "layers", over: true }),
   picture: "layers.png",
 };

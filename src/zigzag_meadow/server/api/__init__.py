@@ -32,7 +32,7 @@ from zigzag_meadow.server.api import (
     targets,
 )
 from zigzag_meadow.server.problems import no_room, problem, problem_of, store_problem
-from zigzag_meadow.server.projects import StaleEdit
+from zigzag_meadow.server.stale import StaleEdit
 
 __all__ = ["api"]
 
@@ -64,7 +64,7 @@ for module in (recipes, features, folders, outside, painting, kits, deliveries, 
 
 @api.exception_handler(StaleEdit)
 def _stale(request: HttpRequest, error: StaleEdit) -> HttpResponse:
-    return problem(409, error.code, error.message, current=error.current, since=error.since)
+    return problem(409, error.code, error.message, current=error.current, since=error.since, both=error.both)
 
 
 @api.exception_handler(MeadowError)

@@ -93,6 +93,7 @@ def _told(state: projects.State, before: Graph | None = None) -> _Told:
         "revision": number,
         "document": plain(document),
         "undo": state.undo_label,
+        "undo_place": state.undo_place,
         "redo": state.redo_label,
         "cautions": [_fields(caution) for caution in cautions(document)],
         "home": home.as_json(),

@@ -12,16 +12,18 @@ from zigzag_meadow.server.api.schemas import Caution, GridOut, ReadingOut, UseOu
 
 
 class StateOut(Schema):
-    """A project at its newest revision. ``mask_keys``: what each mask's content is known by; ``writes``: the keys of
-    all maps that a delivery would hold now; ``bands``: how many bands masks are cut into; ``gaps``: whether the
-    prepared ground has any left; ``in_place``: whether it can be laid on the file's;
-    ``outer``: metres (x, y) by which it is wider and longer than its outermost samples are apart; ``to_file``: east and
-    south on the file of a place on the prepared ground, each as (per metre east, per metre south, metres more)."""
+    """A project at its newest revision. ``undo_place``: where what undo takes back changed something; ``mask_keys``:
+    what each mask's content is known by; ``writes``: the keys of all maps that a delivery would hold now; ``bands``:
+    how many bands masks are cut into; ``gaps``: whether the prepared ground has any left; ``in_place``: whether it can
+    be laid on the file's; ``outer``: metres (x, y) by which it is wider and longer than its outermost samples are
+    apart; ``to_file``: east and south on the file of a place on the prepared ground, each as (per metre east, per metre
+    south, metres more)."""
 
     id: str
     revision: int
     document: Project
     undo: str | None
+    undo_place: str | None
     redo: str | None
     cautions: list[Caution]
     home: GridOut

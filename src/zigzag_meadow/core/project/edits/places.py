@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+from collections.abc import Sequence
 from typing import Any, get_args
 
 from pydantic import BaseModel
@@ -10,7 +11,7 @@ from pydantic import BaseModel
 from zigzag_meadow.core.project.edits.operations import Operation
 from zigzag_meadow.core.project.edits.ops_base import Op
 
-__all__ = ["OPERATIONS", "apart", "places", "places_json"]
+__all__ = ["OPERATIONS", "Steps", "apart", "meets", "places", "places_json"]
 
 OPERATIONS: dict[str, type[Op]] = {kind.model_fields["op"].default: kind for kind in get_args(get_args(Operation)[0])}
 """Every operation by its name."""
@@ -49,13 +50,13 @@ def _id(thing: Any) -> str:
 def apart(one: Op, other: Op) -> bool:
     """Whether neither of two operations changes what the other changes or looks at: then it is the same which of them
     comes first."""
-    return not (_meets(one, other) or _meets(other, one))
+    return not (meets(one, places(other)) or meets(other, places(one)))
 
 
-def _meets(one: Op, other: Op) -> bool:
-    """Whether a place that one changes lies in one of the other, or holds it."""
-    theirs = (*places(other), *_places(other, other.reads))
-    return any(a[: len(b)] == b or b[: len(a)] == a for a in places(one) for b in theirs)
+def meets(operation: Op, changed: Sequence[Steps]) -> list[Steps]:
+    """The places that an operation changes or looks at and that lie in one that was ``changed``, or hold it."""
+    mine = dict.fromkeys((*places(operation), *_places(operation, operation.reads)))
+    return [a for a in mine if any(a[: len(b)] == b or b[: len(a)] == a for b in changed)]
 
 
 def places_json() -> str:
