@@ -1,8 +1,8 @@
 """Small mistakes put into the code one after the other, to see which of them no test notices.
 
 ``make mutate`` tries 60 of what differs from the last commit (or ``FILES="…"``, of those files) against the tests that
-are nearest: those that import the module, or else what imports it. What survives is printed with its line. ``SEED`` and
-``COUNT`` choose others, and more.
+are nearest: those that import the module, or else what imports it. What survives is printed with its line, what could
+not be tried with its reason. ``SEED`` and ``COUNT`` choose others, and more.
 """
 
 from __future__ import annotations
@@ -124,20 +124,42 @@ def in_typescript(path: Path) -> list[Mistake]:
 
 
 def _has_kernels(path: Path) -> bool:
-    return "@njit" in path.read_text()
+    return "njit" in path.read_text()
+
+
+def _module(path: Path) -> str:
+    return ".".join(path.relative_to(ROOT / "src").with_suffix("").parts)
+
+
+def _frozen_in(path: Path) -> list[Path]:
+    """A module with kernels and all whose kernels may hold its code or its numbers: what is kept of those is not so
+    with the mistake."""
+    found, wanted = [path], [_module(path)]
+    while wanted:
+        told = re.compile("|".join(rf"from {re.escape(name)} import" for name in wanted))
+        above = [s for s in (ROOT / "src").rglob("*.py") if s not in found and told.search(s.read_text())]
+        above = [s for s in above if _has_kernels(s)]
+        found += above
+        wanted = [_module(s) for s in above]
+    return found
+
+
+def _tests_of_page(path: Path) -> list[list[str]]:
+    """The test beside a module and those that import it; then all that have to do with it."""
+    own = path.with_name(f"{path.stem}.test{path.suffix}"), path.with_name(f"{path.stem}.test.tsx")
+    told = re.compile(rf"from \"[./\w]*/{re.escape(path.stem)}\"")
+    near = [t for t in sorted((ROOT / "frontend/src").rglob("*.test.ts*")) if t in own or told.search(t.read_text())]
+    names = [str(t.relative_to(ROOT / "frontend")) for t in near]
+    return [*([names] if names else []), ["related", str(path.relative_to(ROOT / "frontend"))]]
 
 
 def _tests_of(path: Path) -> list[str]:
     """Files of tests that are nearest to a module."""
-    if path.suffix in (".ts", ".tsx"):
-        return ["related", str(path.relative_to(ROOT / "frontend"))]
-    if _has_kernels(path):
-        return ["tests/core/test_golden.py"]
-    module = ".".join(path.relative_to(ROOT / "src").with_suffix("").parts)
+    module = _module(path)
     tests = {test: test.read_text() for test in sorted((ROOT / "tests").rglob("test_*.py")) if "e2e" not in test.parts}
     sources = {source: source.read_text() for source in (ROOT / "src").rglob("*.py")}
     wanted, seen = [module], {module}
-    found: list[str] = []
+    found: list[str] = [str(ROOT / "tests/core/test_golden.py")] if _has_kernels(path) else []
     while wanted and len(found) < MOST_TESTS:
         named = re.compile("|".join(re.escape(name) + r"\b" for name in wanted))
         parts = re.compile("|".join(
@@ -158,6 +180,7 @@ def _pages(place: Path) -> Path:
     tree = place / "frontend"
     shutil.copytree(ROOT / "frontend", tree, ignore=shutil.ignore_patterns("node_modules", "dist"))
     (tree / "node_modules").symlink_to(ROOT / "frontend" / "node_modules")
+    (place / "docs").symlink_to(ROOT / "docs")
     return tree
 
 
@@ -178,22 +201,31 @@ class Tries:
     def __init__(self, place: Path) -> None:
         self._place = place
         self._tree = _pages(place)
-        self._usual: dict[tuple[str, ...], float | None] = {}
+        self._usual: dict[tuple[str, ...], float | str] = {}
 
-    def survives(self, mistake: Mistake) -> bool | None:
-        """Whether the nearest tests pass all the same; None where none is near, or they take too long as it is."""
-        tests = tuple(_tests_of(mistake.path))
-        if not tests:
-            return None
+    def survives(self, mistake: Mistake) -> str:
+        """Why no test notices a mistake; empty where one does."""
+        page = mistake.part == "pages"
+        for tests in _tests_of_page(mistake.path) if page else [_tests_of(mistake.path)]:
+            if not tests:
+                return "no test is near"
+            usual = self._as_it_is(mistake, tuple(tests))
+            if isinstance(usual, str):
+                return usual
+            # What never ends is noticed as well.
+            if self._tried(mistake, mistake.text, tuple(tests), 30 + 4 * usual) is not True:
+                return ""
+        return "survived"
+
+    def _as_it_is(self, mistake: Mistake, tests: tuple[str, ...]) -> float | str:
+        """Seconds that tests take without the mistake, or why they tell nothing."""
         if tests not in self._usual:
             start = time.monotonic()
             good = self._tried(mistake, mistake.path.read_text(), tests, SECONDS)
-            self._usual[tests] = time.monotonic() - start if good else None
-        usual = self._usual[tests]
-        if usual is None:
-            return None
-        # What never ends is noticed as well.
-        return self._tried(mistake, mistake.text, tests, 20 + 4 * usual) is True
+            slow = f"its tests take more than {SECONDS} s"
+            fails = f"its tests fail as they are ({' '.join(tests)})"
+            self._usual[tests] = time.monotonic() - start if good else slow if good is None else fails
+        return self._usual[tests]
 
     def _tried(self, mistake: Mistake, text: str, tests: tuple[str, ...], seconds: float) -> bool | None:
         if mistake.part == "pages":
@@ -205,8 +237,7 @@ class Tries:
         (self._place / "text").write_text(text)
         told = {"MUTANT_FILE": str(mistake.path), "MUTANT_TEXT": str(self._place / "text")}
         if _has_kernels(mistake.path):
-            # As plain Python, or the compiled one that is kept would be taken for it.
-            told["NUMBA_DISABLE_JIT"] = "1"
+            told["MUTANT_FRESH"] = os.pathsep.join(map(str, _frozen_in(mistake.path)))
         return _run([sys.executable, "-m", "pytest", "-p", "tests.mutant", "-x", "-q", *tests], ROOT, told, seconds)
 
 
@@ -237,17 +268,16 @@ def main() -> int:
     with tempfile.TemporaryDirectory() as one, tempfile.TemporaryDirectory() as two:
         tries = [Tries(Path(one)), Tries(Path(two))]
 
-        def tried(half: int) -> list[tuple[Mistake, bool | None]]:
+        def tried(half: int) -> list[tuple[Mistake, str]]:
             return [(mistake, tries[half].survives(mistake)) for mistake in mistakes[half::2]]
 
         with ThreadPoolExecutor(2) as pool:
             done = [item for half in pool.map(tried, range(2)) for item in half]
     for mistake, alive in done:
         killed, all_ = counts.setdefault(mistake.part, [0, 0])
-        counts[mistake.part] = [killed + (alive is False), all_ + 1]
-        if alive is not False:
-            why = "no quick test is near" if alive is None else "survived"
-            print(f"{why}: {mistake.path.relative_to(ROOT)}:{mistake.line}: {mistake.was} -> {mistake.now}")
+        counts[mistake.part] = [killed + (not alive), all_ + 1]
+        if alive:
+            print(f"{alive}: {mistake.path.relative_to(ROOT)}:{mistake.line}: {mistake.was} -> {mistake.now}")
     for part, (killed, all_) in counts.items():
         print(f"{part}: {killed} of {all_} noticed ({killed / all_:.0%}, at least {NEEDED[part]:.0%})")
     return int(any(killed < NEEDED[part] * all_ for part, (killed, all_) in counts.items()))

@@ -6,6 +6,7 @@ import { useDragOrder } from "../../kit/useDragOrder";
 import { PictureButton } from "../readings/PictureButton";
 import { useDocument, useProject } from "../../document/document";
 import { useTools } from "../../viewport/tools";
+import { useViewParts } from "../../viewport/view";
 import { WhyHere } from "../layers/WhyHere";
 import { AddCoat } from "./AddCoat";
 import { CoatCard } from "./CoatCard";
