@@ -29,6 +29,7 @@ from zigzag_meadow.core.readings.numbers import THRESHOLD
 from zigzag_meadow.core.readings.planes import kept_out, plane
 from zigzag_meadow.core.stripes import Cancel, Stripes
 from zigzag_meadow.core.terrain.distance import FAR, distance_to, nearest
+from zigzag_meadow.core.terrain.flow import STEP_COLS, STEP_ROWS
 
 __all__ = [
     "CHANNEL_DEPTH",
@@ -45,8 +46,6 @@ F32 = NDArray[np.float32]
 I8 = NDArray[np.int8]
 I64 = NDArray[np.int64]
 Mask = NDArray[np.bool_]
-_DR = np.array([-1, -1, 0, 1, 1, 1, 0, -1])
-_DC = np.array([0, 1, 1, 1, 0, -1, -1, -1])
 # How width and depth of channels grow with what feeds them: Leopold & Maddock 1953.
 _WIDTH_EXPONENT, _DEPTH_EXPONENT = 0.5, 0.4
 
@@ -70,7 +69,7 @@ def _height_above(z: F32, code: I8, wet: Mask, out: F32) -> None:
                 path[length] = r * cols + c
                 length += 1
                 k = code[r, c]
-                r, c = r + _DR[k], c + _DC[k]
+                r, c = r + STEP_ROWS[k], c + STEP_COLS[k]
             if np.isnan(base[r, c]):
                 base[r, c] = z[r, c]
             for i in range(length):

@@ -27,14 +27,12 @@ from zigzag_meadow.core.readings.declare import Reading
 from zigzag_meadow.core.readings.flow import DRAIN
 from zigzag_meadow.core.readings.planes import kept_out, plane
 from zigzag_meadow.core.readings.slope import SLOPE_OPERATION
-from zigzag_meadow.core.terrain.flow import GAP
+from zigzag_meadow.core.terrain.flow import GAP, STEP_COLS, STEP_ROWS
 
 __all__ = ["SPREADING_FLOW", "WETNESS", "spreading", "wetness"]
 
 F32 = NDArray[np.float32]
 I8 = NDArray[np.int8]
-_DR = np.array([-1, -1, 0, 1, 1, 1, 0, -1])
-_DC = np.array([0, 1, 1, 1, 0, -1, -1, -1])
 # Exponent that keeps hillslopes broad and valleys narrow: Freeman 1991.
 _EXPONENT = 1.1
 
@@ -49,12 +47,12 @@ def _spread(z: F32, code: I8, per: NDArray[np.float64], out: NDArray[np.float64]
                 continue
             lower = False
             for k in range(8):
-                i, j = r + _DR[k], c + _DC[k]
+                i, j = r + STEP_ROWS[k], c + STEP_COLS[k]
                 if 0 <= i < rows and 0 <= j < cols and z[i, j] < z[r, c] and code[i, j] != GAP:
                     waits[i, j] += 1
                     lower = True
             if not lower and code[r, c] >= 0:
-                waits[r + _DR[code[r, c]], c + _DC[code[r, c]]] += 1
+                waits[r + STEP_ROWS[code[r, c]], c + STEP_COLS[code[r, c]]] += 1
     queue = np.empty(rows * cols, np.int32)
     tail = 0
     for r in range(rows):
@@ -71,7 +69,7 @@ def _spread(z: F32, code: I8, per: NDArray[np.float64], out: NDArray[np.float64]
         total = 0.0
         for k in range(8):
             share[k] = 0.0
-            i, j = r + _DR[k], c + _DC[k]
+            i, j = r + STEP_ROWS[k], c + STEP_COLS[k]
             if 0 <= i < rows and 0 <= j < cols and z[i, j] < z[r, c] and code[i, j] != GAP:
                 # The contour length that water passes over is half as long at corners: Quinn et al. 1991.
                 fall = (float(z[r, c]) - float(z[i, j])) * per[k]
@@ -83,7 +81,7 @@ def _spread(z: F32, code: I8, per: NDArray[np.float64], out: NDArray[np.float64]
             share[code[r, c]] = total = 1.0
         for k in range(8):
             if share[k] > 0.0:
-                i, j = r + _DR[k], c + _DC[k]
+                i, j = r + STEP_ROWS[k], c + STEP_COLS[k]
                 out[i, j] += out[r, c] * (share[k] / total)
                 waits[i, j] -= 1
                 if waits[i, j] == 0:
@@ -99,7 +97,7 @@ def spreading(filled: F32, code: I8, grid: Grid) -> F32:
     doi:10.1016/0098-3004(91)90048-I; Quinn et al. 1991, doi:10.1002/hyp.3360050106.
     """
     out = np.zeros(grid.shape, np.float64)
-    _spread(readable(filled), readable(code), 1 / np.hypot(_DR * grid.dy, _DC * grid.dx), out)
+    _spread(readable(filled), readable(code), 1 / np.hypot(STEP_ROWS * grid.dy, STEP_COLS * grid.dx), out)
     return (out * (grid.dy * grid.dx)).astype(np.float32)
 
 

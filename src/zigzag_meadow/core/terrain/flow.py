@@ -13,7 +13,18 @@ from zigzag_meadow.core.grid import Grid
 from zigzag_meadow.core.stripes import Stripes
 from zigzag_meadow.core.terrain.filling import fill_depressions
 
-__all__ = ["EAST_NORTH", "GAP", "OUT", "Flow", "accumulate", "directions", "flow", "streams_into"]
+__all__ = [
+    "EAST_NORTH",
+    "GAP",
+    "OUT",
+    "STEP_COLS",
+    "STEP_ROWS",
+    "Flow",
+    "accumulate",
+    "directions",
+    "flow",
+    "streams_into",
+]
 
 F32 = NDArray[np.float32]
 I8 = NDArray[np.int8]
@@ -27,8 +38,9 @@ GAP = -3
 _NONE = -2
 EAST_NORTH = ((0, 1), (1, 1), (1, 0), (1, -1), (0, -1), (-1, -1), (-1, 0), (-1, 1))
 """(east, north) of direction codes 0 to 7: clockwise from north."""
-_DR = np.array([-1, -1, 0, 1, 1, 1, 0, -1])
-_DC = np.array([0, 1, 1, 1, 0, -1, -1, -1])
+STEP_ROWS = np.array([-north for _, north in EAST_NORTH])
+STEP_COLS = np.array([east for east, _ in EAST_NORTH])
+"""Rows and columns on to the neighbour with each direction code."""
 
 
 @njit(nogil=True, cache=True)
@@ -52,11 +64,11 @@ def _steepest_rows(
                     continue
                 if inner:
                     for k in range(8):
-                        inner = inner and not shut[r + _DR[k], c + _DC[k]]
+                        inner = inner and not shut[r + STEP_ROWS[k], c + STEP_COLS[k]]
             if inner:
                 code = _NONE
                 for k in range(8):
-                    drop = (here - z[r + _DR[k], c + _DC[k]]) * per_metre[k]
+                    drop = (here - z[r + STEP_ROWS[k], c + STEP_COLS[k]]) * per_metre[k]
                     if drop > best:
                         best, code = drop, k
                 if code == _NONE:
@@ -64,7 +76,7 @@ def _steepest_rows(
             else:
                 code = OUT
                 for k in range(8):
-                    i, j = r + _DR[k], c + _DC[k]
+                    i, j = r + STEP_ROWS[k], c + STEP_COLS[k]
                     if 0 <= i < rows and 0 <= j < cols and not (has_gaps and shut[i, j]):
                         drop = (here - z[i, j]) * per_metre[k]
                         if drop > best:
@@ -81,7 +93,7 @@ def _spread(z: F32, code: I8, level: I32, queue: I64, tail: int) -> None:
         r, c = queue[head] // cols, queue[head] % cols
         head += 1
         for k in range(8):
-            i, j = r + _DR[k], c + _DC[k]
+            i, j = r + STEP_ROWS[k], c + STEP_COLS[k]
             if code[i, j] == _NONE and level[i, j] == 0 and z[i, j] == z[r, c]:
                 level[i, j] = level[r, c] + 1
                 queue[tail] = i * cols + j
@@ -104,7 +116,7 @@ def _label(z: F32, code: I8, cells: I64, label: I32, queue: I64) -> int:
             r, c = queue[head] // cols, queue[head] % cols
             head += 1
             for k in range(8):
-                i, j = r + _DR[k], c + _DC[k]
+                i, j = r + STEP_ROWS[k], c + STEP_COLS[k]
                 if code[i, j] == _NONE and label[i, j] == 0 and z[i, j] == z[r, c]:
                     label[i, j] = count
                     queue[tail] = i * cols + j
@@ -120,7 +132,7 @@ def _seeds(z: F32, code: I8, cells: I64, rims: bool, level: I32, queue: I64) -> 
     for cell in cells:
         r, c = cell // cols, cell % cols
         for k in range(8):
-            i, j = r + _DR[k], c + _DC[k]
+            i, j = r + STEP_ROWS[k], c + STEP_COLS[k]
             # A flat sample lies beside no gap: all its neighbours are ground.
             if (z[i, j] > z[r, c]) if rims else (z[i, j] == z[r, c] and code[i, j] != _NONE):
                 level[r, c] = 1
@@ -152,7 +164,7 @@ def _resolve_flats(z: F32, code: I8, cells: I64) -> None:
         r, c = cell // cols, cell % cols
         least = toward[r, c]
         for k in range(8):
-            i, j = r + _DR[k], c + _DC[k]
+            i, j = r + STEP_ROWS[k], c + STEP_COLS[k]
             # Level cells that drain already have toward 0: the way out.
             if z[i, j] == z[r, c] and toward[i, j] < least:
                 least = toward[i, j]
@@ -168,7 +180,7 @@ def streams_into(code: I8) -> I8:
         for c in range(cols):
             k = code[r, c]
             if k >= 0:
-                waits[r + _DR[k], c + _DC[k]] += 1
+                waits[r + STEP_ROWS[k], c + STEP_COLS[k]] += 1
     return waits
 
 
@@ -189,7 +201,7 @@ def _accumulate(code: I8, out: NDArray[np.int64]) -> None:
                 if k < 0:
                     break
                 total = out[r, c]
-                r, c = r + _DR[k], c + _DC[k]
+                r, c = r + STEP_ROWS[k], c + STEP_COLS[k]
                 out[r, c] += total
                 waits[r, c] -= 1
                 if waits[r, c] != 0:
@@ -207,7 +219,7 @@ def directions(filled: F32, grid: Grid, stripes: Stripes | None = None, gaps: Ma
     filled = readable(filled)
     code = np.empty(grid.shape, np.int8)
     flats = np.zeros(grid.rows, np.int64)
-    away = np.hypot(_DR * grid.dy, _DC * grid.dx)
+    away = np.hypot(STEP_ROWS * grid.dy, STEP_COLS * grid.dx)
     per_metre = (1 / away).astype(np.float32)
     pool = stripes or Stripes(1)
     shut = readable(np.zeros((1, 1), np.bool_) if gaps is None else gaps)
