@@ -206,7 +206,7 @@ def operations() -> list[Operation]:
 
 def test_every_operation_has_a_name_of_its_own():
     names = [operation.name for operation in operations()]
-    assert len(names) > 50
+    assert {"height", "drain", "picture", "pixels", "erosion", "cut", "blur"} <= set(names)
     assert sorted(set(names)) == sorted(names)
 
 
@@ -219,9 +219,22 @@ def test_no_long_work_needs_more_than_is_there_on_the_largest_ground():
     kinds = [kind.model_fields["kind"].default for kind in STEPS]
     asked = [node for node in asked if node.op.name not in ("mean_height", "rim")]
     asked += [Node(PREPARE, {"kind": kind}, (base,), home=largest) for kind in kinds]
-    long = [cost for node in asked if (cost := node.op.cost(node, node.op.grid(node))).long]
-    assert len(long) == 17
-    for cost in long:
+    named = [(f"step {node.params['kind']}" if node.params else node.op.name, node) for node in asked]
+    costs = {name: node.op.cost(node, node.op.grid(node)) for name, node in named}
+    long = {name: cost for name, cost in costs.items() if cost.long}
+    assert {
+        "drain",
+        "erosion",
+        "slump",
+        "carried",
+        "spread",
+        "water",
+        "step smooth",
+        "step bed",
+        "step un_terrace",
+    } <= long.keys()
+    assert not {"step crop", "step turn", "step flatten", "step exaggerate"} & long.keys()
+    for cost in long.values():
         with WorkRoom().take(cost.bytes, cost.title, None):
             pass
 
