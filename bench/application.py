@@ -18,8 +18,16 @@ from playwright.sync_api import Page, sync_playwright
 
 from measure import Row
 
-FLAGS = ["--headless", "--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run",
-         "--disable-background-networking", "--disable-component-update", "--disable-sync"]  # fmt: skip
+FLAGS = [
+    "--headless",
+    "--no-sandbox",
+    "--disable-gpu",
+    "--disable-quic",
+    "--no-first-run",
+    "--disable-background-networking",
+    "--disable-component-update",
+    "--disable-sync",
+]
 # Every pointer movement waits for the overlay it caused: the time between the two is what a hand feels.
 WATCH = """
 () => {
@@ -114,10 +122,13 @@ def _open_with_twenty(page: Page, url: str) -> tuple[float, float]:
     page.get_by_role("navigation").get_by_role("link", name="Masks").click()
     page.get_by_test_id("view-label").get_by_text("covers").wait_for()
     more = [{"verb": "take", "source": _band("slope", 20 + k, 90)} for k in range(12)]
-    page.evaluate(EDIT, [
-        {"op": "add_mask", "mask": {"id": f"more{k}", "name": f"More {k}", "lines": [{"id": "a", **line}]}}
-        for k, line in enumerate(more)
-    ])  # fmt: skip
+    page.evaluate(
+        EDIT,
+        [
+            {"op": "add_mask", "mask": {"id": f"more{k}", "name": f"More {k}", "lines": [{"id": "a", **line}]}}
+            for k, line in enumerate(more)
+        ],
+    )
     start = time.perf_counter()
     page.reload()
     page.get_by_test_id("view-label").get_by_text("covers").wait_for()
@@ -131,11 +142,13 @@ def _band(reading: str, low: float, high: float) -> dict[str, object]:
 
 
 EIGHT = [
-    {"verb": "keep_within", "source": _band("height", 60, 430)}, {"verb": "add", "source": _band("flow", 16000, 1e9)},
+    {"verb": "keep_within", "source": _band("height", 60, 430)},
+    {"verb": "add", "source": _band("flow", 16000, 1e9)},
     {"verb": "leave_out", "source": {"kind": "mask", "mask": "peat"}},
     {"verb": "strongest", "source": _band("mean_curvature", 0.01, 1)},
-    {"verb": "levels", "in_low": 0.05, "middle": 1.2}, {"verb": "weakest", "source": {"kind": "plain", "value": 0.9}},
-]  # fmt: skip
+    {"verb": "levels", "in_low": 0.05, "middle": 1.2},
+    {"verb": "weakest", "source": {"kind": "plain", "value": 0.9}},
+]
 """With the two lines that Scree has in the demo these make a recipe of eight."""
 
 

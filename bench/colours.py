@@ -175,8 +175,9 @@ def _plain(told: dict[str, Any]) -> F32:
     lab = _lab(out)
     turn = (a - 0.5) * 2 * np.radians(7)
     lab[..., 1], lab[..., 2] = (
-        lab[..., 1] * np.cos(turn) - lab[..., 2] * np.sin(turn), lab[..., 1] * np.sin(turn) + lab[..., 2] * np.cos(turn)
-    )  # fmt: skip
+        lab[..., 1] * np.cos(turn) - lab[..., 2] * np.sin(turn),
+        lab[..., 1] * np.sin(turn) + lab[..., 2] * np.cos(turn),
+    )
     lab[..., 0] *= 1 + (b - 0.5) * 0.32
     out = _rgb(lab)
     places, colours = [at for at, _ in STOPS], np.array([colour for _, colour in STOPS])
@@ -243,7 +244,7 @@ def _written(size: int, most: float, seconds: float) -> list[Row]:
     return [
         _timed(f"colour map at {size}², masks and readings too", taken * 1000, seconds * 1000),
         Row(f"its peak memory at {size}²", f"{gib:.2f} GiB", f"<= {most:g} GiB", gib <= most),
-    ]  # fmt: skip
+    ]
 
 
 def rows() -> list[Row]:

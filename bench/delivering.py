@@ -119,10 +119,12 @@ def _large() -> list[Row]:
         Row("seven files at 4081², cold", f"{told['first']:.1f} s", "<= 20 s", told["first"] <= 20),
         Row("its peak memory", f"{gib:.2f} GiB", "<= 2.5 GiB", gib <= 2.5),
         Row(
-            "again with one layer changed", f"{share:.0%} of the time, {told['kept']:.0f} files kept",
-            "<= 60 %, 3 kept", share <= 0.6 and told["kept"] >= 3,
+            "again with one layer changed",
+            f"{share:.0%} of the time, {told['kept']:.0f} files kept",
+            "<= 60 %, 3 kept",
+            share <= 0.6 and told["kept"] >= 3,
         ),
-    ]  # fmt: skip
+    ]
 
 
 def _moor() -> list[Row]:
@@ -168,9 +170,12 @@ def rows() -> list[Row]:
     grey = heights(4096)
     rgba = _splat(grey)
     return [
-        *_encoder("grey 16", grey, grey), *_encoder("RGBA 8", rgba, np.ascontiguousarray(rgba[..., [2, 1, 0, 3]])),
-        *_moor(), *_large(), _against_plain(),
-    ]  # fmt: skip
+        *_encoder("grey 16", grey, grey),
+        *_encoder("RGBA 8", rgba, np.ascontiguousarray(rgba[..., [2, 1, 0, 3]])),
+        *_moor(),
+        *_large(),
+        _against_plain(),
+    ]
 
 
 if __name__ == "__main__":

@@ -86,7 +86,7 @@ def large(side: int = 4081) -> list[Row]:
         Row(f"fit check of {side}²", f"{told['seconds']:.1f} s", "<= 20 s", told["seconds"] <= 20),
         Row("its peak memory", f"{gib:.2f} GiB", "<= 1 GiB", gib <= 1),
         Row("it tells how far it is", f"{told['told']:.0f} times", ">= 20", told["told"] >= 20),
-    ]  # fmt: skip
+    ]
 
 
 def faults(cases: int = CASES) -> list[Row]:
@@ -127,14 +127,22 @@ def faults(cases: int = CASES) -> list[Row]:
             (out / file.file).write_bytes(kept)
             done += 1
     return [
-        Row(f"{cases} faults named, with the project", f"{right['full'] / cases:.1%}", ">= 95 %",
-            right["full"] >= 0.95 * cases),
+        Row(
+            f"{cases} faults named, with the project",
+            f"{right['full'] / cases:.1%}",
+            ">= 95 %",
+            right["full"] >= 0.95 * cases,
+        ),
         Row("named wrongly with it", str(right["full wrongly"]), "0", right["full wrongly"] == 0),
         Row("found without the project", f"{right['brief found'] / cases:.1%}", "100 %", right["brief found"] == cases),
-        Row("named wrongly without it", f"{right['brief wrongly'] / cases:.1%}", "<= 2 %",
-            right["brief wrongly"] <= 0.02 * cases),
+        Row(
+            "named wrongly without it",
+            f"{right['brief wrongly'] / cases:.1%}",
+            "<= 2 %",
+            right["brief wrongly"] <= 0.02 * cases,
+        ),
         Row(f"alarms on {CLEAN} clean deliveries", str(alarms), "0", alarms == 0),
-    ]  # fmt: skip
+    ]
 
 
 def foreign(count: int = PAIRS) -> list[Row]:
@@ -157,12 +165,16 @@ def foreign(count: int = PAIRS) -> list[Row]:
     align(z[:1009, :1009], KINDS["colour"](z, rng)[:1009, :1009] * 255, stripes=stripes)
     seconds = time.perf_counter() - start
     return [
-        Row(f"orientation of {related} maps from elsewhere", f"{turned / related:.1%}", ">= 98 %",
-            turned >= 0.98 * related),
+        Row(
+            f"orientation of {related} maps from elsewhere",
+            f"{turned / related:.1%}",
+            ">= 98 %",
+            turned >= 0.98 * related,
+        ),
         Row("within a sample of the coarser", f"{placed / related:.1%}", ">= 98 %", placed >= 0.98 * related),
         Row(f"{others} unrelated ones refused", f"{refused / others:.1%}", ">= 95 %", refused >= 0.95 * others),
         Row("lining up two of 1009²", f"{seconds:.1f} s", "<= 3 s", seconds <= 3),
-    ]  # fmt: skip
+    ]
 
 
 def rows() -> list[Row]:

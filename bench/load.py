@@ -68,8 +68,14 @@ class Client:
             low = round(rng.uniform(10, 50), 2)
             moved = {"op": "set_line", "mask": "scree", "line": {**line, "source": {**line["source"], "low": low}}}
             for step in range(3):
-                body = {"tab": str(seed), "slot": "drag", "sequence": int(time.time() * 1e3) * 8 + step,
-                        "operations": [moved], "map": "mask:scree", "shown": 577}  # fmt: skip
+                body = {
+                    "tab": str(seed),
+                    "slot": "drag",
+                    "sequence": int(time.time() * 1e3) * 8 + step,
+                    "operations": [moved],
+                    "map": "mask:scree",
+                    "shown": 577,
+                }
                 self.timed("preview", "POST", f"/projects/{project}/preview", json.dumps(body).encode())
             body = {"base": revision, "tab": str(seed), "id": str(uuid.uuid4()), "operations": [moved]}
             made = self.timed("edit", "POST", f"/projects/{project}/edits", json.dumps(body).encode())
@@ -107,15 +113,20 @@ def _lining_up(url: str, project: str) -> float:
     import imagecodecs  # only here
 
     noise = np.random.default_rng(1).integers(0, 255, (127, 127), np.uint8)
-    body = b'--b\r\nContent-Disposition: form-data; name="file"; filename="m.png"\r\n\r\n' + bytes(
-        imagecodecs.png_encode(noise)
-    ) + b"\r\n--b--\r\n"  # fmt: skip
+    body = (
+        b'--b\r\nContent-Disposition: form-data; name="file"; filename="m.png"\r\n\r\n'
+        + bytes(imagecodecs.png_encode(noise))
+        + b"\r\n--b--\r\n"
+    )
     clients = [Client(url) for _ in range(9)]
     threads = [
-        threading.Thread(target=one.timed, daemon=True,
-                         args=("map", "POST", f"/projects/{project}/align", body, "multipart/form-data; boundary=b"))
+        threading.Thread(
+            target=one.timed,
+            daemon=True,
+            args=("map", "POST", f"/projects/{project}/align", body, "multipart/form-data; boundary=b"),
+        )
         for one in clients[1:]
-    ]  # fmt: skip
+    ]
     for thread in threads:
         thread.start()
     worst = 0.0
@@ -139,9 +150,7 @@ def rows() -> list[Row]:
             shelf = _lining_up(url, source)
             clients = [Client(url) for _ in range(CLIENTS)]
             until = time.monotonic() + SECONDS
-            threads = [
-                threading.Thread(target=one.work, args=(source, until, n)) for n, one in enumerate(clients)
-            ]  # fmt: skip
+            threads = [threading.Thread(target=one.work, args=(source, until, n)) for n, one in enumerate(clients)]
             for thread in threads:
                 thread.start()
             held = []
@@ -159,16 +168,28 @@ def rows() -> list[Row]:
     half = max(held[: len(held) // 2]), max(held[len(held) // 2 :])
     mib = 2**20
     return [
-        Row("edit, 30 clients, median and p99",
-            f"{statistics.median(times['edit']):.2f} s and {edit:.2f} s of {len(times['edit'])}", "<= 2 s", edit <= 2),
+        Row(
+            "edit, 30 clients, median and p99",
+            f"{statistics.median(times['edit']):.2f} s and {edit:.2f} s of {len(times['edit'])}",
+            "<= 2 s",
+            edit <= 2,
+        ),
         Row("shelf, 30 clients, p99", f"{quick:.2f} s of {len(times['shelf'])}", "<= 2 s", quick <= 2),
-        Row("map and preview, 30 clients, median", f"{statistics.median(times['map']):.2f} s and "
-            f"{statistics.median(times['preview']):.2f} s", "told", True),
+        Row(
+            "map and preview, 30 clients, median",
+            f"{statistics.median(times['map']):.2f} s and {statistics.median(times['preview']):.2f} s",
+            "told",
+            True,
+        ),
         Row("refused or lost", f"{len(troubles)} {troubles[:1]}", "none", not troubles),
         Row("shelf while eight line maps up", f"{shelf:.2f} s at most", "<= 2 s", shelf <= 2),
-        Row("memory under load, halves, and at rest", f"{half[0] / mib:.0f}, {half[1] / mib:.0f}, {rest / mib:.0f} MiB",
-            "second half <= 1.2 x first", half[1] <= 1.2 * half[0]),
-    ]  # fmt: skip
+        Row(
+            "memory under load, halves, and at rest",
+            f"{half[0] / mib:.0f}, {half[1] / mib:.0f}, {rest / mib:.0f} MiB",
+            "second half <= 1.2 x first",
+            half[1] <= 1.2 * half[0],
+        ),
+    ]
 
 
 if __name__ == "__main__":

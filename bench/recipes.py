@@ -27,8 +27,13 @@ FINAL = 4081
 
 def _band(reading: str, low: float, high: float, fade_low: float = 0, fade_high: float = 0) -> dict[str, Any]:
     return {
-        "kind": "band", "reading": reading, "low": low, "high": high, "fade_low": fade_low, "fade_high": fade_high,
-    }  # fmt: skip
+        "kind": "band",
+        "reading": reading,
+        "low": low,
+        "high": high,
+        "fade_low": fade_low,
+        "fade_high": fade_high,
+    }
 
 
 COMBINED: list[dict[str, Any]] = [
@@ -41,8 +46,12 @@ COMBINED: list[dict[str, Any]] = [
     {"verb": "weakest", "source": {"kind": "plain", "value": 0.9}},
 ]
 BROKEN = [
-    *COMBINED[:3], {"verb": "fray"}, {"verb": "levels", "in_low": 0.1}, {"verb": "drift"}, COMBINED[3],
-]  # fmt: skip
+    *COMBINED[:3],
+    {"verb": "fray"},
+    {"verb": "levels", "in_low": 0.1},
+    {"verb": "drift"},
+    COMBINED[3],
+]
 
 
 def eight_lines(rest: list[dict[str, Any]], low: float, rows: int = 1009, final: int = 1009) -> Project:
@@ -134,10 +143,14 @@ def _areas(stripes: Stripes) -> list[Row]:
 
     return [
         Row("widen by 500 m against by 5 m at 2048²", f"{far / near:.2f}x as long", "<= 1.3x", far <= 1.3 * near),
-        ratio("distance to the rim at 2048²", lambda: areas.rim_distance(mask, grid, False, stripes),
-              lambda: ndimage.distance_transform_edt(mask < 0.5), 3),
+        ratio(
+            "distance to the rim at 2048²",
+            lambda: areas.rim_distance(mask, grid, False, stripes),
+            lambda: ndimage.distance_transform_edt(mask < 0.5),
+            3,
+        ),
         ratio("specks at 2048², their rims too", lambda: areas.keeping(mask, grid, 400, stripes), labelled, 2),
-    ]  # fmt: skip
+    ]
 
 
 def _pointing(ev: Evaluation) -> Row:

@@ -18,8 +18,13 @@ GATES = {"--help": 0.4, "targets": 0.6, "readings": 0.6, "targets --formats": 0.
 
 def _seconds(words: list[str], folder: str) -> float:
     start = time.perf_counter()
-    subprocess.run([sys.executable, "-m", "zigzag_meadow.cli", *words], check=True, cwd=folder,
-                   stdout=subprocess.DEVNULL, env=os.environ)  # fmt: skip
+    subprocess.run(
+        [sys.executable, "-m", "zigzag_meadow.cli", *words],
+        check=True,
+        cwd=folder,
+        stdout=subprocess.DEVNULL,
+        env=os.environ,
+    )
     return time.perf_counter() - start
 
 

@@ -114,8 +114,10 @@ def in_typescript(path: Path) -> list[Mistake]:
         if re.match(r"\s*(//|\*|/\*|import |export type|type |interface )|.*[<{]\w+[^;]*/?>", line):
             continue
         spots = [(m, table[m.group(1)]) for pattern, table in _TYPED for m in pattern.finditer(line)]
-        spots += [(m, str(float(m.group(1)) * 1.5) if "." in m.group(1) else str(int(m.group(1)) + 1))
-                  for m in _NUMBER.finditer(line)]  # fmt: skip
+        spots += [
+            (m, str(float(m.group(1)) * 1.5) if "." in m.group(1) else str(int(m.group(1)) + 1))
+            for m in _NUMBER.finditer(line)
+        ]
         for spot, now in spots:
             made = line[: spot.start(1)] + now + line[spot.end(1) :]
             text = "".join([*lines[:at], made, *lines[at + 1 :]])
@@ -162,14 +164,19 @@ def _tests_of(path: Path) -> list[str]:
     found: list[str] = [str(ROOT / "tests/core/test_golden.py")] if _has_kernels(path) else []
     while wanted and len(found) < MOST_TESTS:
         named = re.compile("|".join(re.escape(name) + r"\b" for name in wanted))
-        parts = re.compile("|".join(
-            rf"from {re.escape(name.rpartition('.')[0])} import .*\b{name.rpartition('.')[2]}\b" for name in wanted
-        ))  # fmt: skip
+        parts = re.compile(
+            "|".join(
+                rf"from {re.escape(name.rpartition('.')[0])} import .*\b{name.rpartition('.')[2]}\b" for name in wanted
+            )
+        )
         found += [
             str(t) for t, text in tests.items() if (named.search(text) or parts.search(text)) and str(t) not in found
         ]
-        above = [".".join(s.relative_to(ROOT / "src").with_suffix("").parts) for s, text in sources.items()
-                 if named.search(text) or parts.search(text)]  # fmt: skip
+        above = [
+            ".".join(s.relative_to(ROOT / "src").with_suffix("").parts)
+            for s, text in sources.items()
+            if named.search(text) or parts.search(text)
+        ]
         wanted = [name for name in above if name not in seen]
         seen.update(wanted)
     return [str(Path(test).relative_to(ROOT)) for test in found[:MOST_TESTS]]

@@ -17,13 +17,15 @@ COMMANDS = {
     "readings": ("cli_readings", "List every reading: unit, range, numbers and what it is good for."),
     "map": ("cli_maps", "Write one map of a project file."),
     "demo": ("cli_maps", "Write the demo project files."),
-    "deliver": ("cli_deliver", "Write every file of a project for a target, with its import note, shading recipe and "
-                "manifest."),
+    "deliver": (
+        "cli_deliver",
+        "Write every file of a project for a target, with its import note, shading recipe and manifest.",
+    ),
     "fit": ("cli_fit", "Read a delivery back as its target would."),
     "align": ("cli_fit", "How a map lies on a height: orientation, scale, shift and how sure that is."),
     "targets": ("cli_targets", "List every target, or check one from a file."),
     "serve": ("cli_serve", "Start the application with its worker; Ctrl+C ends both."),
-}  # fmt: skip
+}
 """Every command in the order in which help tells them: the module that registers it by being there, and what it does,
 in the first sentence of its help."""
 

@@ -33,12 +33,23 @@ def _one_of(option: str, value: str | None, known: Sequence[str]) -> Any:
 
 
 def looked_at(
-    file: Path, rows: int | None, cols: int | None, sample: str | None, order: str | None, skip: int,
-    channel: str | None, no_data: float | None,
-) -> Inspection:  # fmt: skip
+    file: Path,
+    rows: int | None,
+    cols: int | None,
+    sample: str | None,
+    order: str | None,
+    skip: int,
+    channel: str | None,
+    no_data: float | None,
+) -> Inspection:
     """What a file holds, read as it is said. Raises :class:`BadNumber`, :class:`BadFile`."""
     layout = Layout(
-        rows=rows, cols=cols, byte_order=_one_of("byte-order", order, ("little", "big")), header=skip,
-        sample=_one_of("sample", sample, tuple(BYTES)), channel=channel, nodata=no_data,
-    )  # fmt: skip
+        rows=rows,
+        cols=cols,
+        byte_order=_one_of("byte-order", order, ("little", "big")),
+        header=skip,
+        sample=_one_of("sample", sample, tuple(BYTES)),
+        channel=channel,
+        nodata=no_data,
+    )
     return inspect_file(file, layout=layout, header=header_beside(file))

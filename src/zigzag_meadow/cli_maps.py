@@ -84,9 +84,13 @@ def reading(
             raise BadNumber("Give both --low and --high, or neither to take heights as stored.")
         file_told = looked_at(file, rows, columns, sample, byte_order, skip, channel, no_data)
         ground = {
-            **file_fields("0" * 64, file_told), "heights": "stored" if low is None else "range", "low": low or 0.0,
-            "high": high if high is not None else 1.0, "spacing_x": dx, "spacing_y": dy,
-        }  # fmt: skip
+            **file_fields("0" * 64, file_told),
+            "heights": "stored" if low is None else "range",
+            "low": low or 0.0,
+            "high": high if high is not None else 1.0,
+            "spacing_x": dx,
+            "spacing_y": dy,
+        }
         numbers = [{"id": name, "kind": name, "numbers": dict(_numbers(name, text) for text in given)}] if given else []
         delivery = {"rows": file_told.rows, "cols": file_told.columns}
         project = parse_project({"name": "reading", "ground": ground, "readings": numbers, "delivery": delivery})
@@ -96,8 +100,14 @@ def reading(
         written = write_map(out, np.ascontiguousarray(values), evaluation.home, chosen, stripes)
     except TROUBLES as error:
         fail(error, as_json)
-    data = {"reading": name, "rows": values.shape[0], "columns": values.shape[1], "low": float(np.nanmin(values)),
-            "high": float(np.nanmax(values)), "out": str(out)}  # fmt: skip
+    data = {
+        "reading": name,
+        "rows": values.shape[0],
+        "columns": values.shape[1],
+        "low": float(np.nanmin(values)),
+        "high": float(np.nanmax(values)),
+        "out": str(out),
+    }
     print_out(data, [f"{name}: {np.nanmin(values):g} to {np.nanmax(values):g}, written to {out} ({written})"], as_json)
 
 
@@ -190,9 +200,13 @@ def _write_painted(
     finally:
         aside.unlink(missing_ok=True)
     told = {
-        "map": str(name), "rows": grid.rows, "columns": grid.cols, "registration": grid.registration,
-        "written": written, "out": str(out),
-    }  # fmt: skip
+        "map": str(name),
+        "rows": grid.rows,
+        "columns": grid.cols,
+        "registration": grid.registration,
+        "written": written,
+        "out": str(out),
+    }
     return told, [f"{name}: {grid.cols} × {grid.rows} ({grid.registration}), {written}, {out}"]
 
 

@@ -37,9 +37,17 @@ FOLDER = Path(__file__).resolve().parents[2] / "demo"
 TOP = 90.0
 MUCH = 1e9
 TRACK = (
-    (120.0, 3320.0), (560.0, 3010.0), (1010.0, 2870.0), (1420.0, 2480.0), (1890.0, 2310.0), (2260.0, 1900.0),
-    (2740.0, 1760.0), (3160.0, 1380.0), (3620.0, 1240.0), (3960.0, 860.0),
-)  # fmt: skip
+    (120.0, 3320.0),
+    (560.0, 3010.0),
+    (1010.0, 2870.0),
+    (1420.0, 2480.0),
+    (1890.0, 2310.0),
+    (2260.0, 1900.0),
+    (2740.0, 1760.0),
+    (3160.0, 1380.0),
+    (3620.0, 1240.0),
+    (3960.0, 860.0),
+)
 """An old track across the moor: metres east and south of the north-west corner."""
 
 
@@ -52,10 +60,21 @@ def _checksum(path: Path) -> str:
 
 def _ground(name: str, rows: int, cols: int, low: float, high: float, spacing: float, water: float) -> Ground:
     return Ground(
-        asset=_checksum(FOLDER / name), file_name=name, file_format="png", depth="16", rows=rows, cols=cols,
-        stored_low=0, stored_high=65535, heights="range", low=low, high=high,
-        spacing_x=spacing, spacing_y=spacing, water=water,
-    )  # fmt: skip
+        asset=_checksum(FOLDER / name),
+        file_name=name,
+        file_format="png",
+        depth="16",
+        rows=rows,
+        cols=cols,
+        stored_low=0,
+        stored_high=65535,
+        heights="range",
+        low=low,
+        high=high,
+        spacing_x=spacing,
+        spacing_y=spacing,
+        water=water,
+    )
 
 
 def lantern_moor() -> Project:
@@ -132,8 +151,16 @@ def lantern_moor() -> Project:
         features=(Feature(id="track", name="Old track", kind="path", points=TRACK),),
         scatters=(
             Scatter(
-                id="stones", name="Stones", mask="scree", keep_out=("track",), density=0.4, distance=6, size_low=0.6,
-                size_high=3, size_by="reading:slope", deliver=False,
+                id="stones",
+                name="Stones",
+                mask="scree",
+                keep_out=("track",),
+                density=0.4,
+                distance=6,
+                size_low=0.6,
+                size_high=3,
+                size_by="reading:slope",
+                deliver=False,
             ),
         ),
         base=BaseLayer(name="Moor grass", colour="#8d9a57", dressing=Dressing(look="moor_grass")),
@@ -147,10 +174,14 @@ def lantern_moor() -> Project:
             Layers(id="ground"),
             Vary(id="patches", hue=7, brightness=0.16, size=110, seed=5),
             Ramp(
-                id="heights", mode="soft_light", strength=0.35,
+                id="heights",
+                mode="soft_light",
+                strength=0.35,
                 along=ReadingUse(reading="height", black=61, white=458),
                 stops=(
-                    Stop(at=0, colour="#4d4636"), Stop(at=0.4, colour="#83805a"), Stop(at=0.75, colour="#a09a86"),
+                    Stop(at=0, colour="#4d4636"),
+                    Stop(at=0.4, colour="#83805a"),
+                    Stop(at=0.75, colour="#a09a86"),
                     Stop(at=1, colour="#c4bfb4"),
                 ),
             ),
@@ -161,20 +192,26 @@ def lantern_moor() -> Project:
         ),
         sheets=(
             Sheet(
-                id="splat_a", name="splat_a", layout="rgba",
-                r=WeightSource(layer="scree"), g=WeightSource(layer="peat"),
-                b=WeightSource(layer="wet"), a=WeightSource(layer="heather"),
+                id="splat_a",
+                name="splat_a",
+                layout="rgba",
+                r=WeightSource(layer="scree"),
+                g=WeightSource(layer="peat"),
+                b=WeightSource(layer="wet"),
+                a=WeightSource(layer="heather"),
             ),
             Sheet(id="splat_b", name="splat_b", layout="grey", r=BaseSource()),
             Sheet(
-                id="data", name="data", layout="rgb",
+                id="data",
+                name="data",
+                layout="rgb",
                 r=ReadingSource(reading="flow", black=16, white=2000000),
                 g=ReadingSource(reading="slope", black=0, white=60),
                 b=ReadingSource(reading="standing_water", black=0, white=5),
             ),
         ),
         delivery=Delivery(rows=1009, cols=1009),
-    )  # fmt: skip
+    )
 
 
 def skerry_sound() -> Project:
@@ -200,12 +237,16 @@ def skerry_sound() -> Project:
         ),
         sheets=(
             Sheet(
-                id="splat_a", name="splat_a", layout="rgb",
-                r=WeightSource(layer="shore"), g=WeightSource(layer="rock"), b=BaseSource(),
+                id="splat_a",
+                name="splat_a",
+                layout="rgb",
+                r=WeightSource(layer="shore"),
+                g=WeightSource(layer="rock"),
+                b=BaseSource(),
             ),
         ),
         delivery=Delivery(target="plain-files", rows=505, cols=1025),
-    )  # fmt: skip
+    )
 
 
 class Demo:

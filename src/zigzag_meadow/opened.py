@@ -55,11 +55,15 @@ def ids_in(project: Project, text: str) -> MapName:
     layers = [(item.name, item.id) for item in project.layers]
     masks = [(m.name, m.id) for m in project.masks]
     things: dict[str, list[tuple[str, str]]] = {
-        "mask": masks, "band": masks, "final": masks,
-        "weight": [*((item.name, item.id) for item in project.outcomes), *layers], "strength": layers, "layers": layers,
+        "mask": masks,
+        "band": masks,
+        "final": masks,
+        "weight": [*((item.name, item.id) for item in project.outcomes), *layers],
+        "strength": layers,
+        "layers": layers,
         "sheet": [(s.name, s.id) for s in project.sheets],
         "scatter": [(s.name, s.id) for s in project.scatters],
-    }  # fmt: skip
+    }
 
     def found(kind: str, called: str) -> str:
         if kind not in things:

@@ -121,8 +121,14 @@ class Pipeline:
 
     def replace_picture(self, reading: str, path: str | os.PathLike[str]) -> None:
         """Another file under a reading that lays a picture, by the reading's name or id. Raises :class:`NotFound`."""
-        found = next((r for r in self.project.readings if r.kind == "picture"
-                      and reading.casefold() in (r.id.casefold(), (r.name or "").casefold())), None)  # fmt: skip
+        found = next(
+            (
+                r
+                for r in self.project.readings
+                if r.kind == "picture" and reading.casefold() in (r.id.casefold(), (r.name or "").casefold())
+            ),
+            None,
+        )
         if found is None:
             raise NotFound(f"No reading called {reading!r} lays a picture.")
         asset = self._taken(Path(path))
@@ -159,10 +165,15 @@ class Pipeline:
         return {"rows": rows, "cols": cols}
 
     def deliver(
-        self, out: str | os.PathLike[str], *, target: str | None = None, size: int | None = None,
-        only: Collection[str] | None = None, overwrite: bool = False,
+        self,
+        out: str | os.PathLike[str],
+        *,
+        target: str | None = None,
+        size: int | None = None,
+        only: Collection[str] | None = None,
+        overwrite: bool = False,
         progress: Progress = lambda share, text: None,
-    ) -> list[str]:  # fmt: skip
+    ) -> list[str]:
         """Write every file into the folder ``out``, made if it is not there.
 
         What an earlier delivery of ours put there gives way, file by file; files that would come out the same are kept.
@@ -197,9 +208,13 @@ class Pipeline:
         return self.project if same else apply_operations(self.project, [ChooseTarget(target=target)])[0]
 
     def fit(
-        self, folder: str | os.PathLike[str], *, typed: Typed | None = None,
-        progress: Progress = lambda share, text: None, keep: Keep = lambda name, values: None,
-    ) -> FitReport:  # fmt: skip
+        self,
+        folder: str | os.PathLike[str],
+        *,
+        typed: Typed | None = None,
+        progress: Progress = lambda share, text: None,
+        keep: Keep = lambda name, values: None,
+    ) -> FitReport:
         """Read a delivery back as its target would, and compare it with this project. ``typed``: what was typed
         there in place of the note's numbers, and what was read off; ``keep``: takes pictures to look at."""
         # Only here: who delivers waits for no part of the check.

@@ -215,8 +215,10 @@ def test_uploads_and_project_files_say_that_the_disk_is_full(api, project, monke
         raise OSError(code, os.strerror(code))
 
     monkeypatch.setattr("zigzag_meadow.server.assets.shutil.move", full)
-    for path, name, data in (("/heightmaps", "h.png", png16(hills(40, 40, 77))),
-                             (f"/projects/{project['id']}/pictures", "p.png", png16(hills(40, 40, 78)))):  # fmt: skip
+    for path, name, data in (
+        ("/heightmaps", "h.png", png16(hills(40, 40, 77))),
+        (f"/projects/{project['id']}/pictures", "p.png", png16(hills(40, 40, 78))),
+    ):
         said = api.upload(path, name, data, status=507)
         assert (said["code"], "lost" in said["detail"]) == ("disk-full", True)
     monkeypatch.setattr("zigzag_meadow.core.project.travel.archive.open", full, raising=False)

@@ -93,8 +93,15 @@ def test_an_eight_bit_ground_is_found_out_and_mended(api):
     y, x = np.mgrid[0:120, 0:150]
     z = 90 * np.exp(-(((y - 60) / 40) ** 2 + ((x - 75) / 50) ** 2)) + 0.1 * x
     found = api.upload("/heightmaps", "a.png", bytes(imagecodecs.png_encode(np.round(z).astype(np.uint8))))
-    new = {"name": "Old", "source": {"asset": found["asset"], "name": "a.png"}, "heights": "range",
-           "low": 0, "high": 200, "spacing_x": 4, "spacing_y": 4}  # fmt: skip
+    new = {
+        "name": "Old",
+        "source": {"asset": found["asset"], "name": "a.png"},
+        "heights": "range",
+        "low": 0,
+        "high": 200,
+        "spacing_x": 4,
+        "spacing_y": 4,
+    }
     state = api.post("/projects", new, status=201)
     finding = api.get(f"/projects/{state['id']}/diagnosis")["findings"][0]
     assert finding["code"] == "stairs"

@@ -4,10 +4,7 @@ from __future__ import annotations
 
 import hashlib
 import io
-import itertools
 import json
-import os
-import time
 import zipfile
 from pathlib import Path
 from typing import Any
@@ -19,18 +16,27 @@ from django.core.files.uploadedfile import SimpleUploadedFile
 from django.test import Client
 
 from tests.support.ground import document, hills, png16
-from zigzag_meadow.core.errors import BadFile, Cancelled, NotFound, TooLarge
-from zigzag_meadow.core.formats.read import read_stored
+from zigzag_meadow.core.errors import NotFound, TooLarge
 from zigzag_meadow.core.readings.catalogue import READINGS
 from zigzag_meadow.server import assets, uploads
-from zigzag_meadow.server.engine import engine
-from zigzag_meadow.server.file_desk import FileDesk
-from zigzag_meadow.server.models import Asset, Holding
+from zigzag_meadow.server.models import Holding
 
 NAMES = [
-    "/etc/passwd", "../../secret", "..", "", "0" * 63, "0" * 65, "G" * 64, "A" * 64, "0" * 64 + "\n", "./" + "0" * 62,
-    "secret", "0" * 32 + "/" + "0" * 31, "\x00" * 64, "０" * 64,
-]  # fmt: skip
+    "/etc/passwd",
+    "../../secret",
+    "..",
+    "",
+    "0" * 63,
+    "0" * 65,
+    "G" * 64,
+    "A" * 64,
+    "0" * 64 + "\n",
+    "./" + "0" * 62,
+    "secret",
+    "0" * 32 + "/" + "0" * 31,
+    "\x00" * 64,
+    "０" * 64,
+]
 
 
 def picture(asset: str) -> dict[str, Any]:
@@ -54,8 +60,13 @@ def test_only_checksums_lead_to_files(api, project, data_folder, name):
     if name:
         api.edit(pid, base, picture(name), status=422)
         api.edit(pid, base, touched(name), status=422)
-        kit = {"kit": 1, "name": "K", "heights": {"low": 0, "high": 1}, "masks": [],
-               "readings": [{"id": "p", "kind": "picture", "numbers": {"asset": name}}]}  # fmt: skip
+        kit = {
+            "kit": 1,
+            "name": "K",
+            "heights": {"low": 0, "high": 1},
+            "masks": [],
+            "readings": [{"id": "p", "kind": "picture", "numbers": {"asset": name}}],
+        }
         file = SimpleUploadedFile("k.kit.json", json.dumps(kit).encode())
         assert api.client.post("/api/kits/bring-in", {"file": file}).status_code == 422
         api.edit(pid, base, {"op": "apply_kit", "kit": kit, "prefix": "aaaa"}, status=422)
@@ -130,8 +141,15 @@ def test_a_project_cannot_reach_for_what_another_holds(api, project):
 def test_what_nobody_holds_yet_is_the_first_ones_who_takes_it(api):
     found = api.upload("/heightmaps", "h.png", png16(hills(64, 64, 9)))
     assert Holding.objects.get(asset=found["asset"]).project is None
-    new = {"name": "First", "source": {"asset": found["asset"], "name": "h.png"}, "heights": "range", "low": 0,
-           "high": 90, "spacing_x": 2, "spacing_y": 2}  # fmt: skip
+    new = {
+        "name": "First",
+        "source": {"asset": found["asset"], "name": "h.png"},
+        "heights": "range",
+        "low": 0,
+        "high": 90,
+        "spacing_x": 2,
+        "spacing_y": 2,
+    }
     first = api.post("/projects", new, status=201)
     assert Holding.objects.get(asset=found["asset"]).project_id == first["id"]
     other = api.post("/flat-projects", {"name": "Other", "width": 400, "length": 300, "samples": 65}, status=201)
@@ -189,8 +207,13 @@ def test_a_streaming_upload_that_grows_too_large_leaves_nothing(monkeypatch):
         )
     )
     stream = Counting(body)
-    made = Client().generic("POST", "/api/heightmaps", b"x", content_type="multipart/form-data; boundary=b",
-                            **{"wsgi.input": stream, "CONTENT_LENGTH": str(len(body))})  # fmt: skip
+    made = Client().generic(
+        "POST",
+        "/api/heightmaps",
+        b"x",
+        content_type="multipart/form-data; boundary=b",
+        **{"wsgi.input": stream, "CONTENT_LENGTH": str(len(body))},
+    )
     assert made.status_code == 413, made.content
     assert made["Content-Type"] == "application/problem+json"
     assert stream.taken < 5_000_000
@@ -233,9 +256,15 @@ def test_pages_load_nothing_from_elsewhere_and_changes_need_the_token(client, mo
 @pytest.mark.django_db
 @pytest.mark.parametrize(
     ("method", "path", "status"),
-    [("PATCH", "/api/projects", 405), ("GET", "/api/nothing", 404), ("DELETE", "/api/kits", 405),
-     ("POST", "/api/heightmaps", 422), ("GET", "/api/projects/none", 404), ("PUT", "/api/survey", 405)],
-)  # fmt: skip
+    [
+        ("PATCH", "/api/projects", 405),
+        ("GET", "/api/nothing", 404),
+        ("DELETE", "/api/kits", 405),
+        ("POST", "/api/heightmaps", 422),
+        ("GET", "/api/projects/none", 404),
+        ("PUT", "/api/survey", 405),
+    ],
+)
 def test_every_refusal_is_a_problem(client, method, path, status):
     said = client.generic(method, path)
     assert said.status_code == status
@@ -258,81 +287,6 @@ def test_nobody_else_on_the_machine_reads_the_data_folder(data_folder):
 # The helper that reads files -----------------------------------------------------------------------------------
 
 
-@pytest.fixture(scope="module")
-def desk():
-    made = FileDesk(seconds=3, memory=200 * 2**20)
-    made.start()
-    yield made
-    made.close()
-
-
-def test_a_helper_gives_what_reading_here_gives(desk, tmp_path):
-    path = tmp_path / "h.png"
-    path.write_bytes(png16(hills(300, 200)))
-    here, there = read_stored(path, "h.png"), desk(read_stored, path, "h.png")
-    assert (here.samples == there.samples).all()
-    assert there.samples.flags.writeable
-    (tmp_path / "bad.png").write_bytes(b"\x89PNG\r\n\x1a\n" + bytes(40))
-    with pytest.raises(BadFile, match=r"bad\.png is"):
-        desk(read_stored, tmp_path / "bad.png", "bad.png")
-
-
-@pytest.mark.parametrize(
-    ("work", "arguments", "error", "words"),
-    [
-        (time.sleep, (30,), TooLarge, "took longer than 3 s"),
-        (os._exit, (3,), BadFile, "could not be read"),
-        (os.abort, (), BadFile, "could not be read"),
-        (np.ones, ((9000, 9000),), TooLarge, "more memory"),
-    ],
-    ids=["too long", "gone", "crashed", "too much memory"],
-)
-def test_whatever_a_decoder_does_the_next_file_is_read(desk, tmp_path, work, arguments, error, words):
-    path = tmp_path / "h.png"
-    path.write_bytes(png16(hills(30, 20)))
-    with pytest.raises(error, match=words):
-        desk(work, *arguments)
-    assert desk(read_stored, path, "h.png").samples.shape == (30, 20)
-
-
-def test_a_mistake_of_ours_in_the_helper_is_ours(desk):
-    with pytest.raises(RuntimeError, match="TypeError"):
-        desk(len, 5)
-
-
-def test_who_is_no_longer_there_is_not_read_for(desk):
-    asked = itertools.count()
-    with pytest.raises(Cancelled):
-        desk(time.sleep, 30, cancel=lambda: next(asked) > 2)
-
-
-def test_others_are_served_while_a_file_is_read(api, project, monkeypatch):
-    """A reader that hangs holds up whoever brought the file, and nobody else."""
-    import threading
-
-    slow, gone = FileDesk(seconds=60), threading.Event()
-    slow.start()
-    monkeypatch.setattr("zigzag_meadow.server.engine.desk", lambda: slow)
-    held = threading.Thread(
-        target=lambda: pytest.raises(Cancelled, slow, time.sleep, 50, cancel=gone.is_set)  # noqa: RUF061
-    )
-    held.start()
-    for _ in range(20):
-        api.get(f"/projects/{project['id']}")
-        api.get("/projects")
-    assert held.is_alive()
-    gone.set()
-    held.join(10)
-    assert not held.is_alive()
-    slow.close()
-
-
-def test_files_of_the_ground_are_read_in_the_helper_too(api, project):
-    """Also when a map is made, long after the file was brought in."""
-    assert engine().desk.__class__ is FileDesk
-    assert Asset.objects.count() == 1
-
-
 # What is beyond any height may overflow to no number.
 @pytest.mark.filterwarnings("ignore::RuntimeWarning")
 def test_heights_that_no_ground_has_are_found_and_break_nothing(api):
@@ -342,8 +296,13 @@ def test_heights_that_no_ground_has_are_found_and_break_nothing(api):
     out = io.BytesIO()
     np.save(out, z)
     found = api.upload("/heightmaps", "h.npy", out.getvalue())
-    new = {"name": "Marked", "source": {"asset": found["asset"], "name": "h.npy"}, "heights": "stored",
-           "spacing_x": 2, "spacing_y": 2}  # fmt: skip
+    new = {
+        "name": "Marked",
+        "source": {"asset": found["asset"], "name": "h.npy"},
+        "heights": "stored",
+        "spacing_x": 2,
+        "spacing_y": 2,
+    }
     made = api.post("/projects", new, status=201)
     diagnosis = api.get(f"/projects/{made['id']}/diagnosis")
     assert [f["code"] for f in diagnosis["findings"]] == ["impossible"]

@@ -59,10 +59,19 @@ def test_a_map_from_elsewhere_is_lined_up_and_laid(api, project):
 def test_what_moves_is_as_large_as_it_is_seen_and_has_no_name(api, project):
     pid = project["id"]
     ask = {
-        "tab": "moving", "slot": "view", "sequence": 1, "map": "mask:steep", "shown": 65,
-        "operations": [{"op": "set_line", "mask": "steep", "line": {
-            "id": "a", "verb": "take", "source": band("slope", 10, 90, fade_low=8)}}],
-    }  # fmt: skip
+        "tab": "moving",
+        "slot": "view",
+        "sequence": 1,
+        "map": "mask:steep",
+        "shown": 65,
+        "operations": [
+            {
+                "op": "set_line",
+                "mask": "steep",
+                "line": {"id": "a", "verb": "take", "source": band("slope", 10, 90, fade_low=8)},
+            }
+        ],
+    }
     whole = api.post(f"/projects/{pid}/preview", ask)
     assert samples(whole).shape == (65, 65, 1)
     assert json.loads(whole["X-Map-Window"]) == [0, 65, 0, 65]
@@ -91,10 +100,16 @@ def test_what_is_stopped_in_its_last_moment_is_not_published(api, project):
 @pytest.mark.parametrize(
     ("name", "kind", "channels"),
     [
-        ("reading:height", "f32", 1), ("reading:flow", "f32", 1), ("reading:shade", "u8", 1), ("mask:steep", "u8", 1),
-        ("mask:steep:1", "u8", 1), ("weight:base", "u8", 1), ("sheet:splat", "u8", 4), ("channel:data:g", "u8", 1),
+        ("reading:height", "f32", 1),
+        ("reading:flow", "f32", 1),
+        ("reading:shade", "u8", 1),
+        ("mask:steep", "u8", 1),
+        ("mask:steep:1", "u8", 1),
+        ("weight:base", "u8", 1),
+        ("sheet:splat", "u8", 4),
+        ("channel:data:g", "u8", 1),
     ],
-)  # fmt: skip
+)
 def test_maps_travel_as_typed_bytes(api, project, name, kind, channels):
     path = f"/projects/{project['id']}/maps/{name}"
     response = api.get(path)
@@ -109,16 +124,29 @@ def test_maps_travel_as_typed_bytes(api, project, name, kind, channels):
 @pytest.mark.parametrize(
     ("path", "status"),
     [
-        ("maps/mask:gone", 404), ("maps/reading:glow", 404), ("maps/mask:", 404), ("maps/nonsense", 404),
-        ("maps/mask:steep:²", 404), ("maps/mask:steep:-1", 404), ("maps/at:²:slope", 404), ("maps/at:1:slope", 404),
-        (f"maps/at:{'9' * 5000}:slope", 404), (f"maps/band:steep:{'9' * 5000}", 404), ("maps/band:steep:", 404),
-        ("stats?name=mask:steep:²", 404), ("maps/channel:splat:x", 404), ("maps/mask:steep?window=1,2,3", 422),
-        ("maps/mask:steep?window=5,5,0,9", 422), ("maps/mask:steep?size=9", 422), ("stats?name=sheet:splat", 422),
+        ("maps/mask:gone", 404),
+        ("maps/reading:glow", 404),
+        ("maps/mask:", 404),
+        ("maps/nonsense", 404),
+        ("maps/mask:steep:²", 404),
+        ("maps/mask:steep:-1", 404),
+        ("maps/at:²:slope", 404),
+        ("maps/at:1:slope", 404),
+        (f"maps/at:{'9' * 5000}:slope", 404),
+        (f"maps/band:steep:{'9' * 5000}", 404),
+        ("maps/band:steep:", 404),
+        ("stats?name=mask:steep:²", 404),
+        ("maps/channel:splat:x", 404),
+        ("maps/mask:steep?window=1,2,3", 422),
+        ("maps/mask:steep?window=5,5,0,9", 422),
+        ("maps/mask:steep?size=9", 422),
+        ("stats?name=sheet:splat", 422),
         ("probe?row=500&col=0&names=mask:steep", 422),
-        ("probe?row=0&col=0&names=mask:no", 404), ("deliveries/7/zip", 404),
+        ("probe?row=0&col=0&names=mask:no", 404),
+        ("deliveries/7/zip", 404),
         ("deliveries/7/files/..%2f..%2fsecret", 404),
     ],
-)  # fmt: skip
+)
 def test_impossible_maps_are_refused(api, project, path, status):
     api.get(f"/projects/{project['id']}/{path}", status=status)
 

@@ -105,11 +105,18 @@ def test_a_folder_of_textures_becomes_looks_that_layers_wear(api, project):
     pid = project["id"]
     stone = np.full((64, 64, 3), (90, 100, 110), np.uint8)
     flat = np.full((64, 64, 3), (128, 128, 255), np.uint8)
-    sets = bring(api, pid, {
-        "lib/rock/Rock_BaseColor.png": picture(stone), "lib/rock/Rock_Normal.png": picture(flat),
-        "lib/rock/Rock_Rough.jpg": picture(stone[..., 0], "JPEG"), "lib/bog/albedo.png": picture(stone[:32]),
-        "lib/bad.png": b"\x89PNG\r\n\x1a\nnothing", "lib/notes.png": b"",
-    })  # fmt: skip
+    sets = bring(
+        api,
+        pid,
+        {
+            "lib/rock/Rock_BaseColor.png": picture(stone),
+            "lib/rock/Rock_Normal.png": picture(flat),
+            "lib/rock/Rock_Rough.jpg": picture(stone[..., 0], "JPEG"),
+            "lib/bog/albedo.png": picture(stone[:32]),
+            "lib/bad.png": b"\x89PNG\r\n\x1a\nnothing",
+            "lib/notes.png": b"",
+        },
+    )
     by_name = {made["name"]: made for made in sets}
     rock = by_name["Rock"]
     assert {file["kind"] for file in rock["files"]} == {"albedo", "normal", "roughness"}
@@ -122,8 +129,13 @@ def test_a_folder_of_textures_becomes_looks_that_layers_wear(api, project):
     assert all(text.endswith((".", "?")) for text in problems)
     layer = project["document"]["layers"][0]
     worn = {"op": "set_layer", "layer": {**layer, "dressing": {"look": rock["look"]["id"]}}}
-    edit(api, pid, {"op": "add_look", "look": rock["look"]}, worn,
-         {"op": "add_coat", "coat": {"kind": "layers", "id": "l", "how": "mean"}})  # fmt: skip
+    edit(
+        api,
+        pid,
+        {"op": "add_look", "look": rock["look"]},
+        worn,
+        {"op": "add_coat", "coat": {"kind": "layers", "id": "l", "how": "mean"}},
+    )
     weights = shown(api, pid, "weight:rock")[..., 0]
     assert shown(api, pid, "colour")[weights == 255][:1].tolist() in ([[90, 100, 110]], [])
     own = api.get(f"/projects/{pid}/painting")["looks"][0]
@@ -148,8 +160,12 @@ def test_more_textures_than_come_in_at_once_are_refused_with_the_number(api, pro
 def test_a_look_that_is_not_there_any_more_keeps_its_place_and_says_so(api, project):
     pid = project["id"]
     layer = project["document"]["layers"][0]
-    edit(api, pid, {"op": "set_layer", "layer": {**layer, "dressing": {"look": "long-gone"}}},
-         {"op": "add_coat", "coat": {"kind": "layers", "id": "l"}})  # fmt: skip
+    edit(
+        api,
+        pid,
+        {"op": "set_layer", "layer": {**layer, "dressing": {"look": "long-gone"}}},
+        {"op": "add_coat", "coat": {"kind": "layers", "id": "l"}},
+    )
     troubles = api.get(f"/projects/{pid}/painting")["troubles"]
     assert [(item["id"], "its plain colour stands in" in item["text"]) for item in troubles] == [("rock", True)]
     weights = shown(api, pid, "weight:rock")[..., 0]
@@ -215,11 +231,20 @@ def test_painted_maps_fill_channels_and_are_delivered_and_fit(api, project):
     pid = project["id"]
     parts = {c: {"kind": "painted", "map": "colour", "part": c} for c in "rgb"}
     edit(
-        api, pid, {"op": "begin_colour"},
+        api,
+        pid,
+        {"op": "begin_colour"},
         {"op": "add_sheet", "sheet": {"id": "col", "name": "colour", "layout": "rgb", **parts}},
-        {"op": "add_sheet", "sheet": {"id": "rough", "name": "rough", "layout": "grey",
-                                      "r": {"kind": "painted", "map": "roughness", "part": "r"}}},
-    )  # fmt: skip
+        {
+            "op": "add_sheet",
+            "sheet": {
+                "id": "rough",
+                "name": "rough",
+                "layout": "grey",
+                "r": {"kind": "painted", "map": "roughness", "part": "r"},
+            },
+        },
+    )
     assert (shown(api, pid, "sheet:col") == shown(api, pid, "colour")).all()
     api.post(f"/projects/{pid}/deliveries", status=202)
     run_all()

@@ -36,8 +36,15 @@ def test_a_raw_heightmap_can_be_read_another_way(api):
 
 def test_new_projects_start_at_the_nearest_legal_size_and_refuse_nonsense(api):
     found = api.upload("/heightmaps", "hills.png", png16(hills(100, 130)))
-    new = {"name": "Moor", "source": {"asset": found["asset"], "name": "hills.png"}, "heights": "range",
-           "low": 0, "high": 100, "spacing_x": 4, "spacing_y": 4}  # fmt: skip
+    new = {
+        "name": "Moor",
+        "source": {"asset": found["asset"], "name": "hills.png"},
+        "heights": "range",
+        "low": 0,
+        "high": 100,
+        "spacing_x": 4,
+        "spacing_y": 4,
+    }
     state = api.post("/projects", new, status=201)
     assert abs(state["document"]["delivery"]["cols"] - 130) <= 3
     assert api.get(f"/projects/{state['id']}/plan")["refused"] is None

@@ -120,9 +120,11 @@ def test_draft_and_final_are_compared_and_explained(api, project):
     delivery = {**project["document"]["delivery"], "rows": 253, "cols": 253}
     crisp = {"id": "a", "verb": "take", "source": band("slope", 45, 90)}
     state = api.edit(
-        pid, project["revision"], {"op": "set_delivery", "delivery": delivery},
+        pid,
+        project["revision"],
+        {"op": "set_delivery", "delivery": delivery},
         {"op": "set_line", "mask": "steep", "line": crisp},
-    )  # fmt: skip
+    )
     found = api.post(f"/projects/{pid}/finals/steep")
     assert (found["rows"], found["cols"], found["line"]) == (253, 253, 1)
     assert found["worst"] > 0.3
@@ -159,8 +161,9 @@ def test_pointing_finds_the_reading_that_tells_places_apart(api, project):
     inside = [c for c, v in values.items() if v > 150][:4]
     outside = [c for c, v in values.items() if v == 0][:4]
     marks = {
-        "inside": [[c * 5.0, r * 4.0] for r, c in inside], "outside": [[c * 5.0, r * 4.0] for r, c in outside],
-    }  # fmt: skip
+        "inside": [[c * 5.0, r * 4.0] for r, c in inside],
+        "outside": [[c * 5.0, r * 4.0] for r, c in outside],
+    }
     found = api.post(f"/projects/{pid}/point", marks)
     assert 1 <= len(found) <= 3
     assert all(1 <= len(p["lines"]) <= 3 for p in found)
@@ -199,8 +202,13 @@ def test_lines_follow_the_ground_and_travel_as_geojson(api, project):
     said = api.edit(pid, state["revision"], {"op": "delete_feature", "feature": "burn"}, status=422)
     assert "used by the mask Steep" in said["detail"]
     far = {"type": "LineString", "coordinates": [[-3.2, 55.1], [-3.3, 55.2]]}
-    for data in (b"nothing", b"[]", b'{"type": "Point", "coordinates": [1, 2]}', json.dumps(far).encode(),
-                 b'{"type": "LineString", "coordinates": [["a", 1], [2, 3]]}'):  # fmt: skip
+    for data in (
+        b"nothing",
+        b"[]",
+        b'{"type": "Point", "coordinates": [1, 2]}',
+        json.dumps(far).encode(),
+        b'{"type": "LineString", "coordinates": [["a", 1], [2, 3]]}',
+    ):
         assert api.upload(f"/projects/{pid}/features", "bad.geojson", data, status=422)["detail"]
 
 

@@ -127,9 +127,17 @@ def test_who_waits_for_long_answers_is_on_the_board_and_can_be_stopped_there(mon
 
 @pytest.mark.parametrize(
     ("path", "room"),
-    [("maps/reading:slope", "MAPS"), ("preview", "PREVIEWS"), ("align", "LONG"), ("layers/propose", "LONG"),
-     ("edits", None), ("", None), ("deliveries", None), ("working", None)],
-)  # fmt: skip
+    [
+        ("maps/reading:slope", "MAPS"),
+        ("preview", "PREVIEWS"),
+        ("align", "LONG"),
+        ("layers/propose", "LONG"),
+        ("edits", None),
+        ("", None),
+        ("deliveries", None),
+        ("working", None),
+    ],
+)
 def test_which_request_belongs_where(rf, path, room):
     request = rf.get(f"/api/projects/abc/{path}".rstrip("/"))
     assert rooms.room_for(request) is (None if room is None else getattr(rooms, room))

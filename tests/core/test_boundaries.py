@@ -17,9 +17,14 @@ from zigzag_meadow.core.grid import Grid
 from zigzag_meadow.core.targets.sizes import AnySize, BlockSizes, PowersOfTwo, nearest_pair
 
 
-@pytest.mark.parametrize(("west", "south", "registration"), [
-    ("xllcorner", "yllcorner", "area"), ("xllcenter", "yllcenter", "vertex"), ("xllcenter", "yllcorner", "vertex"),
-])  # fmt: skip
+@pytest.mark.parametrize(
+    ("west", "south", "registration"),
+    [
+        ("xllcorner", "yllcorner", "area"),
+        ("xllcenter", "yllcenter", "vertex"),
+        ("xllcenter", "yllcorner", "vertex"),
+    ],
+)
 def test_an_ascii_grid_says_whether_its_numbers_are_cells_or_points(tmp_path, west, south, registration):
     rows = "\n".join(" ".join(str(r * 9 + c) for c in range(9)) for r in range(8))
     (tmp_path / "a.asc").write_text(f"ncols 9\nnrows 8\n{west} 0\n{south} 0\ncellsize 2.5\n{rows}\n")
@@ -65,10 +70,15 @@ def test_a_file_of_an_earlier_delivery_is_taken_by_its_bytes(tmp_path, monkeypat
     assert (tmp_path / "again.png").exists() is taken
 
 
-@pytest.mark.parametrize(("rule", "side", "nearest"), [
-    (BlockSizes(cells=(10,), most=9), 16, [11, 21]), (BlockSizes(cells=(10,), most=9), 17, [21, 11]),
-    (PowersOfTwo(), 97, [65, 129]), (PowersOfTwo(), 98, [129, 65]),
-])  # fmt: skip
+@pytest.mark.parametrize(
+    ("rule", "side", "nearest"),
+    [
+        (BlockSizes(cells=(10,), most=9), 16, [11, 21]),
+        (BlockSizes(cells=(10,), most=9), 17, [21, 11]),
+        (PowersOfTwo(), 97, [65, 129]),
+        (PowersOfTwo(), 98, [129, 65]),
+    ],
+)
 def test_of_two_sizes_that_are_as_near_the_smaller_comes_first(rule, side, nearest):
     assert rule.nearest(side, 2) == nearest
 
@@ -78,9 +88,15 @@ def test_of_two_pairs_that_are_as_near_the_smaller_is_taken():
     assert nearest_pair(AnySize(), Grid(37, 41, 1, 1)) == (37, 41)
 
 
-@pytest.mark.parametrize(("share", "in_full", "is_named"), [
-    (0.9, True, True), (0.899, True, False), (0.75, False, True), (0.749, False, False),
-])  # fmt: skip
+@pytest.mark.parametrize(
+    ("share", "in_full", "is_named"),
+    [
+        (0.9, True, True),
+        (0.899, True, False),
+        (0.75, False, True),
+        (0.749, False, False),
+    ],
+)
 def test_a_fault_must_explain_nearly_all_of_what_is_wrong(monkeypatch, share, in_full, is_named):
     class Made(Fault):
         kind, title, cost = "made", "Made up", 1.0

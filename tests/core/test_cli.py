@@ -98,11 +98,20 @@ def test_maps_by_name(demos, tmp_path):
 
 @pytest.mark.parametrize(
     ("name", "more", "full"),
-    [("m.tif", (), 1), ("m.exr", (), 1), ("m.exr", ("--form", "exr16f"), 1), ("m.asc", (), 1), ("m.pfm", (), 1),
-     ("m.bmp", (), 255), ("m.tga", (), 255), ("m.png", ("--form", "png8"), 255),
-     ("m.tiff", ("--form", "tiff16"), 65535), ("m.ter", ("--form", "raw16"), 65535),
-     ("m.tif", ("--form", "geotiff32f"), 1)],
-)  # fmt: skip
+    [
+        ("m.tif", (), 1),
+        ("m.exr", (), 1),
+        ("m.exr", ("--form", "exr16f"), 1),
+        ("m.asc", (), 1),
+        ("m.pfm", (), 1),
+        ("m.bmp", (), 255),
+        ("m.tga", (), 255),
+        ("m.png", ("--form", "png8"), 255),
+        ("m.tiff", ("--form", "tiff16"), 65535),
+        ("m.ter", ("--form", "raw16"), 65535),
+        ("m.tif", ("--form", "geotiff32f"), 1),
+    ],
+)
 def test_a_map_is_written_in_whatever_a_form_holds(demos, tmp_path, name, more, full):
     """Read by others, every sample is the nearest that the form has."""
     project, out = demos / "lantern_moor.meadow.zip", tmp_path / name
@@ -209,7 +218,7 @@ def test_a_reading_with_a_number_of_its_own(tmp_path):
         ("demo", "--out", "FILE"),
     ],
     ids=lambda a: " ".join(str(v) for v in a)[:60],
-)  # fmt: skip
+)
 def test_every_wrong_use_is_one_sentence_and_code_two(demos, tmp_path, monkeypatch, arguments):
     monkeypatch.chdir(tmp_path)
     (tmp_path / "h.png").write_bytes(png16(hills(30, 40)))
@@ -227,9 +236,11 @@ def test_colour_and_surface_maps_are_written_at_sizes_of_their_own(demos, tmp_pa
     """A power of two lies on cells, any other size on vertices; colours are tagged, data is not."""
     project = str(demos / "skerry_sound.meadow.zip")
     wanted = [
-        ("colour", "a.png", "256", "RGB", (256, 126)), ("surface:normal", "b.png", "253", "RGB", (253, 125)),
-        ("layers:Bare rock", "c.png", "128", "RGB", (128, 63)), ("strongest", "d.png", "101", "P", (101, 50)),
-    ]  # fmt: skip
+        ("colour", "a.png", "256", "RGB", (256, 126)),
+        ("surface:normal", "b.png", "253", "RGB", (253, 125)),
+        ("layers:Bare rock", "c.png", "128", "RGB", (128, 63)),
+        ("strongest", "d.png", "101", "P", (101, 50)),
+    ]
     for name, file, size, mode, shape in wanted:
         told = RUN.invoke(load(), ["map", project, name, "--out", str(tmp_path / file), "--size", size, "--json"])
         assert told.exit_code == 0, told.output

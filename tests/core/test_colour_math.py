@@ -99,9 +99,11 @@ def with_light(c, light):
 def expected(mode, below, top, alpha):
     b, t, a = below.astype(np.float64), top.astype(np.float64), alpha.astype(np.float64)[..., None]
     plain = {
-        "normal": lambda: t, "multiply": lambda: b * t, "lighten": lambda: np.maximum(b, t),
+        "normal": lambda: t,
+        "multiply": lambda: b * t,
+        "lighten": lambda: np.maximum(b, t),
         "darken": lambda: np.minimum(b, t),
-    }  # fmt: skip
+    }
     if mode in plain:
         return b + a * (plain[mode]() - b)
     cb, ct = code(b), code(t)
@@ -263,9 +265,12 @@ def test_colours_along_a_line_are_means_of_its_parts():
 
 @pytest.mark.parametrize(
     ("east", "north", "up", "down"),
-    [(0, 0, [128, 128, 255], [128, 128, 255]), (1, 0, [37, 128, 218], [37, 128, 218]),
-     (0, 1, [128, 37, 218], [128, 218, 218])],
-)  # fmt: skip
+    [
+        (0, 0, [128, 128, 255], [128, 128, 255]),
+        (1, 0, [37, 128, 218], [37, 128, 218]),
+        (0, 1, [128, 37, 218], [128, 218, 218]),
+    ],
+)
 def test_normals_of_planes_either_green(east, north, up, down):
     flat = [np.full((2, 2), rise, np.float32) for rise in (east, north)]
     for green, wanted in (("up", up), ("down", down)):

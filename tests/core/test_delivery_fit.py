@@ -81,12 +81,30 @@ def test_damage_is_named(tmp_path, case, in_full):
 @pytest.mark.parametrize("in_full", [False, True])
 def test_what_is_not_compared_by_samples_is_known_by_its_checksum(tmp_path, in_full):
     """Textures, what came back otherwise from its format, and points."""
-    data = document(delivery={"target": "plain-files", "rows": 127, "cols": 127, "items": [
-        {"of": "look:scree:albedo", "deliver": True}, {"of": "colour", "deliver": True, "form": "jpeg"},
-        {"of": "sheet:splat", "deliver": False}, {"of": "sheet:data", "deliver": False},
-    ]}, base={"dressing": {"look": "scree"}}, scatters=[{
-        "id": "stones", "name": "Stones", "mask": "steep", "deliver": True, "points_format": "csv", "density": 2,
-    }])  # fmt: skip
+    data = document(
+        delivery={
+            "target": "plain-files",
+            "rows": 127,
+            "cols": 127,
+            "items": [
+                {"of": "look:scree:albedo", "deliver": True},
+                {"of": "colour", "deliver": True, "form": "jpeg"},
+                {"of": "sheet:splat", "deliver": False},
+                {"of": "sheet:data", "deliver": False},
+            ],
+        },
+        base={"dressing": {"look": "scree"}},
+        scatters=[
+            {
+                "id": "stones",
+                "name": "Stones",
+                "mask": "steep",
+                "deliver": True,
+                "points_format": "csv",
+                "density": 2,
+            }
+        ],
+    )
     ev, out = made(tmp_path, data)
     check = (lambda: checked(ev, out)) if in_full else (lambda: check_delivery(out))
     assert check().fits, check().findings

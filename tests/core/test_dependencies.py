@@ -11,8 +11,10 @@ from importlib.metadata import packages_distributions, requires
 from pathlib import Path
 
 ROOT = Path(__file__).parents[2]
-DECLARED = [re.match(r"[A-Za-z0-9_.-]+", line)[0].lower() for line in tomllib.loads(
-    (ROOT / "pyproject.toml").read_text())["project"]["dependencies"]]  # fmt: skip
+DECLARED = [
+    re.match(r"[A-Za-z0-9_.-]+", line)[0].lower()
+    for line in tomllib.loads((ROOT / "pyproject.toml").read_text())["project"]["dependencies"]
+]
 
 
 def imported() -> set[str]:
@@ -80,6 +82,15 @@ def test_the_command_line_runs_where_nothing_else_is_installed(tmp_path):
     assert "deliver" in run("--help")
     run("demo", "--out", str(tmp_path))
     assert "1009" in run("inspect", str(ROOT / "demo" / "lantern_moor.png"))
-    out = run("deliver", str(tmp_path / "skerry_sound.meadow.zip"), "--out", str(tmp_path / "out"), "--size", "505",
-              "--target", "plain-files", "--json")  # fmt: skip
+    out = run(
+        "deliver",
+        str(tmp_path / "skerry_sound.meadow.zip"),
+        "--out",
+        str(tmp_path / "out"),
+        "--size",
+        "505",
+        "--target",
+        "plain-files",
+        "--json",
+    )
     assert "manifest.json" in out

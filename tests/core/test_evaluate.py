@@ -53,10 +53,15 @@ def test_names_and_ids_are_not_content():
         ({"op": "set_ground", "water": 10}, set()),
         ({"op": "move_layer", "layer": "rock", "to": 1}, {"weight:rock", "sheet:splat"}),
         ({"op": "delete_line", "mask": "wet", "line": "d"}, set(ALL) - {"reading:slope"}),
-        ({"op": "set_layer", "layer": {"id": "mud", "name": "Mud", "mask": "wet", "colour": "#443322", "muted": True}},
-         {"weight:rock", "sheet:splat"}),
+        (
+            {
+                "op": "set_layer",
+                "layer": {"id": "mud", "name": "Mud", "mask": "wet", "colour": "#443322", "muted": True},
+            },
+            {"weight:rock", "sheet:splat"},
+        ),
     ],
-)  # fmt: skip
+)
 def test_only_what_depends_on_a_change_gets_a_new_key(operation, changed):
     before = parse_project(document())
     after, _ = apply_operations(before, parse_operations([operation]))

@@ -300,9 +300,11 @@ def test_slumped_ground_rests_at_the_angle_that_was_asked_for(angle, cells):
 
 @settings(max_examples=60)
 @given(
-    st.integers(8, 8193), st.integers(8, 8193),
-    st.floats(1e-3, 10000, allow_subnormal=False), st.floats(1e-3, 10000, allow_subnormal=False),
-)  # fmt: skip
+    st.integers(8, 8193),
+    st.integers(8, 8193),
+    st.floats(1e-3, 10000, allow_subnormal=False),
+    st.floats(1e-3, 10000, allow_subnormal=False),
+)
 def test_defaults_obey_their_own_bounds_on_any_ground(rows, cols, dy, dx):
     """Also of a ground 120 km wide, where a share of its side was more than the most."""
     home = Grid(rows, cols, dy, dx)

@@ -78,13 +78,19 @@ CASES = {
     "wide.pgm": (b"P5 56 40 65535\n" + WIDE.astype(">u2").tobytes(), WIDE, set()),
     "plain.pgm": (PLAIN.encode(), WIDE, set()),
     "rgb.tif": (tiff(RGB, photometric="rgb"), GREY, {"equal-channels"}),
-    "planes.tif": (tiff(RGB.transpose(2, 0, 1).copy(), photometric="rgb", planarconfig="separate"), GREY,
-                   {"equal-channels"}),
-    "palette.tif": (tiff(GREY, photometric="palette",
-                         colormap=np.tile(np.arange(256, dtype=np.uint16) * 257, (3, 1))), GREY, {"equal-channels"}),
+    "planes.tif": (
+        tiff(RGB.transpose(2, 0, 1).copy(), photometric="rgb", planarconfig="separate"),
+        GREY,
+        {"equal-channels"},
+    ),
+    "palette.tif": (
+        tiff(GREY, photometric="palette", colormap=np.tile(np.arange(256, dtype=np.uint16) * 257, (3, 1))),
+        GREY,
+        {"equal-channels"},
+    ),
     "u32.tif": (tiff(WIDE.astype(np.uint32) * 50000), WIDE * 50000.0, set()),
     "i32.tif": (tiff(WIDE.astype(np.int32) - 30000), WIDE - 30000.0, set()),
-}  # fmt: skip
+}
 
 
 @pytest.mark.parametrize("name", CASES)
@@ -178,10 +184,13 @@ def test_a_header_that_makes_no_sense_is_refused(line, words):
 
 def test_cut_and_lying_pictures_are_refused(tmp_path):
     wrong = {
-        "a.pgm": b"P5 56 40 65535\n" + WIDE.astype(">u2").tobytes()[:-1], "b.pgm": b"P5 56 40 70000\n" + bytes(9000),
-        "c.pgm": b"P2 56 40 99\n" + b"100 " * 2240, "d.pgm": b"P5" + b" " * 15000 + b"x",
-        "e.tga": saved(GREY, "TGA")[:-400], "f.tga": bytes(900),
-    }  # fmt: skip
+        "a.pgm": b"P5 56 40 65535\n" + WIDE.astype(">u2").tobytes()[:-1],
+        "b.pgm": b"P5 56 40 70000\n" + bytes(9000),
+        "c.pgm": b"P2 56 40 99\n" + b"100 " * 2240,
+        "d.pgm": b"P5" + b" " * 15000 + b"x",
+        "e.tga": saved(GREY, "TGA")[:-400],
+        "f.tga": bytes(900),
+    }
     for name, data in wrong.items():
         (tmp_path / name).write_bytes(data)
         with pytest.raises(BadFile):

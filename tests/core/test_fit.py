@@ -230,10 +230,13 @@ def test_what_was_typed_is_held_against_the_note(tmp_path):
     note = Rehearsal(out).note
     right = {number.name: number.value for number in typed_numbers(note)}
     assert check_delivery(out, typed=Typed(numbers=right)).fits
-    report = check_delivery(out, typed=Typed(
-        numbers={"multiplier": right["multiplier"] * 1.01, "spacing_x": 10.0, "water": 41.0},
-        left_on=[note.neutral[0].setting],
-    ))  # fmt: skip
+    report = check_delivery(
+        out,
+        typed=Typed(
+            numbers={"multiplier": right["multiplier"] * 1.01, "spacing_x": 10.0, "water": 41.0},
+            left_on=[note.neutral[0].setting],
+        ),
+    )
     kinds = {item.kind: item for item in report.findings}
     assert set(kinds) == {"typed-scale", "typed-spacing", "typed-water", "setting"}
     assert "scaled by 1.01" in kinds["typed-scale"].message
@@ -246,8 +249,9 @@ def test_what_was_typed_is_held_against_the_note(tmp_path):
 
 
 def test_points_are_read_back_and_what_moved_them_is_named(tmp_path):
-    data = document(scatters=[{"id": "s", "name": "Stones", "mask": "steep", "deliver": True, "points_format": "csv",
-                               "density": 2}])  # fmt: skip
+    data = document(
+        scatters=[{"id": "s", "name": "Stones", "mask": "steep", "deliver": True, "points_format": "csv", "density": 2}]
+    )
     ev, out = made(tmp_path, data)
     path = next(out.glob("*.csv"))
     assert next(item for item in checked(ev, out).maps if item.kind == "points").state == "exact"
@@ -261,8 +265,9 @@ def test_points_are_read_back_and_what_moved_them_is_named(tmp_path):
     assert fault(check_delivery(out), path.name).kind == "unreadable"
 
 
-@pytest.mark.parametrize("lie", [{"whole_rows": 10**9}, {"rows": 0}, {"tile": {"x": 0, "y": 0, "first_row": 90,
-                                                                                   "first_column": 0}}])  # fmt: skip
+@pytest.mark.parametrize(
+    "lie", [{"whole_rows": 10**9}, {"rows": 0}, {"tile": {"x": 0, "y": 0, "first_row": 90, "first_column": 0}}]
+)
 def test_a_note_that_lies_about_sizes_costs_nothing(tmp_path, lie):
     _, out = made(tmp_path)
     (out / "manifest.json").unlink()

@@ -46,9 +46,16 @@ def test_every_form_of_pictures_has_a_witness_and_no_id_stands_twice():
 @pytest.mark.parametrize("kind", [k for k in FORMATS if k.heights is not None], ids=lambda k: k.id)
 def test_what_is_known_by_its_beginning_is_so_under_any_name(kind):
     begins = {
-        "png": b"\x89PNG\r\n\x1a\n", "tiff": b"MM\0*", "exr": b"\x76\x2f\x31\x01", "bmp": b"BM", "asc": b" \nNCOLS 8",
-        "npy": b"\x93NUMPY", "pfm": b"Pf\n8 8", "jpeg": b"\xff\xd8\xff\xe1", "pgm": b"P5 8",
-    }  # fmt: skip
+        "png": b"\x89PNG\r\n\x1a\n",
+        "tiff": b"MM\0*",
+        "exr": b"\x76\x2f\x31\x01",
+        "bmp": b"BM",
+        "asc": b" \nNCOLS 8",
+        "npy": b"\x93NUMPY",
+        "pfm": b"Pf\n8 8",
+        "jpeg": b"\xff\xd8\xff\xe1",
+        "pgm": b"P5 8",
+    }
     assert (kind.begins is not None) == (kind.id in begins)
     if kind.begins is None:
         named = {"raw": ("a.r16", 128), "tga": ("a.tga", 64), "hgt": ("N54W003.hgt", 2 * 1201**2)}[kind.id]
@@ -120,10 +127,12 @@ def injured(kind, path):
     rows = np.frombuffer(data[start:], "<f4").reshape(127, 127)
     head = data[:start]
     changed = {
-        "flipped": head + rows[::-1].tobytes(), "cut": data[:-4], "without a header": data[start:],
+        "flipped": head + rows[::-1].tobytes(),
+        "cut": data[:-4],
+        "without a header": data[start:],
         "as big endian": head.replace(b"-1.0", b"1.0") + rows.tobytes(),
         "of another size": struct.pack("3s", b"Pf\n") + b"126 127\n-1.0\n" + rows[:, :126].tobytes(),
-    }[kind]  # fmt: skip
+    }[kind]
     path.write_bytes(changed)
 
 
@@ -138,10 +147,18 @@ def injured(kind, path):
     ],
 )
 def test_a_delivered_one_fits_and_an_injured_one_is_named(tmp_path, kind, named):
-    data = document(delivery={"target": "plain-files", "rows": 127, "cols": 127, "items": [
-        {"of": "height", "form": "pfm"}, {"of": "sheet:splat", "deliver": False},
-        {"of": "sheet:data", "deliver": False},
-    ]})  # fmt: skip
+    data = document(
+        delivery={
+            "target": "plain-files",
+            "rows": 127,
+            "cols": 127,
+            "items": [
+                {"of": "height", "form": "pfm"},
+                {"of": "sheet:splat", "deliver": False},
+                {"of": "sheet:data", "deliver": False},
+            ],
+        }
+    )
     ev, out = made(tmp_path, data)
     path = out / "test_moor_height.pfm"
     assert np.array_equal(cv2.imread(str(path), cv2.IMREAD_UNCHANGED), ev.map("reading:height"))
@@ -156,5 +173,7 @@ def test_a_delivered_one_fits_and_an_injured_one_is_named(tmp_path, kind, named)
 
 def test_a_form_says_what_it_needs_to_be_chosen():
     assert (form("pfm").floats, form("pfm").orders, form("pfm").losses(("r", "g"), 8, False, "flow")) == (
-        True, True, "PFM float has no more than 1 channels: G of flow would be lost.",
-    )  # fmt: skip
+        True,
+        True,
+        "PFM float has no more than 1 channels: G of flow would be lost.",
+    )

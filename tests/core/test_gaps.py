@@ -87,9 +87,19 @@ def test_whatever_the_gaps_all_water_leaves_and_nothing_is_made(seed, share):
 
 @pytest.mark.parametrize(
     "name",
-    ["flow", "spreading_flow", "standing_water", "distance_to_water", "height_over_water", "channel_depth",
-     "channel_width", "flow_east", "relative_height", "talus"],
-)  # fmt: skip
+    [
+        "flow",
+        "spreading_flow",
+        "standing_water",
+        "distance_to_water",
+        "height_over_water",
+        "channel_depth",
+        "channel_width",
+        "flow_east",
+        "relative_height",
+        "talus",
+    ],
+)
 def test_a_strip_without_heights_is_a_border(tmp_path, name):
     """Whatever is read beside a strip of gaps at the edge is what is read on the ground without the strip."""
     z = rolling(70, 80)

@@ -92,9 +92,17 @@ def test_hollows_fill_to_the_lowest_rim():
     assert (filled[z == 9] == 9).all()
 
 
-@pytest.mark.parametrize(("area", "deep", "wet"), [
-    (999, 0.0, False), (1000, 0.0, True), (0, 0.09, False), (0, 0.1, False), (0, 0.11, True), (0, 0.15, True),
-])  # fmt: skip
+@pytest.mark.parametrize(
+    ("area", "deep", "wet"),
+    [
+        (999, 0.0, False),
+        (1000, 0.0, True),
+        (0, 0.09, False),
+        (0, 0.1, False),
+        (0, 0.11, True),
+        (0, 0.15, True),
+    ],
+)
 def test_water_stands_in_hollows_deeper_than_a_tenth_of_a_metre_and_runs_from_a_threshold_on(area, deep, wet):
     low = np.zeros((2, 2), F32)
     made = water_samples(np.full((2, 2), area, F32), low, np.full((2, 2), deep, F32), 1000.0, None)
@@ -143,9 +151,7 @@ def test_distances_are_exact_with_unequal_spacing():
     marked = np.zeros(GRID.shape, bool)
     marked[1, 2] = marked[7, 9] = True
     places = [(1, 2), (7, 9)]
-    expected = [
-        [min(math.hypot((r - i) * 4, (c - j) * 5) for i, j in places) for c in range(11)] for r in range(9)
-    ]  # fmt: skip
+    expected = [[min(math.hypot((r - i) * 4, (c - j) * 5) for i, j in places) for c in range(11)] for r in range(9)]
     np.testing.assert_allclose(distance_to(marked, GRID), expected, rtol=1e-6)
     assert distance_to(np.zeros((2, 2), bool), Grid(2, 2, 1, 1))[0, 0] == FAR
 

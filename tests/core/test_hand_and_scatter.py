@@ -53,8 +53,18 @@ def test_thrown_points_keep_their_distance_and_cover_the_ground_evenly():
 
 
 def test_scatter_is_the_same_whatever_size_is_delivered(tmp_path):
-    stones = {"id": "s", "name": "Stones", "mask": "steep", "density": 2, "distance": 3, "size_by": "reading:slope",
-              "size_low": 1, "size_high": 3, "spread": 0, "steepest": 60}  # fmt: skip
+    stones = {
+        "id": "s",
+        "name": "Stones",
+        "mask": "steep",
+        "density": 2,
+        "distance": 3,
+        "size_by": "reading:slope",
+        "size_low": 1,
+        "size_high": 3,
+        "spread": 0,
+        "steepest": 60,
+    }
     found = []
     for rows in (127, 253):
         data = document(scatters=[stones])
@@ -132,8 +142,9 @@ def test_two_readings_are_put_together_where_one_does_not_do():
 
 
 def test_directions_through_north_and_honesty():
-    north = Candidate("aspect", np.array([350.0, 10.0, 5.0]), np.array([90.0, 180.0, 270.0]),
-                      np.linspace(0, 359, 360), wraps=True)  # fmt: skip
+    north = Candidate(
+        "aspect", np.array([350.0, 10.0, 5.0]), np.array([90.0, 180.0, 270.0]), np.linspace(0, 359, 360), wraps=True
+    )
     line = propose([north])[0].lines[0]
     assert line.low > 300
     assert line.high < 60
@@ -221,7 +232,7 @@ def test_kits_leave_the_ground_behind_and_move_with_heights():
         ([{"verb": "strongest", "source": {"kind": "plain", "value": 1}}], "full, from line 2"),
         ([{"verb": "take", "source": {"kind": "plain", "value": 0.4}}], "0.40 everywhere"),
     ],
-)  # fmt: skip
+)
 def test_a_mask_without_shape_names_the_line(tmp_path, lines, words):
     ev = evaluated(tmp_path, recipe(*lines))
     assert re.search(words, verdict(ev, "made") or "")
@@ -233,10 +244,13 @@ ROAD = {"id": "road", "name": "Road", "kind": "road", "points": [[20, 30], [300,
 
 @pytest.mark.parametrize(
     "clear",
-    [{"of": "feature", "id": "road", "distance": 40}, {"of": "mask", "id": "wet", "distance": 9},
-     {"of": "feature", "id": "yard", "distance": 15}],
+    [
+        {"of": "feature", "id": "road", "distance": 40},
+        {"of": "mask", "id": "wet", "distance": 9},
+        {"of": "feature", "id": "yard", "distance": 15},
+    ],
     ids=["line", "mask", "area"],
-)  # fmt: skip
+)
 def test_nothing_stands_within_a_distance_of_what_it_keeps_away_from(tmp_path, clear):
     yard = {"id": "yard", "name": "Yard", "closed": True, "points": [[100, 300], [400, 320], [360, 460]]}
     stones = {"id": "s", "name": "Stones", "density": 8, "distance": 0}
@@ -284,9 +298,7 @@ def _inside(corners, place):
 def test_what_is_kept_clear_must_be_there_and_goes_with_its_mask():
     stones = {"id": "s", "name": "Stones", "clear": [{"of": "mask", "id": "wet", "distance": 5}]}
     made = parse_project(document(scatters=[stones]))
-    gone, _ = apply_operations(
-        made, parse_operations([{"op": "delete_mask", "mask": "wet", "uses": "take_out"}])
-    )  # fmt: skip
+    gone, _ = apply_operations(made, parse_operations([{"op": "delete_mask", "mask": "wet", "uses": "take_out"}]))
     assert gone.scatters[0].clear == ()
     with pytest.raises(NotFound, match="keeps away from a drawn line"):
         parse_project(document(scatters=[{**stones, "clear": [{"of": "feature", "id": "x"}]}]))

@@ -324,10 +324,14 @@ def test_work_needs_no_more_memory_than_it_says(tmp_path):
     """Measured as the peak of a whole process, one that has the kernels already."""
     names = ["flow", "spreading_flow", "distance_to_water", "channel_depth", "scour", "talus"]
     steps = [
-        {"kind": "smooth", "radius": 20, "keep": 4}, {"kind": "soften", "angle": 12}, {"kind": "un_terrace", "step": 2},
-        {"kind": "erode", "rain": 0.02}, {"kind": "slump", "angle": 60}, {"kind": "refine", "times": 2, "detail": 2},
+        {"kind": "smooth", "radius": 20, "keep": 4},
+        {"kind": "soften", "angle": 12},
+        {"kind": "un_terrace", "step": 2},
+        {"kind": "erode", "rain": 0.02},
+        {"kind": "slump", "angle": 60},
+        {"kind": "refine", "times": 2, "detail": 2},
         {"kind": "carve"},
-    ]  # fmt: skip
+    ]
     program = [sys.executable, "-c", PROGRAM, str(tmp_path), json.dumps(names), json.dumps(steps)]
     # What is given back goes back at once: kept by the allocator, it would hide what is taken next.
     plain = {**os.environ, "MALLOC_MMAP_THRESHOLD_": "65536"}

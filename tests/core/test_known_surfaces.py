@@ -58,9 +58,11 @@ def sine_ridge(u: np.ndarray, v: np.ndarray) -> Parts:
 
 
 SURFACES = {
-    "plane": Surface(plane, 1e-3), "cone": Surface(cone, 0.02), "paraboloid": Surface(paraboloid, 0.05),
+    "plane": Surface(plane, 1e-3),
+    "cone": Surface(cone, 0.02),
+    "paraboloid": Surface(paraboloid, 0.05),
     "sine ridge": Surface(sine_ridge, 0.05),
-}  # fmt: skip
+}
 
 
 def turned(surface: Surface, m: np.ndarray) -> Parts:

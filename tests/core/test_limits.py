@@ -111,8 +111,9 @@ def test_a_piece_is_made_of_at_most_forty_lines():
 
 
 @pytest.mark.parametrize(
-    ("points", "fits"), [(5000, True), (5001, False)],
-)  # fmt: skip
+    ("points", "fits"),
+    [(5000, True), (5001, False)],
+)
 def test_drawn_lines_have_at_most_five_thousand_points(points, fits):
     drawn = {"id": "f", "name": "F", "points": [[n % 400, n % 300] for n in range(points)]}
     operation = {"op": "add_feature", "feature": drawn}

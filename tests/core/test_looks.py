@@ -52,9 +52,19 @@ def test_bundled_textures_have_no_seam_a_whole_relief_and_the_mean_they_say(look
 def test_there_are_textures_of_every_kind_of_ground_and_their_means_are_measured():
     ids = {look.id for look in LOOKS}
     assert ids == {
-        "scree", "gritstone", "peat", "moor_grass", "heather", "bog_moss", "reed", "sand", "shingle", "snow",
-        "bare_soil", "water_bed",
-    }  # fmt: skip
+        "scree",
+        "gritstone",
+        "peat",
+        "moor_grass",
+        "heather",
+        "bog_moss",
+        "reed",
+        "sand",
+        "shingle",
+        "snow",
+        "bare_soil",
+        "water_bed",
+    }
     sand = next(look for look in LOOKS if look.id == "sand")
     assert hex_of(mean_of(np.clip(sand.make(1024).tone * 255 + 0.5, 0, 255).astype(np.uint8))) == sand.mean
 
@@ -124,11 +134,14 @@ def noise(rows: int, cols: int, channels: int = 3) -> np.ndarray:
 @pytest.mark.parametrize(
     ("file", "kind", "name"),
     [
-        ("set/WetRock_BaseColor_2K.png", "albedo", "wet_rock"), ("wet-rock-nrm.png", "normal", "wet_rock"),
-        ("wet rock roughness.jpg", "roughness", "wet_rock"), ("WetRockHeight.tif", "relief", "wet_rock"),
-        ("moss/diffuse.png", "albedo", "moss"), ("plain.png", None, "plain"),
+        ("set/WetRock_BaseColor_2K.png", "albedo", "wet_rock"),
+        ("wet-rock-nrm.png", "normal", "wet_rock"),
+        ("wet rock roughness.jpg", "roughness", "wet_rock"),
+        ("WetRockHeight.tif", "relief", "wet_rock"),
+        ("moss/diffuse.png", "albedo", "moss"),
+        ("plain.png", None, "plain"),
     ],
-)  # fmt: skip
+)
 def test_kinds_and_sets_are_read_off_names(file, kind, name):
     assert kind_by_name(file) == kind
     assert set_name(file) == name

@@ -14,9 +14,11 @@ from zigzag_meadow.core.project.model.items import deliverables, map_of
 
 ID = st.from_regex(r"[a-z0-9_-]{1,20}", fullmatch=True)
 PARTS = {
-    "string": ID, "number": st.integers(0, 999999).map(str), "true": st.just("otherwise"),
+    "string": ID,
+    "number": st.integers(0, 999999).map(str),
+    "true": st.just("otherwise"),
     "string[]": st.lists(ID, min_size=1, max_size=3).map("+".join),
-}  # fmt: skip
+}
 
 
 def _part(ts: str):
@@ -42,11 +44,35 @@ def test_a_name_is_written_as_it_was_read(text):
     assert str(map_name(str(name))) == str(name)
 
 
-@pytest.mark.parametrize("text", [
-    "", ":", "mask", "mask:", "mask:a:b", "mask:a:1:2", "mask:A", "mask:../a", "at:x:slope", "at:1", "where:-1",
-    "where:1234567", "channel:s:x", "channel:s", "picture:p:other", "mixed:both", "sums:a", "nothing:a", "count:",
-    "count:a+", "m" * 5000, "reading:" + "a" * 81, "mask:a\n", "band:a:\u0663",
-])  # fmt: skip
+@pytest.mark.parametrize(
+    "text",
+    [
+        "",
+        ":",
+        "mask",
+        "mask:",
+        "mask:a:b",
+        "mask:a:1:2",
+        "mask:A",
+        "mask:../a",
+        "at:x:slope",
+        "at:1",
+        "where:-1",
+        "where:1234567",
+        "channel:s:x",
+        "channel:s",
+        "picture:p:other",
+        "mixed:both",
+        "sums:a",
+        "nothing:a",
+        "count:",
+        "count:a+",
+        "m" * 5000,
+        "reading:" + "a" * 81,
+        "mask:a\n",
+        "band:a:\u0663",
+    ],
+)
 def test_what_is_no_name_is_refused_in_a_sentence(text):
     with pytest.raises(NotFound) as refused:
         map_name(text)
@@ -70,9 +96,24 @@ def test_every_map_that_is_offered_can_be_made():
         "coat",
         "scatter",
     }
-    others = ["at:1:slope", "where:0", "finding:voids", "picture:aerial", "picture:aerial:otherwise", "mask:steep:1",
-              "count:steep+wet", "final:steep", "strength:rock", "layers", "layers:rock", "colour:1", "channel:splat:a",
-              "sums", "mixed:sum", "mixed:chain"]  # fmt: skip
+    others = [
+        "at:1:slope",
+        "where:0",
+        "finding:voids",
+        "picture:aerial",
+        "picture:aerial:otherwise",
+        "mask:steep:1",
+        "count:steep+wet",
+        "final:steep",
+        "strength:rock",
+        "layers",
+        "layers:rock",
+        "colour:1",
+        "channel:splat:a",
+        "sums",
+        "mixed:sum",
+        "mixed:chain",
+    ]
     for text in others:
         assert graph.named(text).key, text
     assert {name.split(":")[0] for name in others} | made == set(every_kind()) - {"band", "height", "points", "look"}

@@ -92,9 +92,11 @@ def test_georeferenced_tiff_says_spacing_units_and_gaps(tmp_path):
     values = METRES.copy()
     values[5, 7:9] = -9999
     tags = [
-        (33550, "d", 3, (2.5, 4.0, 0.0), True), (33922, "d", 6, (0.0,) * 6, True),
-        (34735, "H", 12, (1, 1, 0, 2, 1024, 0, 1, 1, 1025, 0, 1, 2), True), (42113, "s", 0, "-9999", True),
-    ]  # fmt: skip
+        (33550, "d", 3, (2.5, 4.0, 0.0), True),
+        (33922, "d", 6, (0.0,) * 6, True),
+        (34735, "H", 12, (1, 1, 0, 2, 1024, 0, 1, 1, 1025, 0, 1, 2), True),
+        (42113, "s", 0, "-9999", True),
+    ]
     tifffile.imwrite(tmp_path / "a.tif", values, extratags=tags)
     stored = read_stored(tmp_path / "a.tif", "a.tif")
     placement = stored.placement
@@ -166,8 +168,10 @@ def test_raw_with_a_header_signed_and_of_any_depth(tmp_path):
 
 
 MAKERS = {
-    "bmp": bmp((HILLS >> 8).astype(np.uint8)), "asc": asc(METRES), "npy": npy(METRES),
-}  # fmt: skip
+    "bmp": bmp((HILLS >> 8).astype(np.uint8)),
+    "asc": asc(METRES),
+    "npy": npy(METRES),
+}
 
 
 @pytest.mark.parametrize("kind", MAKERS)

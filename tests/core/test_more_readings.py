@@ -298,9 +298,17 @@ def test_every_reading_keeps_its_contract(tmp_path, kind):
 
 MOOR = FOLDER / "lantern_moor.png"
 BOUNDS = {
-    "slope": 0.6, "relative_height": 0.5, "ruggedness": 0.5, "texture_stretch": 0.04, "occlusion_mid": 0.012,
-    "occlusion_far": 0.012, "sky_share": 0.012, "mean_curvature": 0.0006, "altitude": 0.001, "strata": 0.03,
-}  # fmt: skip
+    "slope": 0.6,
+    "relative_height": 0.5,
+    "ruggedness": 0.5,
+    "texture_stretch": 0.04,
+    "occlusion_mid": 0.012,
+    "occlusion_far": 0.012,
+    "sky_share": 0.012,
+    "mean_curvature": 0.0006,
+    "altitude": 0.001,
+    "strata": 0.03,
+}
 
 
 @pytest.fixture(scope="module")

@@ -160,10 +160,15 @@ def test_proposals_take_no_more_channels_than_needed():
 def test_eight_kinds_of_ground_merged_to_four_fit_one_sheet(tmp_path):
     data = document()
     data["layers"] = [
-        {"id": f"l{k}", "name": f"Ground {k}", "mask": ("steep", "wet")[k % 2], "strength": 0.1 + k / 12,
-         "colour": "#888888"}
+        {
+            "id": f"l{k}",
+            "name": f"Ground {k}",
+            "mask": ("steep", "wet")[k % 2],
+            "strength": 0.1 + k / 12,
+            "colour": "#888888",
+        }
         for k in range(7)
-    ]  # fmt: skip
+    ]
     data["sheets"] = []
     merge = [
         {"op": "merge_layers", "id": f"m{k}", "name": f"Merged {k}", "layers": [f"l{k}", f"l{k + 3}"], "shares": [1, 1]}

@@ -42,11 +42,14 @@ def test_what_a_painting_holds_is_checked_at_its_limits():
     many = [{"at": k / 24, "colour": "#000000"} for k in range(24)]
     assert edited(project, {"op": "set_coat", "coat": {**ramp, "stops": many}})
     wrong = [
-        {**ramp, "stops": many + many[:1]}, {**ramp, "stops": many[::-1]}, {**ramp, "stops": many[:1]},
+        {**ramp, "stops": many + many[:1]},
+        {**ramp, "stops": many[::-1]},
+        {**ramp, "stops": many[:1]},
         {**ramp, "within": {"kind": "mask", "mask": "gone"}},
         {**ramp, "along": {"kind": "reading", "reading": "no", "black": 0, "white": 1}},
-        {"kind": "image", "id": "c1", "picture": "slope"}, {"kind": "piece", "id": "c1", "piece": "gone"},
-    ]  # fmt: skip
+        {"kind": "image", "id": "c1", "picture": "slope"},
+        {"kind": "piece", "id": "c1", "piece": "gone"},
+    ]
     for coat in wrong:
         with pytest.raises(MeadowError):
             edited(project, {"op": "set_coat", "coat": {**coat, "id": "c1"}})

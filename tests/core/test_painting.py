@@ -142,8 +142,10 @@ def test_strength_bands_mute_and_order_reach_the_weights(tmp_path):
     muted = ev.engine.evaluation(edited(project, {"op": "set_layer", "layer": {**rock, "muted": True}}))
     assert muted.map("weight:rock").max() == 0
     assert muted.map("strength:rock").max() == 0
-    cut = [{"op": "add_line", "mask": "steep", "line": {"id": "z", "verb": "cut", "count": 3}},
-           {"op": "set_layer", "layer": {**rock, "band": 2}}]  # fmt: skip
+    cut = [
+        {"op": "add_line", "mask": "steep", "line": {"id": "z", "verb": "cut", "count": 3}},
+        {"op": "set_layer", "layer": {**rock, "band": 2}},
+    ]
     banded = ev.engine.evaluation(edited(project, *cut))
     assert (banded.map("strength:rock") == banded.map("band:steep:2")).all()
     with pytest.raises(NotFound, match="is not cut into bands"):
@@ -239,13 +241,27 @@ def test_why_here_tells_what_the_maps_hold(tmp_path):
 def test_layers_in_one_go_see_when_masks_are_weights_already(tmp_path):
     data = document()
     data["masks"] = [
-        {"id": "a", "name": "Sand dune", "lines": [
-            {"id": "x", "verb": "take", "source": {"kind": "mask", "mask": "c"}}]},
-        {"id": "b", "name": "Rest", "lines": [
-            {"id": "y", "verb": "take", "source": {"kind": "mask", "mask": "a"}}, {"id": "z", "verb": "turn_over"}]},
-        {"id": "c", "name": "Slope", "lines": [
-            {"id": "w", "verb": "take", "source": {"kind": "reading", "reading": "slope", "black": 0, "white": 50}}]},
-    ]  # fmt: skip
+        {
+            "id": "a",
+            "name": "Sand dune",
+            "lines": [{"id": "x", "verb": "take", "source": {"kind": "mask", "mask": "c"}}],
+        },
+        {
+            "id": "b",
+            "name": "Rest",
+            "lines": [
+                {"id": "y", "verb": "take", "source": {"kind": "mask", "mask": "a"}},
+                {"id": "z", "verb": "turn_over"},
+            ],
+        },
+        {
+            "id": "c",
+            "name": "Slope",
+            "lines": [
+                {"id": "w", "verb": "take", "source": {"kind": "reading", "reading": "slope", "black": 0, "white": 50}}
+            ],
+        },
+    ]
     data |= {"layers": [], "sheets": []}
     project, ev = evaluation(tmp_path, data)
     pair = [MaskUse(mask="a"), MaskUse(mask="b")]

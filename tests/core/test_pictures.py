@@ -57,10 +57,16 @@ def test_cells_lie_half_a_sample_inside_what_reaches_to_the_border(outer):
 
 @pytest.mark.parametrize(
     ("shape", "kind"),
-    [((129, 129), "border"), ((1009, 1009), "border"), ((128, 128), "cells"), ((64, 64), "cells"),
-     ((504, 504), "cells"),
-     ((512, 256), "cells"), ((100, 100), "border")],
-)  # fmt: skip
+    [
+        ((129, 129), "border"),
+        ((1009, 1009), "border"),
+        ((128, 128), "cells"),
+        ((64, 64), "cells"),
+        ((504, 504), "cells"),
+        ((512, 256), "cells"),
+        ((100, 100), "border"),
+    ],
+)
 def test_what_samples_most_likely_are_follows_from_their_count(shape, kind):
     assert lie_as(HOME, Grid(1009, 1009, 0.5, 0.5), *shape) == kind
 
@@ -92,8 +98,10 @@ def test_fields_come_out_of_an_image_and_the_image_is_shown_as_it_is(tmp_path):
     assert like[4, 20] == 0
     shown = ev.map("picture:air")
     assert (shown.dtype, shown[60, 20].tolist(), shown[60, 110].tolist()) == (
-        np.uint8, [122, 132, 80, 255], [180, 40, 30, 255]
-    )  # fmt: skip
+        np.uint8,
+        [122, 132, 80, 255],
+        [180, 40, 30, 255],
+    )
     assert shown[4, 20, 3] == 0
     assert (ev.map("picture:air:otherwise") != shown).any()
     with pytest.raises(NotFound, match="lays no picture"):

@@ -134,9 +134,20 @@ def test_a_delivery_by_an_own_target_and_another_heightmap(skerry, tmp_path):
     (tmp_path / "mine.json").write_text(json.dumps(own))
     (tmp_path / "h.png").write_bytes(png16(hills(505, 1025, seed=7)))
     told = json.loads(
-        call("deliver", skerry, "--out", tmp_path / "out", "--target-file", tmp_path / "mine.json", "--heightmap",
-             tmp_path / "h.png", "--only", "height", "--json").stdout
-    )  # fmt: skip
+        call(
+            "deliver",
+            skerry,
+            "--out",
+            tmp_path / "out",
+            "--target-file",
+            tmp_path / "mine.json",
+            "--heightmap",
+            tmp_path / "h.png",
+            "--only",
+            "height",
+            "--json",
+        ).stdout
+    )
     assert "x_height.r16" in told["files"]
     assert not any("splat" in name for name in told["files"])
     call("deliver", skerry, "--out", tmp_path / "o2", "--picture", "nonsense", code=2)

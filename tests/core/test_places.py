@@ -45,8 +45,10 @@ def test_places_of_two_states_are_as_deep_as_they_differ():
     data["delivery"]["pattern"] = "{map}"
     told = {"masks": data["masks"][0]["id"], "line": data["masks"][0]["lines"][0]["id"]}
     assert changed_places(PROJECT, parse_project(data)) == (
-        ("masks", told["masks"], "lines", told["line"], "strength"), ("coats",), ("delivery", "pattern"),
-    )  # fmt: skip
+        ("masks", told["masks"], "lines", told["line"], "strength"),
+        ("coats",),
+        ("delivery", "pattern"),
+    )
     assert changed_places(PROJECT, PROJECT) == ()
     assert place_title(PROJECT, ("delivery", "items", "mask:none")) == "the file"
     assert place_title(PROJECT, ("masks", "none", "lines", "x")) == "the line of the mask"

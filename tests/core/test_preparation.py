@@ -2,9 +2,6 @@
 
 from __future__ import annotations
 
-import json
-from pathlib import Path
-
 import imagecodecs
 import numpy as np
 import pytest
@@ -13,14 +10,13 @@ from hypothesis import strategies as st
 
 from tests.support.ground import band, document, evaluation, hills, lay, limited
 from zigzag_meadow.core.delivery.plan import make_plan
-from zigzag_meadow.core.errors import BadDocument, BadNumber, Cycle, MeadowError, NotFound
+from zigzag_meadow.core.errors import BadDocument, BadNumber, MeadowError, NotFound
 from zigzag_meadow.core.grid import Grid
 from zigzag_meadow.core.ground.edges import mended_edges
 from zigzag_meadow.core.ground.findings import find_all
 from zigzag_meadow.core.ground.shaping import flattened, refined, smoothed, softened, turned
 from zigzag_meadow.core.ground.terraces import un_terraced
 from zigzag_meadow.core.project.checks.whole import parse_project
-from zigzag_meadow.core.project.edits.operations import apply_operations, parse_operations
 from zigzag_meadow.core.readings.picture import picture, read_channel
 from zigzag_meadow.core.readings.slope import slope
 from zigzag_meadow.core.reports.profile import profile_line
@@ -29,8 +25,6 @@ from zigzag_meadow.core.voids import fill_voids
 
 ONE = Stripes(1)
 GRID = Grid(160, 180, 4.0, 5.0)
-
-SAMPLES = Path(__file__).resolve().parents[1] / "samples"
 
 
 def smooth_hill() -> np.ndarray:
@@ -154,10 +148,13 @@ def test_flattening_is_exact_outside_its_blend(height, blend):
 def test_turning_moves_samples_and_swaps_spacing(tmp_path, how):
     a = np.array([[1, 2, 3], [4, 5, 6]], np.float32)
     expected = {
-        "north_south": [[4, 5, 6], [1, 2, 3]], "transpose": [[1, 4], [2, 5], [3, 6]],
-        "right": [[4, 1], [5, 2], [6, 3]], "half": [[6, 5, 4], [3, 2, 1]], "left": [[3, 6], [2, 5], [1, 4]],
+        "north_south": [[4, 5, 6], [1, 2, 3]],
+        "transpose": [[1, 4], [2, 5], [3, 6]],
+        "right": [[4, 1], [5, 2], [6, 3]],
+        "half": [[6, 5, 4], [3, 2, 1]],
+        "left": [[3, 6], [2, 5], [1, 4]],
         "east_west": [[3, 2, 1], [6, 5, 4]],
-    }  # fmt: skip
+    }
     assert (turned(a, how) == expected[how]).all()
     project = parse_project(with_steps({"kind": "turn", "how": how}, cols=130))
     swapped = how in ("right", "left", "transpose")
@@ -165,12 +162,18 @@ def test_turning_moves_samples_and_swaps_spacing(tmp_path, how):
 
 
 STEPS = [
-    {"kind": "smooth", "radius": 12, "keep": 3}, {"kind": "soften", "angle": 30}, {"kind": "slump", "angle": 35},
-    {"kind": "erode", "rain": 0.3}, {"kind": "flatten", "height": 200, "blend": 4}, {"kind": "raise", "by": 7},
-    {"kind": "multiply", "factor": 1.5, "about": 20}, {"kind": "un_terrace", "step": 3.0},
-    {"kind": "mend_edges", "samples": 2}, {"kind": "bed", "thickness": 30, "hardness": 1},
+    {"kind": "smooth", "radius": 12, "keep": 3},
+    {"kind": "soften", "angle": 30},
+    {"kind": "slump", "angle": 35},
+    {"kind": "erode", "rain": 0.3},
+    {"kind": "flatten", "height": 200, "blend": 4},
+    {"kind": "raise", "by": 7},
+    {"kind": "multiply", "factor": 1.5, "about": 20},
+    {"kind": "un_terrace", "step": 3.0},
+    {"kind": "mend_edges", "samples": 2},
+    {"kind": "bed", "thickness": 30, "hardness": 1},
     {"kind": "carve", "threshold": 500, "depth": 5},
-]  # fmt: skip
+]
 
 
 @pytest.mark.parametrize("step", STEPS, ids=lambda step: step["kind"])
@@ -249,70 +252,6 @@ def test_known_points_fix_all_heights(tmp_path):
     assert ev.map("reading:height")[row, col] == pytest.approx(10)
     with pytest.raises(BadNumber, match="Two known points"):
         parse_project(with_steps(heights="points"))
-
-
-def test_documents_of_the_first_version_still_open():
-    old = document()
-    old["version"] = 1
-    old["ground"] = {**old["ground"], "slope_width": 12, "file_format": "raw16", "byte_order": "big"}
-    project = parse_project(old)
-    assert project.version == 5
-    assert project.ground.file_format == "raw"
-    assert project.setting("slope").numbers == {"width": 12}
-
-
-def test_what_was_chosen_of_the_height_file_is_kept():
-    old = json.loads((SAMPLES / "delivery_4.json").read_bytes())
-    project = parse_project(old)
-    assert (old["version"], project.version) == (4, 5)
-    assert project.delivery.choice("height").form == "raw16"
-    assert project.delivery.pattern == "{project}_{map}_{size}"
-
-
-def edited(data, *operations):
-    return apply_operations(parse_project(data), parse_operations(list(operations)))
-
-
-def test_readings_have_numbers_names_and_company():
-    wider = {"op": "set_reading", "setting": {"id": "slope", "kind": "slope", "numbers": {"width": 20}}}
-    project, label = edited(document(), wider)
-    assert label == "width of slope to 20 m"
-    own = {"id": "fine", "kind": "noise", "name": "Fine", "numbers": {"size": 30, "seed": 3}}
-    project, label = edited(document(), {"op": "add_reading", "setting": own})
-    assert label == "new reading Fine"
-    uses = {"op": "add_line", "mask": "wet", "line": {"id": "n", "verb": "take", "source": band("fine", 0.5, 1)}}
-    with pytest.raises(BadDocument, match="used by the mask Wet"):
-        edited(project.model_dump(mode="json"), uses, {"op": "delete_reading", "reading": "fine"})
-    back, _ = edited(project.model_dump(mode="json"), {"op": "delete_reading", "reading": "fine"})
-    assert back.readings == ()
-    for setting, words in (
-        ({"id": "slope", "kind": "noise"}, "cannot be"),
-        ({"id": "x", "kind": "slope", "numbers": {"width": 1}}, "must be 5 to"),
-        ({"id": "x", "kind": "slope", "numbers": {"size": 9}}, "no number called"),
-        ({"id": "x", "kind": "noise", "numbers": {"kind": "loud"}}, "must be one of"),
-        ({"id": "x", "kind": "nothing"}, "no reading called"),
-        ({"id": "x", "kind": "scour", "numbers": {"hardness": "mask:gone"}}, "not there"),
-    ):
-        with pytest.raises(MeadowError, match=words):
-            edited(document(), {"op": "add_reading", "setting": setting})
-
-
-def test_readings_and_masks_must_not_read_each_other_in_a_circle():
-    hard = {"id": "scour", "kind": "scour", "numbers": {"hardness": "mask:wet"}}
-    line = {"id": "n", "verb": "take", "source": band("scour", 0.5, 9)}
-    with pytest.raises(Cycle, match=r"(Wet → Scour|Scour → Wet)"):
-        edited(document(), {"op": "set_reading", "setting": hard}, {"op": "add_line", "mask": "wet", "line": line})
-
-
-def test_another_heightmap_keeps_extent_or_spacing():
-    file = {"asset": "1" * 64, "file_name": "b.png", "file_format": "png", "depth": "16", "rows": 253, "cols": 253,
-            "stored_low": 5, "stored_high": 900}  # fmt: skip
-    project, label = edited(document(), {"op": "replace_heightmap", "file": file})
-    assert label == "replace the heightmap by b.png"
-    assert (project.ground.home.width, project.ground.home.dx) == (630, 2.5)
-    project, _ = edited(document(), {"op": "replace_heightmap", "file": file, "keep": "spacing"})
-    assert project.ground.home.width == 252 * 5
-    assert [mask.id for mask in project.masks] == ["steep", "wet"]
 
 
 def test_a_draft_is_quick_to_know_of_and_like_the_real_thing(tmp_path):

@@ -66,14 +66,20 @@ def test_a_deleted_layer_frees_its_channels_and_proposals_hold_every_weight():
         ([{"op": "set_ground", "low": 400}], BadNumber, "above the lowest"),
         ([{"op": "set_line", "mask": "gone", "line": take()}], NotFound, "no longer there"),
         (
-            [{"op": "add_line", "mask": "wet",
-              "line": {"id": "z", "verb": "take", "source": {"kind": "mask", "mask": "steep"}}}],
-            Cycle, "Steep → Wet → Steep",
+            [
+                {
+                    "op": "add_line",
+                    "mask": "wet",
+                    "line": {"id": "z", "verb": "take", "source": {"kind": "mask", "mask": "steep"}},
+                }
+            ],
+            Cycle,
+            "Steep → Wet → Steep",
         ),
         ([{"op": "add_line", "mask": "wet", "line": take(low=float("nan"))}], BadDocument, "finite"),
         ([{"op": "explode"}], BadDocument, "wrong at 0"),
     ],
-)  # fmt: skip
+)
 def test_edits_that_do_not_hold_together_are_refused(operations, error, words):
     with pytest.raises(error, match=words):
         change(parse_project(document()), *operations)

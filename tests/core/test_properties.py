@@ -199,10 +199,13 @@ VERBS = st.sampled_from(["take", "leave_out", "keep_within"])
 SOURCES = st.one_of(
     st.builds(
         lambda r, low, span, fade: {"kind": "band", "reading": r, "low": low, "high": low + span, "fade_low": fade},
-        st.sampled_from(["height", "slope", "flow"]), st.floats(0.5, 300), st.floats(0, 500), st.floats(0, 9),
+        st.sampled_from(["height", "slope", "flow"]),
+        st.floats(0.5, 300),
+        st.floats(0, 500),
+        st.floats(0, 9),
     ),
     st.just({"kind": "mask", "mask": "wet"}),
-)  # fmt: skip
+)
 LINES = st.lists(st.tuples(VERBS, SOURCES, unit, st.booleans()), max_size=6)
 
 

@@ -133,8 +133,17 @@ def test_one_channel_of_a_picture_is_held_not_all(tmp_path):
     np.testing.assert_allclose(luma, pixels[..., :3] @ np.array([0.2126, 0.7152, 0.0722]) / 65535, atol=1e-6)
 
 
-@pytest.mark.parametrize("packing", ["NO_COMPRESSION", "RLE_COMPRESSION", "ZIPS_COMPRESSION", "ZIP_COMPRESSION",
-                                     "PIZ_COMPRESSION", "PXR24_COMPRESSION"])  # fmt: skip
+@pytest.mark.parametrize(
+    "packing",
+    [
+        "NO_COMPRESSION",
+        "RLE_COMPRESSION",
+        "ZIPS_COMPRESSION",
+        "ZIP_COMPRESSION",
+        "PIZ_COMPRESSION",
+        "PXR24_COMPRESSION",
+    ],
+)
 def test_every_lossless_packing_of_openexr_comes_back(tmp_path, packing):
     values = (np.random.default_rng(3).random((37, 53)) * 400).astype(np.float32)
     other = np.zeros_like(values)
@@ -156,9 +165,16 @@ def asc(rows: list[str], cols: int, more: str = "") -> bytes:
 
 @pytest.mark.parametrize(
     "body",
-    [b" " * 3_000_000, b"\n" * 2_000_000, b"ncols " * 300_000, b"\t \r\n" * 500_000, b"a" * 2_000_000,
-     b"ncols 9\n" * 200_000, b"ncols 5\nnrows 5\n" + b"1" * 2_000_000],
-)  # fmt: skip
+    [
+        b" " * 3_000_000,
+        b"\n" * 2_000_000,
+        b"ncols " * 300_000,
+        b"\t \r\n" * 500_000,
+        b"a" * 2_000_000,
+        b"ncols 9\n" * 200_000,
+        b"ncols 5\nnrows 5\n" + b"1" * 2_000_000,
+    ],
+)
 def test_no_text_keeps_the_reader_busy(tmp_path, body):
     read_stored(put(tmp_path, b"ncols 8\nnrows 8\n" + b"1 " * 64, "sound.asc"), "sound.asc")  # its kernel is there
     path = put(tmp_path, b"ncols 20\nnrows 20\n" + body, "spaces.asc")
@@ -174,13 +190,19 @@ def test_no_text_keeps_the_reader_busy(tmp_path, body):
         st.one_of(
             st.floats(-1e6, 1e6, allow_subnormal=False).map(repr),
             st.floats(-9000, 9000, width=32).map("{:.3f}".format),
-            st.integers(-10**6, 10**6).map(str), st.floats(1e-12, 1e12).map("{:+.9E}".format), st.just("-0.5e-3"),
-            st.just("nan"), st.just("+7."), st.just(".25"), st.just("00012.50"),
+            st.integers(-(10**6), 10**6).map(str),
+            st.floats(1e-12, 1e12).map("{:+.9E}".format),
+            st.just("-0.5e-3"),
+            st.just("nan"),
+            st.just("+7."),
+            st.just(".25"),
+            st.just("00012.50"),
         ),
-        min_size=64, max_size=64,
+        min_size=64,
+        max_size=64,
     ),
     st.sampled_from([" ", "  ", "\t", "\r\n", " \n"]),
-)  # fmt: skip
+)
 def test_numbers_are_read_as_python_reads_them(tmp_path_factory, texts, between):
     rows = [between.join(texts[k : k + 8]) for k in range(0, 64, 8)]
     path = put(tmp_path_factory.mktemp("asc"), asc(rows, 8), "n.asc")
@@ -282,13 +304,24 @@ def _npy() -> bytes:
 
 SAMPLES = {
     "png": (png16(HILLS), [(16, 4, ">"), (20, 4, ">"), (24, 1, ">"), (25, 1, ">"), (26, 1, ">"), (28, 1, ">")]),
-    "bmp": (_bmp(), [(10, 4, "<"), (14, 4, "<"), (18, 4, "<"), (22, 4, "<"), (26, 2, "<"), (28, 2, "<"), (30, 4, "<"),
-                     (46, 4, "<")]),
+    "bmp": (
+        _bmp(),
+        [
+            (10, 4, "<"),
+            (14, 4, "<"),
+            (18, 4, "<"),
+            (22, 4, "<"),
+            (26, 2, "<"),
+            (28, 2, "<"),
+            (30, 4, "<"),
+            (46, 4, "<"),
+        ],
+    ),
     "tif": (_tiff(), [(4, 4, "<")] + [(at, 4, "<") for at in range(8, 160, 4)]),
     "exr": (exr(2, 40, 56, 0), [(at, 4, "<") for at in range(4, 200, 4)]),
     "npy": (_npy(), [(8, 2, "<")] + [(at, 1, "<") for at in range(10, 80)]),
     "asc": (asc(["1 2 3 4 5 6 7 8"] * 8, 8), [(at, 1, "<") for at in range(40)]),
-}  # fmt: skip
+}
 EXTREMES = (0, 1, 2, 7, 127, 128, 255, 256, 8192, 8193, 8194, 32767, 32768, 65535, 2**24, 2**31 - 1, 2**31, 2**32 - 1)
 
 

@@ -137,8 +137,10 @@ def test_a_kit_with_a_wrong_part_never_gets_in_half(kit, data):
 @settings(max_examples=40)
 @given(
     st.lists(st.tuples(st.floats(-20, 120), st.floats(-20, 120)), min_size=1, max_size=8),
-    st.floats(0, 30), st.floats(0, 30), st.booleans(),
-)  # fmt: skip
+    st.floats(0, 30),
+    st.floats(0, 30),
+    st.booleans(),
+)
 def test_a_shape_is_the_same_in_any_window(points, half, fade, closed):
     grid = Grid(41, 51, 2.5, 2.0)
     line = np.array([(x, y, 1.0) for x, y in points])
@@ -175,9 +177,10 @@ def test_simplifying_keeps_the_ends_and_stays_near(points, tolerance):
 
 @settings(max_examples=60)
 @given(
-    st.lists(st.floats(0, 100), min_size=1, max_size=6), st.lists(st.floats(0, 100), min_size=1, max_size=6),
+    st.lists(st.floats(0, 100), min_size=1, max_size=6),
+    st.lists(st.floats(0, 100), min_size=1, max_size=6),
     st.lists(st.floats(0, 100), min_size=12, max_size=12),
-)  # fmt: skip
+)
 def test_a_proposal_without_mistakes_has_none(inside, outside, other):
     """What a proposal claims of the marks is what its bands do with them."""
     ground = np.linspace(0, 100, 501)

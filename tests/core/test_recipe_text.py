@@ -44,13 +44,19 @@ def test_every_kind_of_line_is_read_as_it_was_written():
 
 @settings(max_examples=60)
 @given(
-    low=st.floats(-1e6, 1e6, allow_nan=False), wide=st.floats(0, 1e6), fade=st.floats(0, 1e4), s=st.floats(0, 1),
-    name=st.text(st.characters(exclude_categories=("Cs", "Cc"), exclude_characters="/\\:"), min_size=1, max_size=40)
-    .filter(lambda name: name.casefold() not in ("made", "steep")),
-)  # fmt: skip
+    low=st.floats(-1e6, 1e6, allow_nan=False),
+    wide=st.floats(0, 1e6),
+    fade=st.floats(0, 1e4),
+    s=st.floats(0, 1),
+    name=st.text(
+        st.characters(exclude_categories=("Cs", "Cc"), exclude_characters="/\\:"), min_size=1, max_size=40
+    ).filter(lambda name: name.casefold() not in ("made", "steep")),
+)
 def test_any_number_and_any_name_comes_back(low, wide, fade, s, name):
-    data = recipe({"verb": "take", "source": {"kind": "mask", "mask": "wet"}, "strength": round(s, 6)},
-                  {"verb": "add", "source": band("height", low, low + wide, fade_low=fade)})  # fmt: skip
+    data = recipe(
+        {"verb": "take", "source": {"kind": "mask", "mask": "wet"}, "strength": round(s, 6)},
+        {"verb": "add", "source": band("height", low, low + wide, fade_low=fade)},
+    )
     data["masks"][1]["name"] = name
     project = parse_project(data)
     lines = project.mask("made").lines

@@ -21,9 +21,13 @@ def told(weights: np.ndarray) -> list[float]:
 
 @settings(max_examples=120)
 @given(
-    st.integers(0, 8), st.integers(0, 10**6), st.sampled_from(sorted(SHARINGS)), st.booleans(),
-    st.floats(0.001, 20), st.sampled_from([8, 16]),
-)  # fmt: skip
+    st.integers(0, 8),
+    st.integers(0, 10**6),
+    st.sampled_from(sorted(SHARINGS)),
+    st.booleans(),
+    st.floats(0.001, 20),
+    st.sampled_from([8, 16]),
+)
 def test_every_way_of_sharing_adds_up_in_floats_and_to_the_last_bit(layers, seed, way, hard, depth, bits):
     rng = np.random.default_rng(seed)
     masks = rng.random((layers, 5, 7), np.float32)

@@ -46,10 +46,15 @@ def test_readings_are_reduced_and_never_measured_anew(tmp_path):
 @pytest.mark.parametrize(
     "line",
     [
-        {"verb": "remove_specks", "area": 900}, {"verb": "fill_holes", "area": 900}, {"verb": "trickle", "by": 200},
-        {"verb": "equalise"}, {"verb": "widen", "by": 1000, "fade": 50}, {"verb": "drift", "by": 30}, {"verb": "fray"},
+        {"verb": "remove_specks", "area": 900},
+        {"verb": "fill_holes", "area": 900},
+        {"verb": "trickle", "by": 200},
+        {"verb": "equalise"},
+        {"verb": "widen", "by": 1000, "fade": 50},
+        {"verb": "drift", "by": 30},
+        {"verb": "fray"},
     ],
-)  # fmt: skip
+)
 def test_what_hangs_on_the_whole_ground_is_nearly_what_it_is(tmp_path, line):
     _, ev = evaluation(tmp_path, moor(line, rows=257))
     full, small = reference_grid(ev.home), reference_grid(ev.home).resized(129, 129)

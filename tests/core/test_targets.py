@@ -32,7 +32,7 @@ from zigzag_meadow.core.targets.sizes import (
     nearest_pair,
     pair_for,
     size_pairs,
-)  # fmt: skip
+)
 from zigzag_meadow.core.targets.tiles import Regions, SharedTiles
 
 BLOCKS = target("block-grid").sizes
@@ -76,11 +76,16 @@ def test_a_ground_of_any_shape_gets_sizes_that_are_taken(target_id, rows, cols):
 
 RULES = st.one_of(
     st.builds(BlockSizes, cells=st.lists(st.integers(1, 4096), min_size=1, max_size=32), most=st.integers(1, 128)),
-    st.builds(PowersOfTwo, plus=st.sampled_from([0, 1]), least=st.integers(8, 8192), most=st.integers(8, 8192),
-              sides=st.sampled_from(["equal", "free"])),
+    st.builds(
+        PowersOfTwo,
+        plus=st.sampled_from([0, 1]),
+        least=st.integers(8, 8192),
+        most=st.integers(8, 8192),
+        sides=st.sampled_from(["equal", "free"]),
+    ),
     st.builds(Multiples, of=st.integers(1, 4096), plus=st.sampled_from([0, 1])),
     st.builds(AnySize, least=st.integers(8, 8193), most=st.integers(8, 8193)),
-)  # fmt: skip
+)
 
 
 @given(rule=RULES, rows=st.integers(8, 8193), cols=st.integers(8, 8193), around=st.integers(8, 8193))

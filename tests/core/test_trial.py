@@ -64,12 +64,16 @@ def test_a_part_holds_what_the_whole_has_there(tmp_path, target_id, size, part, 
 
 
 @given(
-    region=st.fixed_dictionaries({
-        "east": st.floats(0, 1e6), "south": st.floats(0, 1e6), "width": st.floats(1e-3, 1e6),
-        "length": st.floats(1e-3, 1e6),
-    }),
+    region=st.fixed_dictionaries(
+        {
+            "east": st.floats(0, 1e6),
+            "south": st.floats(0, 1e6),
+            "width": st.floats(1e-3, 1e6),
+            "length": st.floats(1e-3, 1e6),
+        }
+    ),
     target=st.sampled_from([("block-grid", 127), ("raw-pair", 256), ("equal-maps", 256), ("plain-files", 200)]),
-)  # fmt: skip
+)
 def test_any_region_becomes_a_part_within_the_ground(region, target):
     project = parse_project(_aimed(*target, region))
     grid = project.final

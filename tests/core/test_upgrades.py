@@ -7,6 +7,7 @@ from pathlib import Path
 
 import pytest
 
+from tests.support.ground import document
 from tests.support.shape import KEPT, kept_at, shape
 from zigzag_meadow.core.errors import MeadowError
 from zigzag_meadow.core.project.checks.whole import parse_project
@@ -14,8 +15,12 @@ from zigzag_meadow.core.project.model.upgrade import NEWEST, UPGRADES, upgraded
 
 SAMPLES = Path(__file__).parents[1] / "samples"
 FROZEN = {
-    1: "project_1.json", 2: "lantern_moor_2.json", 3: "preparation_3.json", 4: "delivery_4.json", 5: "project_5.json",
-}  # fmt: skip
+    1: "project_1.json",
+    2: "lantern_moor_2.json",
+    3: "preparation_3.json",
+    4: "delivery_4.json",
+    5: "project_5.json",
+}
 
 
 def frozen(version: int):
@@ -68,3 +73,21 @@ def test_what_is_no_document_is_refused_in_a_sentence(version, odd):
     for part in ("ground", "readings", "delivery"):
         with pytest.raises(MeadowError):
             parse_project({**frozen(4), "version": version, part: odd, "masks": odd})
+
+
+def test_documents_of_the_first_version_still_open():
+    old = document()
+    old["version"] = 1
+    old["ground"] = {**old["ground"], "slope_width": 12, "file_format": "raw16", "byte_order": "big"}
+    project = parse_project(old)
+    assert project.version == 5
+    assert project.ground.file_format == "raw"
+    assert project.setting("slope").numbers == {"width": 12}
+
+
+def test_what_was_chosen_of_the_height_file_is_kept():
+    old = json.loads((SAMPLES / "delivery_4.json").read_bytes())
+    project = parse_project(old)
+    assert (old["version"], project.version) == (4, 5)
+    assert project.delivery.choice("height").form == "raw16"
+    assert project.delivery.pattern == "{project}_{map}_{size}"

@@ -27,10 +27,16 @@ def project():
             {"id": "aerial", "kind": "picture", "name": "Aerial", "numbers": {"asset": PICTURE}},
         ],
         scatters=[
-            {"id": "firs", "name": "Firs", "mask": "steep", "keep_out": ["steep", "wet"], "steepest": 40,
-             "size_by": "mask:steep"},
+            {
+                "id": "firs",
+                "name": "Firs",
+                "mask": "steep",
+                "keep_out": ["steep", "wet"],
+                "steepest": 40,
+                "size_by": "mask:steep",
+            },
         ],
-    )  # fmt: skip
+    )
     data["masks"][0]["lines"].append({"id": "cut", "verb": "cut", "count": 4})
     data["pieces"][0] = {**PIECE, "lines": [*PIECE["lines"], {"id": "r", "verb": "multiply", "source": MASK}]}
     data["ground"]["steps"] = [{"id": "calm", "kind": "smooth", "where": limited(band("height", 0, 100))}]
@@ -41,35 +47,57 @@ def project():
 def test_every_use_there_is(project):
     made = [(use.user, use.used, use.band) for use in uses(project)]
     assert made[:4] == [
-        ("ground", f"file:{'0' * 64}", None), ("step:calm", "reading:height", None),
-        ("reading:scour", "mask:steep", None), ("reading:deposition", "reading:scour", None),
-    ]  # fmt: skip
+        ("ground", f"file:{'0' * 64}", None),
+        ("step:calm", "reading:height", None),
+        ("reading:scour", "mask:steep", None),
+        ("reading:deposition", "reading:scour", None),
+    ]
     assert ("reading:aerial", f"file:{PICTURE}", None) in made
     assert [use for use in made if use[0] == "mask:made"] == [
-        ("mask:made", "reading:slope", None), ("mask:made", "feature:path", None), ("mask:made", "mask:steep", 2),
-        ("mask:made", f"file:{STROKES}", None), ("mask:made", "piece:worn", None),
-    ]  # fmt: skip
+        ("mask:made", "reading:slope", None),
+        ("mask:made", "feature:path", None),
+        ("mask:made", "mask:steep", 2),
+        ("mask:made", f"file:{STROKES}", None),
+        ("mask:made", "piece:worn", None),
+    ]
     assert [use for use in made if use[0] in ("piece:worn", "layer:rock", "sheet:splat", "sheet:data")] == [
-        ("piece:worn", "mask:steep", None), ("layer:rock", "mask:steep", None), ("sheet:splat", "layer:rock", None),
-        ("sheet:splat", "layer:mud", None), ("sheet:splat", "layer:base", None), ("sheet:splat", "mask:steep", None),
-        ("sheet:data", "reading:slope", None), ("sheet:data", "reading:flow", None),
+        ("piece:worn", "mask:steep", None),
+        ("layer:rock", "mask:steep", None),
+        ("sheet:splat", "layer:rock", None),
+        ("sheet:splat", "layer:mud", None),
+        ("sheet:splat", "layer:base", None),
+        ("sheet:splat", "mask:steep", None),
+        ("sheet:data", "reading:slope", None),
+        ("sheet:data", "reading:flow", None),
         ("sheet:data", "scatter:firs", None),
-    ]  # fmt: skip
+    ]
     assert [use for use in made if use[0] == "scatter:firs"] == [
-        ("scatter:firs", "mask:steep", None), ("scatter:firs", "mask:wet", None), ("scatter:firs", "mask:steep", None),
+        ("scatter:firs", "mask:steep", None),
+        ("scatter:firs", "mask:wet", None),
+        ("scatter:firs", "mask:steep", None),
         ("scatter:firs", "reading:slope", None),
-    ]  # fmt: skip
+    ]
 
 
 def test_users_in_words_and_what_a_thing_is_made_of(project):
     assert words_for(project, "mask:steep") == [
-        "the reading Scour", "the mask Made", "the piece Worn", "the layer Rock", "channel A of the sheet splat",
+        "the reading Scour",
+        "the mask Made",
+        "the piece Worn",
+        "the layer Rock",
+        "channel A of the sheet splat",
         "the scattered Firs",
-    ]  # fmt: skip
+    ]
     assert set(below(project, ["mask:made"])) == {
-        "mask:made", "reading:slope", "reading:flow", "feature:path", "mask:steep", "mask:wet", f"file:{STROKES}",
+        "mask:made",
+        "reading:slope",
+        "reading:flow",
+        "feature:path",
+        "mask:steep",
+        "mask:wet",
+        f"file:{STROKES}",
         "piece:worn",
-    }  # fmt: skip
+    }
 
 
 @pytest.mark.parametrize(("how", "other"), [("take_out", None), ("replace", "wet")])

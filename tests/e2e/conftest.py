@@ -20,9 +20,16 @@ from tests.support.pages import own_project
 from tests.support.site import ROOT, Site, free_port, furnished
 
 FLAGS = [
-    "--headless", "--no-sandbox", "--disable-gpu", "--enable-unsafe-swiftshader", "--disable-quic", "--no-first-run",
-    "--disable-background-networking", "--disable-component-update", "--disable-sync",
-]  # fmt: skip
+    "--headless",
+    "--no-sandbox",
+    "--disable-gpu",
+    "--enable-unsafe-swiftshader",
+    "--disable-quic",
+    "--no-first-run",
+    "--disable-background-networking",
+    "--disable-component-update",
+    "--disable-sync",
+]
 START_SECONDS = 120
 # Beside everything else that is tested a page may answer late; what never comes is still missed.
 expect.set_options(timeout=25000)

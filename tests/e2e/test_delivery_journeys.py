@@ -72,8 +72,16 @@ def height_of(archive: zipfile.ZipFile, target: str, into: Path) -> np.ndarray:
 def test_every_target_fits_and_comes_as_a_zip_that_others_open(page: Page, tmp_path: Path) -> None:
     open_project(page, "Skerry Sound", "Delivery")
     ground: np.ndarray | None = None
-    titles = ["Scene renderer", "Block grid", "Power of two and one", "Raw pair", "Equal maps, two distances",
-              "RGB over a base", "Whole metres", "Plain files"]  # fmt: skip
+    titles = [
+        "Scene renderer",
+        "Block grid",
+        "Power of two and one",
+        "Raw pair",
+        "Equal maps, two distances",
+        "RGB over a base",
+        "Whole metres",
+        "Plain files",
+    ]
     for title in titles:
         choose_target(page, title)
         number, archive = delivered(page)

@@ -18,20 +18,28 @@ WAYPOINTS = ["Ground", "Readings", "Masks", "Layers", "Colour", "Packing", "Deli
 DIALOG, MENU, PART = "[role=dialog]", "[role=menu]", "[role=region]"
 # A waypoint, the button (and the entry of its menu) that opens something there, and what that is.
 OPENED = [
-    ("Ground", "Replace…", None, DIALOG), ("Masks", "New mask", None, DIALOG),
+    ("Ground", "Replace…", None, DIALOG),
+    ("Masks", "New mask", None, DIALOG),
     ("Masks", "More for masks", "Overlap and gaps…", f"{PART}[aria-label='Overlap and gaps']"),
-    ("Masks", "More for masks", "Bring in finished masks…", DIALOG), ("Masks", "More for Scree", "Rename…", DIALOG),
+    ("Masks", "More for masks", "Bring in finished masks…", DIALOG),
+    ("Masks", "More for Scree", "Rename…", DIALOG),
     ("Masks", "More for Scree", "Delete", DIALOG),
     ("Masks", "More for Scree", "Take the edited one back…", f"{PART}[aria-label='Take Scree back']"),
-    ("Masks", "More for line 1", "Add a note…", DIALOG), ("Masks", "More for line 1", "Copy to another mask…", DIALOG),
-    ("Masks", "More for line 1", "Make a piece from here…", DIALOG), ("Layers", "More for Scree", "Rename…", DIALOG),
-    ("Layers", "+ Layers", None, DIALOG), ("Layers", "More for layers", "Bring textures in…", DIALOG),
-    ("Colour", "Coat", None, MENU), ("Colour", "More for Ramp", "Make a piece from here up…", DIALOG),
+    ("Masks", "More for line 1", "Add a note…", DIALOG),
+    ("Masks", "More for line 1", "Copy to another mask…", DIALOG),
+    ("Masks", "More for line 1", "Make a piece from here…", DIALOG),
+    ("Layers", "More for Scree", "Rename…", DIALOG),
+    ("Layers", "+ Layers", None, DIALOG),
+    ("Layers", "More for layers", "Bring textures in…", DIALOG),
+    ("Colour", "Coat", None, MENU),
+    ("Colour", "More for Ramp", "Make a piece from here up…", DIALOG),
     ("Packing", "New sheet", None, DIALOG),
-    ("Packing", "More for splat_a", "Rename…", DIALOG), ("Packing", "Take an image apart…", None, DIALOG),
-    ("Packing", "Propose sheets", None, MENU), ("Delivery", "Target: Block grid", None, DIALOG),
+    ("Packing", "More for splat_a", "Rename…", DIALOG),
+    ("Packing", "Take an image apart…", None, DIALOG),
+    ("Packing", "Propose sheets", None, MENU),
+    ("Delivery", "Target: Block grid", None, DIALOG),
     ("Delivery", "Size: 1009 × 1009", None, DIALOG),
-]  # fmt: skip
+]
 
 
 def faults(page: Page, where: str = "html", only: list[str] | None = None) -> list[str]:

@@ -109,8 +109,9 @@ def test_a_mistyped_number_is_found_from_three_places(page: Page, site: Site) ->
     for at in (1, 2, 3):
         form.get_by_label(f"Place {at}, height").fill("")
     page.get_by_role("button", name="Check what I typed").click()
-    expect(page.get_by_role("group", name=re.compile("^With what was typed heights come out scaled by 1.097"))
-           ).to_be_visible(timeout=60000)  # fmt: skip
+    expect(
+        page.get_by_role("group", name=re.compile("^With what was typed heights come out scaled by 1.097"))
+    ).to_be_visible(timeout=60000)
     expect(finding).to_be_hidden()
     go(page, "Delivery")
     undo_all(page)
@@ -145,8 +146,10 @@ def test_a_map_from_elsewhere_is_brought_onto_its_ground(page: Page, site: Site,
     page.get_by_role("menuitem", name="steep_places", exact=True).click()
     number = delivered(page)
     made = imagecodecs.png_decode(next(files_of(site, page, number).glob("*steep_places*.png")).read_bytes())
-    seen, meant = (cv2.resize(a.astype(np.float32), (168, 168), interpolation=cv2.INTER_AREA)[13:-13, 13:-13, None]
-                   .astype(float) for a in (made, steep))  # fmt: skip
+    seen, meant = (
+        cv2.resize(a.astype(np.float32), (168, 168), interpolation=cv2.INTER_AREA)[13:-13, 13:-13, None].astype(float)
+        for a in (made, steep)
+    )
     off = shift_between(seen / seen.max(), meant, 0.25)
     assert off is not None
     assert max(abs(off[0]), abs(off[1])) < 0.5

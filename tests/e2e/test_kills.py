@@ -75,8 +75,11 @@ def test_work_goes_on_where_everything_was_cut_off(tmp_path, browser: Browser):
         assert len(everybody) >= 5
         second = subprocess.run(
             [sys.executable, "-m", "zigzag_meadow.cli", "serve", "--port", str(app.port + 1)],
-            env={**os.environ, "ZIGZAG_DATA": str(app.folder)}, capture_output=True, text=True, timeout=60,
-        )  # fmt: skip
+            env={**os.environ, "ZIGZAG_DATA": str(app.folder)},
+            capture_output=True,
+            text=True,
+            timeout=60,
+        )
         assert second.returncode == 2
         assert f"in use by process {app.process.pid}, which serves it at {app.url}" in second.stderr
         os.kill(app.process.pid, signal.SIGKILL)

@@ -78,8 +78,10 @@ def _others(data: dict[str, Any]) -> list[dict[str, Any]]:
     new = {"id": "new", "name": "New"}
     piece = {**PIECE, **new, "exposed": []}
     return [
-        {"op": "add_mask", "mask": {**MASK, **new}}, {"op": "copy_mask", "mask": "steep", **new},
-        {"op": "move_mask", "mask": "bare", "to": 0}, {"op": "delete_mask", "mask": "bare"},
+        {"op": "add_mask", "mask": {**MASK, **new}},
+        {"op": "copy_mask", "mask": "steep", **new},
+        {"op": "move_mask", "mask": "bare", "to": 0},
+        {"op": "delete_mask", "mask": "bare"},
         {"op": "delete_mask", "mask": "wet", "uses": "take_out"},
         {"op": "add_line", "mask": "wet", "line": {**first, "id": "new"}},
         {"op": "move_line", "mask": "steep", "line": "b", "to": 0},
@@ -87,29 +89,42 @@ def _others(data: dict[str, Any]) -> list[dict[str, Any]]:
         {"op": "make_piece", "mask": "bare", "first": 0, "last": 0, "line": "new", "piece": piece},
         {"op": "delete_piece", "piece": "idle"},
         {"op": "take_apart", "mask": "worn", "line": "p", "ids": ["x", "y"]},
-        {"op": "add_feature", "feature": {**FEATURES[0], **new}}, {"op": "delete_feature", "feature": "idle"},
-        {"op": "add_scatter", "scatter": new}, {"op": "delete_scatter", "scatter": "firs"},
+        {"op": "add_feature", "feature": {**FEATURES[0], **new}},
+        {"op": "delete_feature", "feature": "idle"},
+        {"op": "add_scatter", "scatter": new},
+        {"op": "delete_scatter", "scatter": "firs"},
         {"op": "apply_kit", "kit": OWN_KITS["moor"].model_dump(mode="json"), "prefix": "moor"},
-        {"op": "add_layer", "layer": {**layer, **new}}, {"op": "add_layers", "layers": [{**layer, **new}]},
+        {"op": "add_layer", "layer": {**layer, **new}},
+        {"op": "add_layers", "layers": [{**layer, **new}]},
         {"op": "add_layers", "layers": [{**layer, **new}], "sharing": "relief_led"},
-        {"op": "move_layer", "layer": "rock", "to": 1}, {"op": "delete_layer", "layer": "rock"},
+        {"op": "move_layer", "layer": "rock", "to": 1},
+        {"op": "delete_layer", "layer": "rock"},
         {"op": "delete_layer", "layer": "moss"},
         {"op": "merge_layers", **new, "layers": ["rock", "mud"], "shares": [0.2, 0.3]},
-        {"op": "take_merge_apart", "merge": "green"}, {"op": "delete_strokes", "strokes": "hand"},
-        {"op": "add_look", "look": {**look, **new}}, {"op": "delete_look", "look": "idle"},
-        {"op": "add_coat", "coat": {**COAT, "id": "new"}}, {"op": "move_coat", "coat": "c0", "to": 2},
-        {"op": "delete_coat", "coat": "c1"}, {"op": "begin_colour"},
+        {"op": "take_merge_apart", "merge": "green"},
+        {"op": "delete_strokes", "strokes": "hand"},
+        {"op": "add_look", "look": {**look, **new}},
+        {"op": "delete_look", "look": "idle"},
+        {"op": "add_coat", "coat": {**COAT, "id": "new"}},
+        {"op": "move_coat", "coat": "c0", "to": 2},
+        {"op": "delete_coat", "coat": "c1"},
+        {"op": "begin_colour"},
         {"op": "make_coat_piece", "first": 0, "last": 0, "coat": "new", "piece": {**data["coat_pieces"][0], **new}},
-        {"op": "delete_coat_piece", "piece": "idle"}, {"op": "take_coat_apart", "coat": "dusty", "ids": ["x"]},
-        {"op": "add_sheet", "sheet": {**sheet, **new}}, {"op": "delete_sheet", "sheet": "data"},
-        {"op": "propose_sheets"}, {"op": "propose_data_sheets", "what": "surface"},
-        {"op": "choose_target", "target": "plain-files"}, {"op": "delete_target", "target": "idle"},
-        {"op": "add_step", "step": {"id": "new", "kind": "smooth"}}, {"op": "move_step", "step": "calm", "to": 1},
+        {"op": "delete_coat_piece", "piece": "idle"},
+        {"op": "take_coat_apart", "coat": "dusty", "ids": ["x"]},
+        {"op": "add_sheet", "sheet": {**sheet, **new}},
+        {"op": "delete_sheet", "sheet": "data"},
+        {"op": "propose_sheets"},
+        {"op": "propose_data_sheets", "what": "surface"},
+        {"op": "choose_target", "target": "plain-files"},
+        {"op": "delete_target", "target": "idle"},
+        {"op": "add_step", "step": {"id": "new", "kind": "smooth"}},
+        {"op": "move_step", "step": "calm", "to": 1},
         {"op": "delete_step", "step": "flat"},
         {"op": "replace_heightmap", "file": {**{name: ground[name] for name in fields}, "voids": 3}, "keep": "extent"},
         {"op": "add_reading", "setting": {"id": "new", "kind": "slope", "numbers": {"width": 30.0}}},
         {"op": "delete_reading", "reading": "wide"},
-    ]  # fmt: skip
+    ]
 
 
 def every_edit(project: Project) -> list[Operation]:
@@ -121,9 +136,12 @@ def every_edit(project: Project) -> list[Operation]:
 def _changed(edit: dict[str, Any]) -> dict[str, Any]:
     """An edit that puts something back, with one thing in it that differs."""
     other = {
-        "set_ground": {"low": 30.0}, "set_lines": {"lines": []}, "rename_mask": {"name": "Other"},
-        "rename_project": {"name": "Other"}, "set_items": {"items": [{"of": "height", "form": "raw16"}]},
-    }  # fmt: skip
+        "set_ground": {"low": 30.0},
+        "set_lines": {"lines": []},
+        "rename_mask": {"name": "Other"},
+        "rename_project": {"name": "Other"},
+        "set_items": {"items": [{"of": "height", "form": "raw16"}]},
+    }
     if edit["op"] in other:
         return {**edit, **other[edit["op"]]}
     field = OPERATIONS[edit["op"]].replaces.split("/")[-1].strip("{}")

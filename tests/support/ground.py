@@ -46,34 +46,63 @@ def document(rows: int = 127, cols: int = 127, **more: Any) -> dict[str, Any]:
     data: dict[str, Any] = {
         "name": "Test Moor",
         "ground": {
-            "asset": "0" * 64, "file_name": "hills.png", "file_format": "png", "depth": "16", "rows": rows,
-            "cols": cols, "stored_low": 0, "stored_high": 65535, "low": 20, "high": 320, "spacing_x": 5.0,
-            "spacing_y": 4.0, "water": 40,
+            "asset": "0" * 64,
+            "file_name": "hills.png",
+            "file_format": "png",
+            "depth": "16",
+            "rows": rows,
+            "cols": cols,
+            "stored_low": 0,
+            "stored_high": 65535,
+            "low": 20,
+            "high": 320,
+            "spacing_x": 5.0,
+            "spacing_y": 4.0,
+            "water": 40,
         },
         "masks": [
-            {"id": "steep", "name": "Steep", "lines": [
-                {"id": "a", "verb": "take", "source": band("slope", 25, 90, fade_low=8)},
-                {"id": "b", "verb": "leave_out", "source": {"kind": "mask", "mask": "wet"}, "strength": 0.7},
-            ]},
-            {"id": "wet", "name": "Wet", "lines": [
-                {"id": "c", "verb": "take", "source": band("flow", 2000, 1e9, fade_low=2)},
-                {"id": "d", "verb": "levels", "in_low": 0.1, "in_high": 0.9, "middle": 1.4},
-            ]},
+            {
+                "id": "steep",
+                "name": "Steep",
+                "lines": [
+                    {"id": "a", "verb": "take", "source": band("slope", 25, 90, fade_low=8)},
+                    {"id": "b", "verb": "leave_out", "source": {"kind": "mask", "mask": "wet"}, "strength": 0.7},
+                ],
+            },
+            {
+                "id": "wet",
+                "name": "Wet",
+                "lines": [
+                    {"id": "c", "verb": "take", "source": band("flow", 2000, 1e9, fade_low=2)},
+                    {"id": "d", "verb": "levels", "in_low": 0.1, "in_high": 0.9, "middle": 1.4},
+                ],
+            },
         ],
         "layers": [
             {"id": "rock", "name": "Rock", "mask": "steep", "colour": "#888888"},
             {"id": "mud", "name": "Mud", "mask": "wet", "colour": "#443322"},
         ],
         "sheets": [
-            {"id": "splat", "name": "splat", "layout": "rgba", "r": {"kind": "weight", "layer": "rock"},
-             "g": {"kind": "weight", "layer": "mud"}, "b": {"kind": "base"}, "a": {"kind": "mask", "mask": "steep"}},
-            {"id": "data", "name": "data", "layout": "rgb",
-             "r": {"kind": "reading", "reading": "slope", "black": 0, "white": 60},
-             "g": {"kind": "reading", "reading": "flow", "black": 20, "white": 1e6},
-             "b": {"kind": "mask", "mask": "wet"}},
+            {
+                "id": "splat",
+                "name": "splat",
+                "layout": "rgba",
+                "r": {"kind": "weight", "layer": "rock"},
+                "g": {"kind": "weight", "layer": "mud"},
+                "b": {"kind": "base"},
+                "a": {"kind": "mask", "mask": "steep"},
+            },
+            {
+                "id": "data",
+                "name": "data",
+                "layout": "rgb",
+                "r": {"kind": "reading", "reading": "slope", "black": 0, "white": 60},
+                "g": {"kind": "reading", "reading": "flow", "black": 20, "white": 1e6},
+                "b": {"kind": "mask", "mask": "wet"},
+            },
         ],
         "delivery": {"rows": rows, "cols": cols},
-    }  # fmt: skip
+    }
     return {**data, **more}
 
 

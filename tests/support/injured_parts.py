@@ -162,8 +162,11 @@ def lined(a: np.ndarray, rng: Rng) -> np.ndarray:
     out = a.copy().swapaxes(0, int(rng.integers(2)))
     at = int(rng.integers(out.shape[0] // 5, 4 * out.shape[0] // 5))
     out[at] = stored(full_of(a) - out[at].astype(np.float64) if rng.random() < 0.5 else out[at] * 0.0, a)
-    return np.ascontiguousarray(out) if out.shape == a.shape and out.strides == a.strides else (
-        np.ascontiguousarray(out.swapaxes(0, 1)) if out.shape[:2] == a.shape[1::-1] else out)  # fmt: skip
+    return (
+        np.ascontiguousarray(out)
+        if out.shape == a.shape and out.strides == a.strides
+        else (np.ascontiguousarray(out.swapaxes(0, 1)) if out.shape[:2] == a.shape[1::-1] else out)
+    )
 
 
 def wrapped(a: np.ndarray, rng: Rng) -> np.ndarray:

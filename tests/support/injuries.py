@@ -38,7 +38,7 @@ from tests.support.injured_parts import (
     uneven,
     upright,
     wrapped,
-)  # fmt: skip
+)
 from zigzag_meadow.core.fit.reading import opened, read_whole
 from zigzag_meadow.core.fit.report import Finding
 from zigzag_meadow.core.targets.note import FileNote
@@ -74,8 +74,12 @@ def turned(a: np.ndarray, rng: Rng) -> np.ndarray | None:
     square = a.shape[0] == a.shape[1]
     ways = [lambda b: b[::-1], lambda b: b[:, ::-1], lambda b: b[::-1, ::-1]]
     if square:
-        ways += [lambda b: b.swapaxes(0, 1), lambda b: np.rot90(b), lambda b: np.rot90(b, -1),
-                 lambda b: b[::-1, ::-1].swapaxes(0, 1)]  # fmt: skip
+        ways += [
+            lambda b: b.swapaxes(0, 1),
+            lambda b: np.rot90(b),
+            lambda b: np.rot90(b, -1),
+            lambda b: b[::-1, ::-1].swapaxes(0, 1),
+        ]
     return ways[int(rng.integers(len(ways)))](a)
 
 
@@ -265,38 +269,53 @@ def _of(name: str, kinds: str, harm: Harm, **more: Any) -> Injury:
 
 
 INJURIES = (
-    _of("turned", "orientation", turned), _of("rolled", "shifted", rolled), _of("pushed", "shifted", pushed),
-    _of("between samples", "shifted", between), _of("gamma", "gamma", by_values(_gamma), floats=False),
-    _of("channels exchanged", "channels", exchanged), _of("a channel doubled", "channels", doubled),
-    _of("byte order", "byte-order", swapped_bytes), _of("signed", "signedness", signed),
-    _of("a channel emptied", "constant alpha-lost", emptied), _of("noise", "noise", noisy, floats=False),
+    _of("turned", "orientation", turned),
+    _of("rolled", "shifted", rolled),
+    _of("pushed", "shifted", pushed),
+    _of("between samples", "shifted", between),
+    _of("gamma", "gamma", by_values(_gamma), floats=False),
+    _of("channels exchanged", "channels", exchanged),
+    _of("a channel doubled", "channels", doubled),
+    _of("byte order", "byte-order", swapped_bytes),
+    _of("signed", "signedness", signed),
+    _of("a channel emptied", "constant alpha-lost", emptied),
+    _of("noise", "noise", noisy, floats=False),
     _of("scaled", "scaled", by_values(lambda v, f, r: v * r.uniform(0.5, 0.97))),
     _of("a hundredth more", "scaled", by_values(lambda v, f, r: v * 1.01)),
     _of("raised", "scaled", by_values(lambda v, f, r: v + f * r.uniform(0.01, 0.1))),
     _of("wrong low and high", "scaled", by_values(lambda v, f, r: v * r.uniform(0.7, 0.9) + f * r.uniform(0.02, 0.1))),
-    _of("a patch", "patched", patched, always=True), _of("blur", "blurred", blurred),
+    _of("a patch", "patched", patched, always=True),
+    _of("blur", "blurred", blurred),
     _of("ringing", "sharpened", sharpened),
-    _of("eight bits", "depth", eight_bits), _of("premultiplied", "premultiplied", premultiplied),
+    _of("eight bits", "depth", eight_bits),
+    _of("premultiplied", "premultiplied", premultiplied),
     _of("turned over", "turned-over", by_values(lambda v, f, r: f - v), floats=False),
-    _of("a line missing or doubled", "seam", skipped), _of("a line across", "seam", lined, always=True),
+    _of("a line missing or doubled", "seam", skipped),
+    _of("a line across", "seam", lined, always=True),
     _of("a line at the border", "border", wrapped, always=True),
-    _of("cropped and stretched", "stretched", cropped), _of("repeats", "extent", repeated),
+    _of("cropped and stretched", "stretched", cropped),
+    _of("repeats", "extent", repeated),
     _of("one channel moved", "shifted", in_one_channel(moved_by_one)),
-    _of("one channel turned", "orientation", in_one_channel(turned)), _of("channels rotated", "channels", rotated),
+    _of("one channel turned", "orientation", in_one_channel(turned)),
+    _of("channels rotated", "channels", rotated),
     _of("few levels", "levels depth", by_values(in_levels), floats=False),
     _of("black and white", "threshold", in_black_and_white, floats=False),
-    _of("parts exchanged", "parts", quadrants), _of("stripes", "stripes", striped), _of("a median", "median", median),
-    _of("tiles of other levels", "stitched", uneven), _of("tiles off their places", "stitched", loose),
-    _of("seams between tiles", "stitched", seamed, always=True), _of("bent", "warped", bent),
+    _of("parts exchanged", "parts", quadrants),
+    _of("stripes", "stripes", striped),
+    _of("a median", "median", median),
+    _of("tiles of other levels", "stitched", uneven),
+    _of("tiles off their places", "stitched", loose),
+    _of("seams between tiles", "stitched", seamed, always=True),
+    _of("bent", "warped", bent),
     _of("half a sample at the borders", "stretched", half_cropped),
     _of("a curve", "curve", by_values(lambda v, f, r: f * (u := v / f) * u * (3 - 2 * u)), floats=False),
     _of("another unit", "scaled", by_values(lambda v, f, r: v * r.choice([0.01, 0.3048, 3.28084, -1])), whole=False),
-)  # fmt: skip
+)
 TWO = (
     _of("flipped and bent", "orientation+gamma", both(upright, by_values(_gamma)), floats=False),
     _of("mirrored and scaled", "orientation+scaled", both(upright, by_values(lambda v, f, r: v * r.uniform(0.6, 0.9)))),
     _of("turned and eight bits", "orientation+depth", both(upright, eight_bits)),
-)  # fmt: skip
+)
 
 
 def read(folder: Path, file: FileNote) -> np.ndarray:

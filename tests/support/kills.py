@@ -132,8 +132,15 @@ class Application:
 
 def _made(app: Application) -> str:
     found = app.upload("/heightmaps", png16(hills(253, 253)))
-    new = {"name": "Moor", "source": {"asset": found["asset"], "name": "h.png"}, "heights": "range", "low": 0,
-           "high": 90, "spacing_x": 2, "spacing_y": 2}  # fmt: skip
+    new = {
+        "name": "Moor",
+        "source": {"asset": found["asset"], "name": "h.png"},
+        "heights": "range",
+        "low": 0,
+        "high": 90,
+        "spacing_x": 2,
+        "spacing_y": 2,
+    }
     made = str(app.call("POST", "/projects", new)["id"])
     app.call("POST", f"/projects/{made}/destination", {"folder": 0, "name": ""})
     app.call("POST", f"/projects/{made}/watch", {"folder": 0, "name": "watched.png"})

@@ -36,12 +36,19 @@ def _eastness(here: Here, numbers: Numbers) -> Array:
 EASTNESS = Local(name="eastness", needs=lambda node, grid, window: [], make=_eastness)
 READINGS.append(
     Reading(
-        name="eastness", title="Eastness", family="breakup", unit="leagues", low=0.0, high=8.0,
-        sentence="How far east a place lies.", good_for="Trying out how a reading is added.",
+        name="eastness",
+        title="Eastness",
+        family="breakup",
+        unit="leagues",
+        low=0.0,
+        high=8.0,
+        sentence="How far east a place lies.",
+        good_for="Trying out how a reading is added.",
         build=lambda asked: Node(EASTNESS, asked.some("most"), (asked.solid,)),
-        params=(Param(name="most", title="Most", unit="leagues", default=4.0, low=1, high=8),), ramp="strength",
+        params=(Param(name="most", title="Most", unit="leagues", default=4.0, low=1, high=8),),
+        ramp="strength",
     )
-)  # fmt: skip
+)
 
 
 class Tip(BaseStep):

@@ -32,11 +32,25 @@ class Writer(HeadedWriter):
 
 FORMATS.append(
     Format(
-        "hidden", "Hidden", (".hid",), begins=lambda head: head.data.startswith(SIGNATURE), heights=_heights,
+        "hidden",
+        "Hidden",
+        (".hid",),
+        begins=lambda head: head.data.startswith(SIGNATURE),
+        heights=_heights,
         pixels=lambda path, name: _heights(path, name, None).samples,
-        forms=(Form("hidden16", "Hidden 16", "hid", "raster", "u16", (1,), "untagged",
-                    lambda path, told, stripes: Writer(path, told)),),
+        forms=(
+            Form(
+                "hidden16",
+                "Hidden 16",
+                "hid",
+                "raster",
+                "u16",
+                (1,),
+                "untagged",
+                lambda path, told, stripes: Writer(path, told),
+            ),
+        ),
     )
-)  # fmt: skip
+)
 WITNESSES["hidden"] = Witness(lambda path, file: Whole(_heights(path, file.file, None).samples))
 catalogue.PLACES.append(Path(__file__).resolve().parents[1] / "samples" / "targets")

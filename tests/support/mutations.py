@@ -21,8 +21,21 @@ HOME = Grid(33, 41, 2.0, 3.0)
 # What JSON cannot say as a number goes in by name and is put into the text.
 _NAMED = ("NaN", "Infinity", "-Infinity", "1e999")
 _NUMBERS: tuple[Any, ...] = (
-    0, -1, 1, 2, 0.5, -0.5, 1e-300, 1e300, -1e300, 2**31, 2**63, -(2**63), 10**30, *(f"@{n}@" for n in _NAMED),
-)  # fmt: skip
+    0,
+    -1,
+    1,
+    2,
+    0.5,
+    -0.5,
+    1e-300,
+    1e300,
+    -1e300,
+    2**31,
+    2**63,
+    -(2**63),
+    10**30,
+    *(f"@{n}@" for n in _NAMED),
+)
 _OTHERS: tuple[Any, ...] = (None, "", "x" * 5000, "../../x", "\u0000", "mask:nothing", [], {}, [[[]]], True)
 
 
@@ -68,7 +81,8 @@ def accepted_edits(document: dict[str, Any]) -> list[dict[str, Any]]:
     fields = ("asset", "file_name", "file_format", "depth", "rows", "cols", "stored_low", "stored_high", "voids")
     file = {name: document["ground"][name] for name in fields}
     return [
-        *puts(document), {"op": "replace_heightmap", "file": file, "keep": "extent"},
+        *puts(document),
+        {"op": "replace_heightmap", "file": file, "keep": "extent"},
         {"op": "move_coat", "coat": document["coats"][0]["id"], "to": 1},
         {"op": "merge_layers", "id": "both", "name": "Both", "layers": ["l", "k"], "shares": [0.5, 0.5]},
-    ]  # fmt: skip
+    ]

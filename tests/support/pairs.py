@@ -151,10 +151,11 @@ def pairs(count: int, seed: int, unrelated: float = 0.25) -> list[Pair]:
     """Pairs of many kinds; some of them do not belong together."""
     rng = np.random.default_rng(seed)
     grounds: list[tuple[str, np.ndarray, np.ndarray | None]] = [
-        ("lantern moor", demo("lantern_moor.png"), None), ("skerry sound", demo("skerry_sound.png"), None),
+        ("lantern moor", demo("lantern_moor.png"), None),
+        ("skerry sound", demo("skerry_sound.png"), None),
         *((f"survey {c} {r}", *surveyed(c, r)) for c, r in ((88, 30), (70, 90), (25, 100), (100, 70))),
         *((f"fresh {k}", fresh(k), None) for k in range(4)),
-    ]  # fmt: skip
+    ]
     # Of a survey that is mostly sea nothing can be told.
     grounds = [item for item in grounds if (item[1] > np.quantile(item[1], 0.02) + 5).mean() > 0.6]
     made = []

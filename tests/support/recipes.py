@@ -17,14 +17,20 @@ GLADE = {"kind": "feature", "feature": "glade", "width": 0, "fade": 25}
 MAPPED = {"kind": "reading", "reading": "slope", "black": 5, "white": 40}
 FEATURES = [
     {"id": "path", "name": "Path", "points": [[40, 60], [300, 200], [520, 90]]},
-    {"id": "glade", "name": "Glade", "kind": "clearing", "closed": True,
-     "points": [[100, 300], [350, 280], [250, 450]]},
-]  # fmt: skip
+    {
+        "id": "glade",
+        "name": "Glade",
+        "kind": "clearing",
+        "closed": True,
+        "points": [[100, 300], [350, 280], [250, 450]],
+    },
+]
 PIECE = {
-    "id": "worn", "name": "Worn", "lines": [{"id": "p", "verb": "fray", "reach": 20, "size": 60},
-    {"id": "q", "verb": "contrast", "contrast": 0.3}],
+    "id": "worn",
+    "name": "Worn",
+    "lines": [{"id": "p", "verb": "fray", "reach": 20, "size": 60}, {"id": "q", "verb": "contrast", "contrast": 0.3}],
     "exposed": [{"id": "reach", "title": "Reach", "line": "p", "field": "reach"}],
-}  # fmt: skip
+}
 EVERY: list[dict[str, Any]] = [
     {"verb": "take", "source": {"kind": "mask", "mask": "wet"}, "strength": 0.5},
     {"verb": "add", "source": PATH},
@@ -59,9 +65,15 @@ EVERY: list[dict[str, Any]] = [
 STROKE_LIST = [
     {"mode": "add", "size": 40, "fade": 20, "points": [[100, 100, 1], [260, 180, 0.6]]},
     {"mode": "soften", "size": 90, "fade": 30, "points": [[250, 250, 1], [400, 260, 1]]},
-    {"mode": "take_away", "shape": "area", "size": 1, "fade": 15, "strength": 0.8,
-     "points": [[300, 80, 1], [420, 120, 1], [330, 240, 1]]},
-]  # fmt: skip
+    {
+        "mode": "take_away",
+        "shape": "area",
+        "size": 1,
+        "fade": 15,
+        "strength": 0.8,
+        "points": [[300, 80, 1], [420, 120, 1], [330, 240, 1]],
+    },
+]
 
 
 def recipe(*lines: dict[str, Any], **more: Any) -> dict[str, Any]:

@@ -17,8 +17,10 @@ from zigzag_meadow.core.targets.model import Target
 
 SHAPES = Path(__file__).parents[1] / "samples" / "shapes"
 KEPT: dict[str, tuple[type[BaseModel], str]] = {
-    "document": (Project, "version"), "kit": (Kit, "kit"), "target": (Target, "version"),
-}  # fmt: skip
+    "document": (Project, "version"),
+    "kit": (Kit, "kit"),
+    "target": (Target, "version"),
+}
 """What is kept in files and read again by later versions, and the field with its version."""
 # Words change nothing that is stored; which kinds there are grows without a new version.
 _WORDS = ("title", "description", "examples", "discriminator")

@@ -57,10 +57,13 @@ def sweep_kernels(current: Path) -> list[str]:
         return []
     kept = current.name.removesuffix("-checked")
     gone = [
-        entry for entry in sorted(current.parent.iterdir())
-        if entry.is_dir() and not entry.is_symlink() and entry.name.removesuffix("-checked") != kept
+        entry
+        for entry in sorted(current.parent.iterdir())
+        if entry.is_dir()
+        and not entry.is_symlink()
+        and entry.name.removesuffix("-checked") != kept
         and (_OURS.fullmatch(entry.name) or _EARLIER.fullmatch(entry.name))
-    ]  # fmt: skip
+    ]
     for entry in gone:
         shutil.rmtree(entry, ignore_errors=True)
     (current.parent / "warm.txt").unlink(missing_ok=True)

@@ -6,69 +6,51 @@ the classes of :data:`MapName`; as text it stands in addresses, on the command l
 
 from __future__ import annotations
 
-import re
 from collections.abc import Callable
 from dataclasses import dataclass, field, fields
 from typing import Any, ClassVar, Literal, Union, get_args
 
 from zigzag_meadow.core.errors import NotFound
+from zigzag_meadow.core.map_name_parts import COUNT, HOW, ID, IDS, LETTER, OTHERWISE, Part
 
 __all__ = [
-    "BandName", "ChannelName", "CoatName", "ColourName", "CountName", "FarColourName", "FinalName", "FindingName",
-    "HeightName", "LayersName", "LookName", "MapName", "MaskName", "MixedName", "PictureName", "PointsName",
-    "PreparedName", "ReadingName", "ScatterName", "SheetName", "StrengthName", "StrongestName", "SumsName",
-    "SurfaceName", "WeightName", "WhereName", "every_kind", "is_albedo", "map_name", "named_by_title", "reading_of",
-]  # fmt: skip
+    "BandName",
+    "ChannelName",
+    "CoatName",
+    "ColourName",
+    "CountName",
+    "FarColourName",
+    "FinalName",
+    "FindingName",
+    "HeightName",
+    "LayersName",
+    "LookName",
+    "MapName",
+    "MaskName",
+    "MixedName",
+    "PictureName",
+    "PointsName",
+    "PreparedName",
+    "ReadingName",
+    "ScatterName",
+    "SheetName",
+    "StrengthName",
+    "StrongestName",
+    "SumsName",
+    "SurfaceName",
+    "WeightName",
+    "WhereName",
+    "every_kind",
+    "is_albedo",
+    "map_name",
+    "named_by_title",
+    "reading_of",
+]
 
 MOST_TEXT = 2000
-_ID = re.compile(r"[a-z0-9_-]{1,80}")
 
 
-@dataclass(frozen=True, slots=True)
-class _Part:
-    """How one part of a name is read and written; ``ts``: its type on the pages."""
-
-    read: Callable[[str], Any]
-    ts: str
-    write: Callable[[Any], str] = str
-
-
-def _id(text: str) -> str:
-    if not _ID.fullmatch(text):
-        raise NotFound(f"A map's name has an id here, got {text[:40]!r}.", field="name")
-    return text
-
-
-def _count(text: str) -> int:
-    # More than is counted anywhere, and far from what text and numbers cannot be turned into each other at.
-    if not (text.isascii() and text.isdigit() and len(text) < 7):
-        raise NotFound(f"A map's name has a count here, got {text[:40]!r}.", field="name")
-    return int(text)
-
-
-def _one_of(what: str, *words: str) -> _Part:
-    def read(text: str) -> str:
-        if text not in words:
-            raise NotFound(f"{what} is {', '.join(words[:-1])} or {words[-1]}, got {text[:40]!r}.", field="name")
-        return text
-
-    return _Part(read, " | ".join(f'"{word}"' for word in words))
-
-
-def _otherwise(text: str) -> bool:
-    if text != "otherwise":
-        raise NotFound(f"A picture is shown as it is or otherwise, got {text[:40]!r}.", field="name")
-    return True
-
-
-ID, COUNT = _Part(_id, "string"), _Part(_count, "number")
-IDS = _Part(lambda text: tuple(_id(part) for part in text.split("+")), "string[]", "+".join)
-LETTER = _one_of("A channel", "r", "g", "b", "a")
-HOW = _one_of("Grounds are put together by", "sum", "chain")
-OTHERWISE = _Part(_otherwise, "true", lambda _: "otherwise")
-
-
-def _part(part: _Part, optional: bool = False) -> Any:
+def _part(part: Part, optional: bool = False) -> Any:
     told = {"part": part}
     return field(metadata=told, default=None) if optional else field(metadata=told)
 

@@ -18,9 +18,12 @@ def map_names_ts() -> str:
         gives = ", ".join(name for name, _, _ in told)
         makers.append(f"  {kind}: ({', '.join(typed)}) => written({_quoted(kind)}, [{gives}]),")
     return _TS.format(
-        union="\n".join(union), parts="\n".join(parts), makers="\n".join(makers),
-        numbers=_of_type(kinds, "number"), lists=_of_type(kinds, "string[]"),
-    )  # fmt: skip
+        union="\n".join(union),
+        parts="\n".join(parts),
+        makers="\n".join(makers),
+        numbers=_of_type(kinds, "number"),
+        lists=_of_type(kinds, "string[]"),
+    )
 
 
 def _quoted(text: str) -> str:

@@ -66,9 +66,12 @@ class Signature:
     def as_json(self) -> dict[str, Any]:
         told: dict[str, Any] = {
             "means": _packed(np.floor(np.clip(self.means, 0, 1) * 65535 + 0.5), "<u2"),
-            "levels": _packed(self.levels, "<u4"), "rough": [float(x) for x in self.rough.ravel()],
-            "mean": self.mean, "square": self.square, "squares": _packed(self.squares, "<f4"),
-        }  # fmt: skip
+            "levels": _packed(self.levels, "<u4"),
+            "rough": [float(x) for x in self.rough.ravel()],
+            "mean": self.mean,
+            "square": self.square,
+            "squares": _packed(self.squares, "<f4"),
+        }
         if self.low is not None:
             told["low"] = _packed(self.low, "<u4")
         if self.with_alpha is not None:
@@ -82,11 +85,15 @@ class Signature:
             means, alpha = _square(told["means"]), told.get("with_alpha")
             levels, low = _unpacked(told["levels"], "<u4"), told.get("low")
             made = Signature(
-                means, levels.astype(np.int64), None if low is None else _unpacked(low, "<u4").astype(np.int64),
-                np.array(told["rough"], np.float64).reshape(len(LAGS), 2), float(told["mean"]), float(told["square"]),
+                means,
+                levels.astype(np.int64),
+                None if low is None else _unpacked(low, "<u4").astype(np.int64),
+                np.array(told["rough"], np.float64).reshape(len(LAGS), 2),
+                float(told["mean"]),
+                float(told["square"]),
                 _unpacked(told["squares"], "<f4").astype(np.float64).reshape([max(means.shape[0] // 2, 1)] * 2),
                 None if alpha is None else _square(alpha),
-            )  # fmt: skip
+            )
         except (KeyError, TypeError, ValueError, binascii.Error):
             return None
         counted = [made.levels] if made.low is None else [made.levels, made.low]
@@ -282,8 +289,16 @@ class Measuring:
         made = []
         for c in range(self.channels):
             product = self._products[:, :, c] / (area * full**2) if self.alpha and c < self.channels - 1 else None
-            made.append(Signature(
-                self._sums[:, :, c] / (area * full), self._levels[c], self._low[c] if self._bits == 16 else None,
-                rough[c], float(total[c]), float(squares[:, :, c].mean()), _halved(squares[:, :, c]), product,
-            ))  # fmt: skip
+            made.append(
+                Signature(
+                    self._sums[:, :, c] / (area * full),
+                    self._levels[c],
+                    self._low[c] if self._bits == 16 else None,
+                    rough[c],
+                    float(total[c]),
+                    float(squares[:, :, c].mean()),
+                    _halved(squares[:, :, c]),
+                    product,
+                )
+            )
         return made

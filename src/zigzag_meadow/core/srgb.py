@@ -16,9 +16,20 @@ from zigzag_meadow.core.arrays import readable
 from zigzag_meadow.core.errors import BadNumber
 
 __all__ = [
-    "LUMA", "code", "coded", "hex_of", "lab_of", "lab_row", "linear", "linear_of", "luma", "rgb_of_lab", "rgb_row",
-    "to_whole", "uncode",
-]  # fmt: skip
+    "LUMA",
+    "code",
+    "coded",
+    "hex_of",
+    "lab_of",
+    "lab_row",
+    "linear",
+    "linear_of",
+    "luma",
+    "rgb_of_lab",
+    "rgb_row",
+    "to_whole",
+    "uncode",
+]
 
 F32 = NDArray[np.float32]
 LUMA = (0.2126, 0.7152, 0.0722)
@@ -102,13 +113,19 @@ def luma(rgb: NDArray[Any]) -> F32:
 
 # OKLab: Ottosson 2020, A perceptual color space for image processing.
 _TO_LMS = np.array(
-    [[0.4122214708, 0.5363325363, 0.0514459929], [0.2119034982, 0.6806995451, 0.1073969566],
-     [0.0883024619, 0.2817188376, 0.6299787005]]
-)  # fmt: skip
+    [
+        [0.4122214708, 0.5363325363, 0.0514459929],
+        [0.2119034982, 0.6806995451, 0.1073969566],
+        [0.0883024619, 0.2817188376, 0.6299787005],
+    ]
+)
 _TO_LAB = np.array(
-    [[0.2104542553, 0.7936177850, -0.0040720468], [1.9779984951, -2.4285922050, 0.4505937099],
-     [0.0259040371, 0.7827717662, -0.8086757660]]
-)  # fmt: skip
+    [
+        [0.2104542553, 0.7936177850, -0.0040720468],
+        [1.9779984951, -2.4285922050, 0.4505937099],
+        [0.0259040371, 0.7827717662, -0.8086757660],
+    ]
+)
 # Matrices as numbers that a kernel knows by heart: to cone responses, on to OKLab, and both back.
 _L = tuple(np.float32(v) for v in _TO_LMS.ravel())
 _A = tuple(np.float32(v) for v in _TO_LAB.ravel())

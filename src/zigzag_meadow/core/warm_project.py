@@ -22,9 +22,10 @@ HEIGHTS, STROKES = "0" * 64, "1" * 64
 def _every_line(home: Grid) -> list[dict[str, object]]:
     """One of each kind of line as it is offered, reading in turn what has kernels of its own."""
     sources: list[dict[str, object]] = [
-        {"kind": "feature", "feature": "f"}, {"kind": "feature", "feature": "g"},
+        {"kind": "feature", "feature": "f"},
+        {"kind": "feature", "feature": "g"},
         {"kind": "reading", "reading": "slope", "black": 0, "white": 30},
-    ]  # fmt: skip
+    ]
     lines: list[dict[str, object]] = []
     for number, kind in enumerate(line_kinds(home)):
         if any(slot.kind == "piece" for slot in kind.slots) or not kind.offered:
@@ -90,16 +91,29 @@ def project_of_every_kind(home: Grid, final: Grid) -> Project:
         {
             "name": "warm",
             "ground": {
-                "asset": HEIGHTS, "file_name": "warm.png", "file_format": "png", "depth": "16", "rows": home.rows,
-                "cols": home.cols, "stored_low": 0, "stored_high": 1, "spacing_x": home.dx, "spacing_y": home.dy,
-                "voids": 1, "water": 0.5, "steps": [
-                    {"id": "a", "kind": "fill_voids", "where": [limit]}, *_every_step(home),
+                "asset": HEIGHTS,
+                "file_name": "warm.png",
+                "file_format": "png",
+                "depth": "16",
+                "rows": home.rows,
+                "cols": home.cols,
+                "stored_low": 0,
+                "stored_high": 1,
+                "spacing_x": home.dx,
+                "spacing_y": home.dy,
+                "voids": 1,
+                "water": 0.5,
+                "steps": [
+                    {"id": "a", "kind": "fill_voids", "where": [limit]},
+                    *_every_step(home),
                     {"id": "h", "kind": "resample", "rows": home.rows, "cols": home.cols},
                 ],
             },
             "masks": [{"id": "m", "name": "m", "lines": lines}],
-            "features": [{"id": "f", "name": "f", "points": [[2, 3], [30, 40], [60, 5]]},
-                         {"id": "g", "name": "g", "closed": True, "points": [[2, 3], [30, 40], [60, 5]]}],
+            "features": [
+                {"id": "f", "name": "f", "points": [[2, 3], [30, 40], [60, 5]]},
+                {"id": "g", "name": "g", "closed": True, "points": [[2, 3], [30, 40], [60, 5]]},
+            ],
             "scatters": [{"id": "s", "name": "s", "mask": "m", "size_by": "mask:m", "steepest": 80}],
             "base": {"dressing": {"look": "snow", "middle": "sand"}},
             "layers": [
@@ -121,4 +135,4 @@ def project_of_every_kind(home: Grid, final: Grid) -> Project:
             ],
             "delivery": {"rows": final.rows, "cols": final.cols},
         }
-    )  # fmt: skip
+    )

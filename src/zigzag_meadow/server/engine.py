@@ -52,9 +52,16 @@ def engine() -> Engine:
     crew = Crew(stripes.threads - 1)
     # The worker serves nobody else while it reads.
     reads: Desk = at_once if _small else desk()
-    return Engine(stripes, cache, asset_path, DiskStore(settings.MEADOW_DATA / "maps"), crew=crew, desk=reads,
-                  watch=watch() if os.environ.get("ZIGZAG_RUN") else None,
-        aside=outside)  # fmt: skip
+    return Engine(
+        stripes,
+        cache,
+        asset_path,
+        DiskStore(settings.MEADOW_DATA / "maps"),
+        crew=crew,
+        desk=reads,
+        watch=watch() if os.environ.get("ZIGZAG_RUN") else None,
+        aside=outside,
+    )
 
 
 class LatestOnly:

@@ -84,8 +84,9 @@ class FileDesk:
         module = "zigzag_meadow.server.file_helper"
         self._process = subprocess.Popen(
             [sys.executable, "-m", module, str(theirs.fileno()), str(self.seconds), str(self.memory)],
-            pass_fds=(theirs.fileno(),), stdin=subprocess.DEVNULL,
-        )  # fmt: skip
+            pass_fds=(theirs.fileno(),),
+            stdin=subprocess.DEVNULL,
+        )
         theirs.close()
         self._connection = ours
         if not ours.poll(START_SECONDS) or ours.recv() != ("ready", None):

@@ -64,9 +64,16 @@ def files_there() -> list[dict[str, object]]:
             for name in names:
                 told = None if name.startswith(".") else _told(root, place / name)
                 if told is not None:
-                    found.append((-told.st_mtime_ns, {
-                        "folder": number, "name": str((place / name).relative_to(root)), "bytes": told.st_size,
-                    }))  # fmt: skip
+                    found.append(
+                        (
+                            -told.st_mtime_ns,
+                            {
+                                "folder": number,
+                                "name": str((place / name).relative_to(root)),
+                                "bytes": told.st_size,
+                            },
+                        )
+                    )
     found.sort(key=lambda pair: pair[0])
     return [entry for _, entry in found[:MOST_FILES]]
 

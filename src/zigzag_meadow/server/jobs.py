@@ -53,9 +53,12 @@ def request_delivery(project_id: str, only: list[str] | None = None, then_fit: b
         # A number that lies in a folder is never given again, whatever was deleted here.
         last = max(Delivery.objects.filter(project=state.row).aggregate(last=Max("number"))["last"] or 0, held)
         Delivery.objects.create(
-            project=state.row, number=last + 1, revision=state.revision.number, job=job,
+            project=state.row,
+            number=last + 1,
+            revision=state.revision.number,
+            job=job,
             target=state.document.delivery.target,
-        )  # fmt: skip
+        )
     return job
 
 

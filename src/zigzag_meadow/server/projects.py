@@ -140,9 +140,15 @@ def _shape() -> str:
 def _summary(document: Document) -> dict[str, Any]:
     home = document.ground.home
     return {
-        "shape": _shape(), "rows": home.rows, "cols": home.cols, "width": home.width, "length": home.length,
-        "layers": len(document.layers), "assets": list(document.assets), "trouble": None,
-    }  # fmt: skip
+        "shape": _shape(),
+        "rows": home.rows,
+        "cols": home.cols,
+        "width": home.width,
+        "length": home.length,
+        "layers": len(document.layers),
+        "assets": list(document.assets),
+        "trouble": None,
+    }
 
 
 def _without_summary(trouble: str) -> dict[str, Any]:

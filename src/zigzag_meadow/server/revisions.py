@@ -126,9 +126,15 @@ def append(row: Project, document: Document, label: str, **more: Any) -> Revisio
     since, changes = _since(row, number, document)
     whole = plain(document) if changes is None else None
     revision = Revision.objects.create(
-        project=row, number=number, document=whole, since=since, changes=changes, label=label[:200],
-        asset=document.ground.asset, **more,
-    )  # fmt: skip
+        project=row,
+        number=number,
+        document=whole,
+        since=since,
+        changes=changes,
+        label=label[:200],
+        asset=document.ground.asset,
+        **more,
+    )
     Reference.objects.bulk_create([Reference(revision=revision, asset=asset) for asset in document.assets])
     if whole is not None:
         _keep_whole(row.id, number, whole)

@@ -86,11 +86,17 @@ MAPS = Room("maps", _CORES + 1, 72)
 LONG = Room("long answers", 2, 12)
 _PATHS = (
     (PREVIEWS, r"/projects/\w+/(preview|scatters/[\w-]+/preview)$"),
-    (LONG, r"/projects/\w+/(align|align/lay|layers/propose|height-change|point|finals/[\w-]+|painted/[^/]+|detail|stops"
-           r"|send-out/[\w-]+|take-back/.+|finished)$"),
-    (MAPS, r"/projects/\w+/(maps/.+|stats|probe|profile|looks/.+|layers/report|why.*|painting|diagnosis|bands/.+"
-           r"|together|fit-band|trace|file-sample|scatters/[\w-]+/points)$"),
-)  # fmt: skip
+    (
+        LONG,
+        r"/projects/\w+/(align|align/lay|layers/propose|height-change|point|finals/[\w-]+|painted/[^/]+|detail|stops"
+        r"|send-out/[\w-]+|take-back/.+|finished)$",
+    ),
+    (
+        MAPS,
+        r"/projects/\w+/(maps/.+|stats|probe|profile|looks/.+|layers/report|why.*|painting|diagnosis|bands/.+"
+        r"|together|fit-band|trace|file-sample|scatters/[\w-]+/points)$",
+    ),
+)
 _ROOMS = tuple((room, re.compile(f"/api{pattern}")) for room, pattern in _PATHS)
 _here = threading.local()
 

@@ -33,10 +33,28 @@ def _manage(*arguments: str) -> list[str]:
 
 def _web(port: int) -> list[str]:
     return [
-        sys.executable, "-m", "gunicorn", "zigzag_meadow.server.wsgi:application", "--bind", f"127.0.0.1:{port}",
-        "--workers", "1", "--threads", str(THREADS), "--worker-class", "gthread", "--timeout", "300",
-        "--graceful-timeout", "3", "--keep-alive", "75", "--log-level", "warning", "--no-control-socket",
-    ]  # fmt: skip
+        sys.executable,
+        "-m",
+        "gunicorn",
+        "zigzag_meadow.server.wsgi:application",
+        "--bind",
+        f"127.0.0.1:{port}",
+        "--workers",
+        "1",
+        "--threads",
+        str(THREADS),
+        "--worker-class",
+        "gthread",
+        "--timeout",
+        "300",
+        "--graceful-timeout",
+        "3",
+        "--keep-alive",
+        "75",
+        "--log-level",
+        "warning",
+        "--no-control-socket",
+    ]
 
 
 def _say(text: str) -> int:

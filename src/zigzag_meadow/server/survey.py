@@ -36,10 +36,15 @@ def get_square(square: Square, practice: Practice, weather: Weather, owner: str)
         picture.write_bytes(imagecodecs.png_encode(surveyed.aerial))
         aerial = keep(picture)
     return {
-        "asset": asset, "inspection": inspection, "spacing": surveyed.spacing, "notes": list(surveyed.notes),
-        "low": round(float(np.nanmin(surveyed.heights)), 3), "high": round(float(np.nanmax(surveyed.heights)), 3),
-        "aerial": aerial, "heights": "range" if inspection.format == "png" else "stored",
-    }  # fmt: skip
+        "asset": asset,
+        "inspection": inspection,
+        "spacing": surveyed.spacing,
+        "notes": list(surveyed.notes),
+        "low": round(float(np.nanmin(surveyed.heights)), 3),
+        "high": round(float(np.nanmax(surveyed.heights)), 3),
+        "aerial": aerial,
+        "heights": "range" if inspection.format == "png" else "stored",
+    }
 
 
 def _kept_heights(surveyed: Surveyed) -> tuple[str, Inspection]:

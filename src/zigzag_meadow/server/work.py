@@ -86,9 +86,14 @@ def _fit(claim: Claim) -> None:
     rehearsal = Rehearsal(files)
     typed = Typed.model_validate(claim.job.params.get("typed") or {})
     report = check_delivery(
-        files, ProjectTruth(evaluation, rehearsal), typed=typed, progress=claim.tell, cancelled=claim.cancelled,
-        keep=lambda name, values: np.save(claim.staging / f"{name}.npy", values), rehearsal=rehearsal,
-    )  # fmt: skip
+        files,
+        ProjectTruth(evaluation, rehearsal),
+        typed=typed,
+        progress=claim.tell,
+        cancelled=claim.cancelled,
+        keep=lambda name, values: np.save(claim.staging / f"{name}.npy", values),
+        rehearsal=rehearsal,
+    )
     made = report.as_json()
     (claim.staging / "report.json").write_bytes(orjson.dumps(made, option=orjson.OPT_INDENT_2))
 

@@ -21,9 +21,15 @@ __all__ = ["MODES", "Mode", "blended"]
 F32 = NDArray[np.float32]
 Mode = Literal["normal", "multiply", "screen", "overlay", "soft_light", "lighten", "darken", "colour"]
 MODES: tuple[tuple[Mode, str], ...] = (
-    ("normal", "as it is"), ("multiply", "multiplied"), ("screen", "as screen"), ("overlay", "as overlay"),
-    ("soft_light", "as soft light"), ("lighten", "where lighter"), ("darken", "where darker"), ("colour", "as colour"),
-)  # fmt: skip
+    ("normal", "as it is"),
+    ("multiply", "multiplied"),
+    ("screen", "as screen"),
+    ("overlay", "as overlay"),
+    ("soft_light", "as soft light"),
+    ("lighten", "where lighter"),
+    ("darken", "where darker"),
+    ("colour", "as colour"),
+)
 _NUMBERS = {mode: at for at, (mode, _) in enumerate(MODES)}
 _NORMAL, _MULTIPLY, _SCREEN, _OVERLAY, _SOFT, _LIGHTEN, _DARKEN, _COLOUR = range(8)
 
@@ -146,8 +152,9 @@ def blended(
     where = np.ones((1, 1), np.float32) if mask is None else mask
     covers = (plain or over.shape[:2] == below.shape[:2]) and (whole or where.shape == below.shape[:2])
     if not covers:
-        raise BadNumber(f"A coat must be as large as what it lies on, {below.shape[:2]}, got {over.shape[:2]} within "
-                        f"{where.shape}.")  # fmt: skip
+        raise BadNumber(
+            f"A coat must be as large as what it lies on, {below.shape[:2]}, got {over.shape[:2]} within {where.shape}."
+        )
     out = np.empty_like(below)
     number = _NUMBERS[mode]
     kernel = _blend if number in (_NORMAL, _MULTIPLY, _LIGHTEN, _DARKEN) else _blend_coded

@@ -18,15 +18,28 @@ from zigzag_meadow.core.parts import Part, Told
 from zigzag_meadow.core.readings.derivative import derivative
 from zigzag_meadow.core.readings.differences import Offsets
 
-__all__ = ["SURFACE_MAPS", "Surface", "SurfaceMap", "curvature_map", "detail_map", "normal_map", "normals",
-           "occlusion_map", "roughness_map", "worn_surface"]  # fmt: skip
+__all__ = [
+    "SURFACE_MAPS",
+    "Surface",
+    "SurfaceMap",
+    "curvature_map",
+    "detail_map",
+    "normal_map",
+    "normals",
+    "occlusion_map",
+    "roughness_map",
+    "worn_surface",
+]
 
 F32 = NDArray[np.float32]
 SurfaceMap = Literal["normal", "roughness", "occlusion", "curvature", "detail"]
 SURFACE_MAPS: dict[SurfaceMap, str] = {
-    "normal": "Normal", "roughness": "Roughness", "occlusion": "Occlusion", "curvature": "Curvature",
+    "normal": "Normal",
+    "roughness": "Roughness",
+    "occlusion": "Occlusion",
+    "curvature": "Curvature",
     "detail": "Height detail",
-}  # fmt: skip
+}
 _PLAIN_ROUGHNESS = 0.85
 
 

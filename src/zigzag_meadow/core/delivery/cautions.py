@@ -29,9 +29,11 @@ class Caution:
 
 
 _SHORT: dict[type[MeadowError], str] = {
-    IllegalSize: "size not legal", BadDocument: "gaps to fill", BadNumber: "file names to mend",
+    IllegalSize: "size not legal",
+    BadDocument: "gaps to fill",
+    BadNumber: "file names to mend",
     WrongFormat: "format not taken",
-}  # fmt: skip
+}
 """What a refused plan is called in short, by its cause."""
 
 
@@ -133,8 +135,10 @@ def _files(plan: Plan) -> list[Caution]:
             low, high = plan.ends[0] - plan.zero, plan.ends[1] - plan.zero
             bottom, top = item.scale.at_zero, item.scale.at_zero + item.scale.full * item.scale.step
             if low < bottom - item.scale.step / 2 or high > top + item.scale.step / 2:
-                text = (f"Heights from {low:g} to {high:g} m go beyond {bottom:g} to {top:g} m that can be stored: "
-                        "they will be cut off.")  # fmt: skip
+                text = (
+                    f"Heights from {low:g} to {high:g} m go beyond {bottom:g} to {top:g} m that can be stored: "
+                    "they will be cut off."
+                )
                 told.append(Caution("delivery", text, "heights cut off"))
             if item.form.bits == 8:
                 text = f"The height with 8 bits has steps of {item.scale.step:.3g} m: slopes become stairs."
@@ -145,8 +149,11 @@ def _files(plan: Plan) -> list[Caution]:
 def _coarser(plan: Plan) -> list[Caution]:
     """Files that hang on work that is made coarser than the ground."""
     graph = Graph(plan.project)
-    found = {item.thing.title: coarser_words(graph, map_of(item.thing)) for item in plan.items if item.is_picture
-             and item.thing.kind != "look"}  # fmt: skip
+    found = {
+        item.thing.title: coarser_words(graph, map_of(item.thing))
+        for item in plan.items
+        if item.is_picture and item.thing.kind != "look"
+    }
     titles = [title for title, words in found.items() if words is not None]
     if not titles:
         return []
@@ -163,15 +170,19 @@ def target_change(project: Project, target_id: str) -> list[str]:
         told.append(f"The height becomes {now.cols} × {now.rows} instead of {was.cols} × {was.rows}.")
     old, new = project.target, after.target
     for name, a, b in (
-        ("Heights", old.height.coding, new.height.coding), ("Weights", old.sheets, new.sheets),
-        ("Tiles", old.tiles, new.tiles), ("Colour", old.distances, new.distances), ("Mixing", old.mixing, new.mixing),
-    ):  # fmt: skip
+        ("Heights", old.height.coding, new.height.coding),
+        ("Weights", old.sheets, new.sheets),
+        ("Tiles", old.tiles, new.tiles),
+        ("Colour", old.distances, new.distances),
+        ("Mixing", old.mixing, new.mixing),
+    ):
         if a != b:
             told.append(f"{name}: {b.read()}")
     before_sheets, after_sheets = _weight_sheets(project), _weight_sheets(after)
     if before_sheets != after_sheets:
-        told.append(f"Sheets with weights: {', '.join(after_sheets) or 'none'} instead of "
-                    f"{', '.join(before_sheets) or 'none'}.")  # fmt: skip
+        told.append(
+            f"Sheets with weights: {', '.join(after_sheets) or 'none'} instead of {', '.join(before_sheets) or 'none'}."
+        )
     if new.most_layers < len(after.outcomes):
         told.append(f"{len(after.outcomes)} layers with the base are too many: it takes {new.most_layers}.")
     names = _names(after)
@@ -192,5 +203,6 @@ def _names(project: Project) -> list[str]:
         plan = make_plan(project)
     except MeadowError:
         return []
-    return [item.files[0].name + (f" and {len(item.files) - 1} more" if len(item.files) > 1 else "")
-            for item in plan.items]  # fmt: skip
+    return [
+        item.files[0].name + (f" and {len(item.files) - 1} more" if len(item.files) > 1 else "") for item in plan.items
+    ]

@@ -59,12 +59,19 @@ def _alone(evaluation: Evaluation, plan: Plan, item: PlannedItem) -> list[dict[s
         declared = resolve(project, name.reading).kind
         ends = {} if item.form.floats else {"black": black, "white": white}
         mapping = "log" if declared.scale == "log" and not item.form.floats else "even"
-        return [{"kind": "reading", "title": thing.title, "of": thing.of, "unit": declared.unit, "mapping": mapping,
-                 **ends}]  # fmt: skip
+        return [
+            {"kind": "reading", "title": thing.title, "of": thing.of, "unit": declared.unit, "mapping": mapping, **ends}
+        ]
     if thing.kind == "density":
         scatter = project.scatter(item.scatter)
-        return [{"kind": "density", "title": scatter.name if scatter else "?", "of": thing.of,
-                 "white": scatter.density if scatter else 0.0}]  # fmt: skip
+        return [
+            {
+                "kind": "density",
+                "title": scatter.name if scatter else "?",
+                "of": thing.of,
+                "white": scatter.density if scatter else 0.0,
+            }
+        ]
     if isinstance(name, WeightName):
         outcome = next(outcome for outcome in project.outcomes if outcome.id == name.layer)
         # By itself it is rounded by itself: it belongs to no sum.
@@ -120,14 +127,25 @@ def _reading(evaluation: Evaluation, project: Project, source: ReadingSource) ->
     if source.mapping == "stretch":
         ends = evaluation.whole(channel_ends(evaluation.graph.reading(source.reading)))
         black, white = float(ends[0]), float(ends[1])
-    return {"kind": "reading", "title": resolved.title, "of": of, "unit": kind.unit, "mapping": mapping,
-            "black": black, "white": white}  # fmt: skip
+    return {
+        "kind": "reading",
+        "title": resolved.title,
+        "of": of,
+        "unit": kind.unit,
+        "mapping": mapping,
+        "black": black,
+        "white": white,
+    }
 
 
 def _density(evaluation: Evaluation, project: Project, source: Any) -> dict[str, Any]:
     scatter = project.scatter(source.scatter)
-    return {"kind": "density", "title": scatter.name if scatter else "?", "of": str(ScatterName(source.scatter)),
-            "white": scatter.density if scatter else 0.0}  # fmt: skip
+    return {
+        "kind": "density",
+        "title": scatter.name if scatter else "?",
+        "of": str(ScatterName(source.scatter)),
+        "white": scatter.density if scatter else 0.0,
+    }
 
 
 def _mask(evaluation: Evaluation, project: Project, source: Any) -> dict[str, Any]:
@@ -155,8 +173,14 @@ def _painted(evaluation: Evaluation, project: Project, source: PaintedSource) ->
 
 
 _SOURCES: dict[str, Callable[[Evaluation, Project, Any], dict[str, Any]]] = {
-    "weight": _weight, "step": _weight, "base": _base, "mask": _mask, "band": _mask, "reading": _reading,
-    "scatter": _density, "painted": _painted,
+    "weight": _weight,
+    "step": _weight,
+    "base": _base,
+    "mask": _mask,
+    "band": _mask,
+    "reading": _reading,
+    "scatter": _density,
+    "painted": _painted,
     "rest": lambda evaluation, project, source: {"kind": "rest", "title": "rest of this sheet"},
     "constant": lambda evaluation, project, source: {"kind": "constant", "title": f"{source.value:g} everywhere"},
-}  # fmt: skip
+}

@@ -182,6 +182,12 @@ def _look(evaluation: Evaluation, plan: Plan, item: PlannedItem) -> Content:
 
 
 _KINDS: dict[str, Callable[[Evaluation, Plan, PlannedItem], Content]] = {
-    "height": _height, "sheet": _sheet, "map": _map, "colour": _colour, "surface": _colour, "classes": _classes,
-    "density": _density, "look": _look,
-}  # fmt: skip
+    "height": _height,
+    "sheet": _sheet,
+    "map": _map,
+    "colour": _colour,
+    "surface": _colour,
+    "classes": _classes,
+    "density": _density,
+    "look": _look,
+}

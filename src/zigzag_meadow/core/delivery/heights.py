@@ -19,9 +19,10 @@ def check_places(plan: Plan) -> dict[str, tuple[int, int]]:
     """Places by title, as (row, column) of the whole height, north up."""
     w = plan.part
     return {
-        "North-west corner": (w.row0, w.col0), "South-east corner": (w.row1 - 1, w.col1 - 1),
+        "North-west corner": (w.row0, w.col0),
+        "South-east corner": (w.row1 - 1, w.col1 - 1),
         "Middle": ((w.row0 + w.row1) // 2, (w.col0 + w.col1) // 2),
-    }  # fmt: skip
+    }
 
 
 @dataclass

@@ -26,11 +26,14 @@ def file_names(project: Project, items: Sequence[tuple[Deliverable, ItemChoice, 
         if choice.file is not None and not allowed_stem(choice.file):
             raise BadNumber(f"{choice.file} is the name of a device on some systems. Choose another.", field="file")
         if choice.ending is not None and not allowed_ending(choice.ending):
-            raise BadNumber(f"Files that end in .{choice.ending} are run by some systems. Choose another ending.",
-                            field="ending")  # fmt: skip
+            raise BadNumber(
+                f"Files that end in .{choice.ending} are run by some systems. Choose another ending.", field="ending"
+            )
     pattern = project.delivery.pattern or project.target.names
-    return [choice.file or _named(pattern, project, *rest) for rest, choice in
-            (((thing, written, grid), choice) for thing, choice, written, grid in items)]  # fmt: skip
+    return [
+        choice.file or _named(pattern, project, *rest)
+        for rest, choice in (((thing, written, grid), choice) for thing, choice, written, grid in items)
+    ]
 
 
 def _named(pattern: str, project: Project, thing: Deliverable, written: Form, grid: Grid) -> str:

@@ -192,7 +192,15 @@ def _legend_line(item: LegendNote) -> str:
 
 def note_page(note: ImportNote, pictures: Mapping[tuple[str, str], str]) -> str:
     """The note as one page, fonts inside. ``pictures``: data addresses of thumbnails by (file, channel)."""
-    return _pages().get_template("import_note.html").render(
-        note=note, fonts=fonts(), pictures=dict(pictures), ground=ground_rows(note), heights=height_rows(note),
-        colours={item.layer: item for item in note.legend},
-    )  # fmt: skip
+    return (
+        _pages()
+        .get_template("import_note.html")
+        .render(
+            note=note,
+            fonts=fonts(),
+            pictures=dict(pictures),
+            ground=ground_rows(note),
+            heights=height_rows(note),
+            colours={item.layer: item for item in note.legend},
+        )
+    )

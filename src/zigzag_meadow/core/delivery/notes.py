@@ -43,22 +43,28 @@ __all__ = ["import_note", "resampled_words", "stored_heights"]
 def import_note(evaluation: Evaluation, plan: Plan, entries: Mapping[str, Entry]) -> ImportNote:
     """Everything a rehearsal, or a person at the target, may know. ``entries``: the written files by name."""
     target, project = plan.target, plan.project
-    files = [
-        _file(evaluation, plan, item, file, entries.get(file.name)) for item in plan.items for file in item.files
-    ]  # fmt: skip
+    files = [_file(evaluation, plan, item, file, entries.get(file.name)) for item in plan.items for file in item.files]
     return ImportNote(
         project=project.name,
         target=TargetNote(
-            id=target.id, title=target.title, sentence=target.sentence, required=target.by_default,
-            most_layers=target.most_layers, most_per_block=target.most_per_block,
+            id=target.id,
+            title=target.title,
+            sentence=target.sentence,
+            required=target.by_default,
+            most_layers=target.most_layers,
+            most_per_block=target.most_per_block,
         ),
-        ground=_ground(plan), height=_height(plan, entries), weights=_weights(plan), files=tuple(files),
+        ground=_ground(plan),
+        height=_height(plan, entries),
+        weights=_weights(plan),
+        files=tuple(files),
         legend=tuple(_legend(plan, files)),
         neutral=tuple(SettingNote(setting=n.setting, to=n.to, because=n.because) for n in target.neutral),
         after=tuple(StepNote(do=n.do, because=n.because) for n in target.after),
-        expect=tuple(_expected(plan, entries)), check_points=tuple(_points(evaluation, plan, entries)),
+        expect=tuple(_expected(plan, entries)),
+        check_points=tuple(_points(evaluation, plan, entries)),
         trial=plan.trial,
-    )  # fmt: skip
+    )
 
 
 def _ground(plan: Plan) -> GroundNote:
@@ -66,10 +72,17 @@ def _ground(plan: Plan) -> GroundNote:
     layout = plan.target.sizes.layout(part.rows, part.cols)
     blocks = None if layout is None else BlockNote(cells=layout.cells, across=layout.across, down=layout.down)
     return GroundNote(
-        columns=part.cols, rows=part.rows, registration=grid.registration, spacing_x=grid.dx, spacing_y=grid.dy,
-        extent=extent_of(plan, grid, part), anchor=plan.target.position.anchor, up=plan.target.position.up,
-        zero=plan.zero, blocks=blocks,
-    )  # fmt: skip
+        columns=part.cols,
+        rows=part.rows,
+        registration=grid.registration,
+        spacing_x=grid.dx,
+        spacing_y=grid.dy,
+        extent=extent_of(plan, grid, part),
+        anchor=plan.target.position.anchor,
+        up=plan.target.position.up,
+        zero=plan.zero,
+        blocks=blocks,
+    )
 
 
 def stored_heights(plan: Plan, scale: Scale) -> StoredHeights:
@@ -78,10 +91,15 @@ def stored_heights(plan: Plan, scale: Scale) -> StoredHeights:
     coding = plan.target.height.coding
     base = coding.base_step if isinstance(coding, SignedStep) else None
     return StoredHeights(
-        step=scale.step, at_zero=scale.at_zero, middle=middle, at_middle=scale.at_zero + middle * scale.step,
-        full=scale.full, at_full=scale.at_zero + scale.full * scale.step, base_step=base,
+        step=scale.step,
+        at_zero=scale.at_zero,
+        middle=middle,
+        at_middle=scale.at_zero + middle * scale.step,
+        full=scale.full,
+        at_full=scale.at_zero + scale.full * scale.step,
+        base_step=base,
         multiplier=None if base is None else scale.step / base,
-    )  # fmt: skip
+    )
 
 
 def _all_seen(plan: Plan, entries: Mapping[str, Entry]) -> list[HeightSeen]:
@@ -100,10 +118,13 @@ def _height(plan: Plan, entries: Mapping[str, Entry]) -> HeightNote | None:
     return HeightNote(
         coding=plan.target.height.coding.kind if item.scale is not None else "metres",
         stored=None if item.scale is None else stored_heights(plan, item.scale),
-        lowest=min((s.low for s in seen), default=low), highest=max((s.high for s in seen), default=high),
-        project_lowest=plan.ends[0], project_highest=plan.ends[1], water=None if water is None else water - plan.zero,
+        lowest=min((s.low for s in seen), default=low),
+        highest=max((s.high for s in seen), default=high),
+        project_lowest=plan.ends[0],
+        project_highest=plan.ends[1],
+        water=None if water is None else water - plan.zero,
         clipped=sum(s.clipped for s in seen),
-    )  # fmt: skip
+    )
 
 
 def _weights(plan: Plan) -> WeightsNote:
@@ -143,27 +164,55 @@ def _file(evaluation: Evaluation, plan: Plan, item: PlannedItem, file: PlannedFi
     grid, window = item.grid, file.tile.window
     form = item.form
     kept: dict[str, Any] = {
-        "file": file.name, "title": item.thing.title, "of": item.thing.of, "kind": item.thing.kind, "form": form.id,
-        "reads": form.reads, "format": form.title, "bits": form.bits, "floats": form.floats,
-    }  # fmt: skip
+        "file": file.name,
+        "title": item.thing.title,
+        "of": item.thing.of,
+        "kind": item.thing.kind,
+        "form": form.id,
+        "reads": form.reads,
+        "format": form.title,
+        "bits": form.bits,
+        "floats": form.floats,
+    }
     if not item.is_picture:
-        return FileNote(**kept, extent=extent_of(plan, plan.grid, plan.part), fields=FIELDS,
-                        count=None if entry is None else entry.count)  # fmt: skip
-    tile = None if file.single else TileNote(
-        x=file.tile.x, y=file.tile.y, first_row=window.row0 - item.window.row0,
-        first_column=window.col0 - item.window.col0,
-    )  # fmt: skip
+        return FileNote(
+            **kept,
+            extent=extent_of(plan, plan.grid, plan.part),
+            fields=FIELDS,
+            count=None if entry is None else entry.count,
+        )
+    tile = (
+        None
+        if file.single
+        else TileNote(
+            x=file.tile.x,
+            y=file.tile.y,
+            first_row=window.row0 - item.window.row0,
+            first_column=window.col0 - item.window.col0,
+        )
+    )
     return FileNote(
-        **kept, rows=window.rows, columns=window.cols, whole_rows=item.window.rows, whole_columns=item.window.cols,
-        registration=grid.registration, spacing_x=grid.dx, spacing_y=grid.dy, extent=_laid_over(plan, item, window),
-        first_row="south" if item.rows_up else "north", first_column="east" if item.cols_back else "west", tile=tile,
-        colour_space=file_colour_space(plan, item), tagged=is_coded(plan, item) and form.colours == "tagged",
+        **kept,
+        rows=window.rows,
+        columns=window.cols,
+        whole_rows=item.window.rows,
+        whole_columns=item.window.cols,
+        registration=grid.registration,
+        spacing_x=grid.dx,
+        spacing_y=grid.dy,
+        extent=_laid_over(plan, item, window),
+        first_row="south" if item.rows_up else "north",
+        first_column="east" if item.cols_back else "west",
+        tile=tile,
+        colour_space=file_colour_space(plan, item),
+        tagged=is_coded(plan, item) and form.colours == "tagged",
         alpha="straight data" if "a" in item.channels else "none",
         byte_order=(item.choice.order or "little") if form.reads == "raw" and form.bits > 8 else None,
-        resampled=resampled_words(plan, item), remark=_remark(evaluation, item),
+        resampled=resampled_words(plan, item),
+        remark=_remark(evaluation, item),
         channels=channel_notes(evaluation, plan, item),
         stored=None if item.scale is None else stored_heights(plan, item.scale),
-    )  # fmt: skip
+    )
 
 
 def _remark(evaluation: Evaluation, item: PlannedItem) -> str:
@@ -214,11 +263,27 @@ def _legend(plan: Plan, files: list[FileNote]) -> list[LegendNote]:
     for outcome in plan.project.outcomes:
         texture, size, turn, rough = _wears(plan.project, outcome)
         place = next(
-            ((file.file, c.channel.upper()) for file in files for c in file.channels
-             if c.layer == outcome.id and c.kind in ("weight", "base", "step")), ("", "")
-        )  # fmt: skip
-        made.append(LegendNote(layer=outcome.id, title=outcome.name, colour=outcome.colour, file=place[0],
-                               channel=place[1], texture=texture, size=size, turn=turn, roughness=rough))  # fmt: skip
+            (
+                (file.file, c.channel.upper())
+                for file in files
+                for c in file.channels
+                if c.layer == outcome.id and c.kind in ("weight", "base", "step")
+            ),
+            ("", ""),
+        )
+        made.append(
+            LegendNote(
+                layer=outcome.id,
+                title=outcome.name,
+                colour=outcome.colour,
+                file=place[0],
+                channel=place[1],
+                texture=texture,
+                size=size,
+                turn=turn,
+                roughness=rough,
+            )
+        )
     return made
 
 
@@ -266,9 +331,11 @@ def _points(evaluation: Evaluation, plan: Plan, entries: Mapping[str, Entry]) ->
     evaluation.each(len(places), look)
     return [
         CheckPoint(
-            title=title, east=round(whole.west + (col + half) * plan.grid.dx, 3),
-            north=round(whole.south + whole.length - (row + half) * plan.grid.dy, 3), height=metres,
+            title=title,
+            east=round(whole.west + (col + half) * plan.grid.dx, 3),
+            north=round(whole.south + whole.length - (row + half) * plan.grid.dy, 3),
+            height=metres,
             strongest=names[strongest[title]],
         )
         for title, (row, col, metres) in places
-    ]  # fmt: skip
+    ]

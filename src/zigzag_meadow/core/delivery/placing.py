@@ -54,8 +54,10 @@ def ours_in(folder: Path) -> dict[str, str]:
     """Checksums of what a manifest of ours in a folder lists, and of itself; empty where there is none."""
     try:
         listed = {entry.file: entry.sha256 for entry in read_manifest(folder).files}
-        return {**{name: told for name, told in listed.items() if safe_file_name(name) == name},
-                MANIFEST: checksum(folder / MANIFEST)}  # fmt: skip
+        return {
+            **{name: told for name, told in listed.items() if safe_file_name(name) == name},
+            MANIFEST: checksum(folder / MANIFEST),
+        }
     except (MeadowError, OSError):
         return {}
 
@@ -68,8 +70,9 @@ def in_the_way(folder: Path, names: Collection[str], put: Mapping[str, str]) -> 
 
 def _known(put: Mapping[str, str], begun: _Begun) -> Known:
     names = {*put, *begun.was, *begun.will}
-    return {name: {told for told in (put.get(name), begun.was.get(name), begun.will.get(name)) if told}
-            for name in names}  # fmt: skip
+    return {
+        name: {told for told in (put.get(name), begun.was.get(name), begun.will.get(name)) if told} for name in names
+    }
 
 
 def _there(path: Path) -> str | None:
@@ -93,8 +96,9 @@ def _begun(folder: Path) -> _Begun:
         made = _Begun(str(data["token"]), dict(data["was"]), dict(data["will"]))
     except (OSError, ValueError, TypeError, KeyError):
         return _Begun()
-    sound = made.token.isalnum() and all(is_checksum(str(told)) for part in (made.was, made.will)
-                                         for told in part.values())  # fmt: skip
+    sound = made.token.isalnum() and all(
+        is_checksum(str(told)) for part in (made.was, made.will) for told in part.values()
+    )
     return made if sound else _Begun()
 
 

@@ -171,15 +171,24 @@ def _check_clashes(items: tuple[PlannedItem, ...]) -> None:
     folded = [name.casefold() for name in names]
     twice = next((name for name in names if folded.count(name.casefold()) > 1), None)
     if twice is not None:
-        raise BadNumber(f"Two files would be called {twice}. Name one of them, or put {{map}} into the name pattern.",
-                        field="pattern")  # fmt: skip
+        raise BadNumber(
+            f"Two files would be called {twice}. Name one of them, or put {{map}} into the name pattern.",
+            field="pattern",
+        )
     own = next((name for name in names if name in _KEPT), None)
     if own is not None:
         raise BadNumber(f"{own} is the name of a file that every delivery writes. Choose another.", field="file")
 
 
-_KEPT = {"import_note.html", "import_note.txt", "import_note.json", "manifest.json", "shading_recipe.txt",
-         "shading_recipe.glsl", "shading_recipe.mtlx"}  # fmt: skip
+_KEPT = {
+    "import_note.html",
+    "import_note.txt",
+    "import_note.json",
+    "manifest.json",
+    "shading_recipe.txt",
+    "shading_recipe.glsl",
+    "shading_recipe.mtlx",
+}
 
 
 def _planned(plan: Plan, thing: Deliverable) -> PlannedItem:

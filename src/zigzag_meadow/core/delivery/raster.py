@@ -66,10 +66,12 @@ def _in_the_world(plan: Plan, item: PlannedItem, window: Window, source: GeoRefe
 
     corner = moved(*back.one(window.col0 * grid.dx, window.row0 * grid.dy))
     return replace(
-        source, origin=(source.first[0] + corner[0], source.first[1] + corner[1]),
-        col=moved(a * grid.dx, d * grid.dx), row=moved(b * grid.dy, e * grid.dy),
+        source,
+        origin=(source.first[0] + corner[0], source.first[1] + corner[1]),
+        col=moved(a * grid.dx, d * grid.dx),
+        row=moved(b * grid.dy, e * grid.dy),
         points=grid.registration == "vertex",
-    )  # fmt: skip
+    )
 
 
 def _reference(
@@ -80,7 +82,7 @@ def _reference(
     less = 1 if raster.vertex else 0
     return lies.counted_back(
         raster.cols - less if item.cols_back else None, raster.rows - less if item.rows_up else None
-    )  # fmt: skip
+    )
 
 
 def raster_of(plan: Plan, item: PlannedItem, file: PlannedFile, source: GeoReference | None) -> Raster:
@@ -89,12 +91,19 @@ def raster_of(plan: Plan, item: PlannedItem, file: PlannedFile, source: GeoRefer
     lies = extent_of(plan, item.grid, window)
     geo, places = item.form.world, item.form.places
     made = Raster(
-        window.rows, window.cols, len(item.channels), item.form.sample,
-        srgb=is_coded(plan, item) and item.form.colours == "tagged", alpha=plan.target.alpha == "data",
-        order=item.choice.order or "little", packed=item.choice.packed, tile=item.choice.blocks,
+        window.rows,
+        window.cols,
+        len(item.channels),
+        item.form.sample,
+        srgb=is_coded(plan, item) and item.form.colours == "tagged",
+        alpha=plan.target.alpha == "data",
+        order=item.choice.order or "little",
+        packed=item.choice.packed,
+        tile=item.choice.blocks,
         spacing=(item.grid.dy, item.grid.dx) if places else (1.0, 1.0),
-        south_west=(lies.west, lies.south) if places else (0.0, 0.0), vertex=item.grid.registration == "vertex",
-    )  # fmt: skip
+        south_west=(lies.west, lies.south) if places else (0.0, 0.0),
+        vertex=item.grid.registration == "vertex",
+    )
     return replace(made, geo=_reference(plan, item, window, made, source)) if geo else made
 
 
@@ -102,10 +111,17 @@ def file_key(plan: Plan, item: PlannedItem, content: Content, file: PlannedFile,
     """What a file's bytes are known by: equal keys, equal bytes."""
     choice = item.choice.model_dump(mode="json", exclude={"of", "deliver", "file", "whole"})
     told: dict[str, Any] = {
-        "writers": WRITERS_VERSION, "samples": content.key(item), "form": item.form.id, "raster": asdict(raster),
-        "window": asdict(file.tile.window), "choice": choice, "channels": item.channels, "up": item.rows_up,
-        "back": item.cols_back, "coded": is_coded(plan, item),
-    }  # fmt: skip
+        "writers": WRITERS_VERSION,
+        "samples": content.key(item),
+        "form": item.form.id,
+        "raster": asdict(raster),
+        "window": asdict(file.tile.window),
+        "choice": choice,
+        "channels": item.channels,
+        "up": item.rows_up,
+        "back": item.cols_back,
+        "coded": is_coded(plan, item),
+    }
     if item.thing.kind == "height":
         told |= {"coding": plan.target.height.coding.model_dump(mode="json"), "zero": plan.zero}
     return hashlib.sha256(orjson.dumps(told, option=orjson.OPT_SORT_KEYS)).hexdigest()[:40]

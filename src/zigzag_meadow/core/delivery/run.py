@@ -83,9 +83,13 @@ class _Run:
 
 
 def deliver(
-    evaluation: Evaluation, plan: Plan, folder: Path, stripes: Stripes, progress: Progress,
+    evaluation: Evaluation,
+    plan: Plan,
+    folder: Path,
+    stripes: Stripes,
+    progress: Progress,
     earlier: Earlier | None = None,
-) -> list[str]:  # fmt: skip
+) -> list[str]:
     """Write all files of ``plan`` into ``folder`` (which exists and is empty); returns their names.
 
     Files that an ``earlier`` delivery wrote of the same samples in the same way are taken from there.
@@ -244,10 +248,17 @@ def _spread(
 def _finish(run: _Run, item: PlannedItem, out: _Open) -> None:
     path = run.folder / out.file.name
     run.entries[out.file.name] = Entry(
-        file=out.file.name, bytes=path.stat().st_size, sha256=checksum(path), key=out.key, of=item.thing.of,
-        zero=out.looker.zero, span=out.looker.span, samples=out.looker.samples, channels=out.looker.channels(),
+        file=out.file.name,
+        bytes=path.stat().st_size,
+        sha256=checksum(path),
+        key=out.key,
+        of=item.thing.of,
+        zero=out.looker.zero,
+        span=out.looker.span,
+        samples=out.looker.samples,
+        channels=out.looker.channels(),
         seen=None if out.heights is None else out.heights.seen(),
-    )  # fmt: skip
+    )
 
 
 def _points(run: _Run, item: PlannedItem, earlier: Earlier | None) -> Entry:
@@ -264,14 +275,25 @@ def _points(run: _Run, item: PlannedItem, earlier: Earlier | None) -> Entry:
 def _manifest(run: _Run, note: ImportNote) -> Manifest:
     plan = run.plan
     height = plan.item("height")
-    coding = None if height is None or height.scale is None else {
-        "step": height.scale.step, "at_zero": height.scale.at_zero, "full": height.scale.full,
-    }  # fmt: skip
+    coding = (
+        None
+        if height is None or height.scale is None
+        else {
+            "step": height.scale.step,
+            "at_zero": height.scale.at_zero,
+            "full": height.scale.full,
+        }
+    )
     names = [file.name for item in plan.items for file in item.files]
     return Manifest(
-        document=document_checksum(plan), target=plan.target.id, grid=plan.grid.as_json(), range=plan.ends,
-        coding=coding, files=tuple(run.entries[name] for name in names), note=note.model_dump(mode="json"),
-    )  # fmt: skip
+        document=document_checksum(plan),
+        target=plan.target.id,
+        grid=plan.grid.as_json(),
+        range=plan.ends,
+        coding=coding,
+        files=tuple(run.entries[name] for name in names),
+        note=note.model_dump(mode="json"),
+    )
 
 
 def document_checksum(plan: Plan) -> str:
@@ -282,6 +304,4 @@ def document_checksum(plan: Plan) -> str:
 def delivery_pieces(folder: Path) -> Iterator[bytes]:
     """Every file of a delivery as one zip, piece by piece; images are packed already."""
     packed = {ending for kind in FORMATS if kind.dense for ending in kind.endings}
-    return zip_pieces(
-        ZipEntry(path.name, path, packed=path.suffix not in packed) for path in sorted(folder.iterdir())
-    )  # fmt: skip
+    return zip_pieces(ZipEntry(path.name, path, packed=path.suffix not in packed) for path in sorted(folder.iterdir()))

@@ -20,15 +20,30 @@ def planned_item(evaluation: Evaluation, plan: Plan, item: PlannedItem) -> dict[
     """One map of a plan, with everything that can be chosen of it."""
     tiles = [file.tile for file in item.files]
     return {
-        "of": item.thing.of, "title": item.thing.title, "group": item.thing.group, "kind": item.thing.kind,
-        "name": item.files[0].name, "files": len(item.files), "form": item.form.id, "format": item.form.title,
-        "bits": item.form.bits, "channels": list(item.channels), "rows": item.window.rows, "cols": item.window.cols,
-        "bytes": item.bytes_at_most(plan.project), "space": file_colour_space(plan, item), "ends": _ends(item),
-        "typed": _typed(evaluation, plan, item), "sharpens": sharpens(item) and item.is_picture,
-        "resampled": resampled_words(plan, item) if item.is_picture else "", "registration": item.grid.registration,
-        "tiles": [max(t.x for t in tiles) + 1, max(t.y for t in tiles) + 1], "free_size": _free(plan, item),
-        "choice": item.choice, "forms": _forms(plan, item),
-    }  # fmt: skip
+        "of": item.thing.of,
+        "title": item.thing.title,
+        "group": item.thing.group,
+        "kind": item.thing.kind,
+        "name": item.files[0].name,
+        "files": len(item.files),
+        "form": item.form.id,
+        "format": item.form.title,
+        "bits": item.form.bits,
+        "channels": list(item.channels),
+        "rows": item.window.rows,
+        "cols": item.window.cols,
+        "bytes": item.bytes_at_most(plan.project),
+        "space": file_colour_space(plan, item),
+        "ends": _ends(item),
+        "typed": _typed(evaluation, plan, item),
+        "sharpens": sharpens(item) and item.is_picture,
+        "resampled": resampled_words(plan, item) if item.is_picture else "",
+        "registration": item.grid.registration,
+        "tiles": [max(t.x for t in tiles) + 1, max(t.y for t in tiles) + 1],
+        "free_size": _free(plan, item),
+        "choice": item.choice,
+        "forms": _forms(plan, item),
+    }
 
 
 def _free(plan: Plan, item: PlannedItem) -> bool:
@@ -67,12 +82,17 @@ def _forms(plan: Plan, item: PlannedItem) -> list[dict[str, Any]]:
         taken = [form(one) for one in (plan.target.height.forms if rule is None else plan.target.kind(rule).forms)]
     return [
         {
-            "id": one.id, "title": one.title, "remark": one.lacks, "endings": one.endings, "orders": one.orders,
-            "packs": one.packs, "tiled": one.tiled,
+            "id": one.id,
+            "title": one.title,
+            "remark": one.lacks,
+            "endings": one.endings,
+            "orders": one.orders,
+            "packs": one.packs,
+            "tiled": one.tiled,
             "loss": None if one.takes == "points" else lost_in(plan, item.thing, one, item.channels, item.sheet),
         }
         for one in taken
-    ]  # fmt: skip
+    ]
 
 
 def trial_place(plan: Plan) -> dict[str, Any] | None:
@@ -82,6 +102,10 @@ def trial_place(plan: Plan) -> dict[str, Any] | None:
     part, grid = plan.part, plan.grid
     less = 1 if grid.registration == "vertex" else 0
     return {
-        "east": part.col0 * grid.dx, "south": part.row0 * grid.dy, "width": (part.cols - less) * grid.dx,
-        "length": (part.rows - less) * grid.dy, "rows": part.rows, "cols": part.cols,
-    }  # fmt: skip
+        "east": part.col0 * grid.dx,
+        "south": part.row0 * grid.dy,
+        "width": (part.cols - less) * grid.dx,
+        "length": (part.rows - less) * grid.dy,
+        "rows": part.rows,
+        "cols": part.cols,
+    }

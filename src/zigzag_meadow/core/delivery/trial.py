@@ -16,8 +16,10 @@ _TRIED = 12
 
 def _legal(rule: SizeRule, rows: int, cols: int, grid: Grid) -> tuple[int, int]:
     """The legal pair nearest to a wanted one that is no larger than the grid; the wanted one where there is none."""
-    near = [sorted((n for n in {*rule.lengths(), wanted} if n <= most), key=lambda n: (abs(n - wanted), n))[:_TRIED]
-            for wanted, most in ((rows, grid.rows), (cols, grid.cols))]  # fmt: skip
+    near = [
+        sorted((n for n in {*rule.lengths(), wanted} if n <= most), key=lambda n: (abs(n - wanted), n))[:_TRIED]
+        for wanted, most in ((rows, grid.rows), (cols, grid.cols))
+    ]
     pairs = [(r, c) for r in near[0] for c in near[1] if rule.fits(r, c)]
     return min(pairs, key=lambda pair: abs(pair[0] - rows) + abs(pair[1] - cols), default=(rows, cols))
 

@@ -28,9 +28,11 @@ __all__ = ["DEPTHS", "Depth", "PaintedSize", "painted_grid", "painted_sizes", "w
 
 Depth = Literal["8", "8d", "16", "float"]
 DEPTHS: dict[Depth, tuple[str, SampleKind, str]] = {
-    "8": ("png8", "u8", "8 bits"), "8d": ("png8", "u8", "8 bits, dithered"), "16": ("png16", "u16", "16 bits"),
+    "8": ("png8", "u8", "8 bits"),
+    "8d": ("png8", "u8", "8 bits, dithered"),
+    "16": ("png16", "u16", "16 bits"),
     "float": ("tiff32f", "f32", "float, linear light"),
-}  # fmt: skip
+}
 """Per depth: the form that it is written in unless another is asked for, its samples, and what it is called."""
 BAND = 256
 
@@ -112,9 +114,15 @@ def write_painted(
         raise WrongFormat(f"{lost} Choose another format.")
     tagged = coded and chosen.colours == "tagged"
     raster = Raster(
-        grid.rows, grid.cols, channels, chosen.sample, srgb=tagged, packed=False,
-        vertex=grid.registration == "vertex", spacing=(grid.dy, grid.dx) if chosen.places else (1.0, 1.0),
-    )  # fmt: skip
+        grid.rows,
+        grid.cols,
+        channels,
+        chosen.sample,
+        srgb=tagged,
+        packed=False,
+        vertex=grid.registration == "vertex",
+        spacing=(grid.dy, grid.dx) if chosen.places else (1.0, 1.0),
+    )
     with chosen.open(path, raster, stripes) as out:
         for row0, band in _bands(evaluation, node, grid):
             if chosen.floats:

@@ -21,9 +21,11 @@ def tiles_over(window: Window) -> list[tuple[int, int]]:
 def overlap(part: Window, window: Window) -> Window:
     """The part of a tile that lies in a window."""
     return Window(
-        max(part.row0, window.row0), min(part.row1, window.row1),
-        max(part.col0, window.col0), min(part.col1, window.col1),
-    )  # fmt: skip
+        max(part.row0, window.row0),
+        min(part.row1, window.row1),
+        max(part.col0, window.col0),
+        min(part.col1, window.col1),
+    )
 
 
 def tile_key(node: Node, grid: Grid, i: int, j: int) -> str:

@@ -39,9 +39,11 @@ def _size_map(ev: Evaluation, name: MapName, rows: F64, cols: F64) -> F64:
         return values
     coarse = reference_grid(ev.home)
     ends = ev.held(
-        ev.graph.named(name), coarse, "extremes",
+        ev.graph.named(name),
+        coarse,
+        "extremes",
         lambda: np.array([f(ev.map(name, coarse)) for f in (np.nanmin, np.nanmax)], np.float64),
-    )  # fmt: skip
+    )
     low, high = float(ends[0]), float(ends[1])
     part: F64 = np.clip((values - low) / max(high - low, 1e-9), 0, 1)
     return part

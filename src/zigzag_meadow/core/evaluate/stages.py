@@ -35,12 +35,22 @@ def first_stage(project: Project, draft: int) -> Stage:
     node = Node(
         SOURCE,
         {
-            "asset": ground.asset, "name": ground.file_name, "order": ground.byte_order, "header": ground.header,
-            "sample": ground.sample, "channel": ground.channel, "code": ground.code, "nodata": ground.nodata,
-            "rows": ground.rows, "cols": ground.cols, "low": ends[0], "high": ends[1], "base": ground.base,
+            "asset": ground.asset,
+            "name": ground.file_name,
+            "order": ground.byte_order,
+            "header": ground.header,
+            "sample": ground.sample,
+            "channel": ground.channel,
+            "code": ground.code,
+            "nodata": ground.nodata,
+            "rows": ground.rows,
+            "cols": ground.cols,
+            "low": ends[0],
+            "high": ends[1],
+            "base": ground.base,
         },
         home=grid,
-    )  # fmt: skip
+    )
     longest = max(grid.rows, grid.cols)
     if draft and longest > draft:
         share = (draft - 1) / (longest - 1)

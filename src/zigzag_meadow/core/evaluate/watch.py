@@ -69,8 +69,9 @@ class Watch:
     def _save(self) -> None:
         kept = self._kept
         aside = self._told.with_suffix(".new")
-        aside.write_text(json.dumps({"run": kept.run, "made_of": kept.made_of, "starts": kept.starts,
-                                     "counts": kept.counts}))  # fmt: skip
+        aside.write_text(
+            json.dumps({"run": kept.run, "made_of": kept.made_of, "starts": kept.starts, "counts": kept.counts})
+        )
         aside.replace(self._told)
 
     @property

@@ -40,13 +40,29 @@ ORIENTATIONS: tuple[Orientation, ...] = (
     Orientation("flipped", "flipped north–south", "flip it north–south", lambda a: a[::-1], lambda a: a[::-1]),
     Orientation("mirrored", "mirrored east–west", "mirror it east–west", lambda a: a[:, ::-1], lambda a: a[:, ::-1]),
     Orientation("turned_180", "turned by 180°", "turn it by 180°", lambda a: a[::-1, ::-1], lambda a: a[::-1, ::-1]),
-    Orientation("transposed", "transposed (rows and columns swapped)", "swap its rows and columns", _transposed,
-                _transposed),
-    Orientation("turned_90", "turned by 90° clockwise", "turn it by 90° counter-clockwise",
-                lambda a: np.rot90(a, -1, (0, 1)), lambda a: np.rot90(a, 1, (0, 1))),
-    Orientation("turned_270", "turned by 90° counter-clockwise", "turn it by 90° clockwise",
-                lambda a: np.rot90(a, 1, (0, 1)), lambda a: np.rot90(a, -1, (0, 1))),
-    Orientation("transposed_back", "transposed about the other diagonal", "swap rows and columns, then turn by 180°",
-                lambda a: _transposed(a[::-1, ::-1]), lambda a: _transposed(a[::-1, ::-1])),
-)  # fmt: skip
+    Orientation(
+        "transposed", "transposed (rows and columns swapped)", "swap its rows and columns", _transposed, _transposed
+    ),
+    Orientation(
+        "turned_90",
+        "turned by 90° clockwise",
+        "turn it by 90° counter-clockwise",
+        lambda a: np.rot90(a, -1, (0, 1)),
+        lambda a: np.rot90(a, 1, (0, 1)),
+    ),
+    Orientation(
+        "turned_270",
+        "turned by 90° counter-clockwise",
+        "turn it by 90° clockwise",
+        lambda a: np.rot90(a, 1, (0, 1)),
+        lambda a: np.rot90(a, -1, (0, 1)),
+    ),
+    Orientation(
+        "transposed_back",
+        "transposed about the other diagonal",
+        "swap rows and columns, then turn by 180°",
+        lambda a: _transposed(a[::-1, ::-1]),
+        lambda a: _transposed(a[::-1, ::-1]),
+    ),
+)
 """What happened to a map, as it is first."""

@@ -43,10 +43,16 @@ def _frame(rehearsal: Rehearsal, file: FileNote) -> dict[str, Any]:
         low = at_zero + rehearsal.note.ground.zero
         metres = (low, low + step * file.stored.full)
     return {
-        "file": file.file, "kind": file.kind, "letters": letters_of(file),
-        "titles": tuple(c.title for c in file.channels) or (file.title,), "bits": 0 if file.floats else file.bits,
-        "metres": metres, "spacing": (file.spacing_y, file.spacing_x), "rows": file.rows, "cols": file.columns,
-    }  # fmt: skip
+        "file": file.file,
+        "kind": file.kind,
+        "letters": letters_of(file),
+        "titles": tuple(c.title for c in file.channels) or (file.title,),
+        "bits": 0 if file.floats else file.bits,
+        "metres": metres,
+        "spacing": (file.spacing_y, file.spacing_x),
+        "rows": file.rows,
+        "cols": file.columns,
+    }
 
 
 def _others(rehearsal: Rehearsal, file: FileNote) -> tuple[Other, ...]:
@@ -91,11 +97,14 @@ def case_by_manifest(rehearsal: Rehearsal, file: FileNote, seen: Sequence[Signat
         return None
     side = meant[0].means.shape[0]
     pair = Pair(
-        np.stack([s.means for s in now], axis=-1), np.stack([s.means for s in meant], axis=-1),
-        (file.rows / side, file.columns / side), MEANS,
-    )  # fmt: skip
-    return Case(whole=pair, seen=tuple(now), meant=tuple(meant), others=_others(rehearsal, file),
-                **_frame(rehearsal, file))  # fmt: skip
+        np.stack([s.means for s in now], axis=-1),
+        np.stack([s.means for s in meant], axis=-1),
+        (file.rows / side, file.columns / side),
+        MEANS,
+    )
+    return Case(
+        whole=pair, seen=tuple(now), meant=tuple(meant), others=_others(rehearsal, file), **_frame(rehearsal, file)
+    )
 
 
 def case_in_full(rehearsal: Rehearsal, truth: Truth, file: FileNote) -> Case:
@@ -104,20 +113,27 @@ def case_in_full(rehearsal: Rehearsal, truth: Truth, file: FileNote) -> Case:
         seen = upright(file, read_whole(source))
     zero, span = _ends(truth, file)
     small = max(file.rows, file.columns) <= SMALL
-    whole = _pair(truth, file, seen, Window(0, file.rows, 0, file.columns), zero, span) if small else (
-        _reduced(truth, file, seen, zero, span))  # fmt: skip
-    close = (whole,) if small else tuple(
-        _pair(truth, file, seen, window, zero, span) for window in _telling(file, whole)
-    )  # fmt: skip
+    whole = (
+        _pair(truth, file, seen, Window(0, file.rows, 0, file.columns), zero, span)
+        if small
+        else (_reduced(truth, file, seen, zero, span))
+    )
+    close = (
+        (whole,) if small else tuple(_pair(truth, file, seen, window, zero, span) for window in _telling(file, whole))
+    )
     most = max(close, key=lambda pair: pair.before)
     frame = _frame(rehearsal, file)
     if file.floats:
         up = rehearsal.note.ground.zero if file.kind == "height" else 0.0
         frame["metres"] = (zero + up, zero + span + up)
     return Case(
-        whole=whole, close=close, seen=_signed(most.seen, file), meant=_signed(most.meant, file),
-        others=_others(rehearsal, file), **frame,
-    )  # fmt: skip
+        whole=whole,
+        close=close,
+        seen=_signed(most.seen, file),
+        meant=_signed(most.meant, file),
+        others=_others(rehearsal, file),
+        **frame,
+    )
 
 
 def _ends(truth: Truth, file: FileNote) -> tuple[float, float]:

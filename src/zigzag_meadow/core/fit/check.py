@@ -24,8 +24,22 @@ from zigzag_meadow.core.targets.note import FileNote
 
 __all__ = ["check_delivery"]
 
-_ORDER = ["Height", "Sizes", "Position", "Weights", "Base", "Step", "Resampling", "Colour space", "Layers a block",
-          "Tile borders", "Points", "Import note", "What was typed", "Compared"]  # fmt: skip
+_ORDER = [
+    "Height",
+    "Sizes",
+    "Position",
+    "Weights",
+    "Base",
+    "Step",
+    "Resampling",
+    "Colour space",
+    "Layers a block",
+    "Tile borders",
+    "Points",
+    "Import note",
+    "What was typed",
+    "Compared",
+]
 
 
 def _quiet(share: float, text: str) -> None:
@@ -37,9 +51,15 @@ def _forget(name: str, values: NDArray[Any]) -> None:
 
 
 def check_delivery(
-    folder: Path, truth: Truth | None = None, *, typed: Typed | None = None, progress: Progress = _quiet,
-    keep: Keep = _forget, cancelled: Callable[[], bool] = lambda: False, rehearsal: Rehearsal | None = None,
-) -> FitReport:  # fmt: skip
+    folder: Path,
+    truth: Truth | None = None,
+    *,
+    typed: Typed | None = None,
+    progress: Progress = _quiet,
+    keep: Keep = _forget,
+    cancelled: Callable[[], bool] = lambda: False,
+    rehearsal: Rehearsal | None = None,
+) -> FitReport:
     """Read a delivery back as its target would, and compare.
 
     Without ``truth`` files are held against the manifest's checksums and signatures; with it, sample by sample.
@@ -88,9 +108,14 @@ def _required(run: Run) -> None:
     for of in note.target.required:
         if of not in there and not note.trial:
             name = of.rpartition(":")[2].replace("_", " ")
-            run.say("required", "import_note.json", f"{note.target.title} takes nothing without its {name} map, and "
-                    "none was delivered.", "Deliver it, too.", title="A required map is missing",
-                    remedy="outside")  # fmt: skip
+            run.say(
+                "required",
+                "import_note.json",
+                f"{note.target.title} takes nothing without its {name} map, and none was delivered.",
+                "Deliver it, too.",
+                title="A required map is missing",
+                remedy="outside",
+            )
 
 
 def _size_fact(run: Run) -> None:
@@ -101,9 +126,14 @@ def _size_fact(run: Run) -> None:
     )
     if not legal and blocks is not None:
         told = f"{blocks.across} × {blocks.down} blocks of {blocks.cells} cells plus one"
-        run.say("illegal-size", "import_note.json", f"{ground.columns} × {ground.rows} is not {told}.",
-                "Choose a size that the target takes, and deliver again.", title="Illegal size",
-                remedy="outside")  # fmt: skip
+        run.say(
+            "illegal-size",
+            "import_note.json",
+            f"{ground.columns} × {ground.rows} is not {told}.",
+            "Choose a size that the target takes, and deliver again.",
+            title="Illegal size",
+            remedy="outside",
+        )
     off = {f.file for f in run.report.findings if f.kind in ("wrong-size", "missing-file", "unreadable")}
     many = len(run.rehearsal.note.images)
     wrong = sum(1 for file in run.rehearsal.note.images if file.file in off)
@@ -145,8 +175,14 @@ def _compared_fact(run: Run) -> None:
     if run.truth is None:
         known = [f for f in run.rehearsal.note.files if f.file in run.rehearsal.listing.files]
         many = len(run.rehearsal.note.files)
-        run.report.facts.append(Fact("Compared", True, f"{len(known)} of {many}",
-                                     "files, with what the manifest knows of them; not with the project"))  # fmt: skip
+        run.report.facts.append(
+            Fact(
+                "Compared",
+                True,
+                f"{len(known)} of {many}",
+                "files, with what the manifest knows of them; not with the project",
+            )
+        )
         return
     full = [item for item in run.report.maps if item.compared == "samples"]
     left = [item.title for item in run.report.maps if item.compared != "samples" and item.state != "unread"]

@@ -90,8 +90,14 @@ def say_heights(run: Run, look: HeightLook, off: Difference, shown: Shown, in_fu
     metres, mean = off.worst * look.step, off.mean * look.step
     run.report.height_error_steps = off.worst if stored is not None else 0.0
     steps = f"{off.worst:.2f} steps, " if stored is not None else ""
-    run.report.facts.append(Fact("Height", not off.off, "off" if off.off else "exact",
-                                 f"largest error {steps}{_length(metres)}, mean {_length(mean)}"))  # fmt: skip
+    run.report.facts.append(
+        Fact(
+            "Height",
+            not off.off,
+            "off" if off.off else "exact",
+            f"largest error {steps}{_length(metres)}, mean {_length(mean)}",
+        )
+    )
     _position(run, look, off, shown)
     _resampling(run, look)
 
@@ -106,8 +112,13 @@ def _step(run: Run, look: HeightLook, stored: StoredHeights) -> None:
     told = f"stored 0 is {look.there(0):.6g} m, {stored.full} is {look.there(stored.full):.6g} m"
     run.report.facts.append(Fact("Step", good, f"{look.step * 1000:.4g} mm", told))
     if not good and not any(finding.kind == "note-numbers" for finding in run.report.findings):
-        run.say("note-numbers", NOTE, "The note tells the scale of the heights in forms that do not go together: step, "
-                "ends, middle and multiplier say different things.", title="Numbers of the note")  # fmt: skip
+        run.say(
+            "note-numbers",
+            NOTE,
+            "The note tells the scale of the heights in forms that do not go together: step, "
+            "ends, middle and multiplier say different things.",
+            title="Numbers of the note",
+        )
 
 
 def _length(metres: float) -> str:
@@ -134,9 +145,12 @@ def _against_note(run: Run, look: HeightLook) -> None:
     ]
     if wrong and not any(finding.file == look.file.file for finding in run.report.findings):
         listed = run.rehearsal.listing.note is not None
-        run.say("note-numbers", NOTE if not listed else look.file.file,
-                f"What the note says does not go with {look.file.file}: {'; '.join(wrong[:3])}.",
-                title="Numbers of the note")  # fmt: skip
+        run.say(
+            "note-numbers",
+            NOTE if not listed else look.file.file,
+            f"What the note says does not go with {look.file.file}: {'; '.join(wrong[:3])}.",
+            title="Numbers of the note",
+        )
 
 
 def _position(run: Run, look: HeightLook, off: Difference, shown: Shown) -> None:
@@ -190,10 +204,15 @@ def _resampling(run: Run, look: HeightLook) -> None:
     where = (
         "" if window.shape == (file.rows, file.columns) else f" (in the middle {window.cols} × {window.rows} samples)"
     )
-    run.report.facts.append(Fact(
-        "Resampling", True, _length(float(lost.mean())), "on average between the ground's samples and the delivered "
-        f"ones, at most {_length(float(lost.max()))}{where}",
-    ))  # fmt: skip
+    run.report.facts.append(
+        Fact(
+            "Resampling",
+            True,
+            _length(float(lost.mean())),
+            "on average between the ground's samples and the delivered "
+            f"ones, at most {_length(float(lost.max()))}{where}",
+        )
+    )
 
 
 def taken_in(found: Named, file: FileNote) -> tuple[dict[str, Any], ...]:

@@ -71,6 +71,11 @@ def _listed(item: Any) -> Listed:
     count = item.get("count")
     zero, span = float(item.get("zero", 0.0)), float(item.get("span", 1.0))
     return Listed(
-        str(item["file"]), str(item.get("sha256", "")), str(item.get("samples", "")), zero, span if span > 0 else 1.0,
-        channels, count if isinstance(count, int) else None,
-    )  # fmt: skip
+        str(item["file"]),
+        str(item.get("sha256", "")),
+        str(item.get("samples", "")),
+        zero,
+        span if span > 0 else 1.0,
+        channels,
+        count if isinstance(count, int) else None,
+    )

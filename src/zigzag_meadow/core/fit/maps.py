@@ -48,8 +48,13 @@ def check_map(run: Run, files: list[FileNote], together: Together, name: str) ->
     """Check the files of one map; what all maps add up to is gathered in ``together``."""
     first = files[0]
     listed = all(file.file in run.rehearsal.listing.files for file in files)
-    made = _Map(files, run.truth is not None and compares(first), listed, Difference(max(len(first.channels), 1)),
-                Shown(first.whole_rows, first.whole_columns))  # fmt: skip
+    made = _Map(
+        files,
+        run.truth is not None and compares(first),
+        listed,
+        Difference(max(len(first.channels), 1)),
+        Shown(first.whole_rows, first.whole_columns),
+    )
     if first.kind == "height":
         made.heights = HeightLook(run.rehearsal, first)
     for file in files:
@@ -67,8 +72,12 @@ def _state(run: Run, made: _Map, name: str) -> MapState:
     full = made.in_full and made.compared == len(made.files)
     unit = "" if first.floats else " steps"
     if made.unread:
-        state, words = "unread", f"{made.unread} of {len(made.files)} files could not be read" if len(
-            made.files) > 1 else "could not be read"  # fmt: skip
+        state, words = (
+            "unread",
+            f"{made.unread} of {len(made.files)} files could not be read"
+            if len(made.files) > 1
+            else "could not be read",
+        )
     elif full:
         state = "wrong" if wrong else "exact"
         words = _compared_words(off, unit)
@@ -81,13 +90,21 @@ def _state(run: Run, made: _Map, name: str) -> MapState:
             words = "read, and not compared: the manifest knows nothing of it"
     step = made.heights.step if made.heights is not None else None
     return MapState(
-        first.of, first.title, first.kind, tuple(file.file for file in made.files), state,  # type: ignore[arg-type]
-        words, "samples" if full else "manifest" if made.listed else "no",
-        off.exact if full else None, off.worst if full else None, off.mean if full else None,
+        first.of,
+        first.title,
+        first.kind,
+        tuple(file.file for file in made.files),
+        state,  # type: ignore[arg-type]
+        words,
+        "samples" if full else "manifest" if made.listed else "no",
+        off.exact if full else None,
+        off.worst if full else None,
+        off.mean if full else None,
         (off.worst * step, off.mean * step) if full and step is not None else None,
-        tuple(c.channel for c in first.channels), "" if made.unread else name,
+        tuple(c.channel for c in first.channels),
+        "" if made.unread else name,
         1.0 if first.floats else 2.0**first.bits - 1,
-    )  # fmt: skip
+    )
 
 
 def _compared_words(off: Difference, unit: str) -> str:
@@ -122,8 +139,13 @@ def _check_file(run: Run, made: _Map, file: FileNote, together: Together) -> Non
             together.miss(file)
             return
     if tape.gone:
-        run.say("not-numbers", file.file, f"{file.file} holds {tape.gone} samples that are no numbers.",
-                "Write it again.", title="No numbers")  # fmt: skip
+        run.say(
+            "not-numbers",
+            file.file,
+            f"{file.file} holds {tape.gone} samples that are no numbers.",
+            "Write it again.",
+            title="No numbers",
+        )
     _judge(run, made, file, tape, made.difference.off > before)
 
 
@@ -135,8 +157,12 @@ def _unread(run: Run, made: _Map, file: FileNote, error: MeadowError | OSError) 
         run.say("missing-file", file.file, error.message, title="Missing")
     else:
         resized = "bytes; the note" in error.message or "samples would" in error.message
-        run.say("wrong-size" if resized else "unreadable", file.file, error.message,
-                title="Another size" if resized else "Unreadable")  # fmt: skip
+        run.say(
+            "wrong-size" if resized else "unreadable",
+            file.file,
+            error.message,
+            title="Another size" if resized else "Unreadable",
+        )
 
 
 def _fits_note(run: Run, file: FileNote, source: Rows) -> bool:
@@ -163,10 +189,12 @@ def _fits_note(run: Run, file: FileNote, source: Rows) -> bool:
         lost = f" Missing: {names}." if source.channels < wanted else ""
         kind = "alpha-lost" if names == "A" else "channels"
         run.say(
-            kind, file.file, f"{file.file} has {source.channels} channels, the note says {wanted}.{lost}",
+            kind,
+            file.file,
+            f"{file.file} has {source.channels} channels, the note says {wanted}.{lost}",
             "Write it again in a format that keeps every channel, alpha included.",
             title="Alpha lost" if kind == "alpha-lost" else "Channels",
-        )  # fmt: skip
+        )
         return False
     bits = source.dtype.itemsize * 8
     # One reader gives half floats as whole ones: what they hold is compared later.
@@ -174,15 +202,18 @@ def _fits_note(run: Run, file: FileNote, source: Rows) -> bool:
     if (bits != file.bits or (source.dtype.kind == "f") != file.floats) and not halves:
         if file.reads == "asc":
             return True
-        run.say("depth", file.file, f"{file.file} has {bits} bits, the note says {file.bits}.",
-                "Write it again without changing its depth.", title="Another depth")  # fmt: skip
+        run.say(
+            "depth",
+            file.file,
+            f"{file.file} has {bits} bits, the note says {file.bits}.",
+            "Write it again without changing its depth.",
+            title="Another depth",
+        )
         return False
     return True
 
 
-def _read(
-    run: Run, made: _Map, file: FileNote, source: Rows, tape: Measuring, together: Together
-) -> None:  # fmt: skip
+def _read(run: Run, made: _Map, file: FileNote, source: Rows, tape: Measuring, together: Together) -> None:
     truth = run.truth if made.in_full else None
     row0, col0 = (0, 0) if file.tile is None else (file.tile.first_row, file.tile.first_column)
 
@@ -227,16 +258,25 @@ def _judge(run: Run, made: _Map, file: FileNote, tape: Measuring, off: bool) -> 
     """Name what is wrong with a file that was read to its end."""
     listed = run.rehearsal.listing.files.get(file.file)
     if listed is None and run.rehearsal.listing.files:
-        run.say("not-in-manifest", file.file, f"{file.file} is not in the manifest.", severity="attention",
-                title="Not listed")  # fmt: skip
+        run.say(
+            "not-in-manifest",
+            file.file,
+            f"{file.file} is not in the manifest.",
+            severity="attention",
+            title="Not listed",
+        )
     same = listed is not None and digest(run.rehearsal.folder / Path(file.file).name) == listed.sha256
     made.changed += not same and listed is not None
     if made.in_full and run.truth is not None:
         if not off:
             return
         if same and run.rehearsal.listing.document and run.rehearsal.listing.document != run.truth.document:
-            run.say("stale", file.file, f"{file.file} was delivered from an older state of the project.",
-                    title="Out of date")  # fmt: skip
+            run.say(
+                "stale",
+                file.file,
+                f"{file.file} was delivered from an older state of the project.",
+                title="Out of date",
+            )
             return
         found = named(case_in_full(run.rehearsal, run.truth, file))
         run.say_named(file, found, taken_in(found, file))

@@ -16,14 +16,32 @@ __all__ = ["check_note", "scale_words"]
 
 PUT_BACK = "Put the delivered note back, or deliver again."
 _WORDS = {
-    "columns": "samples across", "rows": "samples down", "spacing_x": "metres between samples, east",
-    "spacing_y": "metres between samples, north", "step": "metres a step", "at_zero": "metres at stored 0",
-    "at_middle": "metres at the middle", "at_full": "metres at full scale", "multiplier": "multiplier of the step",
-    "base_step": "base step", "lowest": "lowest height", "highest": "highest height", "water": "water level",
-    "zero": "height that counts as 0", "west": "west", "south": "south", "width": "width", "length": "length",
-    "file": "name of a file", "title": "title", "first_row": "first row", "first_column": "first column",
-    "byte_order": "byte order", "bits": "bits", "height": "height of a check point",
-}  # fmt: skip
+    "columns": "samples across",
+    "rows": "samples down",
+    "spacing_x": "metres between samples, east",
+    "spacing_y": "metres between samples, north",
+    "step": "metres a step",
+    "at_zero": "metres at stored 0",
+    "at_middle": "metres at the middle",
+    "at_full": "metres at full scale",
+    "multiplier": "multiplier of the step",
+    "base_step": "base step",
+    "lowest": "lowest height",
+    "highest": "highest height",
+    "water": "water level",
+    "zero": "height that counts as 0",
+    "west": "west",
+    "south": "south",
+    "width": "width",
+    "length": "length",
+    "file": "name of a file",
+    "title": "title",
+    "first_row": "first row",
+    "first_column": "first column",
+    "byte_order": "byte order",
+    "bits": "bits",
+    "height": "height of a check point",
+}
 
 
 def check_note(run: Run) -> None:
@@ -61,8 +79,14 @@ def _texts(run: Run) -> None:
         if not path.is_file():
             run.say("missing-file", name, f"{name} is missing.", severity="attention", title="Missing")
         elif digest(path) != listed.sha256:
-            run.say("changed-text", name, f"{name} was changed after delivery: its numbers may not be those of the "
-                    "files.", PUT_BACK, "attention", title="Changed text")  # fmt: skip
+            run.say(
+                "changed-text",
+                name,
+                f"{name} was changed after delivery: its numbers may not be those of the files.",
+                PUT_BACK,
+                "attention",
+                title="Changed text",
+            )
 
 
 def _say_changes(run: Run, written: ImportNote, given: ImportNote) -> None:
@@ -71,18 +95,30 @@ def _say_changes(run: Run, written: ImportNote, given: ImportNote) -> None:
     if old is not None and new is not None and old != new:
         words, a, b = scale_words(old, new)
         said |= {"height.stored", *(f"files.{i}.stored" for i in range(len(given.files)))}
-        run.say("note-scale", NOTE, f"The note's numbers of the height were changed: {words}.", PUT_BACK,
-                title="Scale in the note", numbers={"factor": round(a, 6), "offset": round(b, 4)})  # fmt: skip
+        run.say(
+            "note-scale",
+            NOTE,
+            f"The note's numbers of the height were changed: {words}.",
+            PUT_BACK,
+            title="Scale in the note",
+            numbers={"factor": round(a, 6), "offset": round(b, 4)},
+        )
     for at, (before, after) in enumerate(zip(written.files, given.files, strict=False)):
         exchanged = _exchanged(before, after)
         if exchanged:
             said.add(f"files.{at}.channels")
-            run.say("note-channels", NOTE, f"In the note {exchanged} of {after.file} are exchanged.", PUT_BACK,
-                    title="Channels in the note")  # fmt: skip
+            run.say(
+                "note-channels",
+                NOTE,
+                f"In the note {exchanged} of {after.file} are exchanged.",
+                PUT_BACK,
+                title="Channels in the note",
+            )
     rest = [
-        (path, a, b) for path, a, b in _changes(written.model_dump(), given.model_dump(), "")
+        (path, a, b)
+        for path, a, b in _changes(written.model_dump(), given.model_dump(), "")
         if not any(path.startswith(done) for done in said)
-    ]  # fmt: skip
+    ]
     if rest:
         shown = "; ".join(f"{_named(path)} is {_value(b)} instead of {_value(a)}" for path, a, b in rest[:3])
         more = f", and {len(rest) - 3} more" if len(rest) > 3 else ""
@@ -97,11 +133,19 @@ def scale_words(old: StoredHeights, new: StoredHeights) -> tuple[str, float, flo
     if abs(a - 1) < 1e-7:
         return f"heights come out {abs(b):.4g} m too {'high' if b > 0 else 'low'}", a, b
     asked = (
-        ("multiplier of the step", old.multiplier, new.multiplier), ("metres at stored 0", old.at_zero, new.at_zero),
-        ("metres at full scale", old.at_full, new.at_full), ("metres a step", old.step, new.step),
-    )  # fmt: skip
-    told = next((f"{words} {after:.7g} instead of {was:.7g}" for words, was, after in asked
-                 if was is not None and after is not None and was != after), "")  # fmt: skip
+        ("multiplier of the step", old.multiplier, new.multiplier),
+        ("metres at stored 0", old.at_zero, new.at_zero),
+        ("metres at full scale", old.at_full, new.at_full),
+        ("metres a step", old.step, new.step),
+    )
+    told = next(
+        (
+            f"{words} {after:.7g} instead of {was:.7g}"
+            for words, was, after in asked
+            if was is not None and after is not None and was != after
+        ),
+        "",
+    )
     return f"{told}: heights come out scaled by {a:.4g}, offset {b:.4g} m", a, b
 
 

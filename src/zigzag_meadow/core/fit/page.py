@@ -48,9 +48,16 @@ def fit_page(report: dict[str, Any], project: str, number: int | None, folder: P
             if part == "rebuilt" or item["state"] == "wrong":
                 pictures |= {(file, part): _picture(values, part) for file in item["files"]}
     template = pages(Path(__file__).parent / "templates").get_template("fit_check.html")
-    return str(template.render(
-        report=report, project=project, number=number, pictures=pictures, fonts=fonts(), verdict=verdict(report),
-    ))  # fmt: skip
+    return str(
+        template.render(
+            report=report,
+            project=project,
+            number=number,
+            pictures=pictures,
+            fonts=fonts(),
+            verdict=verdict(report),
+        )
+    )
 
 
 def _picture(values: NDArray[Any], part: str) -> str:

@@ -51,9 +51,16 @@ def check_read_off(run: Run, points: tuple[ReadOff, ...]) -> None:
         _say(run, moved)
         return
     if outside.any():
-        run.say("read-off", FILE, f"{int(outside.sum())} of the places lie outside the ground: the note gives its "
-                "extent in the target's own coordinates.", "Check the position, or read the places off again.",
-                title="Places outside", remedy="outside", typed=True)  # fmt: skip
+        run.say(
+            "read-off",
+            FILE,
+            f"{int(outside.sum())} of the places lie outside the ground: the note gives its "
+            "extent in the target's own coordinates.",
+            "Check the position, or read the places off again.",
+            title="Places outside",
+            remedy="outside",
+            typed=True,
+        )
         at, read, plain, within = at[~outside], read[~outside], plain[~outside], within[~outside]
     if not read.size or bool((np.abs(read - plain) <= within).all()):
         return
@@ -63,16 +70,31 @@ def check_read_off(run: Run, points: tuple[ReadOff, ...]) -> None:
             _say(run, made)
             return
     worst = int(np.abs(read - plain).argmax())
-    run.say("read-off", FILE, f"{read[worst]:.2f} m was read off at {at[worst, 0]:g} m east, {at[worst, 1]:g} m north; "
-            f"the file holds {plain[worst]:.2f} m there. No one number explains all {read.size} places.",
-            "Read three places off again, far apart and of different heights.", title="Read off otherwise",
-            remedy="outside", typed=True)  # fmt: skip
+    run.say(
+        "read-off",
+        FILE,
+        f"{read[worst]:.2f} m was read off at {at[worst, 0]:g} m east, {at[worst, 1]:g} m north; "
+        f"the file holds {plain[worst]:.2f} m there. No one number explains all {read.size} places.",
+        "Read three places off again, far apart and of different heights.",
+        title="Read off otherwise",
+        remedy="outside",
+        typed=True,
+    )
 
 
 def _say(run: Run, made: Made) -> None:
     text, fix, steps, numbers = made
-    run.say("read-off", FILE, text, fix, title="Read off otherwise", remedy="steps" if steps else "outside",
-            typed=True, steps=steps, numbers=numbers)  # fmt: skip
+    run.say(
+        "read-off",
+        FILE,
+        text,
+        fix,
+        title="Read off otherwise",
+        remedy="steps" if steps else "outside",
+        typed=True,
+        steps=steps,
+        numbers=numbers,
+    )
 
 
 def _looked_up(run: Run, at: F64) -> tuple[F64, F64]:
@@ -102,16 +124,23 @@ def _offset(run: Run, at: F64, read: F64, plain: F64, within: F64) -> Made | Non
         return None
     way = "high" if by > 0 else "low"
     text = f"Heights there are {abs(by):.4g} m too {way}, at all {read.size} places: the ground was moved up or down."
-    return text, "Type the base height of the note, or take the change into the preparation.", (
-        {"kind": "raise", "by": round(by, 3)},), {"offset": round(by, 4)}  # fmt: skip
+    return (
+        text,
+        "Type the base height of the note, or take the change into the preparation.",
+        ({"kind": "raise", "by": round(by, 3)},),
+        {"offset": round(by, 4)},
+    )
 
 
 _TURNS: tuple[tuple[str, Callable[[F64, F64], tuple[F64, F64]]], ...] = (
-    ("flipped north–south", lambda u, v: (u, 1 - v)), ("mirrored east–west", lambda u, v: (1 - u, v)),
-    ("turned by 180°", lambda u, v: (1 - u, 1 - v)), ("transposed", lambda u, v: (1 - v, 1 - u)),
-    ("turned by 90° clockwise", lambda u, v: (1 - v, u)), ("turned by 90° counter-clockwise", lambda u, v: (v, 1 - u)),
+    ("flipped north–south", lambda u, v: (u, 1 - v)),
+    ("mirrored east–west", lambda u, v: (1 - u, v)),
+    ("turned by 180°", lambda u, v: (1 - u, 1 - v)),
+    ("transposed", lambda u, v: (1 - v, 1 - u)),
+    ("turned by 90° clockwise", lambda u, v: (1 - v, u)),
+    ("turned by 90° counter-clockwise", lambda u, v: (v, 1 - u)),
     ("transposed about the other diagonal", lambda u, v: (v, u)),
-)  # fmt: skip
+)
 
 
 def _turned(run: Run, at: F64, read: F64, plain: F64, within: F64) -> Made | None:
@@ -124,8 +153,12 @@ def _turned(run: Run, at: F64, read: F64, plain: F64, within: F64) -> Made | Non
         places = np.stack([extent.west + a * extent.width, extent.south + b * extent.length], axis=1)
         there, slack = _looked_up(run, places)
         if bool((np.abs(read - there) <= np.maximum(within, slack)).all()):
-            return f"The ground lies {words} there: all {read.size} heights are those of the other place.", (
-                "Switch the flip on import to what the note says."), (), {}  # fmt: skip
+            return (
+                f"The ground lies {words} there: all {read.size} heights are those of the other place.",
+                ("Switch the flip on import to what the note says."),
+                (),
+                {},
+            )
     return None
 
 
@@ -144,24 +177,31 @@ def _scaled(run: Run, at: F64, read: F64, plain: F64, within: F64) -> Made | Non
         size = float(x @ x)
         a = float(x @ y) / size if size > 1e-9 else 0.0
         if a > 0 and float(np.ptp(plain)) > 2 * float(within.max()) and bool((np.abs(y - a * x) <= within).all()):
-            right = {"multiplier of the step": stored.multiplier if stored is not None else None,
-                     "metres at full scale": stored.at_full if stored is not None else None,
-                     "metres at stored 0": stored.at_zero if stored is not None else None}.get(words)  # fmt: skip
+            right = {
+                "multiplier of the step": stored.multiplier if stored is not None else None,
+                "metres at full scale": stored.at_full if stored is not None else None,
+                "metres at stored 0": stored.at_zero if stored is not None else None,
+            }.get(words)
             fix = f"The {words} is at fault. Type {right:.9g}" if right is not None else "Set heights to a factor of 1"
             guess = f" (it looks like {right * a:.6g})" if right is not None and words.startswith("mult") else ""
-            return f"Heights there are {a:.4g} times those of the files, about {about:g} m.", f"{fix}{guess}.", (
-                {"kind": "multiply", "factor": round(a, 6), "about": round(about + note.ground.zero, 3)},), {
-                "factor": round(a, 6)}  # fmt: skip
+            return (
+                f"Heights there are {a:.4g} times those of the files, about {about:g} m.",
+                f"{fix}{guess}.",
+                ({"kind": "multiply", "factor": round(a, 6), "about": round(about + note.ground.zero, 3)},),
+                {"factor": round(a, 6)},
+            )
     if read.size < 3 or float(np.ptp(plain)) < 4 * float(within.max()):
         return None
     a, b = (float(x) for x in np.polyfit(plain, read, 1))
     if a <= 0 or bool((np.abs(read - a * plain - b) > within).any()):
         return None
     about = b / (1 - a) if abs(1 - a) > 1e-9 else 0.0
-    return f"Heights there are scaled by {a:.4g}, offset {b:.4g} m: both ends of the range are at fault.", (
-        "Type the low and the high end of the note."), (
-        {"kind": "multiply", "factor": round(a, 6), "about": round(about + note.ground.zero, 3)},), {
-        "factor": round(a, 6), "offset": round(b, 4)}  # fmt: skip
+    return (
+        f"Heights there are scaled by {a:.4g}, offset {b:.4g} m: both ends of the range are at fault.",
+        ("Type the low and the high end of the note."),
+        ({"kind": "multiply", "factor": round(a, 6), "about": round(about + note.ground.zero, 3)},),
+        {"factor": round(a, 6), "offset": round(b, 4)},
+    )
 
 
 def _spaced(run: Run, at: F64, read: F64, plain: F64, within: F64) -> Made | None:
@@ -180,9 +220,12 @@ def _spaced(run: Run, at: F64, read: F64, plain: F64, within: F64) -> Made | Non
                 best = (float(factor), off)
     if best is None:
         return None
-    return f"The ground is about {best[0]:.3g} times as wide and long there: the spacing that was typed is at fault.", (
-        f"Type {note.ground.spacing_x:.9g} m east and {note.ground.spacing_y:.9g} m north."), (), {
-        "across": round(best[0], 3)}  # fmt: skip
+    return (
+        f"The ground is about {best[0]:.3g} times as wide and long there: the spacing that was typed is at fault.",
+        (f"Type {note.ground.spacing_x:.9g} m east and {note.ground.spacing_y:.9g} m north."),
+        (),
+        {"across": round(best[0], 3)},
+    )
 
 
 def _layers(run: Run, points: tuple[ReadOff, ...]) -> None:
@@ -194,8 +237,14 @@ def _layers(run: Run, points: tuple[ReadOff, ...]) -> None:
                 abs(point.east - known.east) <= ground.spacing_x and abs(point.north - known.north) <= ground.spacing_y
             )
             if near and point.strongest and known.strongest and point.strongest != known.strongest:
-                run.say("read-off-layer", FILE, f"At {known.title} {point.strongest} is strongest there, and "
-                        f"{known.strongest} in the project: masks lie elsewhere, or channels are exchanged.",
-                        "Hold the channels against the note's legend, and the masks' orientation against the height's.",
-                        title="Another layer", remedy="outside", typed=True)  # fmt: skip
+                run.say(
+                    "read-off-layer",
+                    FILE,
+                    f"At {known.title} {point.strongest} is strongest there, and "
+                    f"{known.strongest} in the project: masks lie elsewhere, or channels are exchanged.",
+                    "Hold the channels against the note's legend, and the masks' orientation against the height's.",
+                    title="Another layer",
+                    remedy="outside",
+                    typed=True,
+                )
                 return

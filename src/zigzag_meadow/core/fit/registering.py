@@ -47,10 +47,15 @@ def _taps(at: NDArray[Any], size: int, how: str) -> tuple[NDArray[np.int64], F64
     else:
         # Keys 1981, Cubic convolution interpolation for digital image processing: −½ is Catmull–Rom, many take −¾.
         a = -0.75 if how == "sharp" else -0.5
-        weights = np.stack([
-            ((a * t - 2 * a) * t + a) * t, ((a + 2) * t - (a + 3)) * t * t + 1,
-            ((-(a + 2) * t + 2 * a + 3) * t - a) * t, (-a * t + a) * t * t,
-        ], axis=1)  # fmt: skip
+        weights = np.stack(
+            [
+                ((a * t - 2 * a) * t + a) * t,
+                ((a + 2) * t - (a + 3)) * t * t + 1,
+                ((-(a + 2) * t + 2 * a + 3) * t - a) * t,
+                (-a * t + a) * t * t,
+            ],
+            axis=1,
+        )
         offsets = np.array([-1, 0, 1, 2])
     return np.clip(first[:, None] + offsets, 0, size - 1), weights
 
@@ -282,9 +287,7 @@ def _over(sums: F64, h: int, w: int) -> F64:
     return sums[h:, w:] - sums[:-h, w:] - sums[h:, :-w] + sums[:-h, :-w]
 
 
-def _placed(
-    small: F64, shape: tuple[int, int], wide: NDArray[np.complex128], squares: F64, sums: list[F64]
-) -> Fitting:  # fmt: skip
+def _placed(small: F64, shape: tuple[int, int], wide: NDArray[np.complex128], squares: F64, sums: list[F64]) -> Fitting:
     """Normalised correlation of a small map at every place of a large one; its best place."""
     h, w = small.shape[:2]
     about = small - small.mean(axis=(0, 1))

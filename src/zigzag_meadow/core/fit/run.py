@@ -47,24 +47,53 @@ class Run:
         self.progress(min(self.done / self.rows, 1.0), text)
 
     def say(
-        self, kind: str, file: str, message: str, fix: str = AGAIN, severity: Severity = "error", title: str = "",
-        remedy: Remedy = "deliver", typed: bool = False, steps: Sequence[dict[str, Any]] = (),
+        self,
+        kind: str,
+        file: str,
+        message: str,
+        fix: str = AGAIN,
+        severity: Severity = "error",
+        title: str = "",
+        remedy: Remedy = "deliver",
+        typed: bool = False,
+        steps: Sequence[dict[str, Any]] = (),
         numbers: Mapping[str, Any] | None = None,
-    ) -> None:  # fmt: skip
-        self.report.findings.append(Finding(
-            kind, severity, file, message, fix, title, numbers=dict(numbers or {}), remedy=remedy, typed=typed,
-            steps=tuple(steps),
-        ))  # fmt: skip
+    ) -> None:
+        self.report.findings.append(
+            Finding(
+                kind,
+                severity,
+                file,
+                message,
+                fix,
+                title,
+                numbers=dict(numbers or {}),
+                remedy=remedy,
+                typed=typed,
+                steps=tuple(steps),
+            )
+        )
 
     def say_named(self, file: FileNote, found: Named, steps: Sequence[dict[str, Any]] = ()) -> None:
         """A fault that a hypothesis explains; where it is, is told on the whole map that a tile is a part of."""
         made = found.explained
         place = None if made.place is None else _on_whole(file, made.place)
         share = float(np.clip(made.share, 0, 1)) if found.kind != "changed" else None
-        self.report.findings.append(Finding(
-            found.kind, found.severity, file.file, made.says, made.fix, found.title,  # type: ignore[arg-type]
-            share, dict(made.numbers), place, "deliver", tuple(steps),
-        ))  # fmt: skip
+        self.report.findings.append(
+            Finding(
+                found.kind,
+                found.severity,  # type: ignore[arg-type]
+                file.file,
+                made.says,
+                made.fix,
+                found.title,
+                share,
+                dict(made.numbers),
+                place,
+                "deliver",
+                tuple(steps),
+            )
+        )
         if found.second is not None:
             self.say_named(file, found.second)
 

@@ -79,10 +79,17 @@ def check_points_file(run: Run, file: FileNote) -> None:
     wrong = len(run.report.findings) > before
     many = 0 if found is None else len(found)
     words = f"{many} points, each where it was meant" if run.truth is not None else f"{many} points, as delivered"
-    run.report.maps.append(MapState(
-        file.of, file.title, "points", (file.file,), "unread" if found is None else "wrong" if wrong else "exact",
-        "see the finding" if wrong else words, "samples" if run.truth is not None else "manifest",
-    ))  # fmt: skip
+    run.report.maps.append(
+        MapState(
+            file.of,
+            file.title,
+            "points",
+            (file.file,),
+            "unread" if found is None else "wrong" if wrong else "exact",
+            "see the finding" if wrong else words,
+            "samples" if run.truth is not None else "manifest",
+        )
+    )
     run.report.facts.append(
         Fact("Points", not wrong, f"{many}", f"{file.title}: {'read back' if not wrong else 'off'}")
     )
@@ -94,8 +101,12 @@ def _check(run: Run, file: FileNote, path: Path, found: F64) -> None:
         run.say("not-numbers", file.file, f"{file.file} holds points that are no numbers.", title="No numbers")
         return
     if file.count is not None and len(found) != file.count:
-        run.say("count", file.file, f"{file.file} holds {len(found)} points, {file.count} were delivered.",
-                title="Another count")  # fmt: skip
+        run.say(
+            "count",
+            file.file,
+            f"{file.file} holds {len(found)} points, {file.count} were delivered.",
+            title="Another count",
+        )
         return
     if run.truth is not None:
         _compare(run, file, found, run.truth.points(file))
@@ -105,8 +116,12 @@ def _check(run: Run, file: FileNote, path: Path, found: F64) -> None:
 
 def _compare(run: Run, file: FileNote, found: F64, meant: F64) -> None:
     if len(found) != len(meant):
-        run.say("count", file.file, f"{file.file} holds {len(found)} points, the project {len(meant)}.",
-                title="Another count")  # fmt: skip
+        run.say(
+            "count",
+            file.file,
+            f"{file.file} holds {len(found)} points, the project {len(meant)}.",
+            title="Another count",
+        )
         return
     apart = found - meant
     # Directions are written with one digit in one format.
@@ -127,5 +142,9 @@ def _compare(run: Run, file: FileNote, found: F64, meant: F64) -> None:
         run.say("shifted", file.file, text, title="Not in their places")
     else:
         worst = float(np.abs(moved).max())
-        run.say("changed", file.file, f"{file.file}: {many} of {len(found)} points are not where they were meant, by "
-                f"up to {worst:.3g} m.", title="Changed")  # fmt: skip
+        run.say(
+            "changed",
+            file.file,
+            f"{file.file}: {many} of {len(found)} points are not where they were meant, by up to {worst:.3g} m.",
+            title="Changed",
+        )

@@ -49,9 +49,15 @@ class Together:
         layers = [c for f in self.note.images for c in f.channels if f.kind == "sheet" and c.kind in ("weight", "base")]
         if block is not None and most is not None and layers:
             self.blocks = np.zeros((block.down, block.across, len(layers)), bool)
-        self._layer = {(f.file, i): k for k, (f, i) in enumerate(
-            (f, i) for f in self.note.images for i, c in enumerate(f.channels)
-            if f.kind == "sheet" and c.kind in ("weight", "base"))}  # fmt: skip
+        self._layer = {
+            (f.file, i): k
+            for k, (f, i) in enumerate(
+                (f, i)
+                for f in self.note.images
+                for i, c in enumerate(f.channels)
+                if f.kind == "sheet" and c.kind in ("weight", "base")
+            )
+        }
 
     def miss(self, file: FileNote) -> None:
         """A file could not be read: what it takes part in cannot be told."""
@@ -137,11 +143,22 @@ class Together:
                 self._say_full(run, sums, full)
             elif weights.base_implied and weights.mixing == "sum":
                 over = int((sums > full).sum())
-                run.report.facts.append(Fact("Base", not over, "negative" if over else "implied",
-                                             f"{full} less all weights, {_grouped(over)} samples below 0"))  # fmt: skip
+                run.report.facts.append(
+                    Fact(
+                        "Base",
+                        not over,
+                        "negative" if over else "implied",
+                        f"{full} less all weights, {_grouped(over)} samples below 0",
+                    )
+                )
                 if over and not _named(run):
-                    run.say("base-negative", "all sheets", f"Weights add up to more than {full} at {over} samples: the "
-                            "base that is left would be negative.", title="Base below 0")  # fmt: skip
+                    run.say(
+                        "base-negative",
+                        "all sheets",
+                        f"Weights add up to more than {full} at {over} samples: the "
+                        "base that is left would be negative.",
+                        title="Base below 0",
+                    )
 
     @staticmethod
     def _say_full(run: Run, sums: NDArray[Any], full: int) -> None:
@@ -161,14 +178,22 @@ class Together:
         many = self.blocks.sum(axis=2)
         over = int((many > most).sum())
         worst = int(many.max())
-        run.report.facts.append(Fact("Layers a block", not over, f"{worst} of {most}",
-                                     f"{many.size} blocks, {over or 'none'} over"))  # fmt: skip
+        run.report.facts.append(
+            Fact("Layers a block", not over, f"{worst} of {most}", f"{many.size} blocks, {over or 'none'} over")
+        )
         if over and not _named(run):
             row, col = divmod(int(many.argmax()), many.shape[1])
             where = f"block {col + 1} from the west, {row + 1} from the north"
             text = f"{over} blocks hold more than {most} layers; {worst} in {where}."
-            run.say("over-budget", "all sheets", text, "Merge layers, or let them reach less far.", "attention",
-                    title="Layers a block", remedy="outside")  # fmt: skip
+            run.say(
+                "over-budget",
+                "all sheets",
+                text,
+                "Merge layers, or let them reach less far.",
+                "attention",
+                title="Layers a block",
+                remedy="outside",
+            )
 
     def _say_edges(self, run: Run) -> None:
         """Tiles that share a border must agree along it."""
@@ -181,8 +206,11 @@ class Together:
                 other = by_place.get(beside)
                 if other is None or other.tile is None:
                     continue
-                along = (tile.first_column + file.columns - 1 == other.tile.first_column) if mine == "east" else (
-                    tile.first_row + file.rows - 1 == other.tile.first_row)  # fmt: skip
+                along = (
+                    (tile.first_column + file.columns - 1 == other.tile.first_column)
+                    if mine == "east"
+                    else (tile.first_row + file.rows - 1 == other.tile.first_row)
+                )
                 a, b = self._edges.get((file.file, mine)), self._edges.get((other.file, theirs))
                 if not along or a is None or b is None:
                     continue
@@ -190,11 +218,18 @@ class Together:
                 if a.shape != b.shape or not np.array_equal(a, b):
                     wrong += 1
                     if not (run.report.has(file.file) or run.report.has(other.file)):
-                        run.say("seam", file.file, f"{file.file} and {other.file} differ along the border that they "
-                                "share: a seam.", title="Seam between tiles")  # fmt: skip
+                        run.say(
+                            "seam",
+                            file.file,
+                            f"{file.file} and {other.file} differ along the border that they share: a seam.",
+                            title="Seam between tiles",
+                        )
         if shared:
-            run.report.facts.append(Fact("Tile borders", not wrong, f"{shared - wrong} of {shared}",
-                                         "shared borders are equal on both sides"))  # fmt: skip
+            run.report.facts.append(
+                Fact(
+                    "Tile borders", not wrong, f"{shared - wrong} of {shared}", "shared borders are equal on both sides"
+                )
+            )
 
 
 def _named(run: Run) -> bool:

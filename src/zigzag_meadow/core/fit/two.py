@@ -26,8 +26,16 @@ F64 = NDArray[np.float64]
 LIKE = 0.6
 """How like a file must be to itself turned, before anything else is looked for."""
 SECOND: tuple[Fault, ...] = (
-    TurnedOver(), EightBits(), Permuted(), Levels(), Premultiplied(), Shifted(), Scaled(), Gamma(), Blurred(),
-)  # fmt: skip
+    TurnedOver(),
+    EightBits(),
+    Permuted(),
+    Levels(),
+    Premultiplied(),
+    Shifted(),
+    Scaled(),
+    Gamma(),
+    Blurred(),
+)
 
 
 @dataclass(frozen=True, slots=True)

@@ -49,7 +49,7 @@ def typed_numbers(note: ImportNote) -> tuple[TypedNumber, ...]:
         TypedNumber("rows", "Samples down", "", ground.rows),
         TypedNumber("spacing_x", "Metres between samples, east", "m", ground.spacing_x),
         TypedNumber("spacing_y", "Metres between samples, north", "m", ground.spacing_y),
-    ]  # fmt: skip
+    ]
     if ground.blocks is not None:
         made.append(TypedNumber("cells", "Cells along a block side", "", ground.blocks.cells))
     stored = note.height.stored if note.height is not None else None
@@ -63,8 +63,10 @@ def typed_numbers(note: ImportNote) -> tuple[TypedNumber, ...]:
     corner = ("west", "south") if ground.anchor == "corner" else ("east_of", "north_of")
     values = (ground.extent.west, ground.extent.south) if ground.anchor == "corner" else ground.extent.centre
     where = "south-west corner" if ground.anchor == "corner" else "middle"
-    made += [TypedNumber(corner[0], f"The {where}, metres east", "m", values[0]),
-             TypedNumber(corner[1], f"The {where}, metres north", "m", values[1])]  # fmt: skip
+    made += [
+        TypedNumber(corner[0], f"The {where}, metres east", "m", values[0]),
+        TypedNumber(corner[1], f"The {where}, metres north", "m", values[1]),
+    ]
     if note.height is not None and note.height.water is not None:
         made.append(TypedNumber("water", "Water level", "m", note.height.water))
     return tuple(made)
@@ -74,13 +76,21 @@ def check_typed(run: Run, typed: Typed) -> None:
     """Hold what was typed against the note, and what was read off against the files."""
     known = {number.name: number for number in typed_numbers(run.rehearsal.note)}
     off = {
-        name: value for name, value in typed.numbers.items()
+        name: value
+        for name, value in typed.numbers.items()
         if name in known and abs(value - known[name].value) > 2e-6 * max(abs(known[name].value), 1.0)
-    }  # fmt: skip
+    }
     run.report.typed = [
-        {"name": n.name, "title": n.title, "unit": n.unit, "value": n.value, "typed": typed.numbers.get(n.name),
-         "off": n.name in off} for n in known.values()
-    ]  # fmt: skip
+        {
+            "name": n.name,
+            "title": n.title,
+            "unit": n.unit,
+            "value": n.value,
+            "typed": typed.numbers.get(n.name),
+            "off": n.name in off,
+        }
+        for n in known.values()
+    ]
     run.report.typed_in = typed.model_dump(mode="json")
     before = len(run.report.findings)
     _scale(run, off)
@@ -90,8 +100,12 @@ def check_typed(run: Run, typed: Typed) -> None:
             _plain(run, known[name], off[name])
     for setting in typed.left_on:
         _left_on(run, setting)
-    _unknown(run, [name for name in typed.numbers if name not in known],
-             [item.setting for item in run.rehearsal.note.neutral], typed.left_on)  # fmt: skip
+    _unknown(
+        run,
+        [name for name in typed.numbers if name not in known],
+        [item.setting for item in run.rehearsal.note.neutral],
+        typed.left_on,
+    )
     check_read_off(run, typed.points)
     wrong = len(run.report.findings) - before
     if not typed.is_empty:
@@ -112,8 +126,14 @@ def _scale(run: Run, off: dict[str, float]) -> None:
     changed: StoredHeights = stored.model_copy(update={name: off[name] for name in names})
     words, a, b = scale_words(stored, changed)
     right = ", ".join(f"{_title(note, name)} {_of(note, name):.9g}" for name in names)
-    _say(run, "typed-scale", "Step or range", f"With what was typed {words.partition(': ')[2] or words}.",
-         f"Type: {right}.", {"factor": round(a, 6), "offset": round(b, 4)})  # fmt: skip
+    _say(
+        run,
+        "typed-scale",
+        "Step or range",
+        f"With what was typed {words.partition(': ')[2] or words}.",
+        f"Type: {right}.",
+        {"factor": round(a, 6), "offset": round(b, 4)},
+    )
 
 
 def _title(note: ImportNote, name: str) -> str:
@@ -134,25 +154,39 @@ def _spacing(run: Run, off: dict[str, float]) -> None:
         f"With what was typed the ground is {across:.4g} times as wide and {down:.4g} times as long: it should be "
         f"{ground.extent.width:g} × {ground.extent.length:g} m, and slopes come out wrong."
     )
-    _say(run, "typed-spacing", "Spacing", text,
-         f"Type {ground.spacing_x:.9g} m east and {ground.spacing_y:.9g} m north.",
-         {"across": round(across, 6), "down": round(down, 6)})  # fmt: skip
+    _say(
+        run,
+        "typed-spacing",
+        "Spacing",
+        text,
+        f"Type {ground.spacing_x:.9g} m east and {ground.spacing_y:.9g} m north.",
+        {"across": round(across, 6), "down": round(down, 6)},
+    )
 
 
 _CONSEQUENCE = {
-    "columns": "the target would resample or refuse the files", "rows": "the target would resample or refuse the files",
-    "cells": "blocks would not meet the samples", "west": "the ground lies beside its place",
-    "south": "the ground lies beside its place", "east_of": "the ground lies beside its place",
-    "north_of": "the ground lies beside its place", "water": "water fills the ground to another height",
-}  # fmt: skip
+    "columns": "the target would resample or refuse the files",
+    "rows": "the target would resample or refuse the files",
+    "cells": "blocks would not meet the samples",
+    "west": "the ground lies beside its place",
+    "south": "the ground lies beside its place",
+    "east_of": "the ground lies beside its place",
+    "north_of": "the ground lies beside its place",
+    "water": "water fills the ground to another height",
+}
 
 
 def _plain(run: Run, number: TypedNumber, value: float) -> None:
     apart = value - number.value
     unit = f" {number.unit}" if number.unit else ""
-    _say(run, f"typed-{number.name}", number.title,
-         f"{number.title}: {value:.9g}{unit} was typed, the note says {number.value:.9g}{unit} "
-         f"({apart:+.4g}{unit}): {_CONSEQUENCE[number.name]}.", f"Type {number.value:.9g}{unit}.")  # fmt: skip
+    _say(
+        run,
+        f"typed-{number.name}",
+        number.title,
+        f"{number.title}: {value:.9g}{unit} was typed, the note says {number.value:.9g}{unit} "
+        f"({apart:+.4g}{unit}): {_CONSEQUENCE[number.name]}.",
+        f"Type {number.value:.9g}{unit}.",
+    )
 
 
 def _unknown(run: Run, numbers: list[str], settings: list[str], left_on: tuple[str, ...]) -> None:
@@ -160,12 +194,25 @@ def _unknown(run: Run, numbers: list[str], settings: list[str], left_on: tuple[s
     others = [f"no number “{name}”" for name in numbers]
     others += [f"no setting “{name}”" for name in left_on if name not in settings]
     if others:
-        run.say("typed-unknown", "what was typed", f"The note asks for {', '.join(others)}: that was not checked.",
-                "Use the names that the note gives.", "attention", "Not on the note", "outside", True)  # fmt: skip
+        run.say(
+            "typed-unknown",
+            "what was typed",
+            f"The note asks for {', '.join(others)}: that was not checked.",
+            "Use the names that the note gives.",
+            "attention",
+            "Not on the note",
+            "outside",
+            True,
+        )
 
 
 def _left_on(run: Run, setting: str) -> None:
     found = next((item for item in run.rehearsal.note.neutral if item.setting == setting), None)
     if found is not None:
-        _say(run, "setting", "A setting that must be neutral", f"{found.setting} is not {found.to}. {found.because}",
-             f"Set it to: {found.to}.")  # fmt: skip
+        _say(
+            run,
+            "setting",
+            "A setting that must be neutral",
+            f"{found.setting} is not {found.to}. {found.because}",
+            f"Set it to: {found.to}.",
+        )

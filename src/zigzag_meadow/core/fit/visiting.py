@@ -87,9 +87,15 @@ class Difference:
         self._off = np.zeros(1, np.int64)
 
     def add(
-        self, seen: NDArray[Any], meant: NDArray[Any], within: float, shown: Shown, row: int, col: int,
+        self,
+        seen: NDArray[Any],
+        meant: NDArray[Any],
+        within: float,
+        shown: Shown,
+        row: int,
+        col: int,
         scale: float,
-    ) -> None:  # fmt: skip
+    ) -> None:
         """Count a band that begins at (row, col) of the whole map; ``scale``: of differences as they are shown."""
         self.samples += seen.shape[0] * seen.shape[1]
         if seen.dtype == meant.dtype and np.array_equal(seen, meant):

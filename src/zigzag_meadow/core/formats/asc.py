@@ -18,8 +18,17 @@ __all__ = ["is_asc", "read_asc"]
 U8 = NDArray[np.uint8]
 F64 = NDArray[np.float64]
 _KEYS = (
-    "ncols", "nrows", "cellsize", "xllcorner", "yllcorner", "xllcenter", "yllcenter", "nodata_value", "dx", "dy",
-)  # fmt: skip
+    "ncols",
+    "nrows",
+    "cellsize",
+    "xllcorner",
+    "yllcorner",
+    "xllcenter",
+    "yllcenter",
+    "nodata_value",
+    "dx",
+    "dy",
+)
 _STARTS = (b"ncols", b"nrows", b"xll", b"yll", b"cellsize")
 _SPACE = b" \t\r\n\v\f"
 _PIECE = 4 * 2**20
@@ -104,4 +113,4 @@ def read_asc(path: Path, name: str) -> Stored:
         placement = Placement(dy, dx, "vertex" if points else "area", True, says)
     return Stored(
         narrowed(samples.reshape(rows, cols)), "asc", "32f", nodata=keys.get("nodata_value"), placement=placement
-    )  # fmt: skip
+    )

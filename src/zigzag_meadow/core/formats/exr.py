@@ -153,6 +153,4 @@ def read_exr(path: Path, name: str, layout: Layout) -> Stored:
         raise BadFile(f"{name} decodes to another size than it declares.")
     depth = {0: "32", 1: "16f", 2: "32f"}[dict(header.channels)[chosen]]
     guessed = () if layout.channel or len(titles) == 1 else ("channel",)
-    return Stored(
-        samples.astype(np.float32), "exr", depth, channel=chosen, channels=titles[:64], guessed=guessed
-    )  # fmt: skip
+    return Stored(samples.astype(np.float32), "exr", depth, channel=chosen, channels=titles[:64], guessed=guessed)

@@ -55,10 +55,11 @@ class GeoReference:
     def counted_back(self, col: float | None, row: float | None) -> GeoReference:
         """The same, with columns or rows counted back from there."""
         return replace(
-            self, origin=self.at(col or 0.0, row or 0.0),
+            self,
+            origin=self.at(col or 0.0, row or 0.0),
             col=self.col if col is None else (-self.col[0], -self.col[1]),
             row=self.row if row is None else (-self.row[0], -self.row[1]),
-        )  # fmt: skip
+        )
 
     @property
     def upright(self) -> bool:

@@ -15,11 +15,21 @@ __all__ = ["RawHeader", "header_beside", "parse_header", "read_header", "with_he
 
 _MOST = 64 * 1024
 _ORDERS: dict[str, ByteOrder] = {
-    "I": "little", "LSBFIRST": "little", "LITTLE": "little", "L": "little", "M": "big", "MSBFIRST": "big", "BIG": "big",
-}  # fmt: skip
+    "I": "little",
+    "LSBFIRST": "little",
+    "LITTLE": "little",
+    "L": "little",
+    "M": "big",
+    "MSBFIRST": "big",
+    "BIG": "big",
+}
 _SAMPLES: dict[tuple[int, str], SampleType] = {
-    (8, "U"): "u8", (8, "S"): "i8", (16, "U"): "u16", (16, "S"): "i16", (32, "F"): "f32",
-}  # fmt: skip
+    (8, "U"): "u8",
+    (8, "S"): "i8",
+    (16, "U"): "u16",
+    (16, "S"): "i16",
+    (32, "F"): "f32",
+}
 
 
 @dataclass(frozen=True, slots=True)
@@ -67,9 +77,13 @@ def parse_header(text: str, name: str) -> RawHeader:
         raise BadFile(f"{name} tells of the byte order {said['BYTEORDER'][:20]}; it is I or M.")
     gone = next((key for key in ("NODATA", "NODATA_VALUE") if key in said), None)
     layout = Layout(
-        rows=int(number("NROWS")), cols=int(number("NCOLS")), byte_order=order, header=int(number("SKIPBYTES", 0)),
-        sample=sample, nodata=None if gone is None else number(gone),
-    )  # fmt: skip
+        rows=int(number("NROWS")),
+        cols=int(number("NCOLS")),
+        byte_order=order,
+        header=int(number("SKIPBYTES", 0)),
+        sample=sample,
+        nodata=None if gone is None else number(gone),
+    )
     x, y = number("XDIM", number("CELLSIZE", 0)), number("YDIM", number("CELLSIZE", 0))
     return RawHeader(layout, (y, x) if x > 0 and y > 0 else None)
 
@@ -94,6 +108,9 @@ def with_header(layout: Layout, header: RawHeader) -> Layout:
     said = header.layout
     sized = layout if layout.rows is not None else replace(layout, rows=said.rows, cols=said.cols)
     return replace(
-        sized, byte_order=layout.byte_order or said.byte_order, header=layout.header or said.header,
-        sample=layout.sample or said.sample, nodata=said.nodata if layout.nodata is None else layout.nodata,
-    )  # fmt: skip
+        sized,
+        byte_order=layout.byte_order or said.byte_order,
+        header=layout.header or said.header,
+        sample=layout.sample or said.sample,
+        nodata=said.nodata if layout.nodata is None else layout.nodata,
+    )

@@ -5,9 +5,16 @@ from __future__ import annotations
 from zigzag_meadow.core.errors import BadFile, TooLarge
 
 __all__ = [
-    "LONGEST_SIDE", "MOST_BYTES", "MOST_MEMORY", "MOST_TEXTURE_SIDE", "SHORTEST_SIDE", "check_bytes", "check_memory",
-    "check_size", "check_texture_size",
-]  # fmt: skip
+    "LONGEST_SIDE",
+    "MOST_BYTES",
+    "MOST_MEMORY",
+    "MOST_TEXTURE_SIDE",
+    "SHORTEST_SIDE",
+    "check_bytes",
+    "check_memory",
+    "check_size",
+    "check_texture_size",
+]
 
 LONGEST_SIDE = 8193
 SHORTEST_SIDE = 8

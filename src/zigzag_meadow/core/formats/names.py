@@ -10,10 +10,40 @@ __all__ = ["PUTTING", "allowed_ending", "allowed_stem", "file_stem", "is_checksu
 PUTTING = ".zigzag-putting.json"
 """Lies in a folder while the files of a delivery are put there, and afterwards only where that was cut off."""
 _RUN = {
-    "app", "bat", "cmd", "com", "command", "cpl", "desktop", "dll", "dmg", "exe", "gadget", "hta", "inf", "jar", "js",
-    "jse", "lnk", "msi", "msp", "pif", "ps1", "py", "pyw", "reg", "scf", "scr", "sh", "url", "vb", "vbe", "vbs", "wsf",
+    "app",
+    "bat",
+    "cmd",
+    "com",
+    "command",
+    "cpl",
+    "desktop",
+    "dll",
+    "dmg",
+    "exe",
+    "gadget",
+    "hta",
+    "inf",
+    "jar",
+    "js",
+    "jse",
+    "lnk",
+    "msi",
+    "msp",
+    "pif",
+    "ps1",
+    "py",
+    "pyw",
+    "reg",
+    "scf",
+    "scr",
+    "sh",
+    "url",
+    "vb",
+    "vbe",
+    "vbs",
+    "wsf",
     "wsh",
-}  # fmt: skip
+}
 _RESERVED = {"con", "prn", "aux", "nul", *(f"com{i}" for i in range(10)), *(f"lpt{i}" for i in range(10))}
 
 

@@ -27,9 +27,15 @@ ByteOrder = Literal["little", "big"]
 SampleType = Literal["u8", "i8", "u16", "i16", "f32"]
 BYTES: dict[SampleType, int] = {"u8": 1, "i8": 1, "u16": 2, "i16": 2, "f32": 4}
 NAMED: dict[str, SampleType] = {
-    ".r8": "u8", ".raw8": "u8", ".r16": "u16", ".raw16": "u16", ".r32": "f32", ".raw32": "f32", ".f32": "f32",
+    ".r8": "u8",
+    ".raw8": "u8",
+    ".r16": "u16",
+    ".raw16": "u16",
+    ".r32": "f32",
+    ".raw32": "f32",
+    ".f32": "f32",
     ".flt": "f32",
-}  # fmt: skip
+}
 """Endings that say what the samples of a raw file are."""
 
 

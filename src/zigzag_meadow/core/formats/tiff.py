@@ -23,8 +23,17 @@ from zigzag_meadow.core.formats.stored import Placement, Remark, Stored, finishe
 
 __all__ = ["read_tiff", "read_tiff_pixels", "read_tiff_texture"]
 
-_DEPTHS = {"uint8": "8", "int8": "8 signed", "uint16": "16", "int16": "16 signed", "float16": "16f", "float32": "32f",
-           "float64": "64f", "uint32": "32", "int32": "32 signed"}  # fmt: skip
+_DEPTHS = {
+    "uint8": "8",
+    "int8": "8 signed",
+    "uint16": "16",
+    "int16": "16 signed",
+    "float16": "16f",
+    "float32": "32f",
+    "float64": "64f",
+    "uint32": "32",
+    "int32": "32 signed",
+}
 _BYTES = {"8": 1, "8 signed": 1, "16": 2, "16 signed": 2, "16f": 2, "32f": 4, "64f": 8, "32": 4, "32 signed": 4}
 _MOST_METADATA = 64 * 1024
 _FOOT = {9001: 1.0, 9002: 0.3048, 9003: 1200 / 3937}
@@ -190,9 +199,16 @@ def read_tiff(path: Path, name: str, layout: Layout) -> Stored:
         samples = narrowed(samples if samples.dtype.kind == "f" else samples.astype(np.float64))
     native = np.ascontiguousarray(samples.astype(samples.dtype.newbyteorder("="), copy=False))
     return Stored(
-        native, "tiff", made.depth, nodata=made.nodata, placement=made.placement, channel=channel, channels=channels,
-        remarks=tuple(remarks), scale=made.scale,
-    )  # fmt: skip
+        native,
+        "tiff",
+        made.depth,
+        nodata=made.nodata,
+        placement=made.placement,
+        channel=channel,
+        channels=channels,
+        remarks=tuple(remarks),
+        scale=made.scale,
+    )
 
 
 def _channel(letter: str | None, count: int, name: str) -> int:

@@ -73,9 +73,14 @@ def write_map(path: Path, values: NDArray[np.float32], grid: Grid, chosen: Form,
     cannot hold.
     """
     raster = Raster(
-        grid.rows, grid.cols, 1, chosen.sample, packed=False, vertex=grid.registration == "vertex",
+        grid.rows,
+        grid.cols,
+        1,
+        chosen.sample,
+        packed=False,
+        vertex=grid.registration == "vertex",
         spacing=(grid.dy, grid.dx) if chosen.places else (1.0, 1.0),
-    )  # fmt: skip
+    )
     samples = _samples(values, chosen)
     with chosen.open(path, raster, stripes) as out:
         out.write(samples)

@@ -143,10 +143,23 @@ def inspect_file(
     if stored.format == "raw":
         sizes = tuple(propose_sizes(path.stat().st_size, stored.sample or "u16", stored.header))
     return Inspection(
-        name=shown, format=stored.format, rows=samples.shape[0], columns=samples.shape[1], depth=stored.depth,
-        byte_order=stored.byte_order, sample=stored.sample, header=stored.header, channel=stored.channel,
-        channels=stored.channels, code=stored.code, nodata=stored.nodata, voids=stored.voids,
+        name=shown,
+        format=stored.format,
+        rows=samples.shape[0],
+        columns=samples.shape[1],
+        depth=stored.depth,
+        byte_order=stored.byte_order,
+        sample=stored.sample,
+        header=stored.header,
+        channel=stored.channel,
+        channels=stored.channels,
+        code=stored.code,
+        nodata=stored.nodata,
+        voids=stored.voids,
         placement=stored.placement if beside is None else beside.placement,
-        low=float(np.nanmin(samples)), high=float(np.nanmax(samples)), levels=levels,
-        sizes=sizes, findings=tuple(_oddities(stored, levels)),
-    )  # fmt: skip
+        low=float(np.nanmin(samples)),
+        high=float(np.nanmax(samples)),
+        levels=levels,
+        sizes=sizes,
+        findings=tuple(_oddities(stored, levels)),
+    )

@@ -37,7 +37,7 @@ def _shown(here: Here, numbers: Numbers, marked: Array) -> Array:
 
 FINDING = Local(
     name="finding", needs=lambda node, grid, window: [AllOf(Node(MARKED, node.params, node.inputs))], make=_shown
-)  # fmt: skip
+)
 
 
 def finding_map(code: str, ground: Node) -> Node:

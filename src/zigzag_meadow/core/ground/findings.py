@@ -67,9 +67,13 @@ def _stairs(z: F32, grid: Grid, stripes: Stripes) -> Oddity | None:
     levels = int(np.unique(z[np.isfinite(z)]).size)
     text = f"Only {levels} heights are used, {gap:.3g} m apart: heights of 8 bits, stretched."
     return Oddity(
-        "stairs", "attention", f"Stair steps on {share:.0%} of the slopes", text,
-        {"kind": "un_terrace", "step": round(gap, 6)}, where,
-    )  # fmt: skip
+        "stairs",
+        "attention",
+        f"Stair steps on {share:.0%} of the slopes",
+        text,
+        {"kind": "un_terrace", "step": round(gap, 6)},
+        where,
+    )
 
 
 _SIDES = (("north", 0, 0), ("south", 0, -1), ("west", 1, 0), ("east", 1, -1))

@@ -120,9 +120,11 @@ def _moved(here: Here, numbers: Numbers, values: Array) -> Array:
 
 
 MOVED = WholeGround(
-    name="left_moved", grid=own_grid, make=_moved,
+    name="left_moved",
+    grid=own_grid,
+    make=_moved,
     needs=lambda node, grid: [OnWindow(node.inputs[0], node.inputs[0].grid, node.inputs[0].grid.whole)],
-)  # fmt: skip
+)
 
 
 def _lies(here: Here, numbers: Numbers, values: Array) -> Array:

@@ -82,8 +82,9 @@ def _cost(node: Node, grid: Grid) -> Cost:
     if kind.as_is or kind.leaves:
         return Cost(light=True)
     samples = max(g.rows * g.cols for g in (node.inputs[0].grid, grid))
-    return Cost(kind.slow or "Preparing the ground", kind.bytes_each * samples, long=bool(kind.slow),
-                light=not kind.slow)  # fmt: skip
+    return Cost(
+        kind.slow or "Preparing the ground", kind.bytes_each * samples, long=bool(kind.slow), light=not kind.slow
+    )
 
 
 def _prepared(here: Here, numbers: Numbers, before: F32, change: F32 | None = None) -> F32:
@@ -126,5 +127,5 @@ def _mixed(here: Here, numbers: Numbers, before: F32, after: F32, limit: F32 | N
 
 MIX = WholeGround(
     name="step_mix", grid=own_grid, needs=_mix_needs, make=_mixed, cost=lambda node, grid: Cost(light=True)
-)  # fmt: skip
+)
 """Between the ground before a step and after it: so far as the step's strength says, and where it is let."""

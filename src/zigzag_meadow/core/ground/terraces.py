@@ -35,9 +35,7 @@ def _all_equal(z: F32) -> NDArray[np.bool_]:
     """Whether a sample is level with its four neighbours."""
     p = np.pad(z, 1, mode="edge")
     m = p[1:-1, 1:-1]
-    level: NDArray[np.bool_] = (
-        (p[:-2, 1:-1] == m) & (p[2:, 1:-1] == m) & (p[1:-1, :-2] == m) & (p[1:-1, 2:] == m)
-    )  # fmt: skip
+    level: NDArray[np.bool_] = (p[:-2, 1:-1] == m) & (p[2:, 1:-1] == m) & (p[1:-1, :-2] == m) & (p[1:-1, 2:] == m)
     return level
 
 

@@ -163,15 +163,20 @@ def _led(strengths: F32, reliefs: F32 | None, depth: float) -> F32:
 
 SHARINGS: Mapping[str, Sharing] = {
     "cover": Sharing(
-        "by cover", "Upper layers hide lower ones; the base takes what is left.",
+        "by cover",
+        "Upper layers hide lower ones; the base takes what is left.",
         lambda s, r, d: cover(s),
     ),
     "by_strength": Sharing(
-        "by strength", "Layers share in proportion to their strength, whatever their order.",
-        lambda s, r, d: by_strength(s), in_order=False,
+        "by strength",
+        "Layers share in proportion to their strength, whatever their order.",
+        lambda s, r, d: by_strength(s),
+        in_order=False,
     ),
     "relief_led": Sharing(
-        "led by relief", "As by cover, and where two meet the one whose texture stands out there wins.", _led,
+        "led by relief",
+        "As by cover, and where two meet the one whose texture stands out there wins.",
+        _led,
         by_relief=True,
     ),
-}  # fmt: skip
+}

@@ -14,9 +14,15 @@ from zigzag_meadow.core.nodes.operation import Array, Here, Local, Need, Numbers
 from zigzag_meadow.core.rounding import quantise_weights
 
 __all__ = [
-    "counted", "merged", "reliefs_of", "share_bytes", "strength_of", "strongest",
-    "weight_of", "weights_of",
-]  # fmt: skip
+    "counted",
+    "merged",
+    "reliefs_of",
+    "share_bytes",
+    "strength_of",
+    "strongest",
+    "weight_of",
+    "weights_of",
+]
 
 
 def _shared_needs(node: Node, grid: Grid, window: Window) -> Sequence[Need]:
@@ -86,16 +92,21 @@ def reliefs_of(worn: Sequence[Worn], home: Grid) -> Node | None:
 
 
 def weights_of(
-    masks: Sequence[Node], strengths: Sequence[float] = (), sharing: str = "cover", depth: float = 0.05,
+    masks: Sequence[Node],
+    strengths: Sequence[float] = (),
+    sharing: str = "cover",
+    depth: float = 0.05,
     reliefs: Node | None = None,
-) -> Node:  # fmt: skip
+) -> Node:
     """The stack of all weights, base first: float32 (layers + 1, rows, columns). ``strengths`` multiply the masks;
     sharing led by reliefs that are not there is by cover."""
     led = SHARINGS[sharing].by_relief and reliefs is not None and bool(masks)
     numbers = {
-        "layers": len(masks), "strengths": list(strengths or [1.0] * len(masks)), "depth": depth if led else 0.0,
+        "layers": len(masks),
+        "strengths": list(strengths or [1.0] * len(masks)),
+        "depth": depth if led else 0.0,
         "sharing": "cover" if SHARINGS[sharing].by_relief and not led else sharing,
-    }  # fmt: skip
+    }
     return Node(SHARED, numbers, (*masks, reliefs) if led and reliefs is not None else tuple(masks))
 
 

@@ -9,5 +9,16 @@ from zigzag_meadow.core.looks.made.stone import BARE_SOIL, GRITSTONE, SAND, SCRE
 __all__ = ["LOOKS"]
 
 LOOKS: list[MadeLook] = [
-    SCREE, GRITSTONE, SHINGLE, SAND, BARE_SOIL, PEAT, MOOR_GRASS, HEATHER, BOG_MOSS, REED, SNOW, WATER_BED,
-]  # fmt: skip
+    SCREE,
+    GRITSTONE,
+    SHINGLE,
+    SAND,
+    BARE_SOIL,
+    PEAT,
+    MOOR_GRASS,
+    HEATHER,
+    BOG_MOSS,
+    REED,
+    SNOW,
+    WATER_BED,
+]

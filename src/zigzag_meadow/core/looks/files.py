@@ -26,12 +26,11 @@ __all__ = ["Inspected", "inspect_texture", "kind_by_name", "read_map", "said", "
 
 F32 = NDArray[np.float32]
 _WORDS: dict[MapKind, tuple[str, ...]] = {
-    "albedo": ("albedo", "basecolor", "basecolour", "diffuse", "diff", "color", "colour",
-               "col", "alb"),
+    "albedo": ("albedo", "basecolor", "basecolour", "diffuse", "diff", "color", "colour", "col", "alb"),
     "normal": ("normal", "normals", "nrm", "nor", "norm"),
     "roughness": ("roughness", "rough", "rgh"),
     "relief": ("relief", "height", "displacement", "disp", "bump", "hgt"),
-}  # fmt: skip
+}
 _ASIDE = {"1k", "2k", "4k", "8k", "16bit", "8bit", "gl", "dx", "tex", "texture", "map"}
 
 

@@ -51,6 +51,12 @@ def look_of(made: TextureSet, look_id: str, name: str) -> Look | None:
     others = {kind: file.asset for kind, file in made.maps.items() if kind != "albedo"}
     told = albedo.told
     return Look(
-        id=look_id, name=name, albedo=albedo.asset, rows=told.rows, cols=told.cols, mean=told.mean, seam=told.seam,
+        id=look_id,
+        name=name,
+        albedo=albedo.asset,
+        rows=told.rows,
+        cols=told.cols,
+        mean=told.mean,
+        seam=told.seam,
         **others,
-    )  # fmt: skip
+    )

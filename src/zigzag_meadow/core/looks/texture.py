@@ -46,9 +46,10 @@ class Texture:
 def _planes(tone: F32, roughness: F32, relief: F32, rise: tuple[F32, F32]) -> dict[str, Array]:
     surface = np.stack([*rise, roughness], axis=2).astype(np.float16)
     return {
-        "albedo": np.clip(tone * 255 + 0.5, 0, 255).astype(np.uint8), "surface": surface,
+        "albedo": np.clip(tone * 255 + 0.5, 0, 255).astype(np.uint8),
+        "surface": surface,
         "relief": relief.astype(np.float16),
-    }  # fmt: skip
+    }
 
 
 def _rise(relief: F32, step: float) -> tuple[F32, F32]:
@@ -93,9 +94,14 @@ def _files(node: Node, grid: Grid) -> Sequence[Need]:
 
 
 MADE = MadeOnce(
-    name="made_texture", planes=PLANES, needs=lambda node, grid: [], make=_made, grid=own_grid, cost=_made_cost,
+    name="made_texture",
+    planes=PLANES,
+    needs=lambda node, grid: [],
+    make=_made,
+    grid=own_grid,
+    cost=_made_cost,
     lasting=True,
-)  # fmt: skip
+)
 READ = MadeOnce(name="read_texture", planes=PLANES, needs=_files, make=_read, grid=own_grid, lasting=True)
 
 
@@ -159,9 +165,12 @@ def _filtered(here: Here, numbers: Numbers, plane: Array) -> Array:
 
 
 FILTERED = MadeOnce(
-    name="filtered_texture", needs=lambda node, grid: [AllOf(node.inputs[0], node.params["plane"])], make=_filtered,
-    grid=own_grid, lasting=True,
-)  # fmt: skip
+    name="filtered_texture",
+    needs=lambda node, grid: [AllOf(node.inputs[0], node.params["plane"])],
+    make=_filtered,
+    grid=own_grid,
+    lasting=True,
+)
 
 
 # Laid over the ground ---------------------------------------------------------------------------------------------
@@ -187,12 +196,16 @@ class Worn:
         """Everything but the nodes, for a node's numbers; with the ``samples`` of the texture (None without one)
         and how much flatter it is for being ``drawn`` out to its size."""
         return {
-            "plain": list(self.plain), "size": self.size, "turn": self.turn, "shift": list(self.shift),
-            "tint": list(self.tint), "roughness": self.roughness,
+            "plain": list(self.plain),
+            "size": self.size,
+            "turn": self.turn,
+            "shift": list(self.shift),
+            "tint": list(self.tint),
+            "roughness": self.roughness,
             "middle": None if self.middle is None else self.middle.numbers,
             "samples": None if self.texture is None else list(self.texture.grid.shape),
             "drawn": 1.0 if self.texture is None else self.texture.grid.width / self.size,
-        }  # fmt: skip
+        }
 
 
 def worn(
@@ -205,9 +218,15 @@ def worn(
     r, g, b = (part * bright for part in linear_of(dressing.tint))
     far = None if middle is None else Worn((1.0, 1.0, 1.0), middle.node, dressing.middle_size)
     return Worn(
-        linear_of(colour), texture.node, one_size or dressing.size or texture.size, dressing.turn,
-        (dressing.east, dressing.south), (r, g, b), dressing.roughness, far,
-    )  # fmt: skip
+        linear_of(colour),
+        texture.node,
+        one_size or dressing.size or texture.size,
+        dressing.turn,
+        (dressing.east, dressing.south),
+        (r, g, b),
+        dressing.roughness,
+        far,
+    )
 
 
 def filtered_need(texture: Node, plane: str, numbers: Numbers, grid: Grid) -> AllOf:
@@ -273,9 +292,17 @@ def lay(texture: F32, numbers: Numbers, grid: Grid, window: Window, weight: F32,
     east, south = numbers["shift"]
     size = numbers["size"]
     place = np.array(
-        [x + window.col0 * grid.dx - east, y + window.row0 * grid.dy - south, grid.dx, grid.dy, math.cos(a),
-         math.sin(a), size, size * numbers["samples"][0] / numbers["samples"][1]]
-    )  # fmt: skip
+        [
+            x + window.col0 * grid.dx - east,
+            y + window.row0 * grid.dy - south,
+            grid.dx,
+            grid.dy,
+            math.cos(a),
+            math.sin(a),
+            size,
+            size * numbers["samples"][0] / numbers["samples"][1],
+        ]
+    )
     _lay(readable(texture), place, readable(weight), readable(tint), out)
 
 

@@ -18,8 +18,15 @@ __all__ = ["Combine", "band", "blend", "combine", "levels", "turn_over", "wrappe
 F32 = NDArray[np.float32]
 Combine = Literal["take", "leave_out", "keep_within", "add", "strongest", "weakest", "multiply", "difference"]
 _KINDS: dict[str, int] = {
-    "take": 0, "leave_out": 1, "keep_within": 2, "multiply": 2, "add": 3, "strongest": 4, "weakest": 5, "difference": 6,
-}  # fmt: skip
+    "take": 0,
+    "leave_out": 1,
+    "keep_within": 2,
+    "multiply": 2,
+    "add": 3,
+    "strongest": 4,
+    "weakest": 5,
+    "difference": 6,
+}
 
 
 @njit(nogil=True, cache=True, error_model="numpy")
@@ -37,9 +44,16 @@ def _edge(v: F32, edge: np.float32, fade: np.float32, way: np.float32, out: F32)
 
 @njit(nogil=True, cache=True, error_model="numpy")
 def _band_rows(
-    v: F32, low: np.float32, high: np.float32, fade_low: np.float32, fade_high: np.float32, smooth: bool,
-    out: F32, first: int, end: int,
-) -> None:  # fmt: skip
+    v: F32,
+    low: np.float32,
+    high: np.float32,
+    fade_low: np.float32,
+    fade_high: np.float32,
+    smooth: bool,
+    out: F32,
+    first: int,
+    end: int,
+) -> None:
     spare = np.empty(v.shape[1], np.float32)
     zero, one, two, three = np.float32(0), np.float32(1), np.float32(2), np.float32(3)
     for r in range(first, end):
@@ -178,9 +192,16 @@ def turn_over(mask: F32) -> F32:
 
 @njit(nogil=True, cache=True, error_model="numpy")
 def _level_rows(
-    mask: F32, low: np.float32, per: np.float32, power: np.float32, out_low: np.float32, span: np.float32, out: F32,
-    first: int, end: int,
-) -> None:  # fmt: skip
+    mask: F32,
+    low: np.float32,
+    per: np.float32,
+    power: np.float32,
+    out_low: np.float32,
+    span: np.float32,
+    out: F32,
+    first: int,
+    end: int,
+) -> None:
     zero, one = np.float32(0), np.float32(1)
     for r in range(first, end):
         m, o = mask[r], out[r]
@@ -193,9 +214,15 @@ def _level_rows(
 
 
 def levels(
-    mask: F32, in_low: float, in_high: float, middle: float, out_low: float, out_high: float,
-    stripes: Stripes | None = None, cancel: Cancel | None = None,
-) -> F32:  # fmt: skip
+    mask: F32,
+    in_low: float,
+    in_high: float,
+    middle: float,
+    out_low: float,
+    out_high: float,
+    stripes: Stripes | None = None,
+    cancel: Cancel | None = None,
+) -> F32:
     """Stretch ``in_low``…``in_high`` to ``out_low``…``out_high`` (all 0–1) with a bend of exponent 1/``middle``.
 
     Values outside the input range are clamped. Raises :class:`BadNumber` when the input range is empty or middle

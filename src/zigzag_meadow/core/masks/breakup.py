@@ -57,9 +57,18 @@ def _both_at(a: F32, b: F32, y: np.float32, x: np.float32) -> tuple[np.float32, 
 
 @njit(nogil=True, cache=True, error_model="numpy")
 def _displaced_rows(
-    z: F32, south: F32, east: F32, at: np.float32, sy: np.float32, sx: np.float32, r0: int, c0: int, out: F32,
-    first: int, end: int,
-) -> None:  # fmt: skip
+    z: F32,
+    south: F32,
+    east: F32,
+    at: np.float32,
+    sy: np.float32,
+    sx: np.float32,
+    r0: int,
+    c0: int,
+    out: F32,
+    first: int,
+    end: int,
+) -> None:
     for r in range(first, end):
         for c in range(out.shape[1]):
             y = np.float32(r + r0) + (south[r, c] - at) * sy
@@ -68,9 +77,15 @@ def _displaced_rows(
 
 
 def displaced(
-    padded: F32, south: F32, east: F32, at: float, per: tuple[float, float], offset: tuple[int, int],
-    stripes: Stripes | None = None, cancel: Cancel | None = None,
-) -> F32:  # fmt: skip
+    padded: F32,
+    south: F32,
+    east: F32,
+    at: float,
+    per: tuple[float, float],
+    offset: tuple[int, int],
+    stripes: Stripes | None = None,
+    cancel: Cancel | None = None,
+) -> F32:
     """A mask looked up beside each sample: (``south`` − ``at``, ``east`` − ``at``) times ``per`` (y, x) samples away.
 
     ``padded``: float32 mask with a margin; ``offset``: where the window (the shape of ``south`` and ``east``, float32)
@@ -136,9 +151,13 @@ def _way_rows(
 
 
 def drift_way(
-    way: tuple[F32, F32], metres: F32, per_metre: tuple[float, float], offset: tuple[int, int],
-    stripes: Stripes | None = None, cancel: Cancel | None = None,
-) -> F32:  # fmt: skip
+    way: tuple[F32, F32],
+    metres: F32,
+    per_metre: tuple[float, float],
+    offset: tuple[int, int],
+    stripes: Stripes | None = None,
+    cancel: Cancel | None = None,
+) -> F32:
     """From each sample back along ``way`` (south, east; see :func:`downhill`): how far, as float32 (2, rows, columns)
     metres south and east. A mask that is looked up there slides along the way.
 

@@ -57,9 +57,10 @@ def _pooled(values: F32, window: Window, final: Grid, coarse: Grid, out: F32) ->
     rows, cols = (
         np.round(np.arange(a, b) * (n - 1) / (m - 1)).astype(np.int64)
         for a, b, n, m in (
-            (window.row0, window.row1, coarse.rows, final.rows), (window.col0, window.col1, coarse.cols, final.cols),
+            (window.row0, window.row1, coarse.rows, final.rows),
+            (window.col0, window.col1, coarse.cols, final.cols),
         )
-    )  # fmt: skip
+    )
     starts = [np.flatnonzero(np.diff(index, prepend=-1)) for index in (rows, cols)]
     pooled = np.maximum.reduceat(np.maximum.reduceat(values, starts[0], axis=0), starts[1], axis=1)
     at = np.ix_(rows[starts[0]], cols[starts[1]])
@@ -86,9 +87,12 @@ def _summed(here: Here, numbers: Numbers, tiles: Tiles) -> Array:
 
 
 SUM = WholeGround(
-    name="final", grid=lambda node: reference_grid(node.grid), needs=_sum_needs, make=_summed,
+    name="final",
+    grid=lambda node: reference_grid(node.grid),
+    needs=_sum_needs,
+    make=_summed,
     cost=lambda node, grid: Cost(FINAL_TITLE, long=True),
-)  # fmt: skip
+)
 
 
 def summed(mask: Node, final: Grid) -> Node:
@@ -108,9 +112,7 @@ def _shown(here: Here, numbers: Numbers, measured: F32) -> F32:
     return sampled(split(measured, here.ground)[0], reference_grid(here.ground), here, "linear")
 
 
-SHOWN = Local(
-    name="final_gap", version=2, needs=lambda node, grid, window: [AllOf(node.inputs[0])], make=_shown
-)  # fmt: skip
+SHOWN = Local(name="final_gap", version=2, needs=lambda node, grid, window: [AllOf(node.inputs[0])], make=_shown)
 
 
 def final_difference(mask: Node, final: Grid) -> Node:

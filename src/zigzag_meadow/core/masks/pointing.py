@@ -141,9 +141,7 @@ def propose(candidates: Sequence[Candidate], most: int = 3) -> list[Proposal]:
     """
     if not candidates or candidates[0].inside.size == 0 or candidates[0].outside.size == 0:
         raise BadNumber("Mark at least one place that should be in and one that should not.", field="marks")
-    ready = [
-        _ranked(c) for c in candidates if np.isfinite(c.inside).all() and np.isfinite(c.outside).all()
-    ]  # fmt: skip
+    ready = [_ranked(c) for c in candidates if np.isfinite(c.inside).all() and np.isfinite(c.outside).all()]
     ranked: list[tuple[float, Proposal]] = []
     for count in range(1, MOST_LINES + 1):
         for group in combinations(ready, count):

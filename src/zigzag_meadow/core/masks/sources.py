@@ -18,9 +18,18 @@ from zigzag_meadow.core.readings.declare import Reading
 from zigzag_meadow.core.readings.uses import Band, ReadingUse, stretched
 
 __all__ = [
-    "SOURCES", "Band", "FeatureUse", "MaskUse", "Plain", "ReadingUse", "Source", "band_node", "constant",
-    "feature_node", "mapped_node",
-]  # fmt: skip
+    "SOURCES",
+    "Band",
+    "FeatureUse",
+    "MaskUse",
+    "Plain",
+    "ReadingUse",
+    "Source",
+    "band_node",
+    "constant",
+    "feature_node",
+    "mapped_node",
+]
 
 
 class MaskUse(Part):

@@ -13,8 +13,16 @@ from zigzag_meadow.core.arrays import readable
 from zigzag_meadow.core.errors import BadNumber
 
 __all__ = [
-    "curve_table", "cut", "cut_edges", "equalising_table", "in_band", "looked_up", "ramp", "shares_of", "stretch_ends",
-]  # fmt: skip
+    "curve_table",
+    "cut",
+    "cut_edges",
+    "equalising_table",
+    "in_band",
+    "looked_up",
+    "ramp",
+    "shares_of",
+    "stretch_ends",
+]
 
 F32 = NDArray[np.float32]
 F64 = NDArray[np.float64]
@@ -58,9 +66,11 @@ def curve_table(points: Sequence[tuple[float, float]]) -> F32:
     u = np.clip((t - x[i]) / step[i], 0, 1)
     u2, u3 = u * u, u * u * u
     value = (
-        (2 * u3 - 3 * u2 + 1) * y[i] + (u3 - 2 * u2 + u) * step[i] * slope[i]
-        + (3 * u2 - 2 * u3) * y[i + 1] + (u3 - u2) * step[i] * slope[i + 1]
-    )  # fmt: skip
+        (2 * u3 - 3 * u2 + 1) * y[i]
+        + (u3 - 2 * u2 + u) * step[i] * slope[i]
+        + (3 * u2 - 2 * u3) * y[i + 1]
+        + (u3 - u2) * step[i] * slope[i + 1]
+    )
     out: F32 = np.clip(value, 0, 1).astype(np.float32)
     return out
 

@@ -56,8 +56,9 @@ def along_contour(heights: F32, grid: Grid, start: tuple[float, float], length: 
         raise BadNumber(f"The line must start on the ground, got {start[0]:g}, {start[1]:g} m.", field="start")
     # Beside a gap the slope is no number, and no comparison holds.
     if not math.hypot(*ground.slope(*start)) >= 1e-6:
-        raise BadNumber("The ground is level here, or has a gap: there is no contour to follow. Start on a slope.",
-                        field="start")  # fmt: skip
+        raise BadNumber(
+            "The ground is level here, or has a gap: there is no contour to follow. Start on a slope.", field="start"
+        )
     step = 0.75 * min(grid.dy, grid.dx)
     level = ground.height(*start)
     forth, closed = _walk(ground, start, level, step, length if length > 0 else 0.0, 1)

@@ -14,8 +14,17 @@ from zigzag_meadow.core.nodes.windows import sampled
 from zigzag_meadow.core.voids import fill_voids
 
 __all__ = [
-    "ENDS", "SOLID", "VOID", "Stage", "ends_of", "gaps_near", "gaps_on", "height_of", "heights_on", "own_grid",
-]  # fmt: skip
+    "ENDS",
+    "SOLID",
+    "VOID",
+    "Stage",
+    "ends_of",
+    "gaps_near",
+    "gaps_on",
+    "height_of",
+    "heights_on",
+    "own_grid",
+]
 
 
 @dataclass(frozen=True)
@@ -72,9 +81,7 @@ def _gaps(here: Here, numbers: Numbers, missing: Array) -> Array:
 
 HEIGHT = Local(name="height", version=2, needs=lambda node, grid, window: [AllOf(node.inputs[0])], make=_height)
 """Metres above the base of the ground."""
-GAPS = Local(
-    name="gaps", needs=lambda node, grid, window: [AllOf(Node(MISSING, {}, (node.inputs[0],)))], make=_gaps
-)  # fmt: skip
+GAPS = Local(name="gaps", needs=lambda node, grid, window: [AllOf(Node(MISSING, {}, (node.inputs[0],)))], make=_gaps)
 
 
 def _void(here: Here, numbers: Numbers, values: Array, gaps: Array) -> Array:

@@ -14,9 +14,24 @@ from zigzag_meadow.core.nodes.node import Node, Operation
 from zigzag_meadow.core.stripes import Cancel, Stripes
 
 __all__ = [
-    "ALL", "AllOf", "Array", "Cost", "EveryTile", "FromFile", "Here", "Local", "Need", "Numbers", "OnWindow", "Tell",
-    "Tiles", "Unfolding", "WholeGround", "by_sample", "run_cost",
-]  # fmt: skip
+    "ALL",
+    "AllOf",
+    "Array",
+    "Cost",
+    "EveryTile",
+    "FromFile",
+    "Here",
+    "Local",
+    "Need",
+    "Numbers",
+    "OnWindow",
+    "Tell",
+    "Tiles",
+    "Unfolding",
+    "WholeGround",
+    "by_sample",
+    "run_cost",
+]
 
 Array = NDArray[Any]
 Numbers = Mapping[str, Any]

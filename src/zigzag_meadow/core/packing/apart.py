@@ -71,10 +71,14 @@ def _alpha(pixels: NDArray[Any], low: float, high: float) -> str:
     under = none & (pixels[..., :-1] > low).any(axis=-1)
     holes, hidden = float(none.mean()), float(under.mean())
     if hidden == 0 and holes > 0:
-        return (f"Alpha is 0 on {holes:.0%} of the picture, and the other channels are 0 there too: a program may have "
-                "multiplied them by it.")  # fmt: skip
-    return (f"Alpha is data here: it is 0 on {holes:.0%} of the picture, and the other channels hold something under "
-            f"{hidden:.0%}, which a program that shows alpha as holes hides.")  # fmt: skip
+        return (
+            f"Alpha is 0 on {holes:.0%} of the picture, and the other channels are 0 there too: a program may have "
+            "multiplied them by it."
+        )
+    return (
+        f"Alpha is data here: it is 0 on {holes:.0%} of the picture, and the other channels hold something under "
+        f"{hidden:.0%}, which a program that shows alpha as holes hides."
+    )
 
 
 def _small(plane: NDArray[Any], low: float, high: float) -> str:

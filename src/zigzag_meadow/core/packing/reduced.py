@@ -49,9 +49,11 @@ def _spans(grid: Grid, window: Window, times: int) -> tuple[Window, tuple[int, i
     first, weight = _taps(times, grid.registration == "vertex")
     last = first + len(weight)
     wide = Window(
-        window.row0 * times + first, (window.row1 - 1) * times + last,
-        window.col0 * times + first, (window.col1 - 1) * times + last,
-    )  # fmt: skip
+        window.row0 * times + first,
+        (window.row1 - 1) * times + last,
+        window.col0 * times + first,
+        (window.col1 - 1) * times + last,
+    )
     inside = wide.clipped(fine.rows, fine.cols)
     missing = (inside.row0 - wide.row0, wide.row1 - inside.row1, inside.col0 - wide.col0, wide.col1 - inside.col1)
     return inside, missing

@@ -27,9 +27,18 @@ from zigzag_meadow.core.readings.uses import stretched
 from zigzag_meadow.core.rounding import quantise_mask
 
 __all__ = [
-    "arrow_part", "blend_step", "channel_ends", "rest_node", "rest_of_sheet", "sheet_node", "signed_about_middle",
-    "spread_out", "turned_node", "unit_between", "whole_node",
-]  # fmt: skip
+    "arrow_part",
+    "blend_step",
+    "channel_ends",
+    "rest_node",
+    "rest_of_sheet",
+    "sheet_node",
+    "signed_about_middle",
+    "spread_out",
+    "turned_node",
+    "unit_between",
+    "whole_node",
+]
 
 Whole = NDArray[Any]
 _CLIPPED = 0.01
@@ -68,9 +77,7 @@ def _ends_needs(node: Node, grid: Grid) -> Sequence[Need]:
     return [OnWindow(node.inputs[0], grid, grid.whole)]
 
 
-ENDS = WholeGround(
-    name="channel_ends", grid=lambda node: reference_grid(node.grid), needs=_ends_needs, make=_ends
-)  # fmt: skip
+ENDS = WholeGround(name="channel_ends", grid=lambda node: reference_grid(node.grid), needs=_ends_needs, make=_ends)
 
 
 def channel_ends(reading: Node) -> Node:

@@ -16,9 +16,7 @@ _HERE = Path(__file__).parent
 def pages(templates: Path) -> Environment:
     """Templates of a folder, which may extend ``paper.html``; what they are given is escaped."""
     loader = FileSystemLoader([templates, _HERE])
-    return Environment(
-        loader=loader, autoescape=True, undefined=StrictUndefined, trim_blocks=True, lstrip_blocks=True
-    )  # fmt: skip
+    return Environment(loader=loader, autoescape=True, undefined=StrictUndefined, trim_blocks=True, lstrip_blocks=True)
 
 
 def address(data: bytes, kind: str) -> str:

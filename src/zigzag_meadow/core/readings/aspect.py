@@ -35,9 +35,18 @@ def _mean(here: Here, on_home: F32) -> F32:
 
 ASPECT_OPERATION = derivative("aspect", _aspect, version=3, mean=_mean)
 ASPECT = Reading(
-    name="aspect", title="Aspect", family="relief", unit="°", decimals=0, low=0.0, high=360.0,
+    name="aspect",
+    title="Aspect",
+    family="relief",
+    unit="°",
+    decimals=0,
+    low=0.0,
+    high=360.0,
     sentence="Which way the ground falls, clockwise from north. Level ground has none.",
     good_for="Moss on northern faces, snow that stays out of the sun, bleached southern slopes.",
-    build=over_width(ASPECT_OPERATION), params=(WIDER,), wraps=True, ramp="compass",
+    build=over_width(ASPECT_OPERATION),
+    params=(WIDER,),
+    wraps=True,
+    ramp="compass",
     pointing=0.04,
-)  # fmt: skip
+)

@@ -23,9 +23,13 @@ from zigzag_meadow.core.readings.talus import TALUS
 __all__ = ["FAMILIES", "READINGS", "Reading", "reading"]
 
 FAMILIES = {
-    "relief": "Relief", "light": "Light", "water": "Water", "erosion": "Erosion", "breakup": "Breakup",
+    "relief": "Relief",
+    "light": "Light",
+    "water": "Water",
+    "erosion": "Erosion",
+    "breakup": "Breakup",
     "picture": "Pictures",
-}  # fmt: skip
+}
 
 READINGS: list[Reading] = [
     height.HEIGHT,

@@ -147,9 +147,13 @@ def _channels(here: Here, numbers: Numbers, area: F32, gaps: Mask | None) -> dic
 
 
 CHANNELS = WholeGround(
-    name="channels", version=2, planes=("depth", "width"), needs=_channel_needs, make=_channels,
+    name="channels",
+    version=2,
+    planes=("depth", "width"),
+    needs=_channel_needs,
+    make=_channels,
     cost=run_cost("Shaping channels", 28),
-)  # fmt: skip
+)
 
 
 def _water_needs(node: Node, grid: Grid) -> Sequence[Need]:
@@ -175,9 +179,13 @@ def _to_water(
 
 
 WATER = WholeGround(
-    name="water", version=2, planes=("over", "distance"), needs=_water_needs, make=_to_water,
+    name="water",
+    version=2,
+    planes=("over", "distance"),
+    needs=_water_needs,
+    make=_to_water,
     cost=run_cost("Measuring to the water", 32),
-)  # fmt: skip
+)
 
 
 def _channel(asked: Asked, name: str) -> Node:
@@ -197,30 +205,69 @@ _SHAPE = (
     Param(name="depth", title="Depth", unit="m", default=1.2, low=0.01, high=50, step=0.1, decimals=2),
 )
 CHANNEL_DEPTH = Reading(
-    name="channel_depth", title="Channel depth", family="water", unit="m", low=0.0, whole_ground=True,
+    name="channel_depth",
+    title="Channel depth",
+    family="water",
+    unit="m",
+    low=0.0,
+    whole_ground=True,
     sentence="The depth of channels that begin where enough ground drains together; width and depth are those of a "
     "channel that drains one square kilometre.",
     good_for="Stream beds with soft banks, darker where they are deeper.",
-    build=lambda asked: _channel(asked, "depth"), params=_SHAPE, at_other_sizes="home", ramp="depth",
-    pointing=0.04,
-)  # fmt: skip
-CHANNEL_WIDTH = Reading(
-    name="channel_width", title="Channel width", family="water", unit="m", decimals=1, low=0.0, whole_ground=True,
-    sentence="How wide the channel is that a place lies in.", good_for="Telling rivers from runnels.",
-    build=lambda asked: _channel(asked, "width"), params=_SHAPE, numbers_of="channel_depth", at_other_sizes="home",
+    build=lambda asked: _channel(asked, "depth"),
+    params=_SHAPE,
+    at_other_sizes="home",
     ramp="depth",
-)  # fmt: skip
+    pointing=0.04,
+)
+CHANNEL_WIDTH = Reading(
+    name="channel_width",
+    title="Channel width",
+    family="water",
+    unit="m",
+    decimals=1,
+    low=0.0,
+    whole_ground=True,
+    sentence="How wide the channel is that a place lies in.",
+    good_for="Telling rivers from runnels.",
+    build=lambda asked: _channel(asked, "width"),
+    params=_SHAPE,
+    numbers_of="channel_depth",
+    at_other_sizes="home",
+    ramp="depth",
+)
 HEIGHT_OVER_WATER = Reading(
-    name="height_over_water", title="Height over water", family="water", unit="m", decimals=1, low=0.0,
-    whole_ground=True, sentence="Metres above the channel, pool or water level that a place drains to.",
+    name="height_over_water",
+    title="Height over water",
+    family="water",
+    unit="m",
+    decimals=1,
+    low=0.0,
+    whole_ground=True,
+    sentence="Metres above the channel, pool or water level that a place drains to.",
     good_for="Flood margins, damp meadows, reeds.",
-    build=lambda asked: _water(asked, "over"), params=(THRESHOLD,), at_other_sizes="home", ramp="height",
-    pointing=0.02, moves="rise",
-)  # fmt: skip
+    build=lambda asked: _water(asked, "over"),
+    params=(THRESHOLD,),
+    at_other_sizes="home",
+    ramp="height",
+    pointing=0.02,
+    moves="rise",
+)
 DISTANCE_TO_WATER = Reading(
-    name="distance_to_water", title="Distance to water", family="water", unit="m", decimals=0, low=0.0,
-    whole_ground=True, sentence="Metres to the nearest channel, pool or water below the water level.",
+    name="distance_to_water",
+    title="Distance to water",
+    family="water",
+    unit="m",
+    decimals=0,
+    low=0.0,
+    whole_ground=True,
+    sentence="Metres to the nearest channel, pool or water below the water level.",
     good_for="Bank plants, wet sand, paths that keep away from water.",
-    build=lambda asked: _water(asked, "distance"), params=(THRESHOLD,), at_other_sizes="home", ramp="distance",
-    pointing=0.03, more="farther", less="nearer",
-)  # fmt: skip
+    build=lambda asked: _water(asked, "distance"),
+    params=(THRESHOLD,),
+    at_other_sizes="home",
+    ramp="distance",
+    pointing=0.03,
+    more="farther",
+    less="nearer",
+)

@@ -63,7 +63,7 @@ def _seen(here: Here, numbers: Numbers, pixels: Array) -> Array:
 
 SEEN = WholeGround(
     name="image_seen", needs=lambda node, grid: [AllOf(node.inputs[0])], make=_seen, grid=own_grid, lasting=True
-)  # fmt: skip
+)
 
 
 def _parts(numbers: Numbers, home: Grid, grid: Grid) -> list[float]:
@@ -142,13 +142,19 @@ def _likeness(asked: Asked) -> Node:
 
 
 LIKENESS = Reading(
-    name="likeness", title="Likeness to a colour", family="picture", low=0.0, high=1.0,
+    name="likeness",
+    title="Likeness to a colour",
+    family="picture",
+    low=0.0,
+    high=1.0,
     sentence="How like a chosen colour a picture is: the same is 1, as far away as the spread is a half.",
     good_for="Fields, roads, woods, snow or water out of an aerial image.",
-    build=_likeness, ramp="grey", ready=False,
+    build=_likeness,
+    ramp="grey",
+    ready=False,
     params=(
         Param(name="picture", title="Picture", kind="picture", default=""),
         Param(name="colour", title="Colour", kind="colour", default="#7a8450"),
         Param(name="spread", title="Spread", unit="%", default=6.0, low=0.1, high=60, step=0.5, decimals=1),
     ),
-)  # fmt: skip
+)

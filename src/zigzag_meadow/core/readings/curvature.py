@@ -75,9 +75,7 @@ def _curvature_rows(
     for k in range(first, end):
         if fy == 0 and fx == 0:
             a, b, d = z[k], z[k + ky], z[k + 2 * ky]
-            _curve_row(
-                a, a[kx:], a[2 * kx :], b, b[kx:], b[2 * kx :], d, d[kx:], d[2 * kx :], numbers, out[k]
-            )  # fmt: skip
+            _curve_row(a, a[kx:], a[2 * kx :], b, b[kx:], b[2 * kx :], d, d[kx:], d[2 * kx :], numbers, out[k])
         else:
             gather(z, k, ky, kx, fy, fx, spare, near)
             _curve_row(
@@ -103,9 +101,14 @@ def curvature_padded(
     """
     wy, wx = off.wy, off.wx
     numbers = (
-        float(CURVATURES.index(kind)), 1 / (8 * wx), 1 / (8 * wy), 1 / (4 * wx * wx), 1 / (4 * wy * wy),
-        1 / (4 * wx * wy), 1 / min(wx, wy),
-    )  # fmt: skip
+        float(CURVATURES.index(kind)),
+        1 / (8 * wx),
+        1 / (8 * wy),
+        1 / (4 * wx * wx),
+        1 / (4 * wy * wy),
+        1 / (4 * wx * wy),
+        1 / min(wx, wy),
+    )
     return over_neighbours(padded, off, numbers, _curvature_rows, stripes, cancel, out)
 
 
@@ -118,31 +121,47 @@ CURVATURE = derivative("curvature", _curvature, version=3, wide=True)
 
 def _reading(kind: str, title: str, sentence: str, good_for: str, pointing: float | None = None) -> Reading:
     return Reading(
-        name=f"{kind}_curvature", title=title, family="relief", unit="1/m", decimals=5, sentence=sentence,
-        good_for=good_for, build=over_width(CURVATURE, kind=kind), params=(WIDER,), signed=True,
-        ramp="bend", pointing=pointing,
-    )  # fmt: skip
+        name=f"{kind}_curvature",
+        title=title,
+        family="relief",
+        unit="1/m",
+        decimals=5,
+        sentence=sentence,
+        good_for=good_for,
+        build=over_width(CURVATURE, kind=kind),
+        params=(WIDER,),
+        signed=True,
+        ramp="bend",
+        pointing=pointing,
+    )
 
 
 CURVATURE_READINGS = (
     _reading(
-        kind="profile", title="Profile curvature", pointing=0.08,
+        kind="profile",
+        title="Profile curvature",
+        pointing=0.08,
         sentence="How the fall line bends: above 0 where it steepens downhill, below 0 at the foot of slopes.",
         good_for="Worn edges and crests; the foot of slopes, where things come to rest.",
     ),
     _reading(
-        kind="plan", title="Plan curvature", pointing=0.08,
+        kind="plan",
+        title="Plan curvature",
+        pointing=0.08,
         sentence="How contour lines bend: above 0 on noses, below 0 in gullies.",
         good_for="Telling noses from gullies, however steep they are.",
     ),
     _reading(
-        kind="tangential", title="Tangential curvature",
+        kind="tangential",
+        title="Tangential curvature",
         sentence="How the ground bends across the fall line: above 0 on noses, below 0 in gullies.",
         good_for="Gullies that gather water and grass; calmer than plan curvature on gentle ground.",
     ),
     _reading(
-        kind="mean", title="Mean curvature", pointing=0.06,
+        kind="mean",
+        title="Mean curvature",
+        pointing=0.06,
         sentence="How the surface bulges in all directions together.",
         good_for="Edge wear, dirt in creases, a first mask for ridges and hollows.",
     ),
-)  # fmt: skip
+)

@@ -58,9 +58,11 @@ def derivative(
         margin = margin_of(off)
         wanted, inside = here.window.grown(*margin), _around(here.grid, here.window, margin)
         full = Window(
-            min(inside.row0, wanted.row0), max(inside.row1, wanted.row1),
-            min(inside.col0, wanted.col0), max(inside.col1, wanted.col1),
-        )  # fmt: skip
+            min(inside.row0, wanted.row0),
+            max(inside.row1, wanted.row1),
+            min(inside.col0, wanted.col0),
+            max(inside.col1, wanted.col1),
+        )
         padded = np.ascontiguousarray(cut(extended(values, inside, full), full, wanted))
         return kernel(here, numbers, padded, off)
 

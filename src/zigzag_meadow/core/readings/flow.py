@@ -48,9 +48,14 @@ def _drained(here: Here, numbers: Numbers, heights: F32, gaps: Mask | None) -> d
 
 
 DRAIN = WholeGround(
-    name="drain", version=2, planes=("area", "standing", "code"), needs=_needs, make=_drained,
-    cost=run_cost("Following the water", 56), roughly=True,
-)  # fmt: skip
+    name="drain",
+    version=2,
+    planes=("area", "standing", "code"),
+    needs=_needs,
+    make=_drained,
+    cost=run_cost("Following the water", 56),
+    roughly=True,
+)
 """Where water goes: ``area`` (m²) and ``standing`` water (m), float32, and D8 ``code``, int8."""
 
 _VECTORS = np.array([*EAST_NORTH, (0, 0)], np.float32)
@@ -63,37 +68,60 @@ def _direction(here: Here, numbers: Numbers, code: Array) -> Array:
     return values
 
 
-DIRECTION = Local(
-    name="direction", needs=lambda node, grid, window: [AllOf(node.inputs[0], "code")], make=_direction
-)  # fmt: skip
+DIRECTION = Local(name="direction", needs=lambda node, grid, window: [AllOf(node.inputs[0], "code")], make=_direction)
 
 FLOW = Reading(
-    name="flow", title="Flow", family="water", unit="m²", scale="log", decimals=0, whole_ground=True,
+    name="flow",
+    title="Flow",
+    family="water",
+    unit="m²",
+    scale="log",
+    decimals=0,
+    whole_ground=True,
     sentence="How much ground drains through each place along one path, every hollow filled to its brim first. Thin "
     "channels are as wide as one sample of the ground, whatever size is delivered.",
     good_for="Stream beds, wet runs, worn lines.",
-    build=of_run(DRAIN, "area", "log"), at_other_sizes="home", ramp="flow", pointing=0.03,
-)  # fmt: skip
+    build=of_run(DRAIN, "area", "log"),
+    at_other_sizes="home",
+    ramp="flow",
+    pointing=0.03,
+)
 
 
 def _towards(part: str, sentence: str, good_for: str) -> Reading:
     return Reading(
-        name=f"flow_{part}", title=f"Flow direction {part}", family="water", low=-1.0, high=1.0, whole_ground=True,
-        sentence=sentence, good_for=good_for, signed=True, at_other_sizes="home", ramp="balance",
+        name=f"flow_{part}",
+        title=f"Flow direction {part}",
+        family="water",
+        low=-1.0,
+        high=1.0,
+        whole_ground=True,
+        sentence=sentence,
+        good_for=good_for,
+        signed=True,
+        at_other_sizes="home",
+        ramp="balance",
         build=lambda asked: Node(DIRECTION, {"part": part}, (Node(DRAIN, {}, (asked.solid,)),)),
-    )  # fmt: skip
+    )
 
 
 FLOW_EAST = _towards(
-    "east", "How far east water runs here: 1 east, −1 west.",
+    "east",
+    "How far east water runs here: 1 east, −1 west.",
     "The first channel of a flow map, for water that moves.",
-)  # fmt: skip
-FLOW_NORTH = _towards(
-    "north", "How far north water runs here: 1 north, −1 south.", "The second channel of a flow map."
-)  # fmt: skip
+)
+FLOW_NORTH = _towards("north", "How far north water runs here: 1 north, −1 south.", "The second channel of a flow map.")
 STANDING_WATER = Reading(
-    name="standing_water", title="Standing water", family="water", unit="m", low=0.0, whole_ground=True,
+    name="standing_water",
+    title="Standing water",
+    family="water",
+    unit="m",
+    low=0.0,
+    whole_ground=True,
     sentence="How deep water would stand in hollows that have no way out.",
     good_for="Bog pools, lochans, reed margins.",
-    build=of_run(DRAIN, "standing", "linear"), at_other_sizes="home", ramp="depth", moves="rise",
-)  # fmt: skip
+    build=of_run(DRAIN, "standing", "linear"),
+    at_other_sizes="home",
+    ramp="depth",
+    moves="rise",
+)

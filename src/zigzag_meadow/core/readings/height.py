@@ -50,17 +50,34 @@ def _in_range(here: Here, numbers: Numbers, heights: Array, ends: Array) -> Arra
 IN_RANGE = Local(name="altitude", needs=_needs, make=_in_range)
 
 HEIGHT = Reading(
-    name="height", title="Height", family="relief", unit="m", decimals=1,
+    name="height",
+    title="Height",
+    family="relief",
+    unit="m",
+    decimals=1,
     sentence="Metres above the same zero as the water level.",
     good_for="Snow lines, shore margins, anything that starts or stops at a height.",
     build=lambda asked: lifted(asked, height_of(asked.solid)),
-    ramp="height", ramp_all=True, above=True, more="higher",
-    less="lower", probed=True, pointing=0.0, moves="place",
-)  # fmt: skip
+    ramp="height",
+    ramp_all=True,
+    above=True,
+    more="higher",
+    less="lower",
+    probed=True,
+    pointing=0.0,
+    moves="place",
+)
 ALTITUDE_IN_RANGE = Reading(
-    name="altitude", title="Altitude in range", family="relief", low=0.0, high=1.0,
+    name="altitude",
+    title="Altitude in range",
+    family="relief",
+    low=0.0,
+    high=1.0,
     sentence="Height from 0 at the lowest place of this ground to 1 at the highest.",
     good_for="Recipes that should fit any ground, whatever its heights.",
-    build=on_ground(IN_RANGE), ramp="height", above=True, more="higher",
+    build=on_ground(IN_RANGE),
+    ramp="height",
+    above=True,
+    more="higher",
     less="lower",
-)  # fmt: skip
+)

@@ -21,9 +21,23 @@ I64 = NDArray[np.int64]
 DIRECTIONS = 16
 STEPS = 32
 _LATTICE = (
-    (-1, 0), (-2, 1), (-1, 1), (-1, 2), (0, 1), (1, 2), (1, 1), (2, 1), (1, 0), (2, -1), (1, -1), (1, -2), (0, -1),
-    (-1, -2), (-1, -1), (-2, -1),
-)  # fmt: skip
+    (-1, 0),
+    (-2, 1),
+    (-1, 1),
+    (-1, 2),
+    (0, 1),
+    (1, 2),
+    (1, 1),
+    (2, 1),
+    (1, 0),
+    (2, -1),
+    (1, -1),
+    (1, -2),
+    (0, -1),
+    (-1, -2),
+    (-1, -1),
+    (-2, -1),
+)
 """Directions as (south, east) steps in samples."""
 _NOTHING = np.float32(-np.inf)
 _MOST_TIMES = 16
@@ -57,9 +71,18 @@ def _tangents(z: F32, line: int, mx: int, cols: int, ax: np.float32, ay: np.floa
 
 @njit(nogil=True, cache=True, error_model="numpy")
 def _horizon_rows(
-    z: F32, my: int, mx: int, offset: I64, per: F32, compass: F32, numbers: F32, sky: bool, out: F32,
-    first: int, end: int,
-) -> None:  # fmt: skip
+    z: F32,
+    my: int,
+    mx: int,
+    offset: I64,
+    per: F32,
+    compass: F32,
+    numbers: F32,
+    sky: bool,
+    out: F32,
+    first: int,
+    end: int,
+) -> None:
     cols = out.shape[1]
     gx, gy, h = np.empty(cols, np.float32), np.empty(cols, np.float32), np.empty(cols, np.float32)
     width = z.shape[1]

@@ -40,9 +40,17 @@ _LEVEL = 1e-12
 
 @njit(nogil=True, cache=True)
 def _noise_rows(
-    kind: int, octaves: np.float32, full: np.float32, seed: np.uint32, place: NDArray[np.float64], along: F32,
-    taps: int, out: F32, first: int, end: int,
-) -> None:  # fmt: skip
+    kind: int,
+    octaves: np.float32,
+    full: np.float32,
+    seed: np.uint32,
+    place: NDArray[np.float64],
+    along: F32,
+    taps: int,
+    out: F32,
+    first: int,
+    end: int,
+) -> None:
     """``place``: x0, y0, dx, dy in sizes, first column and row, then cosine, sine and stretch of the long axis.
     ``along``: unit vectors (2, rows, columns) to smear along, or empty."""
     x0, y0, dx, dy, col0, row0, cos, sin, stretch = place
@@ -105,13 +113,9 @@ def noise(
         pool.run(*window.shape, lambda i, j: along_rows(*numbers, lines, places, swapped, result, i, j), cancel)
         return result
     y, x = grid.first
-    place = np.array(
-        [x / size, y / size, grid.dx / size, grid.dy / size, window.col0, window.row0, cos, sin, stretch]
-    )  # fmt: skip
+    place = np.array([x / size, y / size, grid.dx / size, grid.dy / size, window.col0, window.row0, cos, sin, stretch])
     vectors = readable(np.zeros((2, 0, 0), np.float32) if along is None else along)
-    pool.run(
-        *window.shape, lambda i, j: _noise_rows(*numbers, readable(place), vectors, TAPS, result, i, j), cancel
-    )  # fmt: skip
+    pool.run(*window.shape, lambda i, j: _noise_rows(*numbers, readable(place), vectors, TAPS, result, i, j), cancel)
     return result
 
 
@@ -159,18 +163,36 @@ def _noise(asked: Asked) -> Node:
 
 
 NOISE = Reading(
-    name="noise", title="Noise", family="breakup", low=0.0, high=1.0,
-    sentence="Chance with a size in metres: the same at any map size.", good_for="Breaking up edges and even ground.",
-    build=_noise, at_other_sizes="fine", ramp="grey", steers=True,
+    name="noise",
+    title="Noise",
+    family="breakup",
+    low=0.0,
+    high=1.0,
+    sentence="Chance with a size in metres: the same at any map size.",
+    good_for="Breaking up edges and even ground.",
+    build=_noise,
+    at_other_sizes="fine",
+    ramp="grey",
+    steers=True,
     params=(
-        Param(name="kind", title="Kind", kind="choice", default="gradient", choices=(
-            ("gradient", "soft"), ("ridged", "ridged"), ("cellular", "cellular"), ("banded", "banded"))),
+        Param(
+            name="kind",
+            title="Kind",
+            kind="choice",
+            default="gradient",
+            choices=(("gradient", "soft"), ("ridged", "ridged"), ("cellular", "cellular"), ("banded", "banded")),
+        ),
         Param(name="size", title="Size", unit="m", default=0.05, high=20000, step=5, decimals=1, of="extent"),
         Param(name="octaves", title="Octaves", default=5.0, low=1, high=10),
         Param(name="stretch", title="Stretched", unit="×", default=1.0, low=1, high=20, step=0.5, decimals=1),
-        Param(name="way", title="Stretched", kind="choice", default="direction", choices=(
-            ("direction", "along a direction"), ("slope", "down the slope"))),
+        Param(
+            name="way",
+            title="Stretched",
+            kind="choice",
+            default="direction",
+            choices=(("direction", "along a direction"), ("slope", "down the slope")),
+        ),
         Param(name="direction", title="Direction", unit="°", default=0.0, low=0, high=360, step=5),
         SEED,
     ),
-)  # fmt: skip
+)

@@ -75,33 +75,52 @@ _SHELTER = "How much the surroundings rise above a place, up to a radius: 0 in t
 
 def _up_to(size: str, part: float, good_for: str, pointing: float | None) -> Reading:
     return Reading(
-        name=f"occlusion_{size}", title=f"Occlusion, {size}", family="light", low=0.0, high=1.0, sentence=_SHELTER,
-        good_for=good_for, params=(radius(part),), ramp="shelter", ramp_high=(0.05, 1.0),
+        name=f"occlusion_{size}",
+        title=f"Occlusion, {size}",
+        family="light",
+        low=0.0,
+        high=1.0,
+        sentence=_SHELTER,
+        good_for=good_for,
+        params=(radius(part),),
+        ramp="shelter",
+        ramp_high=(0.05, 1.0),
         build=lambda asked: Node(HORIZON, {"kind": "occlusion", "radius": asked.radius}, (asked.solid,)),
         pointing=pointing,
-    )  # fmt: skip
+    )
 
 
 OCCLUSION_NEAR = _up_to("near", 0.008, "Dirt and moss in creases, sharp contact shade in the colour map.", None)
 OCCLUSION_MID = _up_to("mid", 0.03, "Gullies and the foot of faces.", 0.06)
 OCCLUSION_FAR = _up_to("far", 0.1, "Valleys as a whole; soft shade over the far ground.", None)
 OCCLUSION = Reading(
-    name="occlusion", title="Occlusion, mixed", family="light", low=0.0, high=1.0,
+    name="occlusion",
+    title="Occlusion, mixed",
+    family="light",
+    low=0.0,
+    high=1.0,
     sentence="Near, mid and far occlusion together, each with its weight.",
     good_for="One map for sheltered ground of every size.",
     build=lambda asked: Node(
-        MIX, {"weights": [asked.number(size) for size in _SIZES]},
+        MIX,
+        {"weights": [asked.number(size) for size in _SIZES]},
         tuple(asked.other(f"occlusion_{size}") for size in _SIZES),
     ),
     params=tuple(
         Param(name=size, title=size.capitalize(), default=1.0, low=0, high=4, step=0.1, decimals=1) for size in _SIZES
     ),
-    ramp="shelter", ramp_high=(0.05, 1.0),
-)  # fmt: skip
+    ramp="shelter",
+    ramp_high=(0.05, 1.0),
+)
 SKY_SHARE = Reading(
-    name="sky_share", title="Sky share", family="light", low=0.0, high=1.0,
+    name="sky_share",
+    title="Sky share",
+    family="light",
+    low=0.0,
+    high=1.0,
     sentence="The part of the sky that is seen from a place, up to a radius.",
     good_for="Soft light for the colour map; frost and snow in the open.",
     build=lambda asked: Node(HORIZON, {"kind": "sky", "radius": asked.radius}, (asked.solid,)),
-    params=(radius(0.1),), ramp="light",
-)  # fmt: skip
+    params=(radius(0.1),),
+    ramp="light",
+)

@@ -42,8 +42,14 @@ class Param:
         if isinstance(self.default, str) or self.of == "":
             return self.default
         low, high = self.bounds(home)
-        raw = self.default * {"spacing": max(home.dy, home.dx), "extent": max(home.width, home.length),
-                              "area": home.width * home.length}[self.of]  # fmt: skip
+        raw = (
+            self.default
+            * {
+                "spacing": max(home.dy, home.dx),
+                "extent": max(home.width, home.length),
+                "area": home.width * home.length,
+            }[self.of]
+        )
         return min(max(raw if self.of == "spacing" else float(f"{raw:.2g}"), low), high)
 
     def checked(self, value: object, home: Grid, where: str) -> Value:

@@ -235,23 +235,44 @@ def _picture(asked: Asked) -> Node:
 
 
 PICTURE = Reading(
-    name="picture", title="Picture", family="picture", low=0.0, high=1.0,
+    name="picture",
+    title="Picture",
+    family="picture",
+    low=0.0,
+    high=1.0,
     sentence="A picture laid over the ground: where it lies, how it is turned, and what is black and white in it.",
     good_for="Painted masks, aerial images, maps from elsewhere.",
-    build=_picture, ramp="grey", ready=False,
+    build=_picture,
+    ramp="grey",
+    ready=False,
     params=(
         Param(name="asset", title="File", kind="file", default=""),
-        Param(name="channel", title="Channel", kind="choice", default="luma", choices=(
-            ("luma", "brightness"), ("r", "red"), ("g", "green"), ("b", "blue"), ("a", "alpha"))),
+        Param(
+            name="channel",
+            title="Channel",
+            kind="choice",
+            default="luma",
+            choices=(("luma", "brightness"), ("r", "red"), ("g", "green"), ("b", "blue"), ("a", "alpha")),
+        ),
         Param(name="black", title="Black", default=0.0, low=-1, high=2, step=0.01, decimals=2),
         Param(name="white", title="White", default=1.0, low=-1, high=2, step=0.01, decimals=2),
         Param(name="east", title="East", unit="m", default=0.0, low=-100000, high=100000, decimals=1),
         Param(name="north", title="North", unit="m", default=0.0, low=-100000, high=100000, decimals=1),
         Param(name="wide", title="Size", unit="×", default=1.0, low=0.01, high=100, step=0.01, decimals=3),
         Param(name="turn", title="Turned", unit="°", default=0.0, low=-360, high=360, decimals=1),
-        Param(name="flip", title="Flipped", kind="choice", default="none", choices=(
-            ("none", "not"), ("east_west", "east–west"), ("north_south", "north–south"))),
-        Param(name="samples", title="Samples", kind="choice", default="border", choices=(
-            ("border", "reach to the border"), ("cells", "are cells"))),
+        Param(
+            name="flip",
+            title="Flipped",
+            kind="choice",
+            default="none",
+            choices=(("none", "not"), ("east_west", "east–west"), ("north_south", "north–south")),
+        ),
+        Param(
+            name="samples",
+            title="Samples",
+            kind="choice",
+            default="border",
+            choices=(("border", "reach to the border"), ("cells", "are cells")),
+        ),
     ),
-)  # fmt: skip
+)

@@ -112,9 +112,17 @@ def _relative(here: Here, numbers: Numbers, heights: F32, more: Array | None = N
 RELATIVE = Local(name="relative_height", version=2, needs=_needs, make=_relative)
 
 RELATIVE_HEIGHT = Reading(
-    name="relative_height", title="Relative height", family="relief", unit="m", decimals=1,
+    name="relative_height",
+    title="Relative height",
+    family="relief",
+    unit="m",
+    decimals=1,
     sentence="Metres above the mean of what lies within a radius: valley floors below 0, ridges above.",
     good_for="Ridges, valley floors and benches at the size you choose.",
     build=lambda asked: Node(RELATIVE, {"radius": asked.radius}, (asked.solid,)),
-    params=(radius(0.04),), signed=True, ramp="balance", pointing=0.02, moves="rise",
-)  # fmt: skip
+    params=(radius(0.04),),
+    signed=True,
+    ramp="balance",
+    pointing=0.02,
+    moves="rise",
+)

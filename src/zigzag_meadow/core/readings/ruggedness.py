@@ -60,9 +60,16 @@ def _ruggedness(here: Here, numbers: Numbers, padded: F32, off: Offsets) -> F32:
 
 
 RUGGEDNESS = Reading(
-    name="ruggedness", title="Ruggedness", family="relief", unit="m", low=0.0,
+    name="ruggedness",
+    title="Ruggedness",
+    family="relief",
+    unit="m",
+    low=0.0,
     sentence="How much a place differs in height from what lies around it.",
     good_for="Broken rock against smooth ground of the same slope.",
-    build=over_width(derivative("ruggedness", _ruggedness, version=2, wide=True)), params=(WIDER,),
-    ramp="strength", pointing=0.1, moves="rise",
-)  # fmt: skip
+    build=over_width(derivative("ruggedness", _ruggedness, version=2, wide=True)),
+    params=(WIDER,),
+    ramp="strength",
+    pointing=0.1,
+    moves="rise",
+)

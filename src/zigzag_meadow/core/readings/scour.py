@@ -54,9 +54,13 @@ def _eroded(
 
 
 EROSION = WholeGround(
-    name="erosion", version=3, planes=("ground", "scour", "deposition", "load", "water", "balance"), needs=_needs,
-    make=_eroded, cost=run_cost("Erosion run", 44),
-)  # fmt: skip
+    name="erosion",
+    version=3,
+    planes=("ground", "scour", "deposition", "load", "water", "balance"),
+    needs=_needs,
+    make=_eroded,
+    cost=run_cost("Erosion run", 44),
+)
 
 
 def _of(asked: Asked, name: str, how: str) -> Node:
@@ -73,36 +77,84 @@ _RUN = (
     SEED,
 )
 SCOUR = Reading(
-    name="scour", title="Scour", family="erosion", unit="m", low=0.0, whole_ground=True,
+    name="scour",
+    title="Scour",
+    family="erosion",
+    unit="m",
+    low=0.0,
+    whole_ground=True,
     sentence="Metres of earth that rain takes away in an erosion run.",
     good_for="Bare earth, gully walls, fresh rock.",
-    build=lambda asked: _of(asked, "scour", "linear"), params=_RUN, at_other_sizes="home", ramp="scour", moves="rise",
+    build=lambda asked: _of(asked, "scour", "linear"),
+    params=_RUN,
+    at_other_sizes="home",
+    ramp="scour",
+    moves="rise",
     pointing=0.04,
-)  # fmt: skip
+)
 DEPOSITION = Reading(
-    name="deposition", title="Deposition", family="erosion", unit="m", low=0.0, whole_ground=True,
+    name="deposition",
+    title="Deposition",
+    family="erosion",
+    unit="m",
+    low=0.0,
+    whole_ground=True,
     sentence="Metres of earth that an erosion run lays down.",
     good_for="Gravel fans, silt, soil that grows things.",
-    build=lambda asked: _of(asked, "deposition", "linear"), params=_RUN, numbers_of="scour", at_other_sizes="home",
-    ramp="laid", moves="rise", pointing=0.04,
-)  # fmt: skip
-CARRIED_LOAD = Reading(
-    name="carried_load", title="Carried load", family="erosion", unit="m", decimals=1, low=0.0, whole_ground=True,
-    sentence="How much earth runs through a place in an erosion run.", good_for="Muddy runs, debris paths.",
-    build=lambda asked: _of(asked, "load", "linear"), params=_RUN, numbers_of="scour", at_other_sizes="home",
+    build=lambda asked: _of(asked, "deposition", "linear"),
+    params=_RUN,
+    numbers_of="scour",
+    at_other_sizes="home",
     ramp="laid",
-)  # fmt: skip
+    moves="rise",
+    pointing=0.04,
+)
+CARRIED_LOAD = Reading(
+    name="carried_load",
+    title="Carried load",
+    family="erosion",
+    unit="m",
+    decimals=1,
+    low=0.0,
+    whole_ground=True,
+    sentence="How much earth runs through a place in an erosion run.",
+    good_for="Muddy runs, debris paths.",
+    build=lambda asked: _of(asked, "load", "linear"),
+    params=_RUN,
+    numbers_of="scour",
+    at_other_sizes="home",
+    ramp="laid",
+)
 RAIN_FLOW = Reading(
-    name="rain_flow", title="Rain flow", family="erosion", unit="m²", scale="log", decimals=0, whole_ground=True,
+    name="rain_flow",
+    title="Rain flow",
+    family="erosion",
+    unit="m²",
+    scale="log",
+    decimals=0,
+    whole_ground=True,
     sentence="How much rain runs through each place in an erosion run.",
     good_for="Fine wet lines on slopes, finer than flow.",
-    build=lambda asked: _of(asked, "water", "log"), params=_RUN, numbers_of="scour", at_other_sizes="home",
-    ramp="flow", pointing=0.05,
-)  # fmt: skip
+    build=lambda asked: _of(asked, "water", "log"),
+    params=_RUN,
+    numbers_of="scour",
+    at_other_sizes="home",
+    ramp="flow",
+    pointing=0.05,
+)
 ERODED_HEIGHT = Reading(
-    name="eroded_height", title="Eroded height", family="erosion", unit="m", decimals=1, whole_ground=True,
+    name="eroded_height",
+    title="Eroded height",
+    family="erosion",
+    unit="m",
+    decimals=1,
+    whole_ground=True,
     sentence="The ground as the erosion run leaves it; the project's own heights stay as they are.",
     good_for="Looking before you add an Erode step to the ground.",
-    build=lambda asked: lifted(asked, _of(asked, "ground", "linear")), params=_RUN, numbers_of="scour",
-    at_other_sizes="home", ramp="height", moves="place",
-)  # fmt: skip
+    build=lambda asked: lifted(asked, _of(asked, "ground", "linear")),
+    params=_RUN,
+    numbers_of="scour",
+    at_other_sizes="home",
+    ramp="height",
+    moves="place",
+)

@@ -85,7 +85,16 @@ def shade_node(asked: Asked) -> Node:
 
 
 SHADE = Reading(
-    name="shade", title="Shade", family="light", decimals=0, low=1.0, high=255.0,
-    sentence="Light from one side without cast shadows.", good_for="Judging shape.",
-    build=shade_node, params=(AZIMUTH, ALTITUDE), ramp="grey", light=True,
-)  # fmt: skip
+    name="shade",
+    title="Shade",
+    family="light",
+    decimals=0,
+    low=1.0,
+    high=255.0,
+    sentence="Light from one side without cast shadows.",
+    good_for="Judging shape.",
+    build=shade_node,
+    params=(AZIMUTH, ALTITUDE),
+    ramp="grey",
+    light=True,
+)

@@ -123,9 +123,18 @@ def _ends_of(row: F32, k: int, out: F32) -> None:
 
 @njit(nogil=True, cache=True, error_model="numpy")
 def _slope_rows(
-    z: F32, my: int, mx: int, ky: int, kx: int, a: np.float32, b: np.float32, aspect: bool, out: F32,
-    first: int, end: int,
-) -> None:  # fmt: skip
+    z: F32,
+    my: int,
+    mx: int,
+    ky: int,
+    kx: int,
+    a: np.float32,
+    b: np.float32,
+    aspect: bool,
+    out: F32,
+    first: int,
+    end: int,
+) -> None:
     """``my`` and ``mx``: the margin that ``z`` already carries, all or none; what it lacks is extrapolated."""
     cols = out.shape[1]
     gx, gy = np.empty(cols, np.float32), np.empty(cols, np.float32)
@@ -155,9 +164,18 @@ def _mix(p: F32, q: F32, f: np.float32, out: F32) -> None:
 
 @njit(nogil=True, cache=True, error_model="numpy")
 def _slope_between(
-    z: F32, ky: int, kx: int, fy: np.float32, fx: np.float32, a: np.float32, b: np.float32, aspect: bool, out: F32,
-    first: int, end: int,
-) -> None:  # fmt: skip
+    z: F32,
+    ky: int,
+    kx: int,
+    fy: np.float32,
+    fx: np.float32,
+    a: np.float32,
+    b: np.float32,
+    aspect: bool,
+    out: F32,
+    first: int,
+    end: int,
+) -> None:
     """As above where ±width falls between samples: neighbours are interpolated linearly."""
     cols = out.shape[1]
     jy, jx = (1 if fy > 0 else 0), (1 if fx > 0 else 0)
@@ -273,19 +291,39 @@ def _stretch(here: Here, numbers: Numbers, padded: F32, off: Offsets) -> F32:
 
 SLOPE_OPERATION = derivative("slope", _slope, version=3)
 SLOPE = Reading(
-    name="slope", title="Slope", family="relief", unit="°", decimals=1, low=0.0, high=90.0,
+    name="slope",
+    title="Slope",
+    family="relief",
+    unit="°",
+    decimals=1,
+    low=0.0,
+    high=90.0,
     sentence="How steep the ground is, from flat to upright.",
     good_for="Rock shows where nothing can settle; grass and peat stay where it is gentle.",
-    build=over_width(SLOPE_OPERATION), params=(WIDTH,),
-    ramp="steep", ramp_high=(10, 60), ramp_all=True, open_end=True,
-    more="steeper", less="gentler", first=True, probed=True,
+    build=over_width(SLOPE_OPERATION),
+    params=(WIDTH,),
+    ramp="steep",
+    ramp_high=(10, 60),
+    ramp_all=True,
+    open_end=True,
+    more="steeper",
+    less="gentler",
+    first=True,
+    probed=True,
     pointing=0.0,
-)  # fmt: skip
+)
 TEXTURE_STRETCH = Reading(
-    name="texture_stretch", title="Texture stretch", family="relief", unit="×", low=1.0,
+    name="texture_stretch",
+    title="Texture stretch",
+    family="relief",
+    unit="×",
+    low=1.0,
     sentence="How far a texture laid on from above is pulled apart: 1 on the flat, 2 at 60°.",
     good_for="Finding faces that need another mapping, or softening, before textures smear.",
-    build=over_width(derivative("stretch", _stretch, version=2)), params=(WIDTH,),
-    ramp="alarm", ramp_high=(3, 3), beyond=2.0,
+    build=over_width(derivative("stretch", _stretch, version=2)),
+    params=(WIDTH,),
+    ramp="alarm",
+    ramp_high=(3, 3),
+    beyond=2.0,
     beyond_says="Textures are pulled to more than twice their length on {share} of the ground.",
-)  # fmt: skip
+)

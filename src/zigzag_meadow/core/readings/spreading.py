@@ -126,9 +126,13 @@ def _spread_out(
 
 
 SPREAD = WholeGround(
-    name="spread", version=2, planes=("area",), needs=_needs, make=_spread_out,
+    name="spread",
+    version=2,
+    planes=("area",),
+    needs=_needs,
+    make=_spread_out,
     cost=run_cost("Spreading the water", 40),
-)  # fmt: skip
+)
 
 
 def _area(asked: Asked) -> Node:
@@ -147,15 +151,29 @@ def _wetness(asked: Asked) -> Node:
 
 
 SPREADING_FLOW = Reading(
-    name="spreading_flow", title="Spreading flow", family="water", unit="m²", scale="log", decimals=0,
+    name="spreading_flow",
+    title="Spreading flow",
+    family="water",
+    unit="m²",
+    scale="log",
+    decimals=0,
     whole_ground=True,
     sentence="How much ground drains through each place when water spreads to every lower neighbour.",
     good_for="Broad wet slopes and fans, softer than single paths.",
-    build=_area, at_other_sizes="home", ramp="flow",
-)  # fmt: skip
+    build=_area,
+    at_other_sizes="home",
+    ramp="flow",
+)
 WETNESS = Reading(
-    name="wetness", title="Wetness", family="water", decimals=1, whole_ground=True,
+    name="wetness",
+    title="Wetness",
+    family="water",
+    decimals=1,
+    whole_ground=True,
     sentence="How much water comes to a place against how readily it runs on.",
     good_for="Bogs, rushes, dark soil on gentle ground below long slopes.",
-    build=_wetness, at_other_sizes="home", ramp="wet", pointing=0.06,
-)  # fmt: skip
+    build=_wetness,
+    at_other_sizes="home",
+    ramp="wet",
+    pointing=0.06,
+)

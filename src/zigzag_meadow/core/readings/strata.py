@@ -34,9 +34,17 @@ _OCTAVES, _FULL = np.float32(3), np.float32(1.75)
 
 @njit(nogil=True, cache=True)
 def _strata_rows(
-    z: F32, place: NDArray[np.float64], thickness: float, tilt: NDArray[np.float64], bend: float, size: float,
-    seed: int, out: F32, first: int, end: int,
-) -> None:  # fmt: skip
+    z: F32,
+    place: NDArray[np.float64],
+    thickness: float,
+    tilt: NDArray[np.float64],
+    bend: float,
+    size: float,
+    seed: int,
+    out: F32,
+    first: int,
+    end: int,
+) -> None:
     for r in range(first, end):
         y = place[1] + r * place[3]
         for c in range(out.shape[1]):
@@ -103,10 +111,16 @@ def _strata(asked: Asked) -> Node:
 
 
 STRATA = Reading(
-    name="strata", title="Strata", family="breakup", low=0.0, high=1.0,
+    name="strata",
+    title="Strata",
+    family="breakup",
+    low=0.0,
+    high=1.0,
     sentence="Beds of rock by height, tilted and bent, each with a tone of its own.",
     good_for="Layered cliffs; hardness for an erosion run.",
-    build=_strata, ramp="grey", steers=True,
+    build=_strata,
+    ramp="grey",
+    steers=True,
     params=(
         Param(name="thickness", title="Thickness", unit="m", default=12.0, low=0.1, high=2000, decimals=1),
         Param(name="dip", title="Dip", unit="°", default=3.0, low=0, high=60),
@@ -114,4 +128,4 @@ STRATA = Reading(
         Param(name="bend", title="Bend", unit="m", default=8.0, low=0, high=2000, decimals=1),
         SEED,
     ),
-)  # fmt: skip
+)

@@ -91,9 +91,7 @@ def _lit(here: Here, numbers: Numbers, heights: F32, gaps: NDArray[np.bool_] | N
     return kept_out(gaps, here.grid, {"lit": sunlit(stands, here.grid, numbers["azimuth"], numbers["altitude"])})
 
 
-LIT = WholeGround(
-    name="lit", version=2, planes=("lit",), needs=_needs, make=_lit, cost=run_cost("Casting shadows", 16)
-)  # fmt: skip
+LIT = WholeGround(name="lit", version=2, planes=("lit",), needs=_needs, make=_lit, cost=run_cost("Casting shadows", 16))
 
 
 def _light(here: Here, numbers: Numbers, shade: F32, lit: F32) -> F32:
@@ -110,8 +108,16 @@ def _sun(asked: Asked) -> Node:
 
 
 SUN = Reading(
-    name="sun", title="Sun", family="light", low=0.0, high=1.0, whole_ground=True,
+    name="sun",
+    title="Sun",
+    family="light",
+    low=0.0,
+    high=1.0,
+    whole_ground=True,
     sentence="How squarely the sun falls on the ground; 0 where other ground stands in its way.",
     good_for="Bleached faces, snow and moss in the shade of ridges.",
-    build=_sun, params=(AZIMUTH, ALTITUDE), at_other_sizes="home", ramp="light",
-)  # fmt: skip
+    build=_sun,
+    params=(AZIMUTH, ALTITUDE),
+    at_other_sizes="home",
+    ramp="light",
+)

@@ -39,15 +39,26 @@ def _slumped(here: Here, numbers: Numbers, heights: F32, gaps: NDArray[np.bool_]
 
 
 SLUMP = WholeGround(
-    name="slump", version=2, planes=("talus",), needs=_needs, make=_slumped,
+    name="slump",
+    version=2,
+    planes=("talus",),
+    needs=_needs,
+    make=_slumped,
     cost=run_cost("Slumping steep ground", 48),
-)  # fmt: skip
+)
 
 TALUS = Reading(
-    name="talus", title="Talus", family="erosion", unit="m", low=0.0, whole_ground=True,
+    name="talus",
+    title="Talus",
+    family="erosion",
+    unit="m",
+    low=0.0,
+    whole_ground=True,
     sentence="Metres of debris that lie below faces once everything steeper than an angle has slid down.",
     good_for="Scree and rubble where it would really lie.",
     build=lambda asked: plane(Node(SLUMP, asked.some("angle"), (asked.solid,)), "talus", "linear"),
-    params=(Param(name="angle", title="Angle", unit="°", default=33.0, low=5, high=80),), at_other_sizes="home",
-    ramp="laid", moves="rise",
-)  # fmt: skip
+    params=(Param(name="angle", title="Angle", unit="°", default=33.0, low=5, high=80),),
+    at_other_sizes="home",
+    ramp="laid",
+    moves="rise",
+)

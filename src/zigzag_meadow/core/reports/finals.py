@@ -82,9 +82,17 @@ def check_final(ev: Evaluation, mask_id: str, least: float = SEEN) -> FinalCheck
     worst = float(gap.max())
     line, reason = (None, None) if worst <= SEEN / 4 else _blame(ev, mask_id, (row * coarse.dy, col * coarse.dx), worst)
     return FinalCheck(
-        final.rows, final.cols, worst, mean, share, col * coarse.dx, row * coarse.dy, line, reason,
+        final.rows,
+        final.cols,
+        worst,
+        mean,
+        share,
+        col * coarse.dx,
+        row * coarse.dy,
+        line,
+        reason,
         _places(gap, coarse, least),
-    )  # fmt: skip
+    )
 
 
 def _blame(ev: Evaluation, mask_id: str, place: tuple[float, float], worst: float) -> tuple[int | None, str | None]:

@@ -59,11 +59,16 @@ def _effects(evaluation: Evaluation) -> list[StepEffect]:
         heights = evaluation.whole(stage.ground)
         made.append(
             StepEffect(
-                step.id, stretched[number], stretched[number + 1],
-                float(np.nanmin(heights)) + base, float(np.nanmax(heights)) + base, stage.home.rows, stage.home.cols,
+                step.id,
+                stretched[number],
+                stretched[number + 1],
+                float(np.nanmin(heights)) + base,
+                float(np.nanmax(heights)) + base,
+                stage.home.rows,
+                stage.home.cols,
                 None if step.muted else step.says(heights, stage.home),
             )
-        )  # fmt: skip
+        )
     return made
 
 

@@ -47,6 +47,11 @@ def height_change(before: Evaluation, after: Evaluation) -> HeightChange:
     row, col = divmod(int(np.nanargmax(np.where(there, gap, -1))), gap.shape[1])
     changed = (gap > _SAME * spread) | (np.isfinite(old) != np.isfinite(laid))
     return HeightChange(
-        float(changed.mean()), float(gap[there].mean()), float(gap[row, col]), col * old_grid.dx, row * old_grid.dy,
-        float(np.nanmin(new)), float(np.nanmax(new)),
-    )  # fmt: skip
+        float(changed.mean()),
+        float(gap[there].mean()),
+        float(gap[row, col]),
+        col * old_grid.dx,
+        row * old_grid.dy,
+        float(np.nanmin(new)),
+        float(np.nanmax(new)),
+    )

@@ -19,8 +19,16 @@ from zigzag_meadow.core.rounding import quantise_weights
 from zigzag_meadow.core.srgb import hex_of
 
 __all__ = [
-    "Blocks", "CoatHere", "LayerHere", "LayerReport", "LayerShare", "WhyHere", "adds_up", "layer_report", "why_here",
-]  # fmt: skip
+    "Blocks",
+    "CoatHere",
+    "LayerHere",
+    "LayerReport",
+    "LayerShare",
+    "WhyHere",
+    "adds_up",
+    "layer_report",
+    "why_here",
+]
 
 STRONG = 0.5
 
@@ -82,9 +90,13 @@ def layer_report(evaluation: Evaluation) -> LayerReport:
     error = float(np.abs(weights.sum(axis=0, dtype=np.float64) - 1).max())
     chosen = project.target
     return LayerReport(
-        tuple(shares), float((meet > 1).mean()), len(project.outcomes), chosen.most_layers, error,
+        tuple(shares),
+        float((meet > 1).mean()),
+        len(project.outcomes),
+        chosen.most_layers,
+        error,
         _blocks(evaluation, weights, grid),
-    )  # fmt: skip
+    )
 
 
 def _blocks(evaluation: Evaluation, weights: np.ndarray, grid: Grid) -> Blocks | None:
@@ -170,10 +182,15 @@ def _layers_here(evaluation: Evaluation, row: int, col: int) -> tuple[LayerHere,
         covered = 1 - open_above
         told.append(
             LayerHere(
-                shown[at].id, shown[at].name, strengths[at], covered, float(shared[at + 1]), float(after[at + 1]),
+                shown[at].id,
+                shown[at].name,
+                strengths[at],
+                covered,
+                float(shared[at + 1]),
+                float(after[at + 1]),
                 _layer_says(project, strengths[at], covered, float(shared[at + 1]), float(after[at + 1])),
             )
-        )  # fmt: skip
+        )
         open_above *= 1 - strengths[at]
     base, kept = float(shared[0]), float(after[0])
     says = f"The base takes what is left: {base * 100:.0f} %."

@@ -80,9 +80,7 @@ def _drawn_lines(ev: Evaluation, edge: Edge, first: bool, number: int) -> list[L
     farthest = math.hypot(ev.home.width, ev.home.length)
     made: list[Line] = []
     if edge.high + edge.fade_high < farthest / 2:
-        use = FeatureUse(
-            feature=feature_id, width=round(edge.high * sides, 1), fade=round(edge.fade_high, 1)
-        )  # fmt: skip
+        use = FeatureUse(feature=feature_id, width=round(edge.high * sides, 1), fade=round(edge.fade_high, 1))
         made.append((Take if first else KeepWithin)(id=f"p{number}", source=use))
     if edge.low > 0 or not made:
         wide = max(edge.low - edge.fade_low, 0.0) * sides
@@ -102,9 +100,12 @@ def _band(ev: Evaluation, edge: Edge) -> Band:
     if kind.scale == "log":
         low, high = (float(f"{v:.3g}") for v in (edge.low, edge.high))
         return Band(
-            reading=edge.reading, low=low, high=max(high, low), fade_low=round(edge.fade_low, 2),
+            reading=edge.reading,
+            low=low,
+            high=max(high, low),
+            fade_low=round(edge.fade_low, 2),
             fade_high=round(edge.fade_high, 2),
-        )  # fmt: skip
+        )
     low, high = tidy(edge.low, size), tidy(edge.high, size)
     fades = {"fade_low": tidy(edge.fade_low, size), "fade_high": tidy(edge.fade_high, size)}
     return Band(reading=edge.reading, low=low, high=high if kind.wraps else max(high, low), **fades)

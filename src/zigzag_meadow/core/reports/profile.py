@@ -44,9 +44,11 @@ def profile_line(
     count = min(max(math.ceil(math.hypot(r1 - r0, c1 - c0)) + 1, 2), _MOST)
     rows, cols = np.linspace(r0, r1, count), np.linspace(c0, c1, count)
     part = Window(
-        max(math.floor(min(r0, r1)), 0), min(math.ceil(max(r0, r1)) + 2, grid.rows),
-        max(math.floor(min(c0, c1)), 0), min(math.ceil(max(c0, c1)) + 2, grid.cols),
-    )  # fmt: skip
+        max(math.floor(min(r0, r1)), 0),
+        min(math.ceil(max(r0, r1)) + 2, grid.rows),
+        max(math.floor(min(c0, c1)), 0),
+        min(math.ceil(max(c0, c1)) + 2, grid.cols),
+    )
     part = Window(min(part.row0, part.row1 - 2), part.row1, min(part.col0, part.col1 - 2), part.col1)
     maps = [evaluation.map(m, grid, part) for m in (ReadingName("height"), name)]
     if maps[1].ndim != 2:

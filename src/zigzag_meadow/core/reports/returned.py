@@ -84,9 +84,7 @@ def look_at_returned(ev: Evaluation, mask_id: str, path: Path, samples: Samples 
     # What was changed is counted sample by sample: small pictures of fine masks differ everywhere.
     came = picture(pixels, home, whole, whole.whole, turn=best[0], flip=best[1], samples=samples)
     difference = np.abs(came - mask)
-    return Returned(
-        alike[upright], best[0], best[1], float((difference > 0.05).mean()), float(difference.mean())
-    )  # fmt: skip
+    return Returned(alike[upright], best[0], best[1], float((difference > 0.05).mean()), float(difference.mean()))
 
 
 @dataclass(frozen=True, slots=True)

@@ -105,9 +105,14 @@ def _asked(service: Surveyor, kind: TileKind, place: tuple[int, int, int]) -> ND
 
 
 def _mosaic(
-    service: Surveyor, kind: TileKind, square: Square, level: int, pool: Stripes,
-    tell: Callable[[float], None], cancel: Cancel | None,
-) -> tuple[NDArray[Any], Grid, int]:  # fmt: skip
+    service: Surveyor,
+    kind: TileKind,
+    square: Square,
+    level: int,
+    pool: Stripes,
+    tell: Callable[[float], None],
+    cancel: Cancel | None,
+) -> tuple[NDArray[Any], Grid, int]:
     """(samples of all tiles around the square, their grid, how many tiles were missing)."""
     spacing = spacing_of(level)
     side = spacing * TILE_SIDE

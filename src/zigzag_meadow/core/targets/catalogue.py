@@ -39,12 +39,17 @@ def parse_target(data: Any, name: str = "The target") -> Target:
 
 def check_target(made: Target) -> None:
     """Raise :class:`BadDocument` for rules that cannot be kept together, with what to change."""
-    for place, forms in (("height", made.height.forms), ("masks", made.masks.forms), ("colour", made.colour.forms),
-                         ("detail", made.detail.forms)):  # fmt: skip
+    for place, forms in (
+        ("height", made.height.forms),
+        ("masks", made.masks.forms),
+        ("colour", made.colour.forms),
+        ("detail", made.detail.forms),
+    ):
         for item in forms:
             if form(item).takes != "raster":
-                raise BadDocument(f"{made.title}: {form(item).title} holds points; {place} needs a picture.",
-                                  field=f"{place}.forms")  # fmt: skip
+                raise BadDocument(
+                    f"{made.title}: {form(item).title} holds points; {place} needs a picture.", field=f"{place}.forms"
+                )
     floats = [form(item).floats for item in made.height.forms]
     if made.height.coding.kind == "metres" and not all(floats):
         raise BadDocument(f"{made.title}: metres as they are need a format of floating numbers.", field="height.forms")

@@ -12,8 +12,17 @@ from zigzag_meadow.core.errors import BadNumber
 from zigzag_meadow.core.parts import Told
 from zigzag_meadow.core.targets.rule import Rule
 
-__all__ = ["Codings", "FixedStep", "FloatMetres", "HeightCoding", "Scale", "SignedStep", "UnsignedRange", "WholeMetres",
-           "over_range"]  # fmt: skip
+__all__ = [
+    "Codings",
+    "FixedStep",
+    "FloatMetres",
+    "HeightCoding",
+    "Scale",
+    "SignedStep",
+    "UnsignedRange",
+    "WholeMetres",
+    "over_range",
+]
 
 FULL = 65535
 MIDDLE = 32768

@@ -21,9 +21,14 @@ from zigzag_meadow.core.targets.tiles import TileRules
 __all__ = ["RuleField", "RuleKind", "rule_kinds", "rule_sentences", "targets_table"]
 
 _UNIONS: dict[str, tuple[type[Rule], ...]] = {
-    "sizes": SizeRules, "coding": Codings, "map_size": MapSizes, "sheets": SheetLayouts, "tiles": TileRules,
-    "distances": ColourDistances, "mixing": Mixings,
-}  # fmt: skip
+    "sizes": SizeRules,
+    "coding": Codings,
+    "map_size": MapSizes,
+    "sheets": SheetLayouts,
+    "tiles": TileRules,
+    "distances": ColourDistances,
+    "mixing": Mixings,
+}
 
 
 @dataclass(frozen=True, slots=True)
@@ -77,10 +82,14 @@ def rule_kinds() -> dict[str, list[RuleKind]]:
 def rule_sentences(target: Target) -> list[tuple[str, str]]:
     """(what it is about, the sentence) of every rule of a target."""
     told: list[tuple[str, str]] = [
-        ("Sizes", target.sizes.read()), ("Heights", target.height.coding.read()), ("Masks", target.masks.size.read()),
-        ("Colour", f"{target.distances.read()} {target.colour.size.read()}"), ("Weights", target.sheets.read()),
-        ("Mixing", target.mixing.read()), ("Tiles", target.tiles.read()),
-    ]  # fmt: skip
+        ("Sizes", target.sizes.read()),
+        ("Heights", target.height.coding.read()),
+        ("Masks", target.masks.size.read()),
+        ("Colour", f"{target.distances.read()} {target.colour.size.read()}"),
+        ("Weights", target.sheets.read()),
+        ("Mixing", target.mixing.read()),
+        ("Tiles", target.tiles.read()),
+    ]
     most = f"At most {target.most_layers} in all"
     told.append(("Layers", f"{most}, {target.most_per_block} in one block." if target.most_per_block else f"{most}."))
     samples = {"vertex": "on vertices", "area": "on cells"}
@@ -97,6 +106,8 @@ def targets_table(targets: tuple[Target, ...]) -> str:
     rows = ["| Target | id | Sizes | Heights | Masks and weights | Needs |", "| --- | --- | --- | --- | --- | --- |"]
     for item in targets:
         needs = ", ".join(word.replace("_", " ") for word in item.required) or "—"
-        rows.append(f"| {item.title} | `{item.id}` | {item.sizes.read()} | {item.height.coding.read()} | "
-                    f"{item.masks.size.read()} {item.sheets.read()} | {needs} |")  # fmt: skip
+        rows.append(
+            f"| {item.title} | `{item.id}` | {item.sizes.read()} | {item.height.coding.read()} | "
+            f"{item.masks.size.read()} {item.sheets.read()} | {needs} |"
+        )
     return "\n".join(rows)

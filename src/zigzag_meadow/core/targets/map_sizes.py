@@ -74,9 +74,7 @@ class FreeSize(_MapSize):
 
 
 MapSizes = (SameCells, FewerCells, MoreCells, PowerOfTwoCells, FreeSize)
-MapSize = Annotated[
-    SameCells | FewerCells | MoreCells | PowerOfTwoCells | FreeSize, Field(discriminator="kind")
-]  # fmt: skip
+MapSize = Annotated[SameCells | FewerCells | MoreCells | PowerOfTwoCells | FreeSize, Field(discriminator="kind")]
 
 
 class KindRule(Part):

@@ -124,7 +124,11 @@ class Target(Part):
     def by_default(self) -> tuple[str, ...]:
         """Names of the maps besides height and sheets that are delivered unless somebody leaves them out."""
         named: dict[Required, str] = {
-            "colour": "colour", "colour_far": "colour_far", "occlusion": "surface:occlusion",
-            "normal": "surface:normal", "roughness": "surface:roughness", "classes": "strongest",
-        }  # fmt: skip
+            "colour": "colour",
+            "colour_far": "colour_far",
+            "occlusion": "surface:occlusion",
+            "normal": "surface:normal",
+            "roughness": "surface:roughness",
+            "classes": "strongest",
+        }
         return tuple(named[item] for item in self.required if item in named)

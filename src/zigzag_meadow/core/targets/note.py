@@ -30,7 +30,7 @@ __all__ = [
     "WeightsNote",
     "note_of",
     "parse_note",
-]  # fmt: skip
+]
 
 NOTE_VERSION = 3
 FileKind = Literal["height", "sheet", "map", "colour", "surface", "classes", "density", "points", "look"]

@@ -17,9 +17,17 @@ from zigzag_meadow.core.parts import Edited, Told
 from zigzag_meadow.core.targets.rule import Rule
 
 __all__ = [
-    "AnySize", "BlockLayout", "BlockSizes", "Multiples", "PowersOfTwo", "SizeRule", "SizeRules", "nearest_pair",
-    "pair_for", "size_pairs",
-]  # fmt: skip
+    "AnySize",
+    "BlockLayout",
+    "BlockSizes",
+    "Multiples",
+    "PowersOfTwo",
+    "SizeRule",
+    "SizeRules",
+    "nearest_pair",
+    "pair_for",
+    "size_pairs",
+]
 
 LEAST_OFFERED = 64
 MOST_OFFERED = 40
@@ -95,8 +103,12 @@ class BlockSizes(_Sizes):
 
     def short(self, long: int, ideal: float) -> int:
         blocks = {cells: self._blocks(long, cells) for cells in set(self.cells)}
-        near = (cells * min(max(n, 1), most) + 1 for cells, most in blocks.items() if most
-                for n in (int(ideal - 1) // cells, int(ideal - 1) // cells + 1))  # fmt: skip
+        near = (
+            cells * min(max(n, 1), most) + 1
+            for cells, most in blocks.items()
+            if most
+            for n in (int(ideal - 1) // cells, int(ideal - 1) // cells + 1)
+        )
         return _nearest(near, ideal)
 
     def layout(self, rows: int, cols: int) -> BlockLayout | None:

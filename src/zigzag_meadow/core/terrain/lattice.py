@@ -180,9 +180,17 @@ def _cellular_row(points: F32, v: np.float32, cell: I32, u: F32, squares: F32, o
 
 @njit(nogil=True, cache=True, error_model="numpy")
 def along_rows(
-    kind: int, octaves: np.float32, full: np.float32, seed: np.uint32, lines: F64, places: F64, swapped: bool,
-    out: F32, first: int, end: int,
-) -> None:  # fmt: skip
+    kind: int,
+    octaves: np.float32,
+    full: np.float32,
+    seed: np.uint32,
+    lines: F64,
+    places: F64,
+    swapped: bool,
+    out: F32,
+    first: int,
+    end: int,
+) -> None:
     """Rows ``first`` to ``end`` of what :func:`noise_at` is at each sample, where rows run along an axis.
 
     ``places``: of the columns along the row, ``lines``: of the rows across it, in units of the largest size (float64).

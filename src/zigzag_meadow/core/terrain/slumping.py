@@ -129,7 +129,9 @@ def steepest_face(heights: F32, grid: Grid) -> float:
     """Degrees of the steepest face between neighbouring samples, corners included; gaps (NaN) have none."""
     corner = math.hypot(grid.dy, grid.dx)
     steps = (
-        (heights[1:] - heights[:-1], grid.dy), (heights[:, 1:] - heights[:, :-1], grid.dx),
-        (heights[1:, 1:] - heights[:-1, :-1], corner), (heights[1:, :-1] - heights[:-1, 1:], corner),
-    )  # fmt: skip
+        (heights[1:] - heights[:-1], grid.dy),
+        (heights[:, 1:] - heights[:, :-1], grid.dx),
+        (heights[1:, 1:] - heights[:-1, :-1], corner),
+        (heights[1:, :-1] - heights[:-1, 1:], corner),
+    )
     return math.degrees(math.atan(max(float(np.nanmax(np.abs(step), initial=0.0)) / metres for step, metres in steps)))

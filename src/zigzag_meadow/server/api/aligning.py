@@ -52,10 +52,17 @@ def align_map(
     found = align(z, pixels, further, stripes=engine().stripes, cancel=gone(request))
     ground, laid = pictures(z, pixels, found)
     return {
-        **asdict(found), "asset": asset, "name": name, "height": title, "own": height is None,
-        "rows": pixels.shape[0], "columns": pixels.shape[1], "channels": pixels.shape[2], "ground": ground,
+        **asdict(found),
+        "asset": asset,
+        "name": name,
+        "height": title,
+        "own": height is None,
+        "rows": pixels.shape[0],
+        "columns": pixels.shape[1],
+        "channels": pixels.shape[2],
+        "ground": ground,
         "laid": laid,
-    }  # fmt: skip
+    }
 
 
 def _ground(request: HttpRequest, project_id: str, document: Project) -> tuple[Any, Any]:

@@ -41,8 +41,14 @@ from zigzag_meadow.server.models import Delivery, Job
 router = Router(tags=["deliveries"])
 PLAIN_PAGE = "default-src 'none'; style-src 'unsafe-inline'; img-src data:; font-src data:"
 Refused = {404: ProblemOut, 409: ProblemOut, 413: ProblemOut, 422: ProblemOut}
-TYPES = {".html": "text/html; charset=utf-8", ".json": "application/json", ".txt": "text/plain; charset=utf-8",
-         ".png": "image/png", ".glsl": "text/plain; charset=utf-8", ".mtlx": "text/plain; charset=utf-8"}  # fmt: skip
+TYPES = {
+    ".html": "text/html; charset=utf-8",
+    ".json": "application/json",
+    ".txt": "text/plain; charset=utf-8",
+    ".png": "image/png",
+    ".glsl": "text/plain; charset=utf-8",
+    ".mtlx": "text/plain; charset=utf-8",
+}
 
 
 def job_out(job: Job) -> dict[str, Any]:
@@ -57,12 +63,20 @@ def _shown(delivery: Delivery, kept: dict[int, str]) -> dict[str, Any]:
     folder = delivery_folder(delivery)
     files = [{**item, "key": delivery.keys.get(item["file"], "")} for item in delivery.files]
     return {
-        "number": delivery.number, "name": delivery.name, "kept": clearing.KEPT[kept.get(delivery.number, "newest")],
-        "revision": delivery.revision, "job": job_out(delivery.job),
-        "files": files, "maps": len(delivery.keys), "placed": delivery.placed,
-        "only": delivery.job.params.get("only", []), "folder": str(folder / "files"), "fit": delivery.fit,
-        "fit_at": delivery.fit_at, "check": _check(delivery),
-    }  # fmt: skip
+        "number": delivery.number,
+        "name": delivery.name,
+        "kept": clearing.KEPT[kept.get(delivery.number, "newest")],
+        "revision": delivery.revision,
+        "job": job_out(delivery.job),
+        "files": files,
+        "maps": len(delivery.keys),
+        "placed": delivery.placed,
+        "only": delivery.job.params.get("only", []),
+        "folder": str(folder / "files"),
+        "fit": delivery.fit,
+        "fit_at": delivery.fit_at,
+        "check": _check(delivery),
+    }
 
 
 def _deliveries(project_id: str) -> QuerySet[Delivery]:
@@ -71,9 +85,7 @@ def _deliveries(project_id: str) -> QuerySet[Delivery]:
     checks = Job.objects.filter(project=OuterRef("project"), kind="fit", params__number=OuterRef("number"))
     newest = checks.order_by("-created_at")
     rows = Delivery.objects.filter(project_id=project_id).select_related("job")
-    return rows.annotate(
-        check_id=Subquery(newest.values("id")[:1]), check_state=Subquery(newest.values("state")[:1])
-    )  # fmt: skip
+    return rows.annotate(check_id=Subquery(newest.values("id")[:1]), check_state=Subquery(newest.values("state")[:1]))
 
 
 def _check(delivery: Any) -> dict[str, Any] | None:
@@ -90,8 +102,9 @@ def _find(project_id: str, number: int) -> Delivery:
     return delivery
 
 
-@router.get("/projects/{project_id}/deliveries", response={200: list[DeliveryOut], **Refused},
-            operation_id="list_deliveries")  # fmt: skip
+@router.get(
+    "/projects/{project_id}/deliveries", response={200: list[DeliveryOut], **Refused}, operation_id="list_deliveries"
+)
 def list_deliveries(request: HttpRequest, project_id: str) -> list[dict[str, Any]]:
     """The newest twenty deliveries, newest first. A file whose key is not among what the project writes now (see
     the project's ``writes``) needs delivering again."""
@@ -107,8 +120,9 @@ def start_delivery(request: HttpRequest, project_id: str, wanted: DeliverIn | No
     return Status(202, job_out(request_delivery(project_id, chosen.only, chosen.then_fit)))
 
 
-@router.delete("/projects/{project_id}/deliveries/{number}", response={204: None, **Refused},
-               operation_id="delete_delivery")  # fmt: skip
+@router.delete(
+    "/projects/{project_id}/deliveries/{number}", response={204: None, **Refused}, operation_id="delete_delivery"
+)
 def delete_delivery(request: HttpRequest, project_id: str, number: int) -> Status[None]:
     """Delete a delivery and its files; what was put into a folder stays there."""
     projects.find(project_id)
@@ -116,8 +130,9 @@ def delete_delivery(request: HttpRequest, project_id: str, number: int) -> Statu
     return Status(204, None)
 
 
-@router.post("/projects/{project_id}/deliveries/{number}/name", response={204: None, **Refused},
-             operation_id="name_delivery")  # fmt: skip
+@router.post(
+    "/projects/{project_id}/deliveries/{number}/name", response={204: None, **Refused}, operation_id="name_delivery"
+)
 def name_delivery(request: HttpRequest, project_id: str, number: int, wanted: DeliveryName) -> Status[None]:
     """Call a delivery by a name: it is kept until it is deleted."""
     projects.find(project_id)
@@ -125,8 +140,11 @@ def name_delivery(request: HttpRequest, project_id: str, number: int, wanted: De
     return Status(204, None)
 
 
-@router.post("/projects/{project_id}/deliveries/{number}/place", response={200: PlacedOut, **Refused},
-             operation_id="place_delivery")  # fmt: skip
+@router.post(
+    "/projects/{project_id}/deliveries/{number}/place",
+    response={200: PlacedOut, **Refused},
+    operation_id="place_delivery",
+)
 def place(request: HttpRequest, project_id: str, number: int, wanted: PlaceIn) -> dict[str, Any]:
     """Put the files of a delivery into the project's folder (again); ``over``: these although they are not ours."""
     delivery = _find(project_id, number)
@@ -144,32 +162,36 @@ def _destination(project_id: str) -> dict[str, Any]:
     return {"allowed": bool(settings.MEADOW_FOLDERS), "chosen": there, "places": destinations.places()}
 
 
-@router.get("/projects/{project_id}/destination", response={200: DestinationOut, **Refused},
-            operation_id="get_destination")  # fmt: skip
+@router.get(
+    "/projects/{project_id}/destination", response={200: DestinationOut, **Refused}, operation_id="get_destination"
+)
 def get_destination(request: HttpRequest, project_id: str) -> dict[str, Any]:
     """Where files also go on this machine, and where they could."""
     projects.find(project_id)
     return _destination(project_id)
 
 
-@router.post("/projects/{project_id}/destination", response={200: DestinationOut, **Refused},
-             operation_id="choose_destination")  # fmt: skip
+@router.post(
+    "/projects/{project_id}/destination", response={200: DestinationOut, **Refused}, operation_id="choose_destination"
+)
 def choose_destination(request: HttpRequest, project_id: str, wanted: PlaceName) -> dict[str, Any]:
     projects.find(project_id)
     destinations.choose(project_id, wanted.folder, wanted.name)
     return _destination(project_id)
 
 
-@router.delete("/projects/{project_id}/destination", response={200: DestinationOut, **Refused},
-               operation_id="forget_destination")  # fmt: skip
+@router.delete(
+    "/projects/{project_id}/destination", response={200: DestinationOut, **Refused}, operation_id="forget_destination"
+)
 def forget_destination(request: HttpRequest, project_id: str) -> dict[str, Any]:
     projects.find(project_id)
     destinations.forget(project_id)
     return _destination(project_id)
 
 
-@router.post("/projects/{project_id}/deliveries/{number}/fit", response={202: JobOut, **Refused},
-             operation_id="start_fit")  # fmt: skip
+@router.post(
+    "/projects/{project_id}/deliveries/{number}/fit", response={202: JobOut, **Refused}, operation_id="start_fit"
+)
 def start_fit(request: HttpRequest, project_id: str, number: int, wanted: FitIn | None = None) -> Status[Any]:
     """Read the files back; ``typed``: with what was typed there in place of the note's numbers."""
     projects.find(project_id)
@@ -177,8 +199,11 @@ def start_fit(request: HttpRequest, project_id: str, number: int, wanted: FitIn 
     return Status(202, job_out(request_fit(project_id, number, typed)))
 
 
-@router.get("/projects/{project_id}/deliveries/{number}/typed", response={200: TypedOut, **Refused},
-            operation_id="get_typed_numbers")  # fmt: skip
+@router.get(
+    "/projects/{project_id}/deliveries/{number}/typed",
+    response={200: TypedOut, **Refused},
+    operation_id="get_typed_numbers",
+)
 def get_typed_numbers(request: HttpRequest, project_id: str, number: int) -> dict[str, Any]:
     """Every number and setting that a delivery's note asks to be typed, and the places to read off."""
     note = Rehearsal(delivery_folder(_find(project_id, number)) / "files").note
@@ -187,7 +212,7 @@ def get_typed_numbers(request: HttpRequest, project_id: str, number: int) -> dic
         "settings": [item.model_dump() for item in note.neutral],
         "places": [item.model_dump() for item in note.check_points],
         "layers": [item.title for item in note.legend],
-    }  # fmt: skip
+    }
 
 
 @router.get("/projects/{project_id}/deliveries/{number}/zip", operation_id="get_delivery_zip")

@@ -115,8 +115,9 @@ def look_at_file(request: HttpRequest, file: FolderFile) -> dict[str, Any]:
         return inspected(keep(path), inspection)
 
 
-@router.post("/projects/{project_id}/height-change", response={200: HeightChangeOut, **Refused},
-             operation_id="height_change")  # fmt: skip
+@router.post(
+    "/projects/{project_id}/height-change", response={200: HeightChangeOut, **Refused}, operation_id="height_change"
+)
 def change(request: HttpRequest, project_id: str, wanted: ChangeIn) -> dict[str, Any]:
     """What another heightmap would change, before it is taken over."""
     document = projects.newest(project_id)

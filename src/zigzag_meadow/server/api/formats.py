@@ -14,8 +14,11 @@ router = Router(tags=["formats"])
 
 Document = Literal["project", "kit", "target", "lines"]
 DOCUMENTS: dict[Document, list[str]] = {
-    "project": [".zip"], "kit": [".json"], "target": [".json"], "lines": [".geojson", ".json"],
-}  # fmt: skip
+    "project": [".zip"],
+    "kit": [".json"],
+    "target": [".json"],
+    "lines": [".geojson", ".json"],
+}
 """What else is brought in, besides pictures and heightmaps: the endings of its files."""
 
 
@@ -39,8 +42,13 @@ class FormatsOut(Schema):
 def formats(request: HttpRequest) -> dict[str, Any]:
     """Every format, in the order of lists, and the endings of documents."""
     made = [
-        {"id": kind.id, "title": kind.title, "endings": list(kind.endings), "uses": list(kind.uses),
-         "exact": kind.exact}
+        {
+            "id": kind.id,
+            "title": kind.title,
+            "endings": list(kind.endings),
+            "uses": list(kind.uses),
+            "exact": kind.exact,
+        }
         for kind in FORMATS
-    ]  # fmt: skip
+    ]
     return {"formats": made, "documents": DOCUMENTS}

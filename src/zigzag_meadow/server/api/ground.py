@@ -30,18 +30,26 @@ def diagnosis(request: HttpRequest, project_id: str) -> dict[str, Any]:
     evaluation = engine().evaluation(projects.newest(project_id), cancel=gone(request), owner=project_id)
     report = ground_report(evaluation)
     plain = [
-        {"code": f.code, "severity": f.severity, "title": f.title, "message": f.message, "mend": f.mend,
-         "where": f.where is not None}
+        {
+            "code": f.code,
+            "severity": f.severity,
+            "title": f.title,
+            "message": f.message,
+            "mend": f.mend,
+            "where": f.where is not None,
+        }
         for f in report.oddities
-    ]  # fmt: skip
+    ]
     return {
-        "low": report.low, "high": report.high, "findings": plain, "steps": [asdict(step) for step in report.steps],
+        "low": report.low,
+        "high": report.high,
+        "findings": plain,
+        "steps": [asdict(step) for step in report.steps],
         "legal": [asdict(fits_size(item, evaluation.home)) for item in (*evaluation.project.targets, *built_in())],
-    }  # fmt: skip
+    }
 
 
-@router.get("/projects/{project_id}/file-sample", response={200: FileSampleOut, **Refused},
-            operation_id="file_sample")  # fmt: skip
+@router.get("/projects/{project_id}/file-sample", response={200: FileSampleOut, **Refused}, operation_id="file_sample")
 def file_sample(
     request: HttpRequest, project_id: str, row: Annotated[int, Query(ge=0)], col: Annotated[int, Query(ge=0)]
 ) -> dict[str, Any]:
@@ -63,12 +71,16 @@ def working(request: HttpRequest, project_id: str) -> list[dict[str, Any]]:
     """Long computations under way for the pages of a project."""
     return [
         {
-            "key": task.key, "title": task.title, "share": task.share, "seconds": seconds,
-            "bytes": task.need, "seconds_left": seconds * (1 - task.share) / task.share if task.share > 0.03 else None,
+            "key": task.key,
+            "title": task.title,
+            "share": task.share,
+            "seconds": seconds,
+            "bytes": task.need,
+            "seconds_left": seconds * (1 - task.share) / task.share if task.share > 0.03 else None,
         }
         for task, seconds in engine().board.of(project_id)
         if seconds >= TELL_AFTER
-    ]  # fmt: skip
+    ]
 
 
 @router.post("/projects/{project_id}/working/{key}/stop", response={204: None, **Refused}, operation_id="stop_working")

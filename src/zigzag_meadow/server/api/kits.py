@@ -28,11 +28,19 @@ MOST_BYTES = 4 * 2**20
 
 def _told(kit_id: str, kit: Kit, own: bool) -> dict[str, Any]:
     return {
-        "id": kit_id, "name": kit.name, "note": kit.note, "own": own, "masks": [m.name for m in kit.masks],
-        "pieces": [p.name for p in kit.pieces], "low": kit.heights.low, "high": kit.heights.high,
-        "water": kit.heights.water, "layers": [x.name for x in kit.painting.layers],
-        "coats": [x.title for x in kit.painting.coats], "sheets": [x.name for x in kit.painting.sheets],
-    }  # fmt: skip
+        "id": kit_id,
+        "name": kit.name,
+        "note": kit.note,
+        "own": own,
+        "masks": [m.name for m in kit.masks],
+        "pieces": [p.name for p in kit.pieces],
+        "low": kit.heights.low,
+        "high": kit.heights.high,
+        "water": kit.heights.water,
+        "layers": [x.name for x in kit.painting.layers],
+        "coats": [x.title for x in kit.painting.coats],
+        "sheets": [x.name for x in kit.painting.sheets],
+    }
 
 
 @router.get("/kits", response=list[KitOut], operation_id="list_kits")
@@ -78,8 +86,7 @@ def delete_kit(request: HttpRequest, kit_id: str) -> Status[None]:
     return Status(204, None)
 
 
-@router.get("/projects/{project_id}/kits/{kit_id}/plan", response={200: KitPlanOut, **Refused},
-            operation_id="plan_kit")  # fmt: skip
+@router.get("/projects/{project_id}/kits/{kit_id}/plan", response={200: KitPlanOut, **Refused}, operation_id="plan_kit")
 def plan_kit(request: HttpRequest, project_id: str, kit_id: str) -> dict[str, Any]:
     """Which ranges in metres of a kit would be moved to this ground's own heights, and where to."""
     document = projects.newest(project_id)

@@ -136,9 +136,7 @@ def _part(shares: list[float], grid: Grid) -> Window:
     """The samples that lie in a rectangle, at least one, whose sides are shares of the ground."""
     west, north, east, south = shares
     row, col = min(int(north * grid.rows), grid.rows - 1), min(int(west * grid.cols), grid.cols - 1)
-    return Window(
-        row, max(math.ceil(south * grid.rows), row + 1), col, max(math.ceil(east * grid.cols), col + 1)
-    )  # fmt: skip
+    return Window(row, max(math.ceil(south * grid.rows), row + 1), col, max(math.ceil(east * grid.cols), col + 1))
 
 
 @router.post("/projects/{project_id}/preview", operation_id="preview_map")

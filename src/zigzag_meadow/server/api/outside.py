@@ -83,8 +83,9 @@ def _kept_picture(file: UploadedFile, project_id: str, cancel: Cancel) -> tuple[
         return keep(path, project_id), name, shape
 
 
-@router.post("/projects/{project_id}/take-back/{mask_id}", response={200: TakenBackOut, **Refused},
-             operation_id="take_back_mask")  # fmt: skip
+@router.post(
+    "/projects/{project_id}/take-back/{mask_id}", response={200: TakenBackOut, **Refused}, operation_id="take_back_mask"
+)
 def take_back(request: HttpRequest, project_id: str, mask_id: str, file: File[UploadedFile]) -> dict[str, Any]:
     """Look at an edited mask that came back: its size, its orientation, what was changed. It is kept aside."""
     document = projects.newest(project_id)
@@ -97,11 +98,20 @@ def take_back(request: HttpRequest, project_id: str, mask_id: str, file: File[Up
     returned = look_at_returned(evaluation, mask_id, asset_path(asset), samples)
     remark = size_remark(evaluation.home, document.final, rows, cols)
     return {
-        "asset": asset, "name": name, "rows": rows, "columns": cols, "samples": samples,
-        "sized": remark is None, "alike": returned.alike,
-        "turn": returned.turn, "flip": returned.flip, "changed": returned.changed, "mean": returned.mean,
-        "says": returned.says(remark), "since": since,
-    }  # fmt: skip
+        "asset": asset,
+        "name": name,
+        "rows": rows,
+        "columns": cols,
+        "samples": samples,
+        "sized": remark is None,
+        "alike": returned.alike,
+        "turn": returned.turn,
+        "flip": returned.flip,
+        "changed": returned.changed,
+        "mean": returned.mean,
+        "says": returned.says(remark),
+        "since": since,
+    }
 
 
 def _as_sent(project_id: str, document: Project, mask_id: str, name: str) -> tuple[Project, int | None]:
@@ -117,8 +127,11 @@ def _as_sent(project_id: str, document: Project, mask_id: str, name: str) -> tup
     return document, None
 
 
-@router.post("/projects/{project_id}/take-back/{mask_id}/changed", response={200: ChangedOut, **Refused},
-             operation_id="keep_changed_part")  # fmt: skip
+@router.post(
+    "/projects/{project_id}/take-back/{mask_id}/changed",
+    response={200: ChangedOut, **Refused},
+    operation_id="keep_changed_part",
+)
 def keep_changed_part(request: HttpRequest, project_id: str, mask_id: str, back: CameBack) -> dict[str, Any]:
     """What was changed in a mask that came back, as a picture of its own, kept aside until a line lays it over."""
     document = projects.newest(project_id)
@@ -129,9 +142,7 @@ def keep_changed_part(request: HttpRequest, project_id: str, mask_id: str, back:
     path = asset_path(back.asset)
     rows, cols, _ = desk()(check_picture, path, back.name, cancel=gone(request))
     sized = (rows, cols) in (evaluation.home.shape, sent.final.shape)
-    made = changed_part(
-        evaluation, mask_id, path, turn=back.turn, flip=back.flip, samples=back.samples, sized=sized
-    )  # fmt: skip
+    made = changed_part(evaluation, mask_id, path, turn=back.turn, flip=back.flip, samples=back.samples, sized=sized)
     with taken_in(incoming()) as out:
         with PngWriter(out, made.samples.shape[0], made.samples.shape[1], 3, 16, engine().stripes) as png:
             png.write(made.samples)
@@ -139,8 +150,9 @@ def keep_changed_part(request: HttpRequest, project_id: str, mask_id: str, back:
     return {"asset": asset, "added": made.added, "removed": made.removed, "since": since}
 
 
-@router.post("/projects/{project_id}/finished", response={200: list[FinishedOut], **Refused},
-             operation_id="bring_finished")  # fmt: skip
+@router.post(
+    "/projects/{project_id}/finished", response={200: list[FinishedOut], **Refused}, operation_id="bring_finished"
+)
 def bring_finished(request: HttpRequest, project_id: str, files: File[list[UploadedFile]]) -> list[dict[str, Any]]:
     """Finished masks, many at once: each is read, kept aside and matched with a mask by name."""
     document = projects.newest(project_id)
@@ -149,18 +161,32 @@ def bring_finished(request: HttpRequest, project_id: str, files: File[list[Uploa
     for file in files[:200]:
         name = safe_file_name(file.name or "", "picture")
         entry: dict[str, Any] = {
-            "file": name, "asset": None, "title": title_from(name), "rows": 0, "columns": 0, "mask": None,
-            "samples": "border", "problem": None, "remark": None,
-        }  # fmt: skip
+            "file": name,
+            "asset": None,
+            "title": title_from(name),
+            "rows": 0,
+            "columns": 0,
+            "mask": None,
+            "samples": "border",
+            "problem": None,
+            "remark": None,
+        }
         try:
             asset, _, (rows, cols, _) = _kept_picture(file, project_id, gone(request))
         except MeadowError as error:
             entries.append({**entry, "problem": error.message})
             continue
         entries.append(
-            {**entry, "asset": asset, "rows": rows, "columns": cols, "mask": mask_named_like(document, Path(name).stem),
-             "remark": size_remark(home, final, rows, cols), "samples": lie_as(home, final, rows, cols)}
-        )  # fmt: skip
+            {
+                **entry,
+                "asset": asset,
+                "rows": rows,
+                "columns": cols,
+                "mask": mask_named_like(document, Path(name).stem),
+                "remark": size_remark(home, final, rows, cols),
+                "samples": lie_as(home, final, rows, cols),
+            }
+        )
     return entries
 
 

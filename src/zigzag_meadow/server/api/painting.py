@@ -58,8 +58,9 @@ def get_painting(request: HttpRequest, project_id: str) -> dict[str, Any]:
     return painting_of(evaluation, asset_path)
 
 
-@router.get("/projects/{project_id}/layers/report", response={200: LayerReportOut, **Refused},
-            operation_id="layer_report")  # fmt: skip
+@router.get(
+    "/projects/{project_id}/layers/report", response={200: LayerReportOut, **Refused}, operation_id="layer_report"
+)
 def report(request: HttpRequest, project_id: str) -> dict[str, Any]:
     """Shares before and after sharing, who is strongest, overlap, and the target's budgets."""
     evaluation = engine().evaluation(projects.newest(project_id), cancel=gone(request), owner=project_id)
@@ -73,8 +74,9 @@ def why(request: HttpRequest, project_id: str, row: int, col: int) -> dict[str, 
     return asdict(why_here(evaluation, row, col))
 
 
-@router.post("/projects/{project_id}/layers/propose", response={200: LayersOfOut, **Refused},
-             operation_id="propose_layers")  # fmt: skip
+@router.post(
+    "/projects/{project_id}/layers/propose", response={200: LayersOfOut, **Refused}, operation_id="propose_layers"
+)
 def propose(request: HttpRequest, project_id: str, wanted: LayersOfIn) -> dict[str, Any]:
     """Layers made of masks in one go; nothing is changed until they are added."""
     document = projects.newest(project_id)
@@ -108,8 +110,9 @@ def _brought(file: UploadedFile, path_name: str, project_id: str, request: HttpR
         return Brought(path_name, keep(path, project_id), told)
 
 
-@router.post("/projects/{project_id}/textures", response={200: list[TextureSetOut], **Refused},
-             operation_id="bring_textures")  # fmt: skip
+@router.post(
+    "/projects/{project_id}/textures", response={200: list[TextureSetOut], **Refused}, operation_id="bring_textures"
+)
 def bring_textures(
     request: HttpRequest,
     project_id: str,
@@ -157,13 +160,31 @@ def bring_textures(
 
 def _file_told(item: Brought) -> dict[str, Any]:
     told = item.told
-    return {"file": item.file, "asset": item.asset, "kind": told.kind, "rows": told.rows, "cols": told.cols,
-            "mean": told.mean, "seam": told.seam, "told": list(told.told), "problem": None}  # fmt: skip
+    return {
+        "file": item.file,
+        "asset": item.asset,
+        "kind": told.kind,
+        "rows": told.rows,
+        "cols": told.cols,
+        "mean": told.mean,
+        "seam": told.seam,
+        "told": list(told.told),
+        "problem": None,
+    }
 
 
 def _not_taken(file: str, problem: str) -> dict[str, Any]:
-    return {"file": file, "asset": None, "kind": None, "rows": 0, "cols": 0, "mean": "#808080", "seam": 1.0,
-            "told": [], "problem": problem}  # fmt: skip
+    return {
+        "file": file,
+        "asset": None,
+        "kind": None,
+        "rows": 0,
+        "cols": 0,
+        "mean": "#808080",
+        "seam": 1.0,
+        "told": [],
+        "problem": problem,
+    }
 
 
 @router.post("/projects/{project_id}/stops", response={200: list[StopOut], **Refused}, operation_id="ramp_stops")
@@ -198,6 +219,8 @@ def painted(request: HttpRequest, project_id: str, name: str, wanted: Query[Pain
         stem = f"{file_stem(document.name)}_{file_stem(name.replace(':', '_'))}_{grid.cols}x{grid.rows}"
         # Sent piece by piece from the open file, whose name may go: floats of a large map are hundreds of megabytes.
         return FileResponse(
-            path.open("rb"), as_attachment=True, filename=f"{stem}.{chosen.ending}",
+            path.open("rb"),
+            as_attachment=True,
+            filename=f"{stem}.{chosen.ending}",
             content_type=format_named(chosen.reads).media,
-        )  # fmt: skip
+        )

@@ -56,20 +56,25 @@ def list_projects(request: HttpRequest) -> list[dict[str, Any]]:
     return [
         {
             **{name: told[name] for name in ("rows", "cols", "width", "length", "layers", "trouble")},
-            "id": row.id, "name": row.name, "revision": row.head, "updated_at": row.updated_at,
+            "id": row.id,
+            "name": row.name,
+            "revision": row.head,
+            "updated_at": row.updated_at,
             "bytes": sum(sizes.get(asset, 0) for asset in told["assets"]),
         }
         for row, told in projects.shelf()
-    ]  # fmt: skip
+    ]
 
 
 def inspected(asset: str, inspection: Inspection) -> dict[str, Any]:
     plain = {name: getattr(inspection, name) for name in InspectionOut.model_fields if name not in ("asset", "sizes")}
     return {
-        **plain, "channels": list(inspection.channels), "asset": asset,
+        **plain,
+        "channels": list(inspection.channels),
+        "asset": asset,
         "placement": None if inspection.placement is None else asdict(inspection.placement),
         "sizes": [{"rows": rows, "columns": cols} for rows, cols in inspection.sizes],
-    }  # fmt: skip
+    }
 
 
 @router.post("/heightmaps", response={200: InspectionOut, **Refused}, operation_id="bring_heightmap")
@@ -99,9 +104,15 @@ def inspect_again(request: HttpRequest, layout: FileLayout) -> dict[str, Any]:
 
 def _found(layout: FileLayout) -> Inspection:
     told = Layout(
-        rows=layout.rows, cols=layout.columns, byte_order=layout.byte_order, header=layout.header,
-        sample=layout.sample, channel=layout.channel, code=layout.code, nodata=layout.nodata,
-    )  # fmt: skip
+        rows=layout.rows,
+        cols=layout.columns,
+        byte_order=layout.byte_order,
+        header=layout.header,
+        sample=layout.sample,
+        channel=layout.channel,
+        code=layout.code,
+        nodata=layout.nodata,
+    )
     inspection: Inspection = desk()(inspect_file, asset_path(layout.asset), layout.name, told)
     return inspection
 
@@ -169,13 +180,20 @@ def _picture_told(
 ) -> dict[str, Any]:
     rows, columns, channels = found
     return {
-        "asset": asset, "name": name, "rows": rows, "columns": columns, "channels": channels, "kind": PICTURE.name,
-        "samples": samples, "says": lying(document.ground.home, rows, columns, samples),
-    }  # fmt: skip
+        "asset": asset,
+        "name": name,
+        "rows": rows,
+        "columns": columns,
+        "channels": channels,
+        "kind": PICTURE.name,
+        "samples": samples,
+        "says": lying(document.ground.home, rows, columns, samples),
+    }
 
 
-@router.get("/projects/{project_id}/pictures/{reading_id}", response={200: PictureOut, **Refused},
-            operation_id="get_picture")  # fmt: skip
+@router.get(
+    "/projects/{project_id}/pictures/{reading_id}", response={200: PictureOut, **Refused}, operation_id="get_picture"
+)
 def get_picture(request: HttpRequest, project_id: str, reading_id: str) -> dict[str, Any]:
     """The picture that a reading lays over the ground: its size, and what its samples are taken for."""
     document = projects.newest(project_id)

@@ -158,16 +158,20 @@ def get_finals(request: HttpRequest, project_id: str) -> dict[str, Any]:
     return {**found, "masks": masks, "job": None if job is None else job_out(job)}
 
 
-@router.get("/projects/{project_id}/masks/{mask_id}/text", response={200: RecipeText, **Refused},
-            operation_id="get_recipe_text")  # fmt: skip
+@router.get(
+    "/projects/{project_id}/masks/{mask_id}/text", response={200: RecipeText, **Refused}, operation_id="get_recipe_text"
+)
 def get_text(request: HttpRequest, project_id: str, mask_id: str) -> dict[str, str]:
     """A recipe as plain text, a sentence a line."""
     document = projects.newest(project_id)
     return {"text": lines_as_text(document, mask_of(document, mask_id).lines)}
 
 
-@router.post("/projects/{project_id}/masks/{mask_id}/text", response={200: RecipeLines, **Refused},
-             operation_id="read_recipe_text")  # fmt: skip
+@router.post(
+    "/projects/{project_id}/masks/{mask_id}/text",
+    response={200: RecipeLines, **Refused},
+    operation_id="read_recipe_text",
+)
 def read_text(request: HttpRequest, project_id: str, mask_id: str, wanted: RecipeText) -> dict[str, Any]:
     """Lines of a recipe from plain text; nothing is changed until they are set. A mistake is told with its place."""
     document = projects.newest(project_id)

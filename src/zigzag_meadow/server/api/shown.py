@@ -29,27 +29,57 @@ __all__ = ["painting_of", "readings_of", "slots_out"]
 def _param(param: Param, value: float | str, home: Grid) -> dict[str, Any]:
     low, high = param.bounds(home)
     return {
-        "name": param.name, "title": param.title, "unit": param.unit, "kind": param.kind, "value": value,
-        "default": param.default_on(home), "low": low, "high": high, "step": param.step,
-        "decimals": param.decimals, "choices": [{"value": value, "label": label} for value, label in param.choices],
-    }  # fmt: skip
+        "name": param.name,
+        "title": param.title,
+        "unit": param.unit,
+        "kind": param.kind,
+        "value": value,
+        "default": param.default_on(home),
+        "low": low,
+        "high": high,
+        "step": param.step,
+        "decimals": param.decimals,
+        "choices": [{"value": value, "label": label} for value, label in param.choices],
+    }
 
 
 def _reading(resolved: Resolved, home: Grid, key: str) -> dict[str, Any]:
     kind = resolved.kind
     own = resolved.id != kind.name
     return {
-        "name": resolved.id, "key": key, "kind": kind.name,
+        "name": resolved.id,
+        "key": key,
+        "kind": kind.name,
         "numbers_of": resolved.id if own else kind.numbers_of or kind.name,
-        "own": own, "title": resolved.title, "family": kind.family, "unit": kind.unit, "scale": kind.scale,
-        "decimals": kind.decimals, "low": kind.low, "high": kind.high, "whole_ground": kind.whole_ground,
-        "sentence": kind.sentence, "good_for": kind.good_for, "ramp": kind.ramp, "wraps": kind.wraps,
-        "signed": kind.signed, "at_other_sizes": kind.at_other_sizes, "ramp_high": kind.ramp_high,
-        "ramp_all": kind.ramp_all, "open_end": kind.open_end, "more": kind.more, "less": kind.less, "above": kind.above,
-        "left": resolved.left is not None, "trouble": None if resolved.left is None else resolved.left.trouble,
-        "light": kind.light, "first": kind.first, "probed": kind.probed, "steers": kind.steers,
+        "own": own,
+        "title": resolved.title,
+        "family": kind.family,
+        "unit": kind.unit,
+        "scale": kind.scale,
+        "decimals": kind.decimals,
+        "low": kind.low,
+        "high": kind.high,
+        "whole_ground": kind.whole_ground,
+        "sentence": kind.sentence,
+        "good_for": kind.good_for,
+        "ramp": kind.ramp,
+        "wraps": kind.wraps,
+        "signed": kind.signed,
+        "at_other_sizes": kind.at_other_sizes,
+        "ramp_high": kind.ramp_high,
+        "ramp_all": kind.ramp_all,
+        "open_end": kind.open_end,
+        "more": kind.more,
+        "less": kind.less,
+        "above": kind.above,
+        "left": resolved.left is not None,
+        "trouble": None if resolved.left is None else resolved.left.trouble,
+        "light": kind.light,
+        "first": kind.first,
+        "probed": kind.probed,
+        "steers": kind.steers,
         "params": [_param(p, resolved.numbers[p.name], home) for p in kind.params],
-    }  # fmt: skip
+    }
 
 
 def readings_of(graph: Graph) -> list[dict[str, Any]]:
@@ -75,16 +105,31 @@ def _looks(evaluation: Evaluation, asset_path: Callable[[str], Path]) -> list[di
     made = []
     for look in evaluation.project.looks:
         missing = any(not asset_path(asset).is_file() for asset in look.assets)
-        made.append({
-            "id": look.id, "name": look.name, "own": True, "size": look.size, "mean": look.mean,
-            "maps": [kind for kind in MAPS if look.asset(kind) is not None],
-            "told": said(look.rows, look.cols, look.seam), "missing": missing,
-        })  # fmt: skip
+        made.append(
+            {
+                "id": look.id,
+                "name": look.name,
+                "own": True,
+                "size": look.size,
+                "mean": look.mean,
+                "maps": [kind for kind in MAPS if look.asset(kind) is not None],
+                "told": said(look.rows, look.cols, look.seam),
+                "missing": missing,
+            }
+        )
     return made + [
-        {"id": look.id, "name": look.title, "own": False, "size": look.size, "mean": look.mean, "maps": list(MAPS),
-         "told": [], "missing": False}
+        {
+            "id": look.id,
+            "name": look.title,
+            "own": False,
+            "size": look.size,
+            "mean": look.mean,
+            "maps": list(MAPS),
+            "told": [],
+            "missing": False,
+        }
         for look in LOOKS
-    ]  # fmt: skip
+    ]
 
 
 def _troubles(project: Project, evaluation: Evaluation, gone: set[str]) -> list[dict[str, str]]:
@@ -123,15 +168,18 @@ def painting_of(evaluation: Evaluation, asset_path: Callable[[str], Path]) -> di
         "surface": slots_out(surface_slots(home)),
         "surface_maps": [_choice(value, label) for value, label in SURFACE_MAPS.items()],
         "looks": looks,
-        "sharings": [{"value": k, "label": s.title, "sentence": s.sentence, "by_relief": s.by_relief}
-                     for k, s in SHARINGS.items()],
-        "outcomes": [{**asdict(item), "members": list(item.members), "index": at}
-                     for at, item in enumerate(project.outcomes)],
+        "sharings": [
+            {"value": k, "label": s.title, "sentence": s.sentence, "by_relief": s.by_relief}
+            for k, s in SHARINGS.items()
+        ],
+        "outcomes": [
+            {**asdict(item), "members": list(item.members), "index": at} for at, item in enumerate(project.outcomes)
+        ],
         "troubles": _troubles(project, evaluation, {look["id"] for look in looks if look["missing"]}),
         "sizes": [asdict(size) for size in [*_far(project), *painted_sizes(home)]],
         "depths": [_choice(value, title) for value, (_, _, title) in DEPTHS.items()],
         "pictures": pictures,
-    }  # fmt: skip
+    }
 
 
 def _far(project: Project) -> list[PaintedSize]:

@@ -44,8 +44,14 @@ Refused = {404: ProblemOut, 409: ProblemOut, 422: ProblemOut}
 
 
 def _target(item: Target, own: bool) -> dict[str, Any]:
-    return {"id": item.id, "title": item.title, "sentence": item.sentence, "own": own, "rules": item,
-            "sentences": _sentences(item)}  # fmt: skip
+    return {
+        "id": item.id,
+        "title": item.title,
+        "sentence": item.sentence,
+        "own": own,
+        "rules": item,
+        "sentences": _sentences(item),
+    }
 
 
 def _sentences(item: Target) -> list[dict[str, str]]:
@@ -99,12 +105,16 @@ def get_rules(request: HttpRequest) -> dict[str, Any]:
     """Classes of rules, for the editor of targets."""
     places = {
         place: [
-            {**asdict(kind), "fields": [{**asdict(f), "choices": [{"value": v, "label": t} for v, t in f.choices]}
-                                        for f in kind.fields]}
+            {
+                **asdict(kind),
+                "fields": [
+                    {**asdict(f), "choices": [{"value": v, "label": t} for v, t in f.choices]} for f in kind.fields
+                ],
+            }
             for kind in kinds
         ]
         for place, kinds in rule_kinds().items()
-    }  # fmt: skip
+    }
     holding = [{"value": item.id, "label": item.title} for item in forms() if item.takes == "raster"]
     sheets = [{"value": value, "label": label} for value, label in DATA_SHEETS.items()]
     return {"places": places, "forms": holding, "data_sheets": sheets}
@@ -114,8 +124,7 @@ def get_rules(request: HttpRequest) -> dict[str, Any]:
 def check(request: HttpRequest, project_id: str, data: Annotated[dict[str, Any], Body()]) -> dict[str, Any]:
     """An own target, before it is kept: what is wrong, or what it would make of this project."""
     document = projects.newest(project_id)
-    nothing: dict[str, Any] = {"trouble": None, "rules": None, "sizes": [], "names": [], "numbers": [],
-                               "sentences": []}  # fmt: skip
+    nothing: dict[str, Any] = {"trouble": None, "rules": None, "sizes": [], "names": [], "numbers": [], "sentences": []}
     try:
         wanted = parse_target(data)
         nothing["rules"] = wanted
@@ -145,9 +154,16 @@ def get_plan(request: HttpRequest, project_id: str) -> dict[str, Any]:
         if not delivered(document, item)
     ]
     nothing: dict[str, Any] = {
-        "refused": None, "groups": [], "others": others, "bytes": 0, "files": 0, "numbers": [], "trial": None,
-        "tokens": TOKENS, "pattern": document.delivery.pattern or document.target.names,
-    }  # fmt: skip
+        "refused": None,
+        "groups": [],
+        "others": others,
+        "bytes": 0,
+        "files": 0,
+        "numbers": [],
+        "trial": None,
+        "tokens": TOKENS,
+        "pattern": document.delivery.pattern or document.target.names,
+    }
     try:
         make_plan(document)
         plan = make_plan(document, evaluation.ends())
@@ -159,7 +175,10 @@ def get_plan(request: HttpRequest, project_id: str) -> dict[str, Any]:
         for group, title in GROUPS.items()
     ]
     return {
-        **nothing, "groups": [group for group in groups if group["items"]], "bytes": plan.bytes_needed,
-        "files": sum(item["files"] for item in items), "numbers": _numbers(document, plan, request),
+        **nothing,
+        "groups": [group for group in groups if group["items"]],
+        "bytes": plan.bytes_needed,
+        "files": sum(item["files"] for item in items),
+        "numbers": _numbers(document, plan, request),
         "trial": trial_place(plan),
-    }  # fmt: skip
+    }

@@ -53,9 +53,15 @@ def _adjust(
 
 
 def adjusted(
-    rgb: F32, *, hue: float = 0.0, saturation: float = 1.0, brightness: float = 1.0, contrast: float = 1.0,
-    gamma: float = 1.0, warmth: float = 0.0,
-) -> F32:  # fmt: skip
+    rgb: F32,
+    *,
+    hue: float = 0.0,
+    saturation: float = 1.0,
+    brightness: float = 1.0,
+    contrast: float = 1.0,
+    gamma: float = 1.0,
+    warmth: float = 0.0,
+) -> F32:
     """Linear colours (rows, columns, 3) changed; float32 of the same shape.
 
     ``brightness`` multiplies light, ``gamma`` bends it (above 1 lightens the middle). In OKLab: ``hue`` turns by

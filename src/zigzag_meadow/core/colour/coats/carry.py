@@ -90,9 +90,12 @@ def _run(here: Here, numbers: Numbers, below: Array, mask: Array, code: Array) -
 
 
 CARRIED = WholeGround(
-    name="carried", planes=("red", "green", "blue", "much"), needs=_needs, make=_run,
+    name="carried",
+    planes=("red", "green", "blue", "much"),
+    needs=_needs,
+    make=_run,
     cost=run_cost("Carrying colour downhill", 44),
-)  # fmt: skip
+)
 
 
 def _washed(here: Here, numbers: Numbers, below: Array, *planes: Array) -> Array:

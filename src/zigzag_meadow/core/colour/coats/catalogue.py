@@ -19,6 +19,17 @@ from zigzag_meadow.core.colour.coats.wear import Bleach, Soil
 __all__ = ["COATS"]
 
 COATS: list[type[BaseCoat]] = [
-    PlainColour, Ramp, Layers, AerialImage, Water, Adjust, Vary, LocalContrast, Match, Soil, Bleach, Carry,
+    PlainColour,
+    Ramp,
+    Layers,
+    AerialImage,
+    Water,
+    Adjust,
+    Vary,
+    LocalContrast,
+    Match,
+    Soil,
+    Bleach,
+    Carry,
     PieceCoat,
-]  # fmt: skip
+]

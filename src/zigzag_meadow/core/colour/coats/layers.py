@@ -45,9 +45,12 @@ def _add(weight: F32, colours: F32, tint: F32, out: F32) -> None:
 
 
 MEAN = WholeGround(
-    name="mean_colour", needs=lambda node, grid: [AllOf(node.inputs[0], "albedo")],
-    make=lambda here, numbers, albedo: mean_of(albedo), grid=own_grid, lasting=True,
-)  # fmt: skip
+    name="mean_colour",
+    needs=lambda node, grid: [AllOf(node.inputs[0], "albedo")],
+    make=lambda here, numbers, albedo: mean_of(albedo),
+    grid=own_grid,
+    lasting=True,
+)
 
 
 def _nested(worn: Sequence[Worn]) -> list[Worn]:
@@ -113,10 +116,15 @@ class Layers(Painted):
     kind: Literal["layers"] = "layers"
     how: Annotated[
         How,
-        Told("Layers as", choices=(
-            ("textures", "their textures at ground scale"), ("mean", "the mean colours of their textures"),
-            ("plain", "their plain colours"))),
-    ] = "textures"  # fmt: skip
+        Told(
+            "Layers as",
+            choices=(
+                ("textures", "their textures at ground scale"),
+                ("mean", "the mean colours of their textures"),
+                ("plain", "their plain colours"),
+            ),
+        ),
+    ] = "textures"
 
     def top(self, around: Around) -> Node:
         return layers_colour(around.weights(), around.worn(), self.how)

@@ -64,7 +64,7 @@ def _measured(here: Here, numbers: Numbers, below: Array, image: Array, weights:
 
 MEASURED = WholeGround(
     name="layer_colours", needs=_measure_needs, make=_measured, grid=lambda node: reference_grid(node.grid)
-)  # fmt: skip
+)
 
 
 def _needs(node: Node, grid: Grid, window: Window) -> Sequence[Need]:

@@ -61,7 +61,7 @@ def along_ramp(values: F32, stops: list[tuple[float, tuple[float, float, float]]
     parts = [slice(a, b) for a, b in pairwise(breaks)]
     tables = [
         linear(np.stack([np.interp(at, places[part], codes[part, k]) for k in range(3)], axis=1)) for part in parts
-    ]  # fmt: skip
+    ]
     out = np.empty((*values.shape, 3), np.float32)
     _along(readable(values), readable(np.stack(tables)), readable(places[breaks[1:-1]].astype(np.float32)), out)
     return out
@@ -85,9 +85,11 @@ class Ramp(Painted):
     stops: Annotated[
         tuple[Stop, ...], Field(min_length=2, max_length=MOST_STOPS), Edited("stops", "Colours of the ramp")
     ] = (
-        Stop(at=0.0, colour="#4a3f33"), Stop(at=0.35, colour="#6f7049"), Stop(at=0.7, colour="#9a966f"),
+        Stop(at=0.0, colour="#4a3f33"),
+        Stop(at=0.35, colour="#6f7049"),
+        Stop(at=0.7, colour="#9a966f"),
         Stop(at=1.0, colour="#b9b4a7"),
-    )  # fmt: skip
+    )
 
     @model_validator(mode="after")
     def _in_order(self) -> Ramp:

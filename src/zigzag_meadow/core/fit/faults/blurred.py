@@ -84,8 +84,12 @@ class Blurred(Fault):
         if k < 0.3:
             return None
         metres = width * sum(case.spacing) / 2
-        return Explained(share, f"{case.file} is blurred, by about {width:.2g} samples ({metres:.2g} m).",
-                         AGAIN, (("width", width), ("metres", round(metres, 3))))  # fmt: skip
+        return Explained(
+            share,
+            f"{case.file} is blurred, by about {width:.2g} samples ({metres:.2g} m).",
+            AGAIN,
+            (("width", width), ("metres", round(metres, 3))),
+        )
 
     @staticmethod
     def _by_roughness(case: Case) -> Explained | None:

@@ -28,9 +28,7 @@ def _shares(case: Case) -> dict[int, float]:
 
 def _share(case: Case, flat: list[int]) -> float:
     """Of all that differs, what lies in those channels."""
-    per = {
-        c: sum(float(((pair.seen - pair.meant)[:, :, c] ** 2).sum()) for pair in case.near) for c in case.wrong
-    }  # fmt: skip
+    per = {c: sum(float(((pair.seen - pair.meant)[:, :, c] ** 2).sum()) for pair in case.near) for c in case.wrong}
     total = sum(per.values())
     return sum(per[c] for c in flat) / total if total else 0.0
 

@@ -31,5 +31,8 @@ class EightBits(Fault):
         for pair in case.close:
             if float(np.abs(pair.seen - pair.meant)[:, :, case.wrong].max()) > 1.5 / 255:
                 return None
-        return Explained(1.0, f"{subject(case, case.wrong)} holds 8 bits spread over 16: finer steps are lost.",
-                         "Write it again with 16 bits, through nothing that keeps only 8.")  # fmt: skip
+        return Explained(
+            1.0,
+            f"{subject(case, case.wrong)} holds 8 bits spread over 16: finer steps are lost.",
+            "Write it again with 16 bits, through nothing that keeps only 8.",
+        )

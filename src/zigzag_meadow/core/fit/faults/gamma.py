@@ -50,8 +50,11 @@ class Gamma(Fault):
             if found is not None and (shown is None or found[0] > shown[0]):
                 shown = found
             if shown is not None and (best is None or shown[0] > best.share + 1e-3):
-                best = Explained(shown[0], f"{subject(case, shown[1])} {words}.",
-                                 "Read it as data without a colour space, or write it again.")  # fmt: skip
+                best = Explained(
+                    shown[0],
+                    f"{subject(case, shown[1])} {words}.",
+                    "Read it as data without a colour space, or write it again.",
+                )
         return best
 
     @staticmethod

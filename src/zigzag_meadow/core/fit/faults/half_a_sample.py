@@ -17,8 +17,15 @@ Ends = tuple[float, float]
 MARGIN = 4
 WAYS = ("linear", "cubic", "sharp", "lanczos")
 _EACH: tuple[Ends, ...] = (
-    (0.5, 0.5), (-0.5, -0.5), (0.0, 1.0), (1.0, 0.0), (1.0, 1.0), (0.0, -1.0), (-1.0, 0.0), (-1.0, -1.0),
-)  # fmt: skip
+    (0.5, 0.5),
+    (-0.5, -0.5),
+    (0.0, 1.0),
+    (1.0, 0.0),
+    (1.0, 1.0),
+    (0.0, -1.0),
+    (-1.0, 0.0),
+    (-1.0, -1.0),
+)
 _PLAIN: Ends = (0.0, 0.0)
 TRIED = tuple((down, across) for each in _EACH for down, across in ((each, each), (each, _PLAIN), (_PLAIN, each)))
 """Samples left out at both ends of the rows and of the columns."""

@@ -59,9 +59,13 @@ class Levels(Fault):
 
     @staticmethod
     def _says(case: Case, share: float, used: list[int], levels: int) -> Explained:
-        return Explained(share, f"{subject(case, used)} holds {levels} levels where there were more: it was cut to few "
-                         "bits or colours on the way.", "Write it again, through nothing that reduces colours.",
-                         (("levels", float(levels)),))  # fmt: skip
+        return Explained(
+            share,
+            f"{subject(case, used)} holds {levels} levels where there were more: it was cut to few "
+            "bits or colours on the way.",
+            "Write it again, through nothing that reduces colours.",
+            (("levels", float(levels)),),
+        )
 
 
 def _by_counts(case: Case, least: int) -> int | None:
@@ -128,5 +132,9 @@ class Threshold(Fault):
             return None
         share, used = found
         at = next(iter(cuts.values()))
-        return Explained(share, f"{subject(case, used)} is black and white only: all was cut at {at:.0%}.", AGAIN,
-                         (("at", round(at, 4)),))  # fmt: skip
+        return Explained(
+            share,
+            f"{subject(case, used)} is black and white only: all was cut at {at:.0%}.",
+            AGAIN,
+            (("at", round(at, 4)),),
+        )

@@ -31,16 +31,23 @@ class PartShifted(Fault):
             channel, total = (c, off) if off > total else (channel, total)
         every = sum(pair.before for pair in case.near)
         single = replace(
-            case, letters=case.letters[channel : channel + 1], titles=case.titles[channel : channel + 1],
-            whole=_alone(case.whole, channel), close=tuple(_alone(pair, channel) for pair in case.close),
-            seen=case.seen[channel : channel + 1], meant=case.meant[channel : channel + 1], scratch={},
-        )  # fmt: skip
+            case,
+            letters=case.letters[channel : channel + 1],
+            titles=case.titles[channel : channel + 1],
+            whole=_alone(case.whole, channel),
+            close=tuple(_alone(pair, channel) for pair in case.close),
+            seen=case.seen[channel : channel + 1],
+            meant=case.meant[channel : channel + 1],
+            scratch={},
+        )
         found = found_shift(single)
         if found is None or every <= 0:
             return None
         pair, south, east, share = found
         down, across = south * pair.per[0], east * pair.per[1]
         return Explained(
-            share * total / every, f"{subject(case, [channel])} lies {shift_words(down, across)} off its place, the "
-            "other channels do not.", AGAIN, (("south", round(down, 3)), ("east", round(across, 3))),
-        )  # fmt: skip
+            share * total / every,
+            f"{subject(case, [channel])} lies {shift_words(down, across)} off its place, the other channels do not.",
+            AGAIN,
+            (("south", round(down, 3)), ("east", round(across, 3))),
+        )

@@ -37,5 +37,8 @@ class PartTurned(Fault):
         if best is None or len(best[1]) == len(case.letters):
             return None
         share, used, happened = best
-        return Explained(share, f"{subject(case, used)} is {happened}, the other channels are not.",
-                         "Write it again: channels were put together out of files in different orders.")  # fmt: skip
+        return Explained(
+            share,
+            f"{subject(case, used)} is {happened}, the other channels are not.",
+            "Write it again: channels were put together out of files in different orders.",
+        )

@@ -41,8 +41,9 @@ class Exchanged(Fault):
                 break
             seen, meant = _cells(case.whole.seen, many), _cells(case.whole.meant, many)
             left = np.stack([_left_of_each(part, meant, case.whole.tolerance) for part in seen])
-            source = [i if left[i, i] <= left[i].min() * 1.0001 + 1e-12 else int(left[i].argmin())
-                      for i in range(len(left))]  # fmt: skip
+            source = [
+                i if left[i, i] <= left[i].min() * 1.0001 + 1e-12 else int(left[i].argmin()) for i in range(len(left))
+            ]
             moved = [i for i, j in enumerate(source) if i != j]
             before, after = float(np.trace(left)), float(sum(left[i, j] for i, j in enumerate(source)))
             # Exchanged: what one lost another has; else one was copied over another, or merely looks like it.

@@ -36,8 +36,9 @@ class Patched(Fault):
         box = box_of(case.whole)
         if box is None or box.area > LARGEST:
             return None
-        return Explained(1.0, f"{case.file} was changed in one place, {box.words()}: {_samples(case, box)}.",
-                         AGAIN, (), box)  # fmt: skip
+        return Explained(
+            1.0, f"{case.file} was changed in one place, {box.words()}: {_samples(case, box)}.", AGAIN, (), box
+        )
 
 
 class Border(Fault):
@@ -51,11 +52,18 @@ class Border(Fault):
         rows, cols = off.shape
         if not off.any() or rows < 8 or cols < 8 or off[wide[0] : -wide[0], wide[1] : -wide[1]].any():
             return None
-        sides = {"northern": off[: wide[0]], "southern": off[-wide[0] :], "western": off[:, : wide[1]],
-                 "eastern": off[:, -wide[1] :]}  # fmt: skip
+        sides = {
+            "northern": off[: wide[0]],
+            "southern": off[-wide[0] :],
+            "western": off[:, : wide[1]],
+            "eastern": off[:, -wide[1] :],
+        }
         lined = [name for name, part in sides.items() if np.count_nonzero(part) > 0.03 * max(part.shape)]
         if not lined:
             return None
         words = lined[0] if len(lined) == 1 else f"{', '.join(lined[:-1])} and {lined[-1]}"
-        return Explained(1.0, f"{case.file} has a line along its {words} border: it was laid over another extent, or "
-                         "repeats.", "Lay it over exactly the extent of the note, clamped at the border.")  # fmt: skip
+        return Explained(
+            1.0,
+            f"{case.file} has a line along its {words} border: it was laid over another extent, or repeats.",
+            "Lay it over exactly the extent of the note, clamped at the border.",
+        )

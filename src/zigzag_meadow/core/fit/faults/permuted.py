@@ -31,9 +31,12 @@ class Permuted(Fault):
         before, after = float(np.trace(left)), float(sum(left[i, j] for i, j in enumerate(source)))
         if before <= 0 or any(self._flat(case, j) for i, j in enumerate(source) if i != j):
             return None
-        return Explained(1 - after / before, f"{case.file}: {_words(case, source)}.",
-                         "Write it again, or put the channels back into their order.",
-                         tuple((case.letters[i], case.letters[j]) for i, j in enumerate(source) if i != j))  # fmt: skip
+        return Explained(
+            1 - after / before,
+            f"{case.file}: {_words(case, source)}.",
+            "Write it again, or put the channels back into their order.",
+            tuple((case.letters[i], case.letters[j]) for i, j in enumerate(source) if i != j),
+        )
 
     @staticmethod
     def _flat(case: Case, channel: int) -> bool:

@@ -34,8 +34,9 @@ class Premultiplied(Fault):
         if found is None:
             return None
         share, used = found
-        return Explained(share, f"{subject(case, used)} was multiplied by alpha.",
-                         "Write it again with straight alpha.")  # fmt: skip
+        return Explained(
+            share, f"{subject(case, used)} was multiplied by alpha.", "Write it again with straight alpha."
+        )
 
     @staticmethod
     def _varies(pair: Pair, channel: int) -> bool:

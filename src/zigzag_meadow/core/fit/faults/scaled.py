@@ -33,10 +33,14 @@ def line_through(meant: F64, seen: F64, slack: float, cut: bool = True) -> tuple
 
 
 _UNITS = (
-    (0.01, ": its metres were taken for centimetres"), (100.0, ": centimetres in the place of metres"),
-    (0.001, ": kilometres in the place of metres"), (1000.0, ": millimetres in the place of metres"),
-    (3.28084, ": feet in the place of metres"), (0.3048, ": its metres were taken for feet"), (-1.0, ": up is down"),
-)  # fmt: skip
+    (0.01, ": its metres were taken for centimetres"),
+    (100.0, ": centimetres in the place of metres"),
+    (0.001, ": kilometres in the place of metres"),
+    (1000.0, ": millimetres in the place of metres"),
+    (3.28084, ": feet in the place of metres"),
+    (0.3048, ": its metres were taken for feet"),
+    (-1.0, ": up is down"),
+)
 
 
 class Scaled(Fault):
@@ -72,8 +76,12 @@ class Scaled(Fault):
         if not case.in_full:
             # Other things move means towards the middle, too; all that varies must have become larger alike.
             share = share if all(self._alike(case, c, lines[c][0]) for c in used) else 0.0
-        return Explained(share, f"{subject(case, used)} {_words(case, a, b)}.",
-                         "Put in the ends that the note has, or write it again.", _numbers(case, a, b))  # fmt: skip
+        return Explained(
+            share,
+            f"{subject(case, used)} {_words(case, a, b)}.",
+            "Put in the ends that the note has, or write it again.",
+            _numbers(case, a, b),
+        )
 
     @staticmethod
     def _alike(case: Case, channel: int, a: float) -> bool:

@@ -74,8 +74,11 @@ class Seam(Fault):
             if not 0.02 < start < 0.98 or self._differs_before(case, axis, at):
                 continue
             first = round(at * case.whole.per[axis])
-            what = f"{name} {first} is {'doubled' if by > 0 else 'missing'}" if abs(by) == 1 else (
-                f"{abs(by)} {name}s are {'doubled' if by > 0 else 'missing'} at {name} {first}")  # fmt: skip
+            what = (
+                f"{name} {first} is {'doubled' if by > 0 else 'missing'}"
+                if abs(by) == 1
+                else (f"{abs(by)} {name}s are {'doubled' if by > 0 else 'missing'} at {name} {first}")
+            )
             exact = "" if case.whole.by_sample else "about "
             way = {0: ("north", "south"), 1: ("west", "east")}[axis]
             text = f"{case.file}: {exact}{what}, and all beyond lies too far {way[by > 0]}."
@@ -113,6 +116,7 @@ class Line(Fault):
             at = lines[0] / (case.rows, case.cols)[axis]
             box = Box(at, 0, at + 0.02, 1) if axis == 0 else Box(0, at, 1, at + 0.02)
             differs = "differs" if lines.size == 1 else "differ"
-            return Explained(1.0, f"{case.file}: {many} {differs} all the way across: a seam.",
-                             AGAIN, ((name, int(lines[0])),), box)  # fmt: skip
+            return Explained(
+                1.0, f"{case.file}: {many} {differs} all the way across: a seam.", AGAIN, ((name, int(lines[0])),), box
+            )
         return None

@@ -50,9 +50,11 @@ class Shifted(Fault):
         down, across = south * pair.per[0], east * pair.per[1]
         metres = math.hypot(down * case.spacing[0], across * case.spacing[1])
         return Explained(
-            share, f"{case.file} lies {shift_words(down, across)} ({metres:.3g} m) off its place.", AGAIN,
+            share,
+            f"{case.file} lies {shift_words(down, across)} ({metres:.3g} m) off its place.",
+            AGAIN,
             (("south", round(down, 3)), ("east", round(across, 3))),
-        )  # fmt: skip
+        )
 
 
 Found = tuple[Pair, float, float, float]

@@ -23,8 +23,9 @@ class Signed(Fault):
         )
         half = (case.full + 1) // 2
         text = f"{subject(case, case.wrong)} is off by {half} of {case.full + 1}, turning over at the ends"
-        return Explained(share, f"{text}: signed values were taken for unsigned ones.",
-                         "Read it as unsigned, or write it again.")  # fmt: skip
+        return Explained(
+            share, f"{text}: signed values were taken for unsigned ones.", "Read it as unsigned, or write it again."
+        )
 
     @staticmethod
     def _by_counts(case: Case) -> float:

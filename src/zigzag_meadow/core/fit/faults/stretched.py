@@ -37,8 +37,12 @@ class Stretched(Fault):
         if inside.mean() < 0.25:
             return None
         part = Pair(pair.seen[inside][None], pair.meant[inside][None], pair.per, pair.tolerance)
-        return Explained(part.share(predicted[inside][None]), f"{case.file} {_words(case, found)}.", AGAIN,
-                         (("down", round(found.down, 4)), ("across", round(found.across, 4))))  # fmt: skip
+        return Explained(
+            part.share(predicted[inside][None]),
+            f"{case.file} {_words(case, found)}.",
+            AGAIN,
+            (("down", round(found.down, 4)), ("across", round(found.across, 4))),
+        )
 
 
 def _whole_times(found: Fitting) -> bool:
@@ -78,8 +82,11 @@ class Repeated(Fault):
                     best, times = share, (down, across)
         if best <= 0:
             return None
-        return Explained(best, f"{case.file} repeats {times[1]} × {times[0]} times over the ground: it lies over a "
-                         "wrong extent.", "Lay it over exactly the extent of the note.")  # fmt: skip
+        return Explained(
+            best,
+            f"{case.file} repeats {times[1]} × {times[0]} times over the ground: it lies over a wrong extent.",
+            "Lay it over exactly the extent of the note.",
+        )
 
 
 def _tiled(meant: F64, down: int, across: int, phase: float) -> F64:

@@ -21,8 +21,11 @@ class SwappedBytes(Fault):
         share = undone(case, lambda v: (v & 255) << 8 | v >> 8) if case.in_full else self._by_counts(case)
         if share is None:
             return None
-        return Explained(share, f"{subject(case, case.wrong)} has its bytes in the other order: it reads as noise.",
-                         "Read it with the other byte order, or write it again.")  # fmt: skip
+        return Explained(
+            share,
+            f"{subject(case, case.wrong)} has its bytes in the other order: it reads as noise.",
+            "Read it with the other byte order, or write it again.",
+        )
 
     @staticmethod
     def _by_counts(case: Case) -> float | None:

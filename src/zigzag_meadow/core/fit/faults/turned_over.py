@@ -18,5 +18,8 @@ class TurnedOver(Fault):
         if found is None:
             return None
         share, used = found
-        return Explained(share, f"{subject(case, used)} is turned over: black is white and white is black.",
-                         "Write it again, or turn it over.")  # fmt: skip
+        return Explained(
+            share,
+            f"{subject(case, used)} is turned over: black is white and white is black.",
+            "Write it again, or turn it over.",
+        )

@@ -81,9 +81,13 @@ class Alignment:
 
 
 def align(
-    heights: NDArray[Any], values: NDArray[Any], further: NDArray[Any] | None = None, *,
-    stripes: Stripes | None = None, cancel: Cancel | None = None,
-) -> Alignment:  # fmt: skip
+    heights: NDArray[Any],
+    values: NDArray[Any],
+    further: NDArray[Any] | None = None,
+    *,
+    stripes: Stripes | None = None,
+    cancel: Cancel | None = None,
+) -> Alignment:
     """How a map lies on a height.
 
     ``heights``: (rows, columns) in any unit; ``values``: (rows, columns) or (rows, columns, channels); ``further``:
@@ -214,9 +218,19 @@ def _told(
     kind = _same_kind(match.heights, turn.mend(match.values), f) if belong else None
     f = Fitting(*(float(x) for x in (f.top, f.left, f.down, f.across)))
     made = (
-        turn.id, turn.happened, turn.cure, f.top, f.left, f.down, f.across, f.top * height[0], f.left * height[1],
-        (f.down * height[0] / upright[0], f.across * height[1] / upright[1]), round(confidence, 3), belong,
-    )  # fmt: skip
+        turn.id,
+        turn.happened,
+        turn.cure,
+        f.top,
+        f.left,
+        f.down,
+        f.across,
+        f.top * height[0],
+        f.left * height[1],
+        (f.down * height[0] / upright[0], f.across * height[1] / upright[1]),
+        round(confidence, 3),
+        belong,
+    )
     return Alignment(*made, _words(found, height[0], height[1], belong), kind)
 
 

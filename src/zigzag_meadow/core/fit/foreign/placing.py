@@ -121,8 +121,9 @@ def refined(traits: F64, parts: F64, start: Placing, side: int, steps: int, clos
 
 def _beyond(a: Fitting, b: Fitting, stretch: float) -> Fitting:
     """From one fitting to another and on."""
-    return Fitting(*(p + stretch * (q - p) for p, q in ((a.top, b.top), (a.left, b.left), (a.down, b.down),
-                                                        (a.across, b.across))))  # fmt: skip
+    return Fitting(
+        *(p + stretch * (q - p) for p, q in ((a.top, b.top), (a.left, b.left), (a.down, b.down), (a.across, b.across)))
+    )
 
 
 def _nearer(mix: Mix, now: Fitting) -> Fitting:

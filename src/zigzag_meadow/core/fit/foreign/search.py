@@ -96,8 +96,10 @@ class Matching:
     def refined(self, starts: Sequence[Placing], side: int, steps: int, close: bool = False) -> list[Placing]:
         """Each of some placings after up to so many steps, on maps of at most ``side`` samples; ``close``: to
         parts of a sample."""
-        at = [(self.traits(self._finer(item, side) if close else side), self.parts(item.orientation, side), item)
-              for item in starts]  # fmt: skip
+        at = [
+            (self.traits(self._finer(item, side) if close else side), self.parts(item.orientation, side), item)
+            for item in starts
+        ]
         return self._of_each(at, lambda item: refined(*item, side, steps, close))
 
     @staticmethod

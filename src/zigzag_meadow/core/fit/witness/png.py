@@ -18,8 +18,12 @@ def _open(path: Path, file: FileNote) -> Rows:
     made = PngRows(path, file.file)
     if made.by_rows:
         head = made.header
-        return ByPart((head.rows, head.cols, head.channels), "u2" if head.bits == 16 else "u1",
-                     lambda a, b: made.read(b - a), lambda: made.__exit__(None, None, None))  # fmt: skip
+        return ByPart(
+            (head.rows, head.cols, head.channels),
+            "u2" if head.bits == 16 else "u1",
+            lambda a, b: made.read(b - a),
+            lambda: made.__exit__(None, None, None),
+        )
     made.__exit__(None, None, None)
     if made.header.colour_type == 3:
         # Numbers of few bits, as programs save pictures of few colours: the numbers are meant, not the colours.

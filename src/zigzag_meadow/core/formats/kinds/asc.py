@@ -29,6 +29,11 @@ def _open(path: Path, raster: Any, stripes: Stripes) -> Opened:
 
 
 ASC = Format(
-    "asc", "ASCII grid", (".asc",), "text/plain", begins=_begins, heights=_heights,
+    "asc",
+    "ASCII grid",
+    (".asc",),
+    "text/plain",
+    begins=_begins,
+    heights=_heights,
     forms=(Form("asc", "ASCII grid", "asc", "raster", "f32", (1,), "untagged", _open, places=True),),
-)  # fmt: skip
+)

@@ -49,8 +49,9 @@ class _Writer(UpwardWriter):
         raster, greys = self.raster, _GREYS if self.raster.channels == 1 else b""
         start, body = _HEAD + len(greys), self.stride * raster.rows
         head = struct.pack("<2sIHHI", b"BM", start + body, 0, 0, start)
-        head += struct.pack("<IiiHHIIiiII", 40, raster.cols, raster.rows, 1, 8 * raster.channels, 0, body, 0, 0,
-                            len(greys) // 4, 0)  # fmt: skip
+        head += struct.pack(
+            "<IiiHHIIiiII", 40, raster.cols, raster.rows, 1, 8 * raster.channels, 0, body, 0, 0, len(greys) // 4, 0
+        )
         return head + greys
 
     def coded(self, block: NDArray[Any]) -> bytes:
@@ -66,9 +67,15 @@ def _open(path: Path, raster: Any, stripes: Stripes) -> Opened:
 
 
 BMP = Format(
-    "bmp", "BMP", (".bmp",), "image/bmp", begins=_begins, heights=_heights, pixels=_pixels,
+    "bmp",
+    "BMP",
+    (".bmp",),
+    "image/bmp",
+    begins=_begins,
+    heights=_heights,
+    pixels=_pixels,
     forms=(
         Form("bmp8", "BMP 8", "bmp", "raster", "u8", (1,), "untagged", _open),
         Form("bmp24", "BMP 24", "bmp", "raster", "u8", (3,), "untagged", _open),
     ),
-)  # fmt: skip
+)

@@ -33,6 +33,9 @@ def _open(path: Path, told: Any, stripes: Stripes) -> Opened:
 
 
 CSV = Format(
-    "csv", "CSV", (".csv",), "text/csv",
+    "csv",
+    "CSV",
+    (".csv",),
+    "text/csv",
     forms=(Form("csv", "CSV", "csv", "points", "f32", (), "untagged", _open),),
-)  # fmt: skip
+)

@@ -39,10 +39,26 @@ def _open(path: Path, raster: Any, stripes: Stripes) -> Opened:
 
 _ANY = (1, 2, 3, 4)
 EXR = Format(
-    "exr", "OpenEXR", (".exr",), begins=_begins, heights=_heights, pixels=_pixels, dense=True,
+    "exr",
+    "OpenEXR",
+    (".exr",),
+    begins=_begins,
+    heights=_heights,
+    pixels=_pixels,
+    dense=True,
     forms=(
-        Form("exr16f", "EXR half", "exr", "raster", "f16", _ANY, "linear", _open, packs=True,
-             lacks="half floats have 11 bits: heights above 2048 m lose more than a metre"),
+        Form(
+            "exr16f",
+            "EXR half",
+            "exr",
+            "raster",
+            "f16",
+            _ANY,
+            "linear",
+            _open,
+            packs=True,
+            lacks="half floats have 11 bits: heights above 2048 m lose more than a metre",
+        ),
         Form("exr32f", "EXR float", "exr", "raster", "f32", _ANY, "linear", _open, packs=True),
     ),
-)  # fmt: skip
+)

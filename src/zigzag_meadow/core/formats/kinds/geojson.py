@@ -39,6 +39,9 @@ def _open(path: Path, told: Any, stripes: Stripes) -> Opened:
 
 
 GEOJSON = Format(
-    "geojson", "GeoJSON", (".geojson",), "application/geo+json",
+    "geojson",
+    "GeoJSON",
+    (".geojson",),
+    "application/geo+json",
     forms=(Form("geojson", "GeoJSON", "geojson", "points", "f32", (), "untagged", _open),),
-)  # fmt: skip
+)

@@ -37,9 +37,13 @@ def _heights(path: Path, name: str, layout: Layout) -> Stored:
     says = f"one degree at latitude {latitude:g}°" if corner else "one degree; its name does not say where, so at 0°"
     step = _SIDES[side] / 3600
     return Stored(
-        samples, "hgt", "16 signed", byte_order="big", nodata=float(_VOID),
+        samples,
+        "hgt",
+        "16 signed",
+        byte_order="big",
+        nodata=float(_VOID),
         placement=Placement(step * north, step * east, "vertex", True, says),
-    )  # fmt: skip
+    )
 
 
 HGT = Format("hgt", "HGT", (".hgt",), called=_called, heights=_heights)

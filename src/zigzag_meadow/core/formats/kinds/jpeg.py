@@ -15,9 +15,10 @@ __all__ = ["JPEG"]
 
 _SLACK = 2
 _LOSSY = Remark(
-    "lossy", "attention",
+    "lossy",
+    "attention",
     "A JPEG keeps 256 heights and bends them in blocks of 8 by 8: ask for the file as PNG or TIFF with 16 bits.",
-)  # fmt: skip
+)
 
 
 def _begins(head: Head) -> bool:
@@ -50,10 +51,27 @@ def _open(path: Path, raster: Any, stripes: Stripes) -> Opened:
 
 
 JPEG = Format(
-    "jpeg", "JPEG", (".jpg", ".jpeg"), "image/jpeg",
-    begins=_begins, heights=_heights, pixels=_pixels, texture=_texture, dense=True,
+    "jpeg",
+    "JPEG",
+    (".jpg", ".jpeg"),
+    "image/jpeg",
+    begins=_begins,
+    heights=_heights,
+    pixels=_pixels,
+    texture=_texture,
+    dense=True,
     forms=(
-        Form("jpeg", "JPEG", "jpg", "raster", "u8", (1, 3), "tagged", _open, data=False,
-             lacks="it bends colours in blocks of 8 by 8, and never comes back exactly"),
+        Form(
+            "jpeg",
+            "JPEG",
+            "jpg",
+            "raster",
+            "u8",
+            (1, 3),
+            "tagged",
+            _open,
+            data=False,
+            lacks="it bends colours in blocks of 8 by 8, and never comes back exactly",
+        ),
     ),
-)  # fmt: skip
+)

@@ -67,6 +67,10 @@ def _open(path: Path, raster: Any, stripes: Stripes) -> Opened:
 
 
 NPY = Format(
-    "npy", "NPY", (".npy",), begins=_begins, heights=_heights,
+    "npy",
+    "NPY",
+    (".npy",),
+    begins=_begins,
+    heights=_heights,
     forms=(Form("npy", "NPY float", "npy", "raster", "f32", (1, 2, 3, 4), "linear", _open),),
-)  # fmt: skip
+)

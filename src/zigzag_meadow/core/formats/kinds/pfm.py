@@ -65,10 +65,14 @@ def _heights(path: Path, name: str, layout: Layout) -> Stored:
         text = f"Its header tells of a scale of {scale:g}: its numbers are taken as they stand."
         remarks.append(Remark("scale-told", "note", text))
     return Stored(
-        np.ascontiguousarray(planes[..., letters.index(wanted) if letters else 0]), "pfm", "32f",
-        channel=wanted if letters else None, channels=letters, remarks=tuple(remarks),
+        np.ascontiguousarray(planes[..., letters.index(wanted) if letters else 0]),
+        "pfm",
+        "32f",
+        channel=wanted if letters else None,
+        channels=letters,
+        remarks=tuple(remarks),
         guessed=("channel",) if letters and layout.channel is None else (),
-    )  # fmt: skip
+    )
 
 
 def _pixels(path: Path, name: str) -> Pixels:
@@ -88,6 +92,12 @@ def _open(path: Path, raster: Any, stripes: Stripes) -> Opened:
 
 
 PFM = Format(
-    "pfm", "PFM", (".pfm",), "image/x-portable-floatmap", begins=_begins, heights=_heights, pixels=_pixels,
+    "pfm",
+    "PFM",
+    (".pfm",),
+    "image/x-portable-floatmap",
+    begins=_begins,
+    heights=_heights,
+    pixels=_pixels,
     forms=(Form("pfm", "PFM float", "pfm", "raster", "f32", (1, 3), "linear", _open, orders=True),),
-)  # fmt: skip
+)

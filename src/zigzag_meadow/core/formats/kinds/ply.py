@@ -36,6 +36,10 @@ def _open(path: Path, told: Any, stripes: Stripes) -> Opened:
 
 
 PLY = Format(
-    "ply", "PLY", (".ply",), "application/octet-stream", begins=_begins,
+    "ply",
+    "PLY",
+    (".ply",),
+    "application/octet-stream",
+    begins=_begins,
     forms=(Form("ply", "PLY", "ply", "points", "f32", (), "untagged", _open),),
-)  # fmt: skip
+)

@@ -39,9 +39,17 @@ def _open(path: Path, raster: Any, stripes: Stripes) -> Opened:
 
 _ANY = (1, 2, 3, 4)
 PNG = Format(
-    "png", "PNG", (".png",), "image/png", begins=_begins, heights=_heights, pixels=_pixels, texture=_pixels, dense=True,
+    "png",
+    "PNG",
+    (".png",),
+    "image/png",
+    begins=_begins,
+    heights=_heights,
+    pixels=_pixels,
+    texture=_pixels,
+    dense=True,
     forms=(
         Form("png8", "PNG 8", "png", "raster", "u8", _ANY, "tagged", _open),
         Form("png16", "PNG 16", "png", "raster", "u16", _ANY, "tagged", _open),
     ),
-)  # fmt: skip
+)

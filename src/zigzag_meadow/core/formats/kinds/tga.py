@@ -63,6 +63,12 @@ def _open(path: Path, raster: Any, stripes: Stripes) -> Opened:
 
 
 TGA = Format(
-    "tga", "TGA", (".tga",), called=_called, may_be=_may_be, heights=_heights, pixels=_pixels,
+    "tga",
+    "TGA",
+    (".tga",),
+    called=_called,
+    may_be=_may_be,
+    heights=_heights,
+    pixels=_pixels,
     forms=(Form("tga", "TGA", "tga", "raster", "u8", (1, 3, 4), "untagged", _open),),
-)  # fmt: skip
+)

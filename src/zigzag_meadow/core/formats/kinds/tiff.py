@@ -56,11 +56,20 @@ _EIGHT = Form("tiff8", "TIFF 8", "tif", "raster", "u8", _ANY, "tagged", _open, p
 _SIXTEEN = replace(_EIGHT, id="tiff16", title="TIFF 16", sample="u16")
 _FLOAT = replace(_EIGHT, id="tiff32f", title="TIFF float", sample="f32", colours="linear")
 TIFF = Format(
-    "tiff", "TIFF", (".tif", ".tiff"), "image/tiff",
-    begins=_begins, heights=_heights, pixels=_pixels, texture=_texture, dense=True,
+    "tiff",
+    "TIFF",
+    (".tif", ".tiff"),
+    "image/tiff",
+    begins=_begins,
+    heights=_heights,
+    pixels=_pixels,
+    texture=_texture,
+    dense=True,
     forms=(
-        _EIGHT, _SIXTEEN, _FLOAT,
+        _EIGHT,
+        _SIXTEEN,
+        _FLOAT,
         replace(_SIXTEEN, id="geotiff16", title="GeoTIFF 16", open=_open_placed, places=True, world=True),
         replace(_FLOAT, id="geotiff32f", title="GeoTIFF float", open=_open_placed, places=True, world=True),
     ),
-)  # fmt: skip
+)

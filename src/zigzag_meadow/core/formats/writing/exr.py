@@ -32,8 +32,9 @@ class ExrWriter(RowWriter):
 
     def add(self, block: NDArray[Any]) -> None:
         planes = block.reshape(len(block), self.raster.cols, self.raster.channels)
-        parts = {name: np.ascontiguousarray(planes[..., k]).tobytes()
-                 for k, name in enumerate(NAMES[self.raster.channels])}  # fmt: skip
+        parts = {
+            name: np.ascontiguousarray(planes[..., k]).tobytes() for k, name in enumerate(NAMES[self.raster.channels])
+        }
         self._file.writePixels(parts, len(block))
 
     def finish(self) -> None:

@@ -54,9 +54,16 @@ class TiffWriter(FedWriter):
         kind = "rgb" if raster.channels > 2 else "minisblack"
         with tifffile.TiffWriter(self.path, bigtiff=raster.bytes > _BIG) as file:
             file.write(
-                self._parts(blocks), shape=shape, dtype=DTYPES[raster.sample], photometric=kind, software="",
-                metadata=None, maxworkers=1, extratags=self.tags(), **wanted,
-            )  # fmt: skip
+                self._parts(blocks),
+                shape=shape,
+                dtype=DTYPES[raster.sample],
+                photometric=kind,
+                software="",
+                metadata=None,
+                maxworkers=1,
+                extratags=self.tags(),
+                **wanted,
+            )
 
     def _parts(self, blocks: Iterator[NDArray[Any]]) -> Iterator[bytes]:
         """Strips or tiles as they stand in the file: tiles at the border are filled up with their last samples."""

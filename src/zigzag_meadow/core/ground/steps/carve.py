@@ -15,9 +15,12 @@ from zigzag_meadow.core.readings.channels import CHANNEL_DEPTH
 __all__ = ["Carve"]
 
 CARVED = replace(
-    CHANNEL_DEPTH, name="carved", title="Carved away", sentence="Metres that channels were cut into the ground.",
+    CHANNEL_DEPTH,
+    name="carved",
+    title="Carved away",
+    sentence="Metres that channels were cut into the ground.",
     good_for="Stream beds and their banks.",
-)  # fmt: skip
+)
 
 
 class Carve(BaseStep):
@@ -31,14 +34,10 @@ class Carve(BaseStep):
     slow, bytes_each = "Carving channels", 64
     leaves = (Left("carved", CARVED, -1),)
     kind: Literal["carve"] = "carve"
-    threshold: Annotated[
-        float, Field(ge=1, le=1e9), Told("Begins at", "m²", 100, 0, of="cell", first=300)
-    ] = 5000.0  # fmt: skip
+    threshold: Annotated[float, Field(ge=1, le=1e9), Told("Begins at", "m²", 100, 0, of="cell", first=300)] = 5000.0
     width: Annotated[float, Field(ge=0.1, le=500), Told("Width of channels", "m", 0.5, 1)] = 8.0
     depth: Annotated[float, Field(ge=0.01, le=100), Told("Depth of channels", "m", 0.1, 2)] = 2.0
-    banks: Annotated[
-        float, Field(ge=0, le=1000), Told("Fade of the banks", "m", 0.5, 1, of="spacing", first=3)
-    ] = 10.0  # fmt: skip
+    banks: Annotated[float, Field(ge=0, le=1000), Told("Fade of the banks", "m", 0.5, 1, of="spacing", first=3)] = 10.0
 
     @staticmethod
     def run(heights: F32, work: Work) -> Planes:

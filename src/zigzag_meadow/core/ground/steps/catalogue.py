@@ -25,9 +25,25 @@ from zigzag_meadow.core.ground.steps.un_terrace import UnTerrace
 __all__ = ["STEPS", "step_kind"]
 
 STEPS: list[type[BaseStep]] = [
-    FillVoids, MendEdges, FitRows, RoundOff, Crop, Resample, Refine, UnTerrace, Smooth, Soften, Bed, Slump, Erode,
-    Carve, Flatten, Raise, Exaggerate, Turn,
-]  # fmt: skip
+    FillVoids,
+    MendEdges,
+    FitRows,
+    RoundOff,
+    Crop,
+    Resample,
+    Refine,
+    UnTerrace,
+    Smooth,
+    Soften,
+    Bed,
+    Slump,
+    Erode,
+    Carve,
+    Flatten,
+    Raise,
+    Exaggerate,
+    Turn,
+]
 
 
 def step_kind(kind: str) -> type[BaseStep]:

@@ -20,9 +20,11 @@ class Erode(BaseStep):
     sentence = "**Erode** by {rain} of strength {strength}, seed {seed}"
     slow, bytes_each = "Eroding the ground", 48
     leaves = (
-        Left("scour", SCOUR, -1), Left("deposition", DEPOSITION, 1), Left("load", CARRIED_LOAD),
+        Left("scour", SCOUR, -1),
+        Left("deposition", DEPOSITION, 1),
+        Left("load", CARRIED_LOAD),
         Left("water", RAIN_FLOW),
-    )  # fmt: skip
+    )
     kind: Literal["erode"] = "erode"
     rain: Annotated[float, Field(ge=0.01, le=4), Told("Rain", "drops a sample", 0.05)] = 0.2
     strength: Annotated[float, Field(ge=0.02, le=2), Told("Strength of erosion", "", 0.05)] = 0.5

@@ -16,9 +16,13 @@ from zigzag_meadow.core.terrain.slumping import slump, steepest_face
 __all__ = ["Slump"]
 
 SLID = replace(
-    TALUS, name="slid", title="Slid away", sentence="Metres of earth that slid off faces that were too steep.",
-    good_for="Fresh faces, bare rock above the debris.", ramp="scour",
-)  # fmt: skip
+    TALUS,
+    name="slid",
+    title="Slid away",
+    sentence="Metres of earth that slid off faces that were too steep.",
+    good_for="Fresh faces, bare rock above the debris.",
+    ramp="scour",
+)
 
 
 class Slump(BaseStep):
@@ -35,9 +39,14 @@ class Slump(BaseStep):
     @staticmethod
     def run(heights: F32, work: Work) -> Planes:
         after = slump(
-            heights, work.src, work.numbers["angle"], gaps=work.gaps, stripes=work.stripes, tell=work.tell,
+            heights,
+            work.src,
+            work.numbers["angle"],
+            gaps=work.gaps,
+            stripes=work.stripes,
+            tell=work.tell,
             cancel=work.cancel,
-        )  # fmt: skip
+        )
         change = np.subtract(after, heights, out=after)
         return {"change": change, "slid": np.maximum(-change, 0), "talus": np.maximum(change, 0)}
 

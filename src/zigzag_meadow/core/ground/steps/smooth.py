@@ -23,9 +23,18 @@ class Smooth(BaseStep):
     radius: Annotated[LENGTH, Told("Radius of smoothing", "m", 1, of="spacing", first=3, low=0.01, high=5000)] = 10.0
     keep: Annotated[
         Annotated[float, Field(gt=0, le=10000)] | None,
-        Told("Edges kept", "m", 0.1, 3, first=2, none="edges too", some="but not edges higher than", low=0.001,
-             high=10000),
-    ] = None  # fmt: skip
+        Told(
+            "Edges kept",
+            "m",
+            0.1,
+            3,
+            first=2,
+            none="edges too",
+            some="but not edges higher than",
+            low=0.001,
+            high=10000,
+        ),
+    ] = None
 
     @staticmethod
     def shape(heights: F32, work: Work) -> F32:

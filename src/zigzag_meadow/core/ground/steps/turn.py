@@ -19,11 +19,18 @@ class Turn(BaseStep):
     kind: Literal["turn"] = "turn"
     how: Annotated[
         Literal["right", "half", "left", "north_south", "east_west", "transpose"],
-        Told("How it is turned", choices=(
-            ("right", "a quarter clockwise"), ("left", "a quarter anticlockwise"), ("half", "half round"),
-            ("north_south", "north for south (mirror)"), ("east_west", "east for west (mirror)"),
-            ("transpose", "rows for columns"))),
-    ] = "right"  # fmt: skip
+        Told(
+            "How it is turned",
+            choices=(
+                ("right", "a quarter clockwise"),
+                ("left", "a quarter anticlockwise"),
+                ("half", "half round"),
+                ("north_south", "north for south (mirror)"),
+                ("east_west", "east for west (mirror)"),
+                ("transpose", "rows for columns"),
+            ),
+        ),
+    ] = "right"
 
     @property
     def swaps(self) -> bool:
@@ -37,9 +44,13 @@ class Turn(BaseStep):
     def back(self, east: float, south: float, before: Grid) -> tuple[float, float]:
         wide, long = before.width, before.length
         return {
-            "right": (south, long - east), "left": (wide - south, east), "half": (wide - east, long - south),
-            "north_south": (east, long - south), "east_west": (wide - east, south), "transpose": (south, east),
-        }[self.how]  # fmt: skip
+            "right": (south, long - east),
+            "left": (wide - south, east),
+            "half": (wide - east, long - south),
+            "north_south": (east, long - south),
+            "east_west": (wide - east, south),
+            "transpose": (south, east),
+        }[self.how]
 
     @staticmethod
     def shape(heights: F32, work: Work) -> F32:

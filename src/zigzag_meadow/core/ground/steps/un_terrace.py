@@ -22,9 +22,18 @@ class UnTerrace(BaseStep):
     kind: Literal["un_terrace"] = "un_terrace"
     step: Annotated[
         Annotated[float, Field(gt=0, le=1000)] | None,
-        Told("Stair height", "m", 0.1, 4, first=1, none="as high as found", some="of a typed height", low=0.0001,
-             high=1000),
-    ] = None  # fmt: skip
+        Told(
+            "Stair height",
+            "m",
+            0.1,
+            4,
+            first=1,
+            none="as high as found",
+            some="of a typed height",
+            low=0.0001,
+            high=1000,
+        ),
+    ] = None
 
     @staticmethod
     def shape(heights: F32, work: Work) -> F32:

@@ -29,8 +29,11 @@ class Bend(BaseLine):
     sentence = "**Bend** by the curve {points}"
     verb: Literal["bend"] = "bend"
     points: Annotated[tuple[UnitPair, ...], Field(min_length=2, max_length=16), Edited("curve", "Curve")] = (
-        (0.0, 0.0), (0.35, 0.2), (0.65, 0.8), (1.0, 1.0),
-    )  # fmt: skip
+        (0.0, 0.0),
+        (0.35, 0.2),
+        (0.65, 0.8),
+        (1.0, 1.0),
+    )
 
     def node(self, before: Node, maps: Maps) -> Node:
         return Node(BEND, {"points": [list(p) for p in self.points]}, (before,))

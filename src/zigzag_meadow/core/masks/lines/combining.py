@@ -12,9 +12,19 @@ from zigzag_meadow.core.nodes.operation import Array, Here, Numbers, by_sample
 from zigzag_meadow.core.parts import Edited
 
 __all__ = [
-    "Add", "Blend", "Combining", "Difference", "KeepWithin", "LeaveOut", "Multiply", "Strongest", "Take", "Weakest",
-    "blended", "combined",
-]  # fmt: skip
+    "Add",
+    "Blend",
+    "Combining",
+    "Difference",
+    "KeepWithin",
+    "LeaveOut",
+    "Multiply",
+    "Strongest",
+    "Take",
+    "Weakest",
+    "blended",
+    "combined",
+]
 
 
 def _combined(here: Here, numbers: Numbers, before: Array, line: Array) -> Array:

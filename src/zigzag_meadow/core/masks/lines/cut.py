@@ -64,9 +64,7 @@ class Cut(BaseLine):
         Literal["even", "quantiles", "own"],
         Told("How", choices=(("even", "evenly"), ("quantiles", "each covering as much"), ("own", "at own edges"))),
     ] = "even"
-    edges: Annotated[
-        tuple[Unit, ...], Field(max_length=15), Edited("edges", "Edge", where=("how", "own"))
-    ] = ()  # fmt: skip
+    edges: Annotated[tuple[Unit, ...], Field(max_length=15), Edited("edges", "Edge", where=("how", "own"))] = ()
 
     def _numbers(self) -> dict[str, Any]:
         return {"count": self.count, "how": self.how, "edges": list(self.edges) if self.how == "own" else []}

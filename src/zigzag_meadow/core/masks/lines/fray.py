@@ -50,9 +50,7 @@ class Fray(BaseLine):
 
     def node(self, before: Node, maps: Maps) -> Node:
         plain = {"kind": "gradient", "size": self.size, "octaves": 3.0, "stretch": 1.0, "direction": 0.0}
-        ways = (
-            Node(NOISE_OPERATION, {**plain, "seed": self.seed * 2 + k}, (maps.stage().solid,)) for k in (0, 1)
-        )  # fmt: skip
+        ways = (Node(NOISE_OPERATION, {**plain, "seed": self.seed * 2 + k}, (maps.stage().solid,)) for k in (0, 1))
         return Node(FRAY, {"reach": self.reach}, (before, *ways))
 
     def at_final(self, draft: float) -> str | None:

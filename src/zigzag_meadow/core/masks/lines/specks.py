@@ -28,9 +28,11 @@ def _kept(here: Here, numbers: Numbers, mask: Array) -> Array:
 
 KEPT = WholeGround(name="kept_areas", needs=_gate_needs, make=_kept, roughly=True)
 FILLED = WholeGround(
-    name="filled_areas", needs=_gate_needs,
-    make=lambda here, numbers, mask: areas.filling(mask, here.grid, numbers["area"]), roughly=True,
-)  # fmt: skip
+    name="filled_areas",
+    needs=_gate_needs,
+    make=lambda here, numbers, mask: areas.filling(mask, here.grid, numbers["area"]),
+    roughly=True,
+)
 
 
 def _line(name: str, areas_found: WholeGround, gated: np.ufunc) -> Local:

@@ -66,9 +66,7 @@ def _stroked(here: Here, numbers: Numbers, strokes: Sequence[Stroke], mask: Arra
 
 
 STROKED = Local(name="stroked", version=2, needs=_needs, make=_stroked)
-TOUCH_UP = Unfolding(
-    name="touch_up", version=2, needs=lambda node: [_file(node.params["asset"])], unfold=_unfolded
-)  # fmt: skip
+TOUCH_UP = Unfolding(name="touch_up", version=2, needs=lambda node: [_file(node.params["asset"])], unfold=_unfolded)
 
 
 class TouchUp(BaseLine):

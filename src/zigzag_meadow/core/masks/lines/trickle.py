@@ -30,9 +30,13 @@ def _trickled(here: Here, numbers: Numbers, mask: Array, code: Array) -> dict[st
 
 
 TRICKLE = WholeGround(
-    name="trickle", planes=("carried",), needs=_needs, make=_trickled, cost=run_cost("Trickling along the flow", 20),
+    name="trickle",
+    planes=("carried",),
+    needs=_needs,
+    make=_trickled,
+    cost=run_cost("Trickling along the flow", 20),
     roughly=True,
-)  # fmt: skip
+)
 
 
 class Trickle(BaseLine):

@@ -56,9 +56,7 @@ def _line(name: str, inside: bool) -> Local:
             metres = sampled(far, whole_ground_grid(here.grid), here, "linear")
         else:
             wide = widened(here.grid, here.window, _margin(here.grid, numbers))
-            metres = cut(
-                areas.rim_distance(mask, here.grid, inside, here.stripes, here.cancel), wide, here.window
-            )  # fmt: skip
+            metres = cut(areas.rim_distance(mask, here.grid, inside, here.stripes, here.cancel), wide, here.window)
             mask = cut(mask, wide, here.window)
         return apply(mask, metres, numbers["by"], numbers["fade"])
 

@@ -262,8 +262,9 @@ def _check_step(project: Project, step: Step, place: str, number: int) -> None:
     reads = {item for kind, item in map(thing, below(project, [f"step:{step.id}"])) if kind == "reading"}
     for later in leavings(project):
         if later.id in reads and later.index >= number - 1:
-            raise BadDocument(f"{place} acts where {later.title} is strong, which is not there before it.",
-                              field="where")  # fmt: skip
+            raise BadDocument(
+                f"{place} acts where {later.title} is strong, which is not there before it.", field="where"
+            )
 
 
 def _check_layers(project: Project) -> None:

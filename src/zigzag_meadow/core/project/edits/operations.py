@@ -97,16 +97,73 @@ class RenameProject(Op):
 
 
 Operation = Annotated[
-    RenameProject | SetGround | AddMask | RenameMask | CopyMask | MoveMask | DeleteMask | AddLine | SetLine | SetLines
-    | MoveLine | DeleteLine | MakePiece | SetPiece | DeletePiece | TakeApart | AddFeature | SetFeature
-    | DeleteFeature | AddScatter | SetScatter | DeleteScatter | ApplyKit | AddLayer | SetLayer | MoveLayer
-    | DeleteLayer | SetBase | AddSheet | SetSheet | DeleteSheet | ProposeSheets | SetDelivery | AddStep | SetStep
-    | MoveStep | DeleteStep | ReplaceHeightmap | AddReading | SetReading | DeleteReading | AddLayers | SetMixing
-    | MergeLayers | TakeMergeApart | SetStrokes | DeleteStrokes | AddLook | SetLook | DeleteLook | AddCoat | SetCoat
-    | MoveCoat | DeleteCoat | BeginColour | MakeCoatPiece | SetCoatPiece | DeleteCoatPiece | TakeCoatApart
-    | SetSurface | ProposeDataSheets | SetItems | ChooseTarget | SetTarget | DeleteTarget,
+    RenameProject
+    | SetGround
+    | AddMask
+    | RenameMask
+    | CopyMask
+    | MoveMask
+    | DeleteMask
+    | AddLine
+    | SetLine
+    | SetLines
+    | MoveLine
+    | DeleteLine
+    | MakePiece
+    | SetPiece
+    | DeletePiece
+    | TakeApart
+    | AddFeature
+    | SetFeature
+    | DeleteFeature
+    | AddScatter
+    | SetScatter
+    | DeleteScatter
+    | ApplyKit
+    | AddLayer
+    | SetLayer
+    | MoveLayer
+    | DeleteLayer
+    | SetBase
+    | AddSheet
+    | SetSheet
+    | DeleteSheet
+    | ProposeSheets
+    | SetDelivery
+    | AddStep
+    | SetStep
+    | MoveStep
+    | DeleteStep
+    | ReplaceHeightmap
+    | AddReading
+    | SetReading
+    | DeleteReading
+    | AddLayers
+    | SetMixing
+    | MergeLayers
+    | TakeMergeApart
+    | SetStrokes
+    | DeleteStrokes
+    | AddLook
+    | SetLook
+    | DeleteLook
+    | AddCoat
+    | SetCoat
+    | MoveCoat
+    | DeleteCoat
+    | BeginColour
+    | MakeCoatPiece
+    | SetCoatPiece
+    | DeleteCoatPiece
+    | TakeCoatApart
+    | SetSurface
+    | ProposeDataSheets
+    | SetItems
+    | ChooseTarget
+    | SetTarget
+    | DeleteTarget,
     Field(discriminator="op"),
-]  # fmt: skip
+]
 _ADAPTER: TypeAdapter[list[Operation]] = TypeAdapter(list[Operation])
 
 

@@ -19,9 +19,17 @@ from zigzag_meadow.core.project.model.pieces import lines_with
 from zigzag_meadow.core.project.model.uses import words_for
 
 __all__ = [
-    "AddCoat", "BeginColour", "DeleteCoat", "DeleteCoatPiece", "MakeCoatPiece", "MoveCoat", "SetCoat", "SetCoatPiece",
-    "SetSurface", "TakeCoatApart",
-]  # fmt: skip
+    "AddCoat",
+    "BeginColour",
+    "DeleteCoat",
+    "DeleteCoatPiece",
+    "MakeCoatPiece",
+    "MoveCoat",
+    "SetCoat",
+    "SetCoatPiece",
+    "SetSurface",
+    "TakeCoatApart",
+]
 
 
 def _coat(project: Project, coat_id: str) -> Coat:

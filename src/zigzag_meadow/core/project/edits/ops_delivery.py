@@ -27,9 +27,17 @@ from zigzag_meadow.core.targets.model import Target
 from zigzag_meadow.core.targets.sizes import nearest_pair
 
 __all__ = [
-    "AddSheet", "ChooseTarget", "DeleteSheet", "DeleteTarget", "ProposeDataSheets", "ProposeSheets", "SetDelivery",
-    "SetItems", "SetSheet", "SetTarget",
-]  # fmt: skip
+    "AddSheet",
+    "ChooseTarget",
+    "DeleteSheet",
+    "DeleteTarget",
+    "ProposeDataSheets",
+    "ProposeSheets",
+    "SetDelivery",
+    "SetItems",
+    "SetSheet",
+    "SetTarget",
+]
 
 
 class AddSheet(Op):
@@ -123,9 +131,14 @@ def _taken(project: Project, chosen: Target, item: ItemChoice) -> ItemChoice:
     kept = item.form if item.form in forms else None
     raw = kept is not None and form(kept).endings
     return item.model_copy(
-        update={"form": kept, "rows": None, "cols": None, "ending": item.ending if raw else None,
-                "order": item.order if raw else None}
-    )  # fmt: skip
+        update={
+            "form": kept,
+            "rows": None,
+            "cols": None,
+            "ending": item.ending if raw else None,
+            "order": item.order if raw else None,
+        }
+    )
 
 
 class ChooseTarget(Op):

@@ -19,10 +19,17 @@ from zigzag_meadow.core.project.model.wrong import told
 __all__ = ["AddStep", "DeleteStep", "HeightmapFile", "MoveStep", "ReplaceHeightmap", "SetGround", "SetStep"]
 
 _TITLES = {
-    "low": "low", "high": "high", "water": "water level", "spacing_x": "spacing", "spacing_y": "spacing",
-    "heights": "heights", "points": "known points", "nodata": "no-data value", "ratio_locked": "the ratio",
+    "low": "low",
+    "high": "high",
+    "water": "water level",
+    "spacing_x": "spacing",
+    "spacing_y": "spacing",
+    "heights": "heights",
+    "points": "known points",
+    "nodata": "no-data value",
+    "ratio_locked": "the ratio",
     "samples": "what samples stand for",
-}  # fmt: skip
+}
 
 
 def _ground(project: Project, changes: dict[str, Any]) -> Ground:

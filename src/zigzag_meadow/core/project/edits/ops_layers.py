@@ -20,9 +20,21 @@ from zigzag_meadow.core.project.model.uses import words_for
 from zigzag_meadow.core.srgb import hex_of, linear_of
 
 __all__ = [
-    "AddLayer", "AddLayers", "AddLook", "DeleteLayer", "DeleteLook", "DeleteStrokes", "MergeLayers", "MoveLayer",
-    "SetBase", "SetLayer", "SetLook", "SetMixing", "SetStrokes", "TakeMergeApart",
-]  # fmt: skip
+    "AddLayer",
+    "AddLayers",
+    "AddLook",
+    "DeleteLayer",
+    "DeleteLook",
+    "DeleteStrokes",
+    "MergeLayers",
+    "MoveLayer",
+    "SetBase",
+    "SetLayer",
+    "SetLook",
+    "SetMixing",
+    "SetStrokes",
+    "TakeMergeApart",
+]
 
 
 def _layer(project: Project, layer_id: str) -> Layer:
@@ -110,9 +122,11 @@ class DeleteLayer(Op):
             else:
                 project = _carrying(project, merge.id, left[0][0])
         new = with_changes(
-            _carrying(project, self.layer, None), layers=without(project.layers, self.layer), merges=tuple(merges),
+            _carrying(project, self.layer, None),
+            layers=without(project.layers, self.layer),
+            merges=tuple(merges),
             strokes=tuple(item for item in project.strokes if item.layer != self.layer),
-        )  # fmt: skip
+        )
         return new, f"delete {layer.name}"
 
 

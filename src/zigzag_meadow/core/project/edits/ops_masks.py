@@ -16,9 +16,18 @@ from zigzag_meadow.core.project.model.recipe import MOST_LINES, Line, Mask
 from zigzag_meadow.core.project.model.uses import words_for
 
 __all__ = [
-    "AddLine", "AddMask", "CopyMask", "DeleteLine", "DeleteMask", "MoveLine", "MoveMask", "RenameMask", "SetLine",
-    "SetLines", "mask_of",
-]  # fmt: skip
+    "AddLine",
+    "AddMask",
+    "CopyMask",
+    "DeleteLine",
+    "DeleteMask",
+    "MoveLine",
+    "MoveMask",
+    "RenameMask",
+    "SetLine",
+    "SetLines",
+    "mask_of",
+]
 
 
 def mask_of(project: Project, mask_id: str) -> Mask:

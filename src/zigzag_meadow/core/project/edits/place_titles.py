@@ -15,20 +15,32 @@ from zigzag_meadow.core.project.model.readings import title_of
 __all__ = ["changed_places", "edited_places", "meeting_places", "place_title"]
 
 _PARTS = {
-    "name": "the project's name", "ground": "the ground", "base": "the base", "mixing": "how layers share",
-    "surface": "the surface", "delivery": "the delivery",
-}  # fmt: skip
+    "name": "the project's name",
+    "ground": "the ground",
+    "base": "the base",
+    "mixing": "how layers share",
+    "surface": "the surface",
+    "delivery": "the delivery",
+}
 # One of a list, and all of it.
 _THINGS = {
-    "readings": ("the reading", "the readings"), "masks": ("the mask", "the masks"),
-    "pieces": ("the piece", "the pieces"), "features": ("the drawing", "the drawings"),
-    "scatters": ("the scatter", "the scatters"), "looks": ("the texture", "the textures"),
-    "layers": ("the layer", "the layers"), "merges": ("the merged layer", "the merged layers"),
-    "strokes": ("the strokes for", "the strokes"), "coats": ("the coat", "the coats"),
-    "coat_pieces": ("the piece of colour", "the pieces of colour"), "sheets": ("the sheet", "the sheets"),
-    "targets": ("the target", "the targets"), "lines": ("the line", "the recipe"),
-    "steps": ("the step", "the preparation"), "items": ("the file of", "the files"),
-}  # fmt: skip
+    "readings": ("the reading", "the readings"),
+    "masks": ("the mask", "the masks"),
+    "pieces": ("the piece", "the pieces"),
+    "features": ("the drawing", "the drawings"),
+    "scatters": ("the scatter", "the scatters"),
+    "looks": ("the texture", "the textures"),
+    "layers": ("the layer", "the layers"),
+    "merges": ("the merged layer", "the merged layers"),
+    "strokes": ("the strokes for", "the strokes"),
+    "coats": ("the coat", "the coats"),
+    "coat_pieces": ("the piece of colour", "the pieces of colour"),
+    "sheets": ("the sheet", "the sheets"),
+    "targets": ("the target", "the targets"),
+    "lines": ("the line", "the recipe"),
+    "steps": ("the step", "the preparation"),
+    "items": ("the file of", "the files"),
+}
 _MOST = 2
 
 

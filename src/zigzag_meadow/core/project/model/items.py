@@ -38,9 +38,14 @@ __all__ = ["GROUPS", "Deliverable", "Group", "deliverables", "delivered", "find_
 
 Group = Literal["height", "weights", "colour", "data", "scattered", "looks", "alone"]
 GROUPS: dict[Group, str] = {
-    "height": "Height", "weights": "Weights", "colour": "Colour and surface", "data": "Data sheets",
-    "scattered": "Scattered", "looks": "Looks", "alone": "By itself",
-}  # fmt: skip
+    "height": "Height",
+    "weights": "Weights",
+    "colour": "Colour and surface",
+    "data": "Data sheets",
+    "scattered": "Scattered",
+    "looks": "Looks",
+    "alone": "By itself",
+}
 LookPart = Literal["albedo", "normal", "roughness"]
 
 
@@ -105,8 +110,9 @@ def _alone(project: Project) -> Iterator[Deliverable]:
 def _scattered(project: Project) -> Iterator[Deliverable]:
     for item in project.scatters:
         density, points = f"{item.name}_density", f"{item.name}_points"
-        yield Deliverable(ScatterName(item.id), f"{item.name}, density", density, "scattered", "density", "masks",
-                          item.deliver)  # fmt: skip
+        yield Deliverable(
+            ScatterName(item.id), f"{item.name}, density", density, "scattered", "density", "masks", item.deliver
+        )
         wanted = item.deliver and item.points_format != "none"
         yield Deliverable(PointsName(item.id), f"{item.name}, points", points, "scattered", "points", None, wanted)
 
@@ -123,8 +129,15 @@ def worn_looks(project: Project) -> list[tuple[str, str]]:
 def _looks(project: Project) -> Iterator[Deliverable]:
     for look, name in worn_looks(project):
         for part in get_args(LookPart):
-            yield Deliverable(LookName(look, part), f"{name}, {part}", f"{name}_{part}", "looks", "look",
-                              "colour" if part == "albedo" else "detail", False)  # fmt: skip
+            yield Deliverable(
+                LookName(look, part),
+                f"{name}, {part}",
+                f"{name}_{part}",
+                "looks",
+                "look",
+                "colour" if part == "albedo" else "detail",
+                False,
+            )
 
 
 @once_an_object

@@ -34,9 +34,21 @@ __all__ = [
 ]
 
 SlotKind = Literal[
-    "number", "choice", "optional", "source", "curve", "edges", "strokes", "piece", "spacing", "colour", "stops",
-    "picture", "numbers", "rule",
-]  # fmt: skip
+    "number",
+    "choice",
+    "optional",
+    "source",
+    "curve",
+    "edges",
+    "strokes",
+    "piece",
+    "spacing",
+    "colour",
+    "stops",
+    "picture",
+    "numbers",
+    "rule",
+]
 
 
 @dataclass(frozen=True, slots=True)
@@ -122,9 +134,15 @@ def _counted(told: Told, home: Grid, lowest: float) -> float:
     first = told.first or 0.0
     spacing = max(home.dy, home.dx)
     per = {
-        "": 1.0, "spacing": spacing, "cell": home.dy * home.dx, "width": home.width, "length": home.length,
-        "rows": float(home.rows), "cols": float(home.cols), "low": float(round(lowest)),
-    }[told.of]  # fmt: skip
+        "": 1.0,
+        "spacing": spacing,
+        "cell": home.dy * home.dx,
+        "width": home.width,
+        "length": home.length,
+        "rows": float(home.rows),
+        "cols": float(home.cols),
+        "low": float(round(lowest)),
+    }[told.of]
     return float(f"{first * per:.2g}") if told.of in ("spacing", "cell") else first * per
 
 
@@ -144,10 +162,20 @@ def _number(name: str, info: FieldInfo, told: Told, home: Grid, lowest: float) -
         value = int(value) if whole else value
     kind: SlotKind = "choice" if told.choices else "optional" if told.none else "number"
     return Slot(
-        name, kind, told.title, unit=told.unit, step=told.step, decimals=told.decimals, low=low, high=high,
-        value=told.first if told.none else value, whole=whole or isinstance(info.default, int), choices=told.choices,
-        none=told.none, some=told.some,
-    )  # fmt: skip
+        name,
+        kind,
+        told.title,
+        unit=told.unit,
+        step=told.step,
+        decimals=told.decimals,
+        low=low,
+        high=high,
+        value=told.first if told.none else value,
+        whole=whole or isinstance(info.default, int),
+        choices=told.choices,
+        none=told.none,
+        some=told.some,
+    )
 
 
 def _slots(kind: type[Part], home: Grid, lowest: float) -> Iterator[Slot]:
@@ -181,11 +209,19 @@ def line_kinds(home: Grid) -> list[LineKind]:
         slots = tuple(_slots(kind, home, 0.0))
         made.append(
             LineKind(
-                kind.model_fields["verb"].default, kind.title, kind.family, kind.hint, kind.sentence, slots,
-                bound=kind.bound, in_piece=kind.in_piece, offered=kind.offered, holds=kind.holds,
+                kind.model_fields["verb"].default,
+                kind.title,
+                kind.family,
+                kind.hint,
+                kind.sentence,
+                slots,
+                bound=kind.bound,
+                in_piece=kind.in_piece,
+                offered=kind.offered,
+                holds=kind.holds,
                 fresh=_plain(kind, slots),
             )
-        )  # fmt: skip
+        )
     return made
 
 
@@ -196,12 +232,20 @@ def step_kinds(home: Grid, lowest: float) -> list[StepKind]:
         slots = tuple(_slots(kind, home, lowest))
         made.append(
             StepKind(
-                kind.model_fields["kind"].default, kind.title, kind.hint, kind.sentence, slots,
-                makes_grid=kind.makes_grid, graded=kind.graded and not kind.makes_grid, moves=kind.moves,
-                fills=kind.fills, tool=kind.tool, shows=kind.shows,
+                kind.model_fields["kind"].default,
+                kind.title,
+                kind.hint,
+                kind.sentence,
+                slots,
+                makes_grid=kind.makes_grid,
+                graded=kind.graded and not kind.makes_grid,
+                moves=kind.moves,
+                fills=kind.fills,
+                tool=kind.tool,
+                shows=kind.shows,
                 fresh=_plain(kind, slots),
             )
-        )  # fmt: skip
+        )
     return made
 
 
@@ -249,9 +293,13 @@ def _read(sentence: str) -> str:
 def lines_table() -> str:
     """Every kind of line as a Markdown table, for the README."""
     families = {
-        "combine": "put together", "tone": "tone", "area": "edges and areas", "breakup": "break up", "hand": "by hand",
+        "combine": "put together",
+        "tone": "tone",
+        "area": "edges and areas",
+        "breakup": "break up",
+        "hand": "by hand",
         "reuse": "use again",
-    }  # fmt: skip
+    }
     rows = ["| Line | Kind | What for | Reads |", "| --- | --- | --- | --- |"]
     rows += [f"| {kind.title} | {families[kind.family]} | {kind.hint} | {_read(kind.sentence)} |" for kind in LINES]
     return "\n".join(rows)

@@ -25,9 +25,11 @@ __all__ = ["DATA_SHEETS", "DataSheet", "carries_weights", "proposed_data_sheets"
 
 DataSheet = Literal["water", "direction", "surface", "attributes"]
 DATA_SHEETS: dict[DataSheet, str] = {
-    "water": "Flow, scour, deposition", "direction": "Flow direction and depth",
-    "surface": "Occlusion, roughness, height detail", "attributes": "Unpacked masks, three to a sheet",
-}  # fmt: skip
+    "water": "Flow, scour, deposition",
+    "direction": "Flow direction and depth",
+    "surface": "Occlusion, roughness, height detail",
+    "attributes": "Unpacked masks, three to a sheet",
+}
 
 
 def carries_weights(sheet: Sheet) -> bool:
@@ -93,14 +95,21 @@ def proposed_data_sheets(project: Project, what: DataSheet) -> tuple[Sheet, ...]
     if what == "water":
         made = [_filled(next(names), "rgb", [_spread("flow"), _spread("scour"), _spread("deposition")])]
     elif what == "direction":
-        made = [_filled(next(names), "rgb", [_spread("aspect", "east"), _spread("aspect", "north"),
-                                             _spread("channel_depth")])]  # fmt: skip
+        made = [
+            _filled(
+                next(names), "rgb", [_spread("aspect", "east"), _spread("aspect", "north"), _spread("channel_depth")]
+            )
+        ]
     elif what == "surface":
         parts = [PaintedSource(map=name) for name in ("occlusion", "roughness", "detail")]
         made = [_filled(next(names), "rgb", parts)]
     else:
-        packed = {source.mask for sheet in project.sheets for channel in sheet.channels
-                  if isinstance(source := sheet.source(channel), MaskSource)}  # fmt: skip
+        packed = {
+            source.mask
+            for sheet in project.sheets
+            for channel in sheet.channels
+            if isinstance(source := sheet.source(channel), MaskSource)
+        }
         layered = {layer.mask for layer in project.layers}
         left = [MaskSource(mask=mask.id) for mask in project.masks if mask.id not in packed | layered]
         if not left:

@@ -10,10 +10,24 @@ from zigzag_meadow.core.colour.surface import SurfaceMap
 from zigzag_meadow.core.parts import Id, Name, Number, Part, ReadingId, Unit
 
 __all__ = [
-    "CHANNELS", "BandSource", "BaseSource", "Channel", "ChannelSource", "ConstantSource", "MapPart", "Mapping",
-    "MaskSource", "PaintedSource", "ReadingSource", "RestSource", "ScatterSource", "Sheet", "SheetLayout", "StepSource",
+    "CHANNELS",
+    "BandSource",
+    "BaseSource",
+    "Channel",
+    "ChannelSource",
+    "ConstantSource",
+    "MapPart",
+    "Mapping",
+    "MaskSource",
+    "PaintedSource",
+    "ReadingSource",
+    "RestSource",
+    "ScatterSource",
+    "Sheet",
+    "SheetLayout",
+    "StepSource",
     "WeightSource",
-]  # fmt: skip
+]
 
 
 class _Source(Part):
@@ -102,15 +116,26 @@ class PaintedSource(_Source):
 
 
 ChannelSource = Annotated[
-    WeightSource | BaseSource | RestSource | StepSource | MaskSource | BandSource | ReadingSource | ScatterSource
-    | ConstantSource | PaintedSource,
+    WeightSource
+    | BaseSource
+    | RestSource
+    | StepSource
+    | MaskSource
+    | BandSource
+    | ReadingSource
+    | ScatterSource
+    | ConstantSource
+    | PaintedSource,
     Field(discriminator="kind"),
-]  # fmt: skip
+]
 Channel = Literal["r", "g", "b", "a"]
 SheetLayout = Literal["rgba", "rgb", "grey_alpha", "grey"]
 CHANNELS: dict[SheetLayout, tuple[Channel, ...]] = {
-    "rgba": ("r", "g", "b", "a"), "rgb": ("r", "g", "b"), "grey_alpha": ("r", "a"), "grey": ("r",),
-}  # fmt: skip
+    "rgba": ("r", "g", "b", "a"),
+    "rgb": ("r", "g", "b"),
+    "grey_alpha": ("r", "a"),
+    "grey": ("r",),
+}
 
 
 class Sheet(Part):

@@ -113,8 +113,9 @@ def _moved(now: list[str], start: int, end: int, path: str) -> dict[str, Plain]:
 
 def _names(items: list[Plain]) -> list[str] | None:
     """What tells the entries of a list apart, or None where nothing does."""
-    told = [next((item[key] for key in _TOLD_BY if key in item), None) if isinstance(item, dict) else None
-            for item in items]  # fmt: skip
+    told = [
+        next((item[key] for key in _TOLD_BY if key in item), None) if isinstance(item, dict) else None for item in items
+    ]
     names = [name for name in told if isinstance(name, str)]
     return names if len(set(names)) == len(items) else None
 

@@ -36,8 +36,9 @@ def _to_4(data: Data) -> Data:
     ground = data.get("ground")
     if not isinstance(ground, dict) or not isinstance(ground.get("steps"), list):
         return data
-    steps = [{**step, "where": _lines(step.get("where"))} if isinstance(step, dict) else step
-             for step in ground["steps"]]  # fmt: skip
+    steps = [
+        {**step, "where": _lines(step.get("where"))} if isinstance(step, dict) else step for step in ground["steps"]
+    ]
     return {**data, "ground": {**ground, "steps": steps}}
 
 
@@ -45,8 +46,9 @@ def _lines(bands: Any) -> Any:
     """Bands that all had to hold, as lines: the first is taken, the others keep only within."""
     if not isinstance(bands, list):
         return bands or []
-    return [{"id": f"where-{at}", "verb": "keep_within" if at else "take", "source": band}
-            for at, band in enumerate(bands)]  # fmt: skip
+    return [
+        {"id": f"where-{at}", "verb": "keep_within" if at else "take", "source": band} for at, band in enumerate(bands)
+    ]
 
 
 def _to_5(data: Data) -> Data:

@@ -9,14 +9,30 @@ from zigzag_meadow.core.errors import BadDocument
 __all__ = ["told"]
 
 _MANY = {
-    "masks": "masks", "pieces": "pieces", "features": "drawn lines", "scatters": "scattered things",
-    "layers": "layers", "sheets": "sheets", "readings": "readings with numbers of their own",
-    "steps": "steps of preparation", "lines": "lines in one recipe", "points": "points in one line or curve",
-    "exposed": "numbers of a piece for others to set", "where": "bands that limit one step", "edges": "inner edges",
-    "keep_out": "masks that keep one thing out", "clear": "things that one thing keeps away from", "ids": "new lines",
-    "coats": "coats", "stops": "colours in one ramp", "looks": "looks", "merges": "merged layers",
-    "strokes": "strokes on layers", "coat_pieces": "pieces of coats", "shares": "shares of one merge",
-}  # fmt: skip
+    "masks": "masks",
+    "pieces": "pieces",
+    "features": "drawn lines",
+    "scatters": "scattered things",
+    "layers": "layers",
+    "sheets": "sheets",
+    "readings": "readings with numbers of their own",
+    "steps": "steps of preparation",
+    "lines": "lines in one recipe",
+    "points": "points in one line or curve",
+    "exposed": "numbers of a piece for others to set",
+    "where": "bands that limit one step",
+    "edges": "inner edges",
+    "keep_out": "masks that keep one thing out",
+    "clear": "things that one thing keeps away from",
+    "ids": "new lines",
+    "coats": "coats",
+    "stops": "colours in one ramp",
+    "looks": "looks",
+    "merges": "merged layers",
+    "strokes": "strokes on layers",
+    "coat_pieces": "pieces of coats",
+    "shares": "shares of one merge",
+}
 """Lists with a longest length, by their field, as an artist calls them."""
 
 

@@ -27,9 +27,18 @@ __all__ = ["DOCUMENT", "Opened", "archive_pieces", "open_archive", "stored_piece
 DOCUMENT = "project.json"
 MOST_UNPACKED = 4 * 2**30
 DAMAGED = (
-    zipfile.BadZipFile, zipfile.LargeZipFile, zlib.error, lzma.LZMAError, NotImplementedError, EOFError, RuntimeError,
-    UnicodeDecodeError, ValueError, struct.error, IndexError,
-)  # fmt: skip
+    zipfile.BadZipFile,
+    zipfile.LargeZipFile,
+    zlib.error,
+    lzma.LZMAError,
+    NotImplementedError,
+    EOFError,
+    RuntimeError,
+    UnicodeDecodeError,
+    ValueError,
+    struct.error,
+    IndexError,
+)
 """What the zip reader raises on a damaged file."""
 
 

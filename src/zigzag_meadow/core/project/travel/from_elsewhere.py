@@ -76,7 +76,15 @@ def level_ground(width: float, length: float, samples: int) -> dict[str, Any]:
     longest = max(width, length)
     rows, cols = (max(round((samples - 1) * side / longest), 64) + 1 for side in (length, width))
     return {
-        "file_name": "level_ground.png", "file_format": "png", "depth": "16", "rows": rows, "cols": cols,
-        "heights": "stored", "stored_low": 0, "stored_high": 1, "spacing_x": width / (cols - 1),
-        "spacing_y": length / (rows - 1), "water": None,
-    }  # fmt: skip
+        "file_name": "level_ground.png",
+        "file_format": "png",
+        "depth": "16",
+        "rows": rows,
+        "cols": cols,
+        "heights": "stored",
+        "stored_low": 0,
+        "stored_high": 1,
+        "spacing_x": width / (cols - 1),
+        "spacing_y": length / (rows - 1),
+        "water": None,
+    }

@@ -137,7 +137,7 @@ def kit_of(
     )
     kit = Kit(
         name=name, note=note, heights=heights, readings=readings, pieces=parts, masks=tuple(masks), painting=painted
-    )  # fmt: skip
+    )
     return kit, left
 
 

@@ -162,25 +162,36 @@ def painting_into(
         return taken[-1]
 
     layers = tuple(
-        layer.model_copy(update={
-            "id": layer_ids[layer.id], "name": named(layer.name), "mask": ids.get(f"mask:{layer.mask}"),
-            "band": layer.band if f"mask:{layer.mask}" in ids else None,
-        })
+        layer.model_copy(
+            update={
+                "id": layer_ids[layer.id],
+                "name": named(layer.name),
+                "mask": ids.get(f"mask:{layer.mask}"),
+                "band": layer.band if f"mask:{layer.mask}" in ids else None,
+            }
+        )
         for layer in kit.layers
-    )  # fmt: skip
+    )
     merges = tuple(
-        merge.model_copy(update={
-            "id": layer_ids[merge.id], "name": named(merge.name), "layers": tuple(layer_ids[x] for x in merge.layers),
-        })
+        merge.model_copy(
+            update={
+                "id": layer_ids[merge.id],
+                "name": named(merge.name),
+                "layers": tuple(layer_ids[x] for x in merge.layers),
+            }
+        )
         for merge in kit.merges
-    )  # fmt: skip
+    )
     pieces = tuple(
-        piece.model_copy(update={
-            "id": piece_ids[piece.id], "name": named(piece.name, piece_names),
-            "coats": coats_with(piece.coats, change),
-        })
+        piece.model_copy(
+            update={
+                "id": piece_ids[piece.id],
+                "name": named(piece.name, piece_names),
+                "coats": coats_with(piece.coats, change),
+            }
+        )
         for piece in kit.coat_pieces
-    )  # fmt: skip
+    )
     coats = tuple(
         coat.changed(
             id=f"{prefix}-coat{n}", **({} if coat.piece_id is None else {"piece": piece_ids.get(coat.piece_id)})
@@ -192,11 +203,14 @@ def painting_into(
         for n, sheet in enumerate(kit.sheets)
     ]
     return {
-        "base": base, "layers": (*project.layers, *layers), "merges": (*project.merges, *merges),
+        "base": base,
+        "layers": (*project.layers, *layers),
+        "merges": (*project.merges, *merges),
         "mixing": kit.mixing if alone and kit.mixing is not None else project.mixing,
-        "coats": (*project.coats, *coats), "coat_pieces": (*project.coat_pieces, *pieces),
+        "coats": (*project.coats, *coats),
+        "coat_pieces": (*project.coat_pieces, *pieces),
         "sheets": (*project.sheets, *sheets),
-    }  # fmt: skip
+    }
 
 
 def _sheet_in(sheet: Sheet, new: str, name: str, layers: Mapping[str, str], ids: Mapping[str, str]) -> Sheet:

@@ -15,9 +15,19 @@ from zigzag_meadow.core.project.model.painting import BASE, Layer
 __all__ = ["free_name", "layer_named_like", "layers_of", "look_named_like"]
 
 COLOURS = (
-    "#54422f", "#8a5c7d", "#9c9a92", "#3f6f6a", "#b9a983", "#7f9457", "#a0713f", "#5f6b78", "#c9b15e", "#6d4f4a",
-    "#4f7f4a", "#b78a8f",
-)  # fmt: skip
+    "#54422f",
+    "#8a5c7d",
+    "#9c9a92",
+    "#3f6f6a",
+    "#b9a983",
+    "#7f9457",
+    "#a0713f",
+    "#5f6b78",
+    "#c9b15e",
+    "#6d4f4a",
+    "#4f7f4a",
+    "#b78a8f",
+)
 
 
 def free_name(name: str, taken: Sequence[str]) -> str:
