@@ -39,8 +39,9 @@ types: .venv/.installed frontend/node_modules/.installed
 	$(BIN)/python -m zigzag_meadow.core.readings.table > src/zigzag_meadow/core/readings/table.json
 	$(BIN)/python -m zigzag_meadow.core.map_name_ts > frontend/src/api/mapNames.ts
 	$(BIN)/python -m zigzag_meadow.core.project.edits.places > frontend/src/document/places.json
-	$(SETTINGS) $(BIN)/python -m django export_openapi_schema --api zigzag_meadow.server.api.api --indent 1 --sorted --output docs/openapi.json
-	cd frontend && npx openapi-typescript ../docs/openapi.json -o src/api/schema.d.ts
+	mkdir -p build
+	$(SETTINGS) $(BIN)/python -m django export_openapi_schema --api zigzag_meadow.server.api.api --sorted --output build/openapi.json
+	cd frontend && npm run --silent types
 
 check: setup
 	./tests/check.sh

@@ -16,8 +16,7 @@ step "no circle among rooms (make house)" quiet $bin/python docs/house.py
 step "migrations" quiet $bin/python -m django makemigrations --check --dry-run
 
 fresh=$(mktemp -d)
-$bin/python -m django export_openapi_schema --api zigzag_meadow.server.api.api --indent 1 --sorted --output "$fresh/openapi.json"
-step "API description is current (make types)" diff -q docs/openapi.json "$fresh/openapi.json"
+$bin/python -m django export_openapi_schema --api zigzag_meadow.server.api.api --sorted --output "$fresh/openapi.json"
 $bin/python -m zigzag_meadow.core.readings.table >"$fresh/readings.json"
 step "table of readings is current (make types)" diff -q src/zigzag_meadow/core/readings/table.json "$fresh/readings.json"
 $bin/python -m zigzag_meadow.core.project.edits.places >"$fresh/places.json"

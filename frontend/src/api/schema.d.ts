@@ -4,16141 +4,14777 @@
  */
 
 export interface paths {
-  "/api/flat-projects": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /**
-     * Create Flat
-     * @description A project on level ground of typed width and length, for masks without a heightmap.
-     */
-    post: operations["create_flat_project"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/folder-files": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /**
-     * List Files
-     * @description Files that may be watched, newest first.
-     */
-    get: operations["list_folder_files"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/folder-files/look": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /**
-     * Look At File
-     * @description Look at a file of a folder as at one that is brought in; a copy is kept aside.
-     */
-    post: operations["look_at_folder_file"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/formats": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /**
-     * Formats
-     * @description Every format, in the order of lists, and the endings of documents.
-     */
-    get: operations["list_formats"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/heightmaps": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /**
-     * Bring Heightmap
-     * @description Look at a heightmap file; it is kept aside until a project is made of it.
-     */
-    post: operations["bring_heightmap"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/heightmaps/again": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /**
-     * Inspect Again
-     * @description Read a heightmap that was brought in another way: size, byte order, sample type, channel, no-data value.
-     */
-    post: operations["inspect_again"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/heightmaps/tiles": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /**
-     * Bring Tiles
-     * @description Several files as one heightmap: a set of tiles, put together by the numbers in their names or by a manifest among
-     *     them; or raw heights and the header file that tells how they lie.
-     */
-    post: operations["bring_tiles"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/jobs/{job_id}": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /** Getjob Out */
-    get: operations["get_job"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/jobs/{job_id}/cancel": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /** Canceljob Out */
-    post: operations["cancel_job"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/kits": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /** List Kits */
-    get: operations["list_kits"];
-    put?: never;
-    /**
-     * Save Kit
-     * @description Save masks and pieces of a project as a kit; says what could not come along.
-     */
-    post: operations["save_kit"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/kits/bring-in": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /**
-     * Bring In Kit
-     * @description A kit from a file that was sent out.
-     */
-    post: operations["bring_in_kit"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/kits/{kit_id}": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    post?: never;
-    /** Delete Kit */
-    delete: operations["delete_kit"];
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/kits/{kit_id}/file": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /** Get Kit File */
-    get: operations["get_kit_file"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/projects": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /**
-     * List Projects
-     * @description The shelf, newest first; ``trouble`` says why one cannot be opened.
-     */
-    get: operations["list_projects"];
-    put?: never;
-    /**
-     * Create Project
-     * @description A new project from an inspected heightmap.
-     */
-    post: operations["create_project"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/projects/bring-in": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /**
-     * Bring In Project
-     * @description A project from a project file that was saved out.
-     */
-    post: operations["bring_in_project"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/projects/{project_id}": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /** Get Project */
-    get: operations["get_project"];
-    put?: never;
-    post?: never;
-    /** Delete Project */
-    delete: operations["delete_project"];
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/projects/{project_id}/align": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /**
-     * Align Map
-     * @description How a map lies on the project's ground, or on a ``height`` that comes with it. The map is kept aside until it is
-     *     laid.
-     */
-    post: operations["align_map"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/projects/{project_id}/align/lay": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /**
-     * Lay Map
-     * @description Put a map right and lay it over the ground as it was found to lie; kept aside until a reading uses it.
-     */
-    post: operations["lay_map"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/projects/{project_id}/bands/{mask_id}": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /**
-     * Bands Of
-     * @description The bands a mask is cut into: inner edges, and the share of the ground in each.
-     */
-    get: operations["get_bands"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/projects/{project_id}/deliveries": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /**
-     * List Deliveries
-     * @description The newest twenty deliveries, newest first. A file whose key is not among what the project writes now (see
-     *     the project's ``writes``) needs delivering again.
-     */
-    get: operations["list_deliveries"];
-    put?: never;
-    /**
-     * Start Delivery
-     * @description All that is chosen, or only some of it: ``["height"]`` to look at the ground first.
-     */
-    post: operations["start_delivery"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/projects/{project_id}/deliveries/{number}": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    post?: never;
-    /**
-     * Delete Delivery
-     * @description Delete a delivery and its files; what was put into a folder stays there.
-     */
-    delete: operations["delete_delivery"];
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/projects/{project_id}/deliveries/{number}/files/{file}": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /**
-     * Get File
-     * @description One file as it was written.
-     */
-    get: operations["get_delivery_file"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/projects/{project_id}/deliveries/{number}/fit": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /**
-     * Start Fit
-     * @description Read the files back; ``typed``: with what was typed there in place of the note's numbers.
-     */
-    post: operations["start_fit"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/projects/{project_id}/deliveries/{number}/fit/maps/{name}": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /**
-     * Get Fit Map
-     * @description ``N-rebuilt``, ``N-meant`` or ``N-difference`` of the map N, as the last fit check saw it: heights in metres,
-     *     else as stored.
-     */
-    get: operations["get_fit_map"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/projects/{project_id}/deliveries/{number}/fit/report.{ending}": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /**
-     * Get Fit Report
-     * @description The last fit check as a page to print or send (``html``) or as ``json``.
-     */
-    get: operations["get_fit_report"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/projects/{project_id}/deliveries/{number}/name": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /**
-     * Name Delivery
-     * @description Call a delivery by a name: it is kept until it is deleted.
-     */
-    post: operations["name_delivery"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/projects/{project_id}/deliveries/{number}/place": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /**
-     * Place
-     * @description Put the files of a delivery into the project's folder (again); ``over``: these although they are not ours.
-     */
-    post: operations["place_delivery"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/projects/{project_id}/deliveries/{number}/typed": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /**
-     * Get Typed Numbers
-     * @description Every number and setting that a delivery's note asks to be typed, and the places to read off.
-     */
-    get: operations["get_typed_numbers"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/projects/{project_id}/deliveries/{number}/zip": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /**
-     * Get Zip
-     * @description All files in one zip.
-     */
-    get: operations["get_delivery_zip"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/projects/{project_id}/destination": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /**
-     * Get Destination
-     * @description Where files also go on this machine, and where they could.
-     */
-    get: operations["get_destination"];
-    put?: never;
-    /** Choose Destination */
-    post: operations["choose_destination"];
-    /** Forget Destination */
-    delete: operations["forget_destination"];
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/projects/{project_id}/detail": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /**
-     * Detail
-     * @description A part of a colour or surface map made at a finer size (left) beside the same merely enlarged (right).
-     */
-    get: operations["get_detail"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/projects/{project_id}/diagnosis": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /**
-     * Diagnosis
-     * @description What is odd about the prepared ground, which targets take its size, and what each step did.
-     */
-    get: operations["diagnosis"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/projects/{project_id}/duplicate": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /** Duplicate Project */
-    post: operations["duplicate_project"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/projects/{project_id}/edits": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /**
-     * Edit Project
-     * @description One edit. 409 with code ``stale-edit`` when the base is not the newest revision. One that was made already, by
-     *     its ``id``, is not made again.
-     */
-    post: operations["edit_project"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/projects/{project_id}/features": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /**
-     * Read Features
-     * @description Lines and areas of a GeoJSON file, with names that are free; nothing is changed until they are added.
-     */
-    post: operations["read_features"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/projects/{project_id}/features.geojson": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /**
-     * Get Features
-     * @description Everything drawn, as GeoJSON in metres.
-     */
-    get: operations["get_features"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/projects/{project_id}/file-sample": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /**
-     * File Sample
-     * @description What the heightmap's file holds at one of its samples, and the metres that stands for now.
-     */
-    get: operations["file_sample"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/projects/{project_id}/finals": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /**
-     * Get Finals
-     * @description What the newest comparison found; each mask with the key of what was compared.
-     */
-    get: operations["get_finals"];
-    put?: never;
-    /**
-     * Start Finals
-     * @description Compare every mask with what it is at the delivered size, as a job.
-     */
-    post: operations["start_finals"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/projects/{project_id}/finals/{mask_id}": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /**
-     * Final Of
-     * @description Make a mask at the delivered size and say where it differs from the draft; the map is ``final:MASK``.
-     */
-    post: operations["check_final"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/projects/{project_id}/finished": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /**
-     * Bring Finished
-     * @description Finished masks, many at once: each is read, kept aside and matched with a mask by name.
-     */
-    post: operations["bring_finished"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/projects/{project_id}/fit-band": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /**
-     * Fit Band
-     * @description Numbers of a reading that fit the ground: a band that keeps the share of another one, and ends for a mapping.
-     */
-    post: operations["fit_band"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/projects/{project_id}/height-change": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /**
-     * Change
-     * @description What another heightmap would change, before it is taken over.
-     */
-    post: operations["height_change"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/projects/{project_id}/jobs": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /**
-     * List Jobs
-     * @description Jobs of a project that wait or run.
-     */
-    get: operations["list_jobs"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/projects/{project_id}/kits/{kit_id}": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /**
-     * Use Kit
-     * @description Bring the masks, pieces, readings, layers, coats and sheets of a kit into a project, as one edit.
-     */
-    post: operations["use_kit"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/projects/{project_id}/kits/{kit_id}/plan": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /**
-     * Plan Kit
-     * @description Which ranges in metres of a kit would be moved to this ground's own heights, and where to.
-     */
-    get: operations["plan_kit"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/projects/{project_id}/layers/propose": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /**
-     * Propose
-     * @description Layers made of masks in one go; nothing is changed until they are added.
-     */
-    post: operations["propose_layers"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/projects/{project_id}/layers/report": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /**
-     * Report
-     * @description Shares before and after sharing, who is strongest, overlap, and the target's budgets.
-     */
-    get: operations["layer_report"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/projects/{project_id}/lines": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /**
-     * List Lines
-     * @description Every kind of line, with the numbers a new one begins with on this ground.
-     */
-    get: operations["list_lines"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/projects/{project_id}/looks/{look_id}/{part}": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /**
-     * Look Picture
-     * @description A look's ``albedo`` (sRGB) or ``normal`` as a square picture, raw bytes of three channels.
-     */
-    get: operations["get_look_picture"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/projects/{project_id}/maps/{name}": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /**
-     * Get Map
-     * @description A map's overview, or with ``window`` = row0,row1,col0,col1 single samples of the home grid, or with ``final``
-     *     of the grid that is delivered.
-     *
-     *     ``draft``: rather at once than right. Where something long has to be computed first, the answer is measured on a
-     *     much smaller ground and says so (X-Map-Draft).
-     */
-    get: operations["get_map"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/projects/{project_id}/masks/{mask_id}/text": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /**
-     * Get Text
-     * @description A recipe as plain text, a sentence a line.
-     */
-    get: operations["get_recipe_text"];
-    put?: never;
-    /**
-     * Read Text
-     * @description Lines of a recipe from plain text; nothing is changed until they are set. A mistake is told with its place.
-     */
-    post: operations["read_recipe_text"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/projects/{project_id}/painted/{name}": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /**
-     * Painted
-     * @description A colour or surface map as a file, at any size over the ground's extent.
-     */
-    get: operations["get_painted"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/projects/{project_id}/painting": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /**
-     * Get Painting
-     * @description Kinds of coats, looks, sizes, and what stands in the way of layers and coats.
-     */
-    get: operations["get_painting"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/projects/{project_id}/pictures": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /**
-     * Bring Picture
-     * @description A picture to lay over the ground; it is kept aside until a reading uses it.
-     */
-    post: operations["bring_picture"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/projects/{project_id}/pictures/{reading_id}": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /**
-     * Get Picture
-     * @description The picture that a reading lays over the ground: its size, and what its samples are taken for.
-     */
-    get: operations["get_picture"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/projects/{project_id}/plan": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /**
-     * Get Plan
-     * @description What a delivery would write now, or why it is refused.
-     */
-    get: operations["get_plan"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/projects/{project_id}/point": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /**
-     * Point
-     * @description Recipes that hold the places marked in and not those marked out, best first.
-     */
-    post: operations["point"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/projects/{project_id}/preview": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /**
-     * Preview Map
-     * @description A map after unsaved operations; answers 409 ``cancelled`` when a newer request of the slot came in.
-     */
-    post: operations["preview_map"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/projects/{project_id}/probe": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /**
-     * Probe
-     * @description Values of maps (comma-separated names) at one home sample, from the arrays.
-     */
-    get: operations["probe"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/projects/{project_id}/profile": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /**
-     * Profile
-     * @description A map and the height along a straight line between two places of the home grid, a value a sample.
-     */
-    get: operations["profile"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/projects/{project_id}/redo": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /** Redo */
-    post: operations["redo"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/projects/{project_id}/replace": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /**
-     * Replace Heightmap
-     * @description Another heightmap under the project; what is downstream is made anew from it.
-     */
-    post: operations["replace_heightmap"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/projects/{project_id}/restore": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /** Restore Project */
-    post: operations["restore_project"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/projects/{project_id}/save-out": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /**
-     * Save Out Project
-     * @description The open project file: JSON and heightmap in a zip. One that cannot be read goes out as it is stored.
-     */
-    get: operations["save_out_project"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/projects/{project_id}/scatters/{scatter_id}/points": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /**
-     * Get Scatter Points
-     * @description Points as float32 rows of east, south, height, size, turn; or a file: ``csv``, ``geojson``, ``ply``.
-     */
-    get: operations["get_scatter_points"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/projects/{project_id}/scatters/{scatter_id}/preview": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /**
-     * Preview Points
-     * @description Points as they would be after operations that are not saved; an older request of a slot stops for a newer one.
-     */
-    post: operations["preview_scatter_points"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/projects/{project_id}/send-out/{mask_id}": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /**
-     * Send Out
-     * @description A mask as an image to paint in: grey, whole numbers, such as PNG or TIFF of 8 or 16 bits; on the ground's grid or
-     *     as delivered.
-     */
-    get: operations["send_out_mask"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/projects/{project_id}/sizes": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /**
-     * List Sizes
-     * @description Sizes that the chosen target takes for this ground, nearest to its own first; of very many those ``near`` so many
-     *     samples on the longer side.
-     */
-    get: operations["list_sizes"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/projects/{project_id}/stats": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /**
-     * Get Stats
-     * @description Ends, mean and histogram on the reference grid; for 0–1 maps the mean is the coverage.
-     */
-    get: operations["get_stats"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/projects/{project_id}/steps": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /**
-     * List Steps
-     * @description Every kind of step, with the numbers a new one begins with on this ground.
-     */
-    get: operations["list_steps"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/projects/{project_id}/stops": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /**
-     * Stops
-     * @description Colours of a ramp, taken from a picture or from the colour map: along a line, or its main colours.
-     */
-    post: operations["ramp_stops"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/projects/{project_id}/strokes": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /**
-     * Add Strokes
-     * @description A touch-up's strokes with more of them, or with only the first ``keep``; they are kept as a file of their own.
-     */
-    post: operations["add_strokes"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/projects/{project_id}/take-apart": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /**
-     * Take Apart
-     * @description A packed image, channel by channel; it is kept aside until readings use its channels.
-     */
-    post: operations["take_apart"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/projects/{project_id}/take-back/{mask_id}": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /**
-     * Take Back
-     * @description Look at an edited mask that came back: its size, its orientation, what was changed. It is kept aside.
-     */
-    post: operations["take_back_mask"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/projects/{project_id}/take-back/{mask_id}/changed": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /**
-     * Keep Changed Part
-     * @description What was changed in a mask that came back, as a picture of its own, kept aside until a line lays it over.
-     */
-    post: operations["keep_changed_part"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/projects/{project_id}/target-change": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /**
-     * Get Target Change
-     * @description What choosing another target would change.
-     */
-    get: operations["target_change"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/projects/{project_id}/targets": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /**
-     * List Targets
-     * @description Built-in targets, then the project's own.
-     */
-    get: operations["list_targets"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/projects/{project_id}/targets/check": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /**
-     * Check
-     * @description An own target, before it is kept: what is wrong, or what it would make of this project.
-     */
-    post: operations["check_target"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/projects/{project_id}/targets/{target_id}/file": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /**
-     * Get Target File
-     * @description A target as a JSON file.
-     */
-    get: operations["get_target_file"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/projects/{project_id}/textures": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /**
-     * Bring Textures
-     * @description Textures, single or a folder: each is read and kept aside, sets are put together and matched with layers by name.
-     *
-     *     ``paths``: names with the folders they lay in, one a line, where the names of the files do not tell them.
-     */
-    post: operations["bring_textures"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/projects/{project_id}/together": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /**
-     * Together
-     * @description Where none, one or more than one of some masks (ids with commas) is strong, as shares of the ground.
-     */
-    get: operations["get_together"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/projects/{project_id}/trace": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /**
-     * Trace
-     * @description A line from a place that follows the ground: along its contour, or down with the water.
-     */
-    post: operations["trace"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/projects/{project_id}/undo": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /**
-     * Undo
-     * @description One revision back, from ``base``. Passes over revisions that cannot be read.
-     */
-    post: operations["undo"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/projects/{project_id}/watch": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /**
-     * Get Watch
-     * @description Which file is watched as the heightmap of a project, and whether it changed.
-     */
-    get: operations["get_watch"];
-    put?: never;
-    /**
-     * Start Watch
-     * @description Watch a file from now on.
-     */
-    post: operations["start_watch"];
-    /**
-     * Stop Watch
-     * @description Watch nothing any more.
-     */
-    delete: operations["stop_watch"];
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/projects/{project_id}/watch/seen": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /**
-     * Seen
-     * @description The file is known as it is now: it was taken over, or is to be left.
-     */
-    post: operations["watch_seen"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/projects/{project_id}/why": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /**
-     * Why
-     * @description Why a place of the home grid is the ground and the colour that it is.
-     */
-    get: operations["why_here"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/projects/{project_id}/why/{mask_id}": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /**
-     * Why
-     * @description Why a sample of the home grid is in a mask or out of it, line by line.
-     */
-    get: operations["why_mask"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/projects/{project_id}/working": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /**
-     * Working
-     * @description Long computations under way for the pages of a project.
-     */
-    get: operations["working"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/projects/{project_id}/working/{key}/stop": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /**
-     * Stop Working
-     * @description Stop a long computation; whoever waits for it is told.
-     */
-    post: operations["stop_working"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/started": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /**
-     * Started
-     * @description Answers as soon as anything does.
-     */
-    get: operations["started"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/survey": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /** Survey World */
-    get: operations["survey_world"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/survey/squares": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /**
-     * Survey Square
-     * @description Heights and an aerial image of a square, kept aside until a project is made of them.
-     */
-    post: operations["survey_square"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/survey/tiles/{level}/{column}/{row}": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /**
-     * Survey Tile
-     * @description A picture of one tile.
-     */
-    get: operations["survey_tile"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/target-rules": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /**
-     * Get Rules
-     * @description Classes of rules, for the editor of targets.
-     */
-    get: operations["target_rules"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
+    "/api/flat-projects": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Create Flat
+         * @description A project on level ground of typed width and length, for masks without a heightmap.
+         */
+        post: operations["create_flat_project"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/folder-files": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Files
+         * @description Files that may be watched, newest first.
+         */
+        get: operations["list_folder_files"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/folder-files/look": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Look At File
+         * @description Look at a file of a folder as at one that is brought in; a copy is kept aside.
+         */
+        post: operations["look_at_folder_file"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/formats": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Formats
+         * @description Every format, in the order of lists, and the endings of documents.
+         */
+        get: operations["list_formats"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/heightmaps": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Bring Heightmap
+         * @description Look at a heightmap file; it is kept aside until a project is made of it.
+         */
+        post: operations["bring_heightmap"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/heightmaps/again": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Inspect Again
+         * @description Read a heightmap that was brought in another way: size, byte order, sample type, channel, no-data value.
+         */
+        post: operations["inspect_again"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/heightmaps/tiles": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Bring Tiles
+         * @description Several files as one heightmap: a set of tiles, put together by the numbers in their names or by a manifest among
+         *     them; or raw heights and the header file that tells how they lie.
+         */
+        post: operations["bring_tiles"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{job_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Getjob Out */
+        get: operations["get_job"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{job_id}/cancel": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Canceljob Out */
+        post: operations["cancel_job"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/kits": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** List Kits */
+        get: operations["list_kits"];
+        put?: never;
+        /**
+         * Save Kit
+         * @description Save masks and pieces of a project as a kit; says what could not come along.
+         */
+        post: operations["save_kit"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/kits/bring-in": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Bring In Kit
+         * @description A kit from a file that was sent out.
+         */
+        post: operations["bring_in_kit"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/kits/{kit_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Delete Kit */
+        delete: operations["delete_kit"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/kits/{kit_id}/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Get Kit File */
+        get: operations["get_kit_file"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Projects
+         * @description The shelf, newest first; ``trouble`` says why one cannot be opened.
+         */
+        get: operations["list_projects"];
+        put?: never;
+        /**
+         * Create Project
+         * @description A new project from an inspected heightmap.
+         */
+        post: operations["create_project"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/bring-in": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Bring In Project
+         * @description A project from a project file that was saved out.
+         */
+        post: operations["bring_in_project"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Get Project */
+        get: operations["get_project"];
+        put?: never;
+        post?: never;
+        /** Delete Project */
+        delete: operations["delete_project"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/align": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Align Map
+         * @description How a map lies on the project's ground, or on a ``height`` that comes with it. The map is kept aside until it is
+         *     laid.
+         */
+        post: operations["align_map"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/align/lay": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Lay Map
+         * @description Put a map right and lay it over the ground as it was found to lie; kept aside until a reading uses it.
+         */
+        post: operations["lay_map"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/bands/{mask_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Bands Of
+         * @description The bands a mask is cut into: inner edges, and the share of the ground in each.
+         */
+        get: operations["get_bands"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/deliveries": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Deliveries
+         * @description The newest twenty deliveries, newest first. A file whose key is not among what the project writes now (see
+         *     the project's ``writes``) needs delivering again.
+         */
+        get: operations["list_deliveries"];
+        put?: never;
+        /**
+         * Start Delivery
+         * @description All that is chosen, or only some of it: ``["height"]`` to look at the ground first.
+         */
+        post: operations["start_delivery"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/deliveries/{number}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * Delete Delivery
+         * @description Delete a delivery and its files; what was put into a folder stays there.
+         */
+        delete: operations["delete_delivery"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/deliveries/{number}/files/{file}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get File
+         * @description One file as it was written.
+         */
+        get: operations["get_delivery_file"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/deliveries/{number}/fit": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Start Fit
+         * @description Read the files back; ``typed``: with what was typed there in place of the note's numbers.
+         */
+        post: operations["start_fit"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/deliveries/{number}/fit/maps/{name}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Fit Map
+         * @description ``N-rebuilt``, ``N-meant`` or ``N-difference`` of the map N, as the last fit check saw it: heights in metres,
+         *     else as stored.
+         */
+        get: operations["get_fit_map"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/deliveries/{number}/fit/report.{ending}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Fit Report
+         * @description The last fit check as a page to print or send (``html``) or as ``json``.
+         */
+        get: operations["get_fit_report"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/deliveries/{number}/name": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Name Delivery
+         * @description Call a delivery by a name: it is kept until it is deleted.
+         */
+        post: operations["name_delivery"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/deliveries/{number}/place": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Place
+         * @description Put the files of a delivery into the project's folder (again); ``over``: these although they are not ours.
+         */
+        post: operations["place_delivery"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/deliveries/{number}/typed": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Typed Numbers
+         * @description Every number and setting that a delivery's note asks to be typed, and the places to read off.
+         */
+        get: operations["get_typed_numbers"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/deliveries/{number}/zip": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Zip
+         * @description All files in one zip.
+         */
+        get: operations["get_delivery_zip"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/destination": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Destination
+         * @description Where files also go on this machine, and where they could.
+         */
+        get: operations["get_destination"];
+        put?: never;
+        /** Choose Destination */
+        post: operations["choose_destination"];
+        /** Forget Destination */
+        delete: operations["forget_destination"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/detail": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Detail
+         * @description A part of a colour or surface map made at a finer size (left) beside the same merely enlarged (right).
+         */
+        get: operations["get_detail"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/diagnosis": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Diagnosis
+         * @description What is odd about the prepared ground, which targets take its size, and what each step did.
+         */
+        get: operations["diagnosis"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/duplicate": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Duplicate Project */
+        post: operations["duplicate_project"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/edits": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Edit Project
+         * @description One edit. 409 with code ``stale-edit`` when the base is not the newest revision. One that was made already, by
+         *     its ``id``, is not made again.
+         */
+        post: operations["edit_project"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/features": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Read Features
+         * @description Lines and areas of a GeoJSON file, with names that are free; nothing is changed until they are added.
+         */
+        post: operations["read_features"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/features.geojson": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Features
+         * @description Everything drawn, as GeoJSON in metres.
+         */
+        get: operations["get_features"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/file-sample": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * File Sample
+         * @description What the heightmap's file holds at one of its samples, and the metres that stands for now.
+         */
+        get: operations["file_sample"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/finals": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Finals
+         * @description What the newest comparison found; each mask with the key of what was compared.
+         */
+        get: operations["get_finals"];
+        put?: never;
+        /**
+         * Start Finals
+         * @description Compare every mask with what it is at the delivered size, as a job.
+         */
+        post: operations["start_finals"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/finals/{mask_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Final Of
+         * @description Make a mask at the delivered size and say where it differs from the draft; the map is ``final:MASK``.
+         */
+        post: operations["check_final"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/finished": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Bring Finished
+         * @description Finished masks, many at once: each is read, kept aside and matched with a mask by name.
+         */
+        post: operations["bring_finished"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/fit-band": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Fit Band
+         * @description Numbers of a reading that fit the ground: a band that keeps the share of another one, and ends for a mapping.
+         */
+        post: operations["fit_band"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/height-change": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Change
+         * @description What another heightmap would change, before it is taken over.
+         */
+        post: operations["height_change"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/jobs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Jobs
+         * @description Jobs of a project that wait or run.
+         */
+        get: operations["list_jobs"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/kits/{kit_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Use Kit
+         * @description Bring the masks, pieces, readings, layers, coats and sheets of a kit into a project, as one edit.
+         */
+        post: operations["use_kit"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/kits/{kit_id}/plan": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Plan Kit
+         * @description Which ranges in metres of a kit would be moved to this ground's own heights, and where to.
+         */
+        get: operations["plan_kit"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/layers/propose": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Propose
+         * @description Layers made of masks in one go; nothing is changed until they are added.
+         */
+        post: operations["propose_layers"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/layers/report": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Report
+         * @description Shares before and after sharing, who is strongest, overlap, and the target's budgets.
+         */
+        get: operations["layer_report"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/lines": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Lines
+         * @description Every kind of line, with the numbers a new one begins with on this ground.
+         */
+        get: operations["list_lines"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/looks/{look_id}/{part}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Look Picture
+         * @description A look's ``albedo`` (sRGB) or ``normal`` as a square picture, raw bytes of three channels.
+         */
+        get: operations["get_look_picture"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/maps/{name}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Map
+         * @description A map's overview, or with ``window`` = row0,row1,col0,col1 single samples of the home grid, or with ``final``
+         *     of the grid that is delivered.
+         *
+         *     ``draft``: rather at once than right. Where something long has to be computed first, the answer is measured on a
+         *     much smaller ground and says so (X-Map-Draft).
+         */
+        get: operations["get_map"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/masks/{mask_id}/text": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Text
+         * @description A recipe as plain text, a sentence a line.
+         */
+        get: operations["get_recipe_text"];
+        put?: never;
+        /**
+         * Read Text
+         * @description Lines of a recipe from plain text; nothing is changed until they are set. A mistake is told with its place.
+         */
+        post: operations["read_recipe_text"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/painted/{name}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Painted
+         * @description A colour or surface map as a file, at any size over the ground's extent.
+         */
+        get: operations["get_painted"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/painting": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Painting
+         * @description Kinds of coats, looks, sizes, and what stands in the way of layers and coats.
+         */
+        get: operations["get_painting"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/pictures": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Bring Picture
+         * @description A picture to lay over the ground; it is kept aside until a reading uses it.
+         */
+        post: operations["bring_picture"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/pictures/{reading_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Picture
+         * @description The picture that a reading lays over the ground: its size, and what its samples are taken for.
+         */
+        get: operations["get_picture"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/plan": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Plan
+         * @description What a delivery would write now, or why it is refused.
+         */
+        get: operations["get_plan"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/point": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Point
+         * @description Recipes that hold the places marked in and not those marked out, best first.
+         */
+        post: operations["point"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/preview": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Preview Map
+         * @description A map after unsaved operations; answers 409 ``cancelled`` when a newer request of the slot came in.
+         */
+        post: operations["preview_map"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/probe": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Probe
+         * @description Values of maps (comma-separated names) at one home sample, from the arrays.
+         */
+        get: operations["probe"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/profile": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Profile
+         * @description A map and the height along a straight line between two places of the home grid, a value a sample.
+         */
+        get: operations["profile"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/redo": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Redo */
+        post: operations["redo"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/replace": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Replace Heightmap
+         * @description Another heightmap under the project; what is downstream is made anew from it.
+         */
+        post: operations["replace_heightmap"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/restore": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Restore Project */
+        post: operations["restore_project"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/save-out": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Save Out Project
+         * @description The open project file: JSON and heightmap in a zip. One that cannot be read goes out as it is stored.
+         */
+        get: operations["save_out_project"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/scatters/{scatter_id}/points": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Scatter Points
+         * @description Points as float32 rows of east, south, height, size, turn; or a file: ``csv``, ``geojson``, ``ply``.
+         */
+        get: operations["get_scatter_points"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/scatters/{scatter_id}/preview": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Preview Points
+         * @description Points as they would be after operations that are not saved; an older request of a slot stops for a newer one.
+         */
+        post: operations["preview_scatter_points"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/send-out/{mask_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Send Out
+         * @description A mask as an image to paint in: grey, whole numbers, such as PNG or TIFF of 8 or 16 bits; on the ground's grid or
+         *     as delivered.
+         */
+        get: operations["send_out_mask"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/sizes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Sizes
+         * @description Sizes that the chosen target takes for this ground, nearest to its own first; of very many those ``near`` so many
+         *     samples on the longer side.
+         */
+        get: operations["list_sizes"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/stats": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Stats
+         * @description Ends, mean and histogram on the reference grid; for 0–1 maps the mean is the coverage.
+         */
+        get: operations["get_stats"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/steps": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Steps
+         * @description Every kind of step, with the numbers a new one begins with on this ground.
+         */
+        get: operations["list_steps"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/stops": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Stops
+         * @description Colours of a ramp, taken from a picture or from the colour map: along a line, or its main colours.
+         */
+        post: operations["ramp_stops"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/strokes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Add Strokes
+         * @description A touch-up's strokes with more of them, or with only the first ``keep``; they are kept as a file of their own.
+         */
+        post: operations["add_strokes"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/take-apart": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Take Apart
+         * @description A packed image, channel by channel; it is kept aside until readings use its channels.
+         */
+        post: operations["take_apart"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/take-back/{mask_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Take Back
+         * @description Look at an edited mask that came back: its size, its orientation, what was changed. It is kept aside.
+         */
+        post: operations["take_back_mask"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/take-back/{mask_id}/changed": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Keep Changed Part
+         * @description What was changed in a mask that came back, as a picture of its own, kept aside until a line lays it over.
+         */
+        post: operations["keep_changed_part"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/target-change": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Target Change
+         * @description What choosing another target would change.
+         */
+        get: operations["target_change"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/targets": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Targets
+         * @description Built-in targets, then the project's own.
+         */
+        get: operations["list_targets"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/targets/check": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Check
+         * @description An own target, before it is kept: what is wrong, or what it would make of this project.
+         */
+        post: operations["check_target"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/targets/{target_id}/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Target File
+         * @description A target as a JSON file.
+         */
+        get: operations["get_target_file"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/textures": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Bring Textures
+         * @description Textures, single or a folder: each is read and kept aside, sets are put together and matched with layers by name.
+         *
+         *     ``paths``: names with the folders they lay in, one a line, where the names of the files do not tell them.
+         */
+        post: operations["bring_textures"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/together": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Together
+         * @description Where none, one or more than one of some masks (ids with commas) is strong, as shares of the ground.
+         */
+        get: operations["get_together"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/trace": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Trace
+         * @description A line from a place that follows the ground: along its contour, or down with the water.
+         */
+        post: operations["trace"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/undo": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Undo
+         * @description One revision back, from ``base``. Passes over revisions that cannot be read.
+         */
+        post: operations["undo"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/watch": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Watch
+         * @description Which file is watched as the heightmap of a project, and whether it changed.
+         */
+        get: operations["get_watch"];
+        put?: never;
+        /**
+         * Start Watch
+         * @description Watch a file from now on.
+         */
+        post: operations["start_watch"];
+        /**
+         * Stop Watch
+         * @description Watch nothing any more.
+         */
+        delete: operations["stop_watch"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/watch/seen": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Seen
+         * @description The file is known as it is now: it was taken over, or is to be left.
+         */
+        post: operations["watch_seen"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/why": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Why
+         * @description Why a place of the home grid is the ground and the colour that it is.
+         */
+        get: operations["why_here"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/why/{mask_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Why
+         * @description Why a sample of the home grid is in a mask or out of it, line by line.
+         */
+        get: operations["why_mask"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/working": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Working
+         * @description Long computations under way for the pages of a project.
+         */
+        get: operations["working"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/working/{key}/stop": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Stop Working
+         * @description Stop a long computation; whoever waits for it is told.
+         */
+        post: operations["stop_working"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/started": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Started
+         * @description Answers as soon as anything does.
+         */
+        get: operations["started"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/survey": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Survey World */
+        get: operations["survey_world"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/survey/squares": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Survey Square
+         * @description Heights and an aerial image of a square, kept aside until a project is made of them.
+         */
+        post: operations["survey_square"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/survey/tiles/{level}/{column}/{row}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Survey Tile
+         * @description A picture of one tile.
+         */
+        get: operations["survey_tile"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/target-rules": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Rules
+         * @description Classes of rules, for the editor of targets.
+         */
+        get: operations["target_rules"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
-  schemas: {
-    /** Add */
-    Add: {
-      /** Id */
-      id: string;
-      /**
-       * Muted
-       * @default false
-       */
-      muted: boolean;
-      /**
-       * Note
-       * @default
-       */
-      note: string;
-      /** Source */
-      source:
-        | components["schemas"]["Band"]
-        | components["schemas"]["MaskUse"]
-        | components["schemas"]["ReadingUse"]
-        | components["schemas"]["Plain"]
-        | components["schemas"]["FeatureUse"];
-      /**
-       * Strength
-       * @default 1
-       */
-      strength: number;
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      verb: "add";
-    };
-    /**
-     * AddCoat
-     * @description ``at``: how many coats lie below it; on top when left out.
-     */
-    AddCoat: {
-      /** At */
-      at?: number | null;
-      /** Coat */
-      coat:
-        | components["schemas"]["PlainColour"]
-        | components["schemas"]["Ramp"]
-        | components["schemas"]["Layers"]
-        | components["schemas"]["AerialImage"]
-        | components["schemas"]["Water"]
-        | components["schemas"]["Adjust"]
-        | components["schemas"]["Vary"]
-        | components["schemas"]["LocalContrast"]
-        | components["schemas"]["Match"]
-        | components["schemas"]["Soil"]
-        | components["schemas"]["Bleach"]
-        | components["schemas"]["Carry"]
-        | components["schemas"]["PieceCoat"];
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      op: "add_coat";
-    };
-    /** AddFeature */
-    AddFeature: {
-      feature: components["schemas"]["Feature"];
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      op: "add_feature";
-    };
-    /** AddLayer */
-    AddLayer: {
-      /** At */
-      at?: number | null;
-      layer: components["schemas"]["Layer"];
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      op: "add_layer";
-    };
-    /**
-     * AddLayers
-     * @description Several layers at once, on top, bottom first, and how they share.
-     */
-    AddLayers: {
-      /** Layers */
-      layers: components["schemas"]["Layer"][];
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      op: "add_layers";
-      /** Sharing */
-      sharing?: ("cover" | "by_strength" | "relief_led") | null;
-    };
-    /** AddLine */
-    AddLine: {
-      /** At */
-      at?: number | null;
-      /** Line */
-      line:
-        | components["schemas"]["Take"]
-        | components["schemas"]["Add"]
-        | components["schemas"]["LeaveOut"]
-        | components["schemas"]["KeepWithin"]
-        | components["schemas"]["Strongest"]
-        | components["schemas"]["Weakest"]
-        | components["schemas"]["Multiply"]
-        | components["schemas"]["Difference"]
-        | components["schemas"]["Blend"]
-        | components["schemas"]["TurnOver"]
-        | components["schemas"]["Levels"]
-        | components["schemas"]["Gamma"]
-        | components["schemas"]["Contrast"]
-        | components["schemas"]["Bend"]
-        | components["schemas"]["Stretch"]
-        | components["schemas"]["Equalise"]
-        | components["schemas"]["Threshold"]
-        | components["schemas"]["Cut"]
-        | components["schemas"]["Blur"]
-        | components["schemas"]["Sharpen"]
-        | components["schemas"]["Widen"]
-        | components["schemas"]["Narrow"]
-        | components["schemas"]["RemoveSpecks"]
-        | components["schemas"]["FillHoles"]
-        | components["schemas"]["Fray"]
-        | components["schemas"]["Drift"]
-        | components["schemas"]["Trickle"]
-        | components["schemas"]["TouchUp"]
-        | components["schemas"]["LayOver"]
-        | components["schemas"]["PieceLine"];
-      /** Mask */
-      mask: string;
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      op: "add_line";
-    };
-    /** AddLook */
-    AddLook: {
-      look: components["schemas"]["Look"];
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      op: "add_look";
-    };
-    /** AddMask */
-    AddMask: {
-      /** At */
-      at?: number | null;
-      mask: components["schemas"]["Mask"];
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      op: "add_mask";
-    };
-    /**
-     * AddReading
-     * @description One more reading of a kind, with numbers of its own.
-     */
-    AddReading: {
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      op: "add_reading";
-      setting: components["schemas"]["ReadingSetting"];
-    };
-    /** AddScatter */
-    AddScatter: {
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      op: "add_scatter";
-      scatter: components["schemas"]["Scatter"];
-    };
-    /** AddSheet */
-    AddSheet: {
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      op: "add_sheet";
-      sheet: components["schemas"]["Sheet"];
-    };
-    /** AddStep */
-    AddStep: {
-      /** At */
-      at?: number | null;
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      op: "add_step";
-      /** Step */
-      step:
-        | components["schemas"]["FillVoids"]
-        | components["schemas"]["MendEdges"]
-        | components["schemas"]["FitRows"]
-        | components["schemas"]["RoundOff"]
-        | components["schemas"]["Crop"]
-        | components["schemas"]["Resample"]
-        | components["schemas"]["Refine"]
-        | components["schemas"]["UnTerrace"]
-        | components["schemas"]["Smooth"]
-        | components["schemas"]["Soften"]
-        | components["schemas"]["Bed"]
-        | components["schemas"]["Slump"]
-        | components["schemas"]["Erode"]
-        | components["schemas"]["Carve"]
-        | components["schemas"]["Flatten"]
-        | components["schemas"]["Raise"]
-        | components["schemas"]["Exaggerate"]
-        | components["schemas"]["Turn"];
-    };
-    /** Adjust */
-    Adjust: {
-      /**
-       * Brightness
-       * @default 1
-       */
-      brightness: number;
-      /**
-       * Contrast
-       * @default 1
-       */
-      contrast: number;
-      /**
-       * Gamma
-       * @default 1
-       */
-      gamma: number;
-      /**
-       * Hue
-       * @default 0
-       */
-      hue: number;
-      /** Id */
-      id: string;
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      kind: "adjust";
-      /**
-       * Muted
-       * @default false
-       */
-      muted: boolean;
-      /**
-       * Note
-       * @default
-       */
-      note: string;
-      /**
-       * Saturation
-       * @default 1
-       */
-      saturation: number;
-      /**
-       * Seen
-       * @default both
-       * @enum {string}
-       */
-      seen: "both" | "near" | "far";
-      /**
-       * Strength
-       * @default 1
-       */
-      strength: number;
-      /**
-       * Warmth
-       * @default 0
-       */
-      warmth: number;
-      /** Within */
-      within?:
-        | (
-            | components["schemas"]["Band"]
-            | components["schemas"]["MaskUse"]
-            | components["schemas"]["ReadingUse"]
-            | components["schemas"]["Plain"]
-            | components["schemas"]["FeatureUse"]
-          )
-        | null;
-    };
-    /** AerialImage */
-    AerialImage: {
-      /** Id */
-      id: string;
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      kind: "image";
-      /**
-       * Mode
-       * @default normal
-       * @enum {string}
-       */
-      mode: "normal" | "multiply" | "screen" | "overlay" | "soft_light" | "lighten" | "darken" | "colour";
-      /**
-       * Muted
-       * @default false
-       */
-      muted: boolean;
-      /**
-       * Note
-       * @default
-       */
-      note: string;
-      /**
-       * Picture
-       * @default picture
-       */
-      picture: string;
-      /**
-       * Seen
-       * @default both
-       * @enum {string}
-       */
-      seen: "both" | "near" | "far";
-      /**
-       * Strength
-       * @default 1
-       */
-      strength: number;
-      /** Within */
-      within?:
-        | (
-            | components["schemas"]["Band"]
-            | components["schemas"]["MaskUse"]
-            | components["schemas"]["ReadingUse"]
-            | components["schemas"]["Plain"]
-            | components["schemas"]["FeatureUse"]
-          )
-        | null;
-    };
-    /**
-     * After
-     * @description Something to do there after the import.
-     */
-    After: {
-      /**
-       * Because
-       * @default
-       */
-      because: string;
-      /** Do */
-      do: string;
-    };
-    /**
-     * AlignedOut
-     * @description How a map lies on a height: see :class:`~zigzag_meadow.core.fit.foreign.align.Alignment`. ``ground``, ``laid``:
-     *     pictures of the height and of the map as it lies on it; ``own``: the height is the project's.
-     */
-    AlignedOut: {
-      /** Across */
-      across: number;
-      /** Asset */
-      asset: string;
-      /** Belong */
-      belong: boolean;
-      /** Channels */
-      channels: number;
-      /** Columns */
-      columns: number;
-      /** Confidence */
-      confidence: number;
-      /** Cure */
-      cure: string;
-      /** Down */
-      down: number;
-      /** East */
-      east: number;
-      /** Ground */
-      ground: string;
-      /** Happened */
-      happened: string;
-      /** Height */
-      height: string;
-      /** Laid */
-      laid: string;
-      /** Left */
-      left: number;
-      /** Name */
-      name: string;
-      /** Orientation */
-      orientation: string;
-      /** Own */
-      own: boolean;
-      /** Rows */
-      rows: number;
-      /** Same Kind */
-      same_kind: [number, number, number] | null;
-      /** Says */
-      says: string;
-      /** Scale */
-      scale: [number, number];
-      /** South */
-      south: number;
-      /** Top */
-      top: number;
-    };
-    /** AnySize */
-    AnySize: {
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      kind: "any";
-      /**
-       * Least
-       * @default 8
-       */
-      least: number;
-      /**
-       * Most
-       * @default 8193
-       */
-      most: number;
-    };
-    /**
-     * ApartOut
-     * @description A packed image: what its channels hold, what alpha does to them, and what its samples are taken for.
-     */
-    ApartOut: {
-      /** Alpha */
-      alpha: string;
-      /** Asset */
-      asset: string;
-      /** Bits */
-      bits: number;
-      /** Channels */
-      channels: components["schemas"]["ChannelSeenOut"][];
-      /** Cols */
-      cols: number;
-      /** Name */
-      name: string;
-      /** Rows */
-      rows: number;
-      /**
-       * Samples
-       * @enum {string}
-       */
-      samples: "border" | "cells";
-    };
-    /**
-     * ApplyKit
-     * @description Masks, pieces and readings of a kit; ``heights``: those of this ground, to which ranges are moved.
-     *
-     *     ``prefix`` makes the ids of what comes in new. Names that are taken get a number.
-     */
-    ApplyKit: {
-      heights?: components["schemas"]["Heights"] | null;
-      kit: components["schemas"]["Kit"];
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      op: "apply_kit";
-      /** Prefix */
-      prefix: string;
-    };
-    /**
-     * Band
-     * @description Ground where a reading lies between two edges, fading outside; on log readings fades are doublings.
-     *
-     *     ``reading`` is the id of a reading. Where a reading wraps (aspect), ``low`` may lie above ``high``: the band then
-     *     runs through the end to the beginning.
-     */
-    Band: {
-      /**
-       * Fade High
-       * @default 0
-       */
-      fade_high: number;
-      /**
-       * Fade Low
-       * @default 0
-       */
-      fade_low: number;
-      /** High */
-      high: number;
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      kind: "band";
-      /** Low */
-      low: number;
-      /** Reading */
-      reading: string;
-      /**
-       * Smooth
-       * @default false
-       */
-      smooth: boolean;
-    };
-    /**
-     * BandSource
-     * @description One band, from 0, of a mask that is cut into bands.
-     */
-    BandSource: {
-      /** Band */
-      band: number;
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      kind: "band";
-      /** Mask */
-      mask: string;
-      /**
-       * Turned
-       * @default false
-       */
-      turned: boolean;
-    };
-    /** BandsOut */
-    BandsOut: {
-      /** Edges */
-      edges: number[];
-      /** Shares */
-      shares: number[];
-    };
-    /** BaseLayer */
-    BaseLayer: {
-      /**
-       * Colour
-       * @default #7d8a5c
-       */
-      colour: string;
-      /**
-       * @default {
-       *       "brightness": 1,
-       *       "east": 0,
-       *       "look": null,
-       *       "middle": null,
-       *       "middle_size": 80,
-       *       "roughness": 1,
-       *       "size": null,
-       *       "south": 0,
-       *       "tint": "#ffffff",
-       *       "turn": 0
-       *     }
-       */
-      dressing: components["schemas"]["Dressing"];
-      /**
-       * Name
-       * @default Base
-       */
-      name: string;
-    };
-    /**
-     * BaseSource
-     * @description The weight of the base over all layers.
-     */
-    BaseSource: {
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      kind: "base";
-      /**
-       * Turned
-       * @default false
-       */
-      turned: boolean;
-    };
-    /**
-     * Bed
-     * @description Beds are counted from ``zero``, so that they stay where they are when the ground below changes.
-     */
-    Bed: {
-      /**
-       * Amount
-       * @default 1
-       */
-      amount: number;
-      /**
-       * Bend
-       * @default 8
-       */
-      bend: number;
-      /**
-       * Dip
-       * @default 3
-       */
-      dip: number;
-      /**
-       * Direction
-       * @default 90
-       */
-      direction: number;
-      /**
-       * Hardness
-       * @default 0.6
-       */
-      hardness: number;
-      /** Id */
-      id: string;
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      kind: "bed";
-      /**
-       * Muted
-       * @default false
-       */
-      muted: boolean;
-      /**
-       * Seed
-       * @default 1
-       */
-      seed: number;
-      /**
-       * Thickness
-       * @default 12
-       */
-      thickness: number;
-      /**
-       * Variation
-       * @default 0.5
-       */
-      variation: number;
-      /**
-       * Where
-       * @default []
-       */
-      where: (
-        | components["schemas"]["Take"]
-        | components["schemas"]["Add"]
-        | components["schemas"]["LeaveOut"]
-        | components["schemas"]["KeepWithin"]
-        | components["schemas"]["Strongest"]
-        | components["schemas"]["Weakest"]
-        | components["schemas"]["Multiply"]
-        | components["schemas"]["Difference"]
-        | components["schemas"]["Blend"]
-        | components["schemas"]["TurnOver"]
-        | components["schemas"]["Levels"]
-        | components["schemas"]["Gamma"]
-        | components["schemas"]["Contrast"]
-        | components["schemas"]["Bend"]
-        | components["schemas"]["Stretch"]
-        | components["schemas"]["Equalise"]
-        | components["schemas"]["Threshold"]
-        | components["schemas"]["Cut"]
-        | components["schemas"]["Blur"]
-        | components["schemas"]["Sharpen"]
-        | components["schemas"]["Widen"]
-        | components["schemas"]["Narrow"]
-        | components["schemas"]["RemoveSpecks"]
-        | components["schemas"]["FillHoles"]
-        | components["schemas"]["Fray"]
-        | components["schemas"]["Drift"]
-        | components["schemas"]["Trickle"]
-        | components["schemas"]["TouchUp"]
-        | components["schemas"]["LayOver"]
-        | components["schemas"]["PieceLine"]
-      )[];
-      /**
-       * Zero
-       * @default 0
-       */
-      zero: number;
-    };
-    /**
-     * BeginColour
-     * @description A first colour map of coats that can be changed: what the layers look like (or heights, without any), soil in
-     *     shelter, worn edges.
-     */
-    BeginColour: {
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      op: "begin_colour";
-    };
-    /** Bend */
-    Bend: {
-      /** Id */
-      id: string;
-      /**
-       * Muted
-       * @default false
-       */
-      muted: boolean;
-      /**
-       * Note
-       * @default
-       */
-      note: string;
-      /**
-       * Points
-       * @default [
-       *       [
-       *         0,
-       *         0
-       *       ],
-       *       [
-       *         0.35,
-       *         0.2
-       *       ],
-       *       [
-       *         0.65,
-       *         0.8
-       *       ],
-       *       [
-       *         1,
-       *         1
-       *       ]
-       *     ]
-       */
-      points: number[][];
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      verb: "bend";
-    };
-    /** Bleach */
-    Bleach: {
-      /**
-       * By
-       * @default {
-       *       "black": 0,
-       *       "kind": "reading",
-       *       "reading": "mean_curvature",
-       *       "white": 0.012
-       *     }
-       */
-      by:
-        | components["schemas"]["Band"]
-        | components["schemas"]["MaskUse"]
-        | components["schemas"]["ReadingUse"]
-        | components["schemas"]["Plain"]
-        | components["schemas"]["FeatureUse"];
-      /**
-       * Greyer
-       * @default 0.35
-       */
-      greyer: number;
-      /** Id */
-      id: string;
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      kind: "bleach";
-      /**
-       * Muted
-       * @default false
-       */
-      muted: boolean;
-      /**
-       * Note
-       * @default
-       */
-      note: string;
-      /**
-       * Paler
-       * @default 0.25
-       */
-      paler: number;
-      /**
-       * Seen
-       * @default both
-       * @enum {string}
-       */
-      seen: "both" | "near" | "far";
-      /**
-       * Strength
-       * @default 0.7
-       */
-      strength: number;
-      /** Within */
-      within?:
-        | (
-            | components["schemas"]["Band"]
-            | components["schemas"]["MaskUse"]
-            | components["schemas"]["ReadingUse"]
-            | components["schemas"]["Plain"]
-            | components["schemas"]["FeatureUse"]
-          )
-        | null;
-    };
-    /** Blend */
-    Blend: {
-      /** By */
-      by:
-        | components["schemas"]["Band"]
-        | components["schemas"]["MaskUse"]
-        | components["schemas"]["ReadingUse"]
-        | components["schemas"]["Plain"]
-        | components["schemas"]["FeatureUse"];
-      /** Id */
-      id: string;
-      /**
-       * Muted
-       * @default false
-       */
-      muted: boolean;
-      /**
-       * Note
-       * @default
-       */
-      note: string;
-      /** Source */
-      source:
-        | components["schemas"]["Band"]
-        | components["schemas"]["MaskUse"]
-        | components["schemas"]["ReadingUse"]
-        | components["schemas"]["Plain"]
-        | components["schemas"]["FeatureUse"];
-      /**
-       * Strength
-       * @default 1
-       */
-      strength: number;
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      verb: "blend";
-    };
-    /** BlockSizes */
-    BlockSizes: {
-      /**
-       * Cells
-       * @default [
-       *       63,
-       *       126
-       *     ]
-       */
-      cells: number[];
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      kind: "blocks";
-      /**
-       * Most
-       * @default 32
-       */
-      most: number;
-    };
-    /**
-     * BlocksOut
-     * @description Layers a block of the target, row by row.
-     */
-    BlocksOut: {
-      /** Cols */
-      cols: number;
-      /** Counts */
-      counts: number[];
-      /** Most */
-      most: number;
-      /** Over */
-      over: number;
-      /** Rows */
-      rows: number;
-    };
-    /** Blur */
-    Blur: {
-      /** Id */
-      id: string;
-      /**
-       * Muted
-       * @default false
-       */
-      muted: boolean;
-      /**
-       * Note
-       * @default
-       */
-      note: string;
-      /**
-       * Radius
-       * @default 8
-       */
-      radius: number;
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      verb: "blur";
-    };
-    /**
-     * CameBack
-     * @description A mask that came back and how it lies.
-     */
-    CameBack: {
-      /** Asset */
-      asset: string;
-      /**
-       * Flip
-       * @default none
-       * @enum {string}
-       */
-      flip: "none" | "east_west" | "north_south";
-      /** Name */
-      name: string;
-      /**
-       * Samples
-       * @default border
-       * @enum {string}
-       */
-      samples: "border" | "cells";
-      /**
-       * Turn
-       * @default 0
-       */
-      turn: number;
-    };
-    /** Carry */
-    Carry: {
-      /**
-       * Fade
-       * @default 200
-       */
-      fade: number;
-      /** Id */
-      id: string;
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      kind: "carry";
-      /**
-       * Muted
-       * @default false
-       */
-      muted: boolean;
-      /**
-       * Note
-       * @default
-       */
-      note: string;
-      /**
-       * Of
-       * @default {
-       *       "kind": "plain",
-       *       "value": 1
-       *     }
-       */
-      of:
-        | components["schemas"]["Band"]
-        | components["schemas"]["MaskUse"]
-        | components["schemas"]["ReadingUse"]
-        | components["schemas"]["Plain"]
-        | components["schemas"]["FeatureUse"];
-      /**
-       * Seen
-       * @default both
-       * @enum {string}
-       */
-      seen: "both" | "near" | "far";
-      /**
-       * Strength
-       * @default 0.5
-       */
-      strength: number;
-      /** Within */
-      within?:
-        | (
-            | components["schemas"]["Band"]
-            | components["schemas"]["MaskUse"]
-            | components["schemas"]["ReadingUse"]
-            | components["schemas"]["Plain"]
-            | components["schemas"]["FeatureUse"]
-          )
-        | null;
-    };
-    /**
-     * Carve
-     * @description Width and depth are those of a channel that drains a square kilometre.
-     */
-    Carve: {
-      /**
-       * Amount
-       * @default 1
-       */
-      amount: number;
-      /**
-       * Banks
-       * @default 10
-       */
-      banks: number;
-      /**
-       * Depth
-       * @default 2
-       */
-      depth: number;
-      /** Id */
-      id: string;
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      kind: "carve";
-      /**
-       * Muted
-       * @default false
-       */
-      muted: boolean;
-      /**
-       * Threshold
-       * @default 5000
-       */
-      threshold: number;
-      /**
-       * Where
-       * @default []
-       */
-      where: (
-        | components["schemas"]["Take"]
-        | components["schemas"]["Add"]
-        | components["schemas"]["LeaveOut"]
-        | components["schemas"]["KeepWithin"]
-        | components["schemas"]["Strongest"]
-        | components["schemas"]["Weakest"]
-        | components["schemas"]["Multiply"]
-        | components["schemas"]["Difference"]
-        | components["schemas"]["Blend"]
-        | components["schemas"]["TurnOver"]
-        | components["schemas"]["Levels"]
-        | components["schemas"]["Gamma"]
-        | components["schemas"]["Contrast"]
-        | components["schemas"]["Bend"]
-        | components["schemas"]["Stretch"]
-        | components["schemas"]["Equalise"]
-        | components["schemas"]["Threshold"]
-        | components["schemas"]["Cut"]
-        | components["schemas"]["Blur"]
-        | components["schemas"]["Sharpen"]
-        | components["schemas"]["Widen"]
-        | components["schemas"]["Narrow"]
-        | components["schemas"]["RemoveSpecks"]
-        | components["schemas"]["FillHoles"]
-        | components["schemas"]["Fray"]
-        | components["schemas"]["Drift"]
-        | components["schemas"]["Trickle"]
-        | components["schemas"]["TouchUp"]
-        | components["schemas"]["LayOver"]
-        | components["schemas"]["PieceLine"]
-      )[];
-      /**
-       * Width
-       * @default 8
-       */
-      width: number;
-    };
-    /**
-     * Caution
-     * @description What to know before delivering; ``short`` says it in two or three words.
-     */
-    Caution: {
-      /** Message */
-      message: string;
-      /** Short */
-      short: string;
-      /** Waypoint */
-      waypoint: string;
-    };
-    /**
-     * Change
-     * @description A step of a JSON Patch (RFC 6902); ``from`` only where something moves.
-     */
-    Change: {
-      /** From */
-      from_?: string | null;
-      /**
-       * Op
-       * @enum {string}
-       */
-      op: "add" | "remove" | "replace" | "move";
-      /** Path */
-      path: string;
-      /** Value */
-      value?: unknown;
-    };
-    /**
-     * ChangeIn
-     * @description Another heightmap that is not yet taken over.
-     */
-    ChangeIn: {
-      /**
-       * Keep
-       * @default extent
-       * @enum {string}
-       */
-      keep: "extent" | "spacing";
-      source: components["schemas"]["FileLayout"];
-    };
-    /**
-     * ChangeOut
-     * @description How a range would be moved to another ground's heights.
-     */
-    ChangeOut: {
-      /** After */
-      after: string;
-      /** Before */
-      before: string;
-      /** Line */
-      line: number;
-      /** Mask */
-      mask: string;
-    };
-    /**
-     * ChangedOut
-     * @description What was changed in a mask that came back: a picture that a line lays over; ``added``, ``removed``: shares of the
-     *     ground.
-     */
-    ChangedOut: {
-      /** Added */
-      added: number;
-      /** Asset */
-      asset: string;
-      /** Removed */
-      removed: number;
-      /** Since */
-      since: number | null;
-    };
-    /**
-     * ChannelSeenOut
-     * @description One channel of an image: 0–1, the earlier channel that holds the same, a small picture.
-     */
-    ChannelSeenOut: {
-      /**
-       * Channel
-       * @enum {string}
-       */
-      channel: "r" | "g" | "b" | "a";
-      /** High */
-      high: number;
-      /** Low */
-      low: number;
-      /** Mean */
-      mean: number;
-      /** Picture */
-      picture: string;
-      /** Same */
-      same: string;
-    };
-    /**
-     * CheckOut
-     * @description An own target looked at: its rules in full, what is wrong with it, or an example of sizes, names and numbers.
-     */
-    CheckOut: {
-      /** Names */
-      names: string[];
-      /** Numbers */
-      numbers: components["schemas"]["RowOut"][];
-      rules: components["schemas"]["Target"] | null;
-      /** Sentences */
-      sentences: components["schemas"]["SentenceOut"][];
-      /** Sizes */
-      sizes: string[];
-      /** Trouble */
-      trouble: string | null;
-    };
-    /** CheckPointOut */
-    CheckPointOut: {
-      /** East */
-      east: number;
-      /** Height */
-      height: number;
-      /** North */
-      north: number;
-      /**
-       * Strongest
-       * @default
-       */
-      strongest: string;
-      /** Title */
-      title: string;
-    };
-    /** ChoiceOut */
-    ChoiceOut: {
-      /** Label */
-      label: string;
-      /** Value */
-      value: string;
-    };
-    /**
-     * ChooseTarget
-     * @description Deliver to another target: its nearest size, its names, its way to pack weights.
-     */
-    ChooseTarget: {
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      op: "choose_target";
-      /** Target */
-      target: string;
-    };
-    /** ChosenPlaceOut */
-    ChosenPlaceOut: {
-      /** Folder */
-      folder: number;
-      /** Name */
-      name: string;
-    };
-    /** Classes */
-    Classes: {
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      kind: "classes";
-    };
-    /**
-     * Clear
-     * @description What scattered things keep a distance from, in metres: a drawn line or area, or where a mask is above a half.
-     */
-    Clear: {
-      /**
-       * Distance
-       * @default 10
-       */
-      distance: number;
-      /** Id */
-      id: string;
-      /**
-       * Of
-       * @enum {string}
-       */
-      of: "feature" | "mask";
-    };
-    /**
-     * CoatHereOut
-     * @description A coat at a place: how strongly it lies, and the colour after it.
-     */
-    CoatHereOut: {
-      /** Colour */
-      colour: string;
-      /** Id */
-      id: string;
-      /** Lies */
-      lies: number;
-      /** Title */
-      title: string;
-    };
-    /**
-     * CoatKindOut
-     * @description A kind of coat. ``sentence``: how it reads, slots in braces, its name between asterisks; ``fresh``: the fields of
-     *     a new one.
-     */
-    CoatKindOut: {
-      /**
-       * Family
-       * @enum {string}
-       */
-      family: "ground" | "change" | "wear";
-      /** Fresh */
-      fresh: {
-        [key: string]: unknown;
-      };
-      /** Hint */
-      hint: string;
-      /** Kind */
-      kind: string;
-      /** Sentence */
-      sentence: string;
-      /** Slots */
-      slots: components["schemas"]["SlotOut"][];
-      /** Title */
-      title: string;
-    };
-    /**
-     * CoatPiece
-     * @description A run of coats under a name, with the numbers that its users may set.
-     */
-    CoatPiece: {
-      /** Coats */
-      coats: (
-        | components["schemas"]["PlainColour"]
-        | components["schemas"]["Ramp"]
-        | components["schemas"]["Layers"]
-        | components["schemas"]["AerialImage"]
-        | components["schemas"]["Water"]
-        | components["schemas"]["Adjust"]
-        | components["schemas"]["Vary"]
-        | components["schemas"]["LocalContrast"]
-        | components["schemas"]["Match"]
-        | components["schemas"]["Soil"]
-        | components["schemas"]["Bleach"]
-        | components["schemas"]["Carry"]
-        | components["schemas"]["PieceCoat"]
-      )[];
-      /**
-       * Exposed
-       * @default []
-       */
-      exposed: components["schemas"]["Exposed"][];
-      /** Id */
-      id: string;
-      /** Name */
-      name: string;
-      /**
-       * Note
-       * @default
-       */
-      note: string;
-    };
-    /**
-     * ConstantSource
-     * @description The same number everywhere.
-     */
-    ConstantSource: {
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      kind: "constant";
-      /**
-       * Turned
-       * @default false
-       */
-      turned: boolean;
-      /**
-       * Value
-       * @default 1
-       */
-      value: number;
-    };
-    /** Contrast */
-    Contrast: {
-      /**
-       * Brightness
-       * @default 0
-       */
-      brightness: number;
-      /**
-       * Contrast
-       * @default 0.2
-       */
-      contrast: number;
-      /** Id */
-      id: string;
-      /**
-       * Muted
-       * @default false
-       */
-      muted: boolean;
-      /**
-       * Note
-       * @default
-       */
-      note: string;
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      verb: "contrast";
-    };
-    /** CopyMask */
-    CopyMask: {
-      /** Id */
-      id: string;
-      /** Mask */
-      mask: string;
-      /** Name */
-      name: string;
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      op: "copy_mask";
-    };
-    /**
-     * Crop
-     * @description Metres from the west and north border, width and length; cut at samples.
-     */
-    Crop: {
-      /**
-       * Amount
-       * @default 1
-       */
-      amount: number;
-      /** Id */
-      id: string;
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      kind: "crop";
-      /** Length */
-      length: number;
-      /**
-       * Muted
-       * @default false
-       */
-      muted: boolean;
-      /**
-       * North
-       * @default 0
-       */
-      north: number;
-      /**
-       * West
-       * @default 0
-       */
-      west: number;
-      /**
-       * Where
-       * @default []
-       */
-      where: (
-        | components["schemas"]["Take"]
-        | components["schemas"]["Add"]
-        | components["schemas"]["LeaveOut"]
-        | components["schemas"]["KeepWithin"]
-        | components["schemas"]["Strongest"]
-        | components["schemas"]["Weakest"]
-        | components["schemas"]["Multiply"]
-        | components["schemas"]["Difference"]
-        | components["schemas"]["Blend"]
-        | components["schemas"]["TurnOver"]
-        | components["schemas"]["Levels"]
-        | components["schemas"]["Gamma"]
-        | components["schemas"]["Contrast"]
-        | components["schemas"]["Bend"]
-        | components["schemas"]["Stretch"]
-        | components["schemas"]["Equalise"]
-        | components["schemas"]["Threshold"]
-        | components["schemas"]["Cut"]
-        | components["schemas"]["Blur"]
-        | components["schemas"]["Sharpen"]
-        | components["schemas"]["Widen"]
-        | components["schemas"]["Narrow"]
-        | components["schemas"]["RemoveSpecks"]
-        | components["schemas"]["FillHoles"]
-        | components["schemas"]["Fray"]
-        | components["schemas"]["Drift"]
-        | components["schemas"]["Trickle"]
-        | components["schemas"]["TouchUp"]
-        | components["schemas"]["LayOver"]
-        | components["schemas"]["PieceLine"]
-      )[];
-      /** Width */
-      width: number;
-    };
-    /**
-     * Cut
-     * @description Bands of the strength so far. ``edges``: the inner ones, used when ``how`` is *own*.
-     */
-    Cut: {
-      /**
-       * Count
-       * @default 5
-       */
-      count: number;
-      /**
-       * Edges
-       * @default []
-       */
-      edges: number[];
-      /**
-       * How
-       * @default even
-       * @enum {string}
-       */
-      how: "even" | "quantiles" | "own";
-      /** Id */
-      id: string;
-      /**
-       * Muted
-       * @default false
-       */
-      muted: boolean;
-      /**
-       * Note
-       * @default
-       */
-      note: string;
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      verb: "cut";
-    };
-    /** DeleteCoat */
-    DeleteCoat: {
-      /** Coat */
-      coat: string;
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      op: "delete_coat";
-    };
-    /** DeleteCoatPiece */
-    DeleteCoatPiece: {
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      op: "delete_coat_piece";
-      /** Piece */
-      piece: string;
-    };
-    /** DeleteFeature */
-    DeleteFeature: {
-      /** Feature */
-      feature: string;
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      op: "delete_feature";
-    };
-    /**
-     * DeleteLayer
-     * @description Delete a layer with its brush strokes; channels that carried its weight become empty. Of two merged layers the
-     *     other one stays, and carries on in their channels.
-     */
-    DeleteLayer: {
-      /** Layer */
-      layer: string;
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      op: "delete_layer";
-    };
-    /** DeleteLine */
-    DeleteLine: {
-      /** Line */
-      line: string;
-      /** Mask */
-      mask: string;
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      op: "delete_line";
-    };
-    /**
-     * DeleteLook
-     * @description Delete a look that nobody wears, or with ``take_off`` from everybody who does.
-     */
-    DeleteLook: {
-      /** Look */
-      look: string;
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      op: "delete_look";
-      /**
-       * Take Off
-       * @default false
-       */
-      take_off: boolean;
-    };
-    /**
-     * DeleteMask
-     * @description Delete a mask. Where it is used: refuse and say by whom, take it out there, or put another mask in its place.
-     */
-    DeleteMask: {
-      /** Mask */
-      mask: string;
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      op: "delete_mask";
-      /** Other */
-      other?: string | null;
-      /**
-       * Uses
-       * @default refuse
-       * @enum {string}
-       */
-      uses: "refuse" | "take_out" | "replace";
-    };
-    /** DeletePiece */
-    DeletePiece: {
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      op: "delete_piece";
-      /** Piece */
-      piece: string;
-    };
-    /** DeleteReading */
-    DeleteReading: {
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      op: "delete_reading";
-      /** Reading */
-      reading: string;
-    };
-    /**
-     * DeleteScatter
-     * @description Take away what is scattered; channels that carried its density become empty.
-     */
-    DeleteScatter: {
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      op: "delete_scatter";
-      /** Scatter */
-      scatter: string;
-    };
-    /** DeleteSheet */
-    DeleteSheet: {
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      op: "delete_sheet";
-      /** Sheet */
-      sheet: string;
-    };
-    /** DeleteStep */
-    DeleteStep: {
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      op: "delete_step";
-      /** Step */
-      step: string;
-    };
-    /** DeleteStrokes */
-    DeleteStrokes: {
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      op: "delete_strokes";
-      /** Strokes */
-      strokes: string;
-    };
-    /** DeleteTarget */
-    DeleteTarget: {
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      op: "delete_target";
-      /** Target */
-      target: string;
-    };
-    /**
-     * DeliverIn
-     * @description ``only``: of the items these alone; ``then_fit``: check the fit once they are there.
-     */
-    DeliverIn: {
-      /** Only */
-      only?: string[] | null;
-      /**
-       * Then Fit
-       * @default false
-       */
-      then_fit: boolean;
-    };
-    /**
-     * Delivery
-     * @description Where the maps go and at what size. ``pattern``: how files are named, as the target has it when left out;
-     *     ``items``: what is chosen of single ones; ``region``: only a part of the ground is written.
-     */
-    Delivery: {
-      /** Cols */
-      cols: number;
-      /**
-       * Items
-       * @default []
-       */
-      items: components["schemas"]["ItemChoice"][];
-      /** Pattern */
-      pattern?: string | null;
-      region?: components["schemas"]["Region"] | null;
-      /** Rows */
-      rows: number;
-      /**
-       * Target
-       * @default block-grid
-       */
-      target: string;
-    };
-    /**
-     * DeliveryName
-     * @description What the artist calls a delivery; empty: nothing.
-     */
-    DeliveryName: {
-      /** Name */
-      name: string;
-    };
-    /**
-     * DeliveryOut
-     * @description A delivery; ``maps``: how many of its files are maps; ``only``: the items it was limited to; ``check``: the
-     *     newest fit check while it waits or runs, and when it failed; ``kept``: why it is not cleared, in words (empty: it is
-     *     among the newest).
-     */
-    DeliveryOut: {
-      check: components["schemas"]["JobOut"] | null;
-      /** Files */
-      files: components["schemas"]["FileOut"][];
-      fit: components["schemas"]["FitOut"] | null;
-      /** Fit At */
-      fit_at: string | null;
-      /** Folder */
-      folder: string;
-      job: components["schemas"]["JobOut"];
-      /** Kept */
-      kept: string;
-      /** Maps */
-      maps: number;
-      /** Name */
-      name: string;
-      /** Number */
-      number: number;
-      /** Only */
-      only: string[];
-      placed: components["schemas"]["PlacedOut"] | null;
-      /** Revision */
-      revision: number;
-    };
-    /**
-     * DestinationOut
-     * @description ``allowed``: whether there is a folder to deliver into.
-     */
-    DestinationOut: {
-      /** Allowed */
-      allowed: boolean;
-      chosen: components["schemas"]["ChosenPlaceOut"] | null;
-      /** Places */
-      places: components["schemas"]["PlaceOut"][];
-    };
-    /** DiagnosisOut */
-    DiagnosisOut: {
-      /** Findings */
-      findings: components["schemas"]["GroundFinding"][];
-      /** High */
-      high: number;
-      /** Legal */
-      legal: components["schemas"]["LegalOut"][];
-      /** Low */
-      low: number;
-      /** Steps */
-      steps: components["schemas"]["StepEffect"][];
-    };
-    /** Difference */
-    Difference: {
-      /** Id */
-      id: string;
-      /**
-       * Muted
-       * @default false
-       */
-      muted: boolean;
-      /**
-       * Note
-       * @default
-       */
-      note: string;
-      /** Source */
-      source:
-        | components["schemas"]["Band"]
-        | components["schemas"]["MaskUse"]
-        | components["schemas"]["ReadingUse"]
-        | components["schemas"]["Plain"]
-        | components["schemas"]["FeatureUse"];
-      /**
-       * Strength
-       * @default 1
-       */
-      strength: number;
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      verb: "difference";
-    };
-    /**
-     * Dressing
-     * @description How a layer wears a look. ``size``: metres across (None: the look's own); ``turn``: degrees clockwise; ``east``,
-     *     ``south``: metres; ``tint`` multiplies, ``brightness`` and ``roughness`` too. ``middle``: a second look for the
-     *     middle distance, ``middle_size`` metres across, whose variation is laid over the first.
-     */
-    Dressing: {
-      /**
-       * Brightness
-       * @default 1
-       */
-      brightness: number;
-      /**
-       * East
-       * @default 0
-       */
-      east: number;
-      /** Look */
-      look?: string | null;
-      /** Middle */
-      middle?: string | null;
-      /**
-       * Middle Size
-       * @default 80
-       */
-      middle_size: number;
-      /**
-       * Roughness
-       * @default 1
-       */
-      roughness: number;
-      /** Size */
-      size?: number | null;
-      /**
-       * South
-       * @default 0
-       */
-      south: number;
-      /**
-       * Tint
-       * @default #ffffff
-       */
-      tint: string;
-      /**
-       * Turn
-       * @default 0
-       */
-      turn: number;
-    };
-    /** Drift */
-    Drift: {
-      /**
-       * By
-       * @default 25
-       */
-      by: number;
-      /** Id */
-      id: string;
-      /**
-       * Muted
-       * @default false
-       */
-      muted: boolean;
-      /**
-       * Note
-       * @default
-       */
-      note: string;
-      /** Steered */
-      steered?:
-        | (
-            | components["schemas"]["Band"]
-            | components["schemas"]["MaskUse"]
-            | components["schemas"]["ReadingUse"]
-            | components["schemas"]["Plain"]
-            | components["schemas"]["FeatureUse"]
-          )
-        | null;
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      verb: "drift";
-      /**
-       * Way
-       * @default down
-       * @enum {string}
-       */
-      way: "down" | "up";
-    };
-    /**
-     * EditIn
-     * @description Operations on a base revision, applied as one revision or not at all.
-     *
-     *     ``merge`` names the token of a key step; ``joins``: whether it was made within a second of the last step on it, as
-     *     whoever made it knows (left out, the time of saving decides). ``id``: of the edit; sent again under the same one, it
-     *     is made once.
-     */
-    EditIn: {
-      /** Base */
-      base: number;
-      /** Id */
-      id?: string | null;
-      /** Joins */
-      joins?: boolean | null;
-      /**
-       * Merge
-       * @default
-       */
-      merge: string;
-      /** Operations */
-      operations: (
-        | components["schemas"]["RenameProject"]
-        | components["schemas"]["SetGround"]
-        | components["schemas"]["AddMask"]
-        | components["schemas"]["RenameMask"]
-        | components["schemas"]["CopyMask"]
-        | components["schemas"]["MoveMask"]
-        | components["schemas"]["DeleteMask"]
-        | components["schemas"]["AddLine"]
-        | components["schemas"]["SetLine"]
-        | components["schemas"]["SetLines"]
-        | components["schemas"]["MoveLine"]
-        | components["schemas"]["DeleteLine"]
-        | components["schemas"]["MakePiece"]
-        | components["schemas"]["SetPiece"]
-        | components["schemas"]["DeletePiece"]
-        | components["schemas"]["TakeApart"]
-        | components["schemas"]["AddFeature"]
-        | components["schemas"]["SetFeature"]
-        | components["schemas"]["DeleteFeature"]
-        | components["schemas"]["AddScatter"]
-        | components["schemas"]["SetScatter"]
-        | components["schemas"]["DeleteScatter"]
-        | components["schemas"]["ApplyKit"]
-        | components["schemas"]["AddLayer"]
-        | components["schemas"]["SetLayer"]
-        | components["schemas"]["MoveLayer"]
-        | components["schemas"]["DeleteLayer"]
-        | components["schemas"]["SetBase"]
-        | components["schemas"]["AddSheet"]
-        | components["schemas"]["SetSheet"]
-        | components["schemas"]["DeleteSheet"]
-        | components["schemas"]["ProposeSheets"]
-        | components["schemas"]["SetDelivery"]
-        | components["schemas"]["AddStep"]
-        | components["schemas"]["SetStep"]
-        | components["schemas"]["MoveStep"]
-        | components["schemas"]["DeleteStep"]
-        | components["schemas"]["ReplaceHeightmap"]
-        | components["schemas"]["AddReading"]
-        | components["schemas"]["SetReading"]
-        | components["schemas"]["DeleteReading"]
-        | components["schemas"]["AddLayers"]
-        | components["schemas"]["SetMixing"]
-        | components["schemas"]["MergeLayers"]
-        | components["schemas"]["TakeMergeApart"]
-        | components["schemas"]["SetStrokes"]
-        | components["schemas"]["DeleteStrokes"]
-        | components["schemas"]["AddLook"]
-        | components["schemas"]["SetLook"]
-        | components["schemas"]["DeleteLook"]
-        | components["schemas"]["AddCoat"]
-        | components["schemas"]["SetCoat"]
-        | components["schemas"]["MoveCoat"]
-        | components["schemas"]["DeleteCoat"]
-        | components["schemas"]["BeginColour"]
-        | components["schemas"]["MakeCoatPiece"]
-        | components["schemas"]["SetCoatPiece"]
-        | components["schemas"]["DeleteCoatPiece"]
-        | components["schemas"]["TakeCoatApart"]
-        | components["schemas"]["SetSurface"]
-        | components["schemas"]["ProposeDataSheets"]
-        | components["schemas"]["SetItems"]
-        | components["schemas"]["ChooseTarget"]
-        | components["schemas"]["SetTarget"]
-        | components["schemas"]["DeleteTarget"]
-      )[];
-      /** Tab */
-      tab: string;
-    };
-    /** Equalise */
-    Equalise: {
-      /**
-       * Amount
-       * @default 1
-       */
-      amount: number;
-      /** Id */
-      id: string;
-      /**
-       * Muted
-       * @default false
-       */
-      muted: boolean;
-      /**
-       * Note
-       * @default
-       */
-      note: string;
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      verb: "equalise";
-    };
-    /** Erode */
-    Erode: {
-      /**
-       * Amount
-       * @default 1
-       */
-      amount: number;
-      /** Id */
-      id: string;
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      kind: "erode";
-      /**
-       * Muted
-       * @default false
-       */
-      muted: boolean;
-      /**
-       * Rain
-       * @default 0.2
-       */
-      rain: number;
-      /**
-       * Seed
-       * @default 1
-       */
-      seed: number;
-      /**
-       * Strength
-       * @default 0.5
-       */
-      strength: number;
-      /**
-       * Where
-       * @default []
-       */
-      where: (
-        | components["schemas"]["Take"]
-        | components["schemas"]["Add"]
-        | components["schemas"]["LeaveOut"]
-        | components["schemas"]["KeepWithin"]
-        | components["schemas"]["Strongest"]
-        | components["schemas"]["Weakest"]
-        | components["schemas"]["Multiply"]
-        | components["schemas"]["Difference"]
-        | components["schemas"]["Blend"]
-        | components["schemas"]["TurnOver"]
-        | components["schemas"]["Levels"]
-        | components["schemas"]["Gamma"]
-        | components["schemas"]["Contrast"]
-        | components["schemas"]["Bend"]
-        | components["schemas"]["Stretch"]
-        | components["schemas"]["Equalise"]
-        | components["schemas"]["Threshold"]
-        | components["schemas"]["Cut"]
-        | components["schemas"]["Blur"]
-        | components["schemas"]["Sharpen"]
-        | components["schemas"]["Widen"]
-        | components["schemas"]["Narrow"]
-        | components["schemas"]["RemoveSpecks"]
-        | components["schemas"]["FillHoles"]
-        | components["schemas"]["Fray"]
-        | components["schemas"]["Drift"]
-        | components["schemas"]["Trickle"]
-        | components["schemas"]["TouchUp"]
-        | components["schemas"]["LayOver"]
-        | components["schemas"]["PieceLine"]
-      )[];
-    };
-    /**
-     * Exaggerate
-     * @description Heights above and below ``about`` grow by ``factor``.
-     */
-    Exaggerate: {
-      /**
-       * About
-       * @default 0
-       */
-      about: number;
-      /**
-       * Amount
-       * @default 1
-       */
-      amount: number;
-      /**
-       * Factor
-       * @default 1
-       */
-      factor: number;
-      /** Id */
-      id: string;
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      kind: "multiply";
-      /**
-       * Muted
-       * @default false
-       */
-      muted: boolean;
-      /**
-       * Where
-       * @default []
-       */
-      where: (
-        | components["schemas"]["Take"]
-        | components["schemas"]["Add"]
-        | components["schemas"]["LeaveOut"]
-        | components["schemas"]["KeepWithin"]
-        | components["schemas"]["Strongest"]
-        | components["schemas"]["Weakest"]
-        | components["schemas"]["Multiply"]
-        | components["schemas"]["Difference"]
-        | components["schemas"]["Blend"]
-        | components["schemas"]["TurnOver"]
-        | components["schemas"]["Levels"]
-        | components["schemas"]["Gamma"]
-        | components["schemas"]["Contrast"]
-        | components["schemas"]["Bend"]
-        | components["schemas"]["Stretch"]
-        | components["schemas"]["Equalise"]
-        | components["schemas"]["Threshold"]
-        | components["schemas"]["Cut"]
-        | components["schemas"]["Blur"]
-        | components["schemas"]["Sharpen"]
-        | components["schemas"]["Widen"]
-        | components["schemas"]["Narrow"]
-        | components["schemas"]["RemoveSpecks"]
-        | components["schemas"]["FillHoles"]
-        | components["schemas"]["Fray"]
-        | components["schemas"]["Drift"]
-        | components["schemas"]["Trickle"]
-        | components["schemas"]["TouchUp"]
-        | components["schemas"]["LayOver"]
-        | components["schemas"]["PieceLine"]
-      )[];
-    };
-    /**
-     * Exposed
-     * @description A number of a piece's line that whoever uses the piece may set: ``field`` of the line, or of its source.
-     */
-    Exposed: {
-      /** Field */
-      field: string;
-      /** Id */
-      id: string;
-      /** Line */
-      line: string;
-      /** Title */
-      title: string;
-    };
-    /** FactOut */
-    FactOut: {
-      /** Detail */
-      detail: string;
-      /** Good */
-      good: boolean;
-      /** Result */
-      result: string;
-      /** Title */
-      title: string;
-    };
-    /**
-     * Feature
-     * @description A line, or an area when ``closed``; ``points`` are (east, south) metres from the north-west corner.
-     */
-    Feature: {
-      /**
-       * Closed
-       * @default false
-       */
-      closed: boolean;
-      /** Id */
-      id: string;
-      /**
-       * Kind
-       * @default path
-       * @enum {string}
-       */
-      kind: "path" | "road" | "wall" | "bank" | "clearing";
-      /** Name */
-      name: string;
-      /** Points */
-      points: number[][];
-    };
-    /**
-     * FeatureUse
-     * @description A drawn line or area, ``width`` metres wide (an area: as much wider on every side) and fading outside.
-     */
-    FeatureUse: {
-      /**
-       * Fade
-       * @default 4
-       */
-      fade: number;
-      /** Feature */
-      feature: string;
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      kind: "feature";
-      /**
-       * Smooth
-       * @default false
-       */
-      smooth: boolean;
-      /**
-       * Width
-       * @default 6
-       */
-      width: number;
-    };
-    /** FeaturesOut */
-    FeaturesOut: {
-      /** Features */
-      features: components["schemas"]["Feature"][];
-    };
-    /** FewerCells */
-    FewerCells: {
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      kind: "fewer";
-      /**
-       * Over
-       * @default 2
-       */
-      over: number;
-    };
-    /**
-     * FileLayout
-     * @description A heightmap that was brought in, and how to read it where it does not say so itself.
-     */
-    FileLayout: {
-      /** Asset */
-      asset: string;
-      /** Byte Order */
-      byte_order?: ("little" | "big") | null;
-      /** Channel */
-      channel?: string | null;
-      /** Code */
-      code?: ("tenths" | "metres256") | null;
-      /** Columns */
-      columns?: number | null;
-      /**
-       * Header
-       * @default 0
-       */
-      header: number;
-      /** Name */
-      name: string;
-      /** Nodata */
-      nodata?: number | null;
-      /** Rows */
-      rows?: number | null;
-      /** Sample */
-      sample?: ("u8" | "i8" | "u16" | "i16" | "f32") | null;
-    };
-    /**
-     * FileOut
-     * @description A delivered file; ``key``: what its map is known by.
-     */
-    FileOut: {
-      /** Bytes */
-      bytes: number;
-      /** File */
-      file: string;
-      /** Key */
-      key: string;
-    };
-    /**
-     * FileSampleOut
-     * @description A sample of the heightmap's file: what is stored there, and the metres that it stands for.
-     */
-    FileSampleOut: {
-      /** Col */
-      col: number;
-      /** Metres */
-      metres: number;
-      /** Row */
-      row: number;
-      /** Stored */
-      stored: number;
-    };
-    /** FillHoles */
-    FillHoles: {
-      /**
-       * Area
-       * @default 400
-       */
-      area: number;
-      /** Id */
-      id: string;
-      /**
-       * Muted
-       * @default false
-       */
-      muted: boolean;
-      /**
-       * Note
-       * @default
-       */
-      note: string;
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      verb: "fill_holes";
-    };
-    /** FillVoids */
-    FillVoids: {
-      /**
-       * Amount
-       * @default 1
-       */
-      amount: number;
-      /** Id */
-      id: string;
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      kind: "fill_voids";
-      /**
-       * Muted
-       * @default false
-       */
-      muted: boolean;
-      /**
-       * Where
-       * @default []
-       */
-      where: (
-        | components["schemas"]["Take"]
-        | components["schemas"]["Add"]
-        | components["schemas"]["LeaveOut"]
-        | components["schemas"]["KeepWithin"]
-        | components["schemas"]["Strongest"]
-        | components["schemas"]["Weakest"]
-        | components["schemas"]["Multiply"]
-        | components["schemas"]["Difference"]
-        | components["schemas"]["Blend"]
-        | components["schemas"]["TurnOver"]
-        | components["schemas"]["Levels"]
-        | components["schemas"]["Gamma"]
-        | components["schemas"]["Contrast"]
-        | components["schemas"]["Bend"]
-        | components["schemas"]["Stretch"]
-        | components["schemas"]["Equalise"]
-        | components["schemas"]["Threshold"]
-        | components["schemas"]["Cut"]
-        | components["schemas"]["Blur"]
-        | components["schemas"]["Sharpen"]
-        | components["schemas"]["Widen"]
-        | components["schemas"]["Narrow"]
-        | components["schemas"]["RemoveSpecks"]
-        | components["schemas"]["FillHoles"]
-        | components["schemas"]["Fray"]
-        | components["schemas"]["Drift"]
-        | components["schemas"]["Trickle"]
-        | components["schemas"]["TouchUp"]
-        | components["schemas"]["LayOver"]
-        | components["schemas"]["PieceLine"]
-      )[];
-    };
-    /**
-     * FinalOfMask
-     * @description A mask at the delivered size; ``key``: what the draft that it was compared with is known by.
-     */
-    FinalOfMask: {
-      /** Cols */
-      cols: number;
-      /** East */
-      east: number;
-      /** Key */
-      key: string;
-      /** Line */
-      line: number | null;
-      /** Mask */
-      mask: string;
-      /** Mean */
-      mean: number;
-      /** Places */
-      places: components["schemas"]["FinalPlaceOut"][];
-      /** Reason */
-      reason: string | null;
-      /** Rows */
-      rows: number;
-      /** Share */
-      share: number;
-      /** South */
-      south: number;
-      /** Worst */
-      worst: number;
-    };
-    /**
-     * FinalOut
-     * @description How a mask differs at the delivered size; differences are 0–1, places metres from the north-west corner.
-     */
-    FinalOut: {
-      /** Cols */
-      cols: number;
-      /** East */
-      east: number;
-      /** Line */
-      line: number | null;
-      /** Mean */
-      mean: number;
-      /** Places */
-      places: components["schemas"]["FinalPlaceOut"][];
-      /** Reason */
-      reason: string | null;
-      /** Rows */
-      rows: number;
-      /** Share */
-      share: number;
-      /** South */
-      south: number;
-      /** Worst */
-      worst: number;
-    };
-    /**
-     * FinalPlaceOut
-     * @description A place where draft and final differ: metres, by how much, and the share of the ground that differs with it.
-     */
-    FinalPlaceOut: {
-      /** By */
-      by: number;
-      /** East */
-      east: number;
-      /** Share */
-      share: number;
-      /** South */
-      south: number;
-    };
-    /**
-     * FinalsIn
-     * @description By how much draft and final may differ before a place is listed.
-     */
-    FinalsIn: {
-      /**
-       * Least
-       * @default 0.1
-       */
-      least: number;
-    };
-    /**
-     * FinalsOut
-     * @description The newest comparison of draft and final of all masks, and the job that makes the next one.
-     */
-    FinalsOut: {
-      job: components["schemas"]["JobOut"] | null;
-      /** Least */
-      least: number;
-      /** Masks */
-      masks: components["schemas"]["FinalOfMask"][];
-      /** Revision */
-      revision: number | null;
-    };
-    /**
-     * FindingOut
-     * @description ``place``: (top, left, bottom, right) as shares of the map; ``remedy``: what mends it; ``steps``: of preparation
-     *     that would take it into the project.
-     */
-    FindingOut: {
-      /** File */
-      file: string;
-      /** Fix */
-      fix: string;
-      /** Kind */
-      kind: string;
-      /** Message */
-      message: string;
-      /** Numbers */
-      numbers?: {
-        [key: string]: unknown;
-      };
-      /** Place */
-      place?: [number, number, number, number] | null;
-      /**
-       * Remedy
-       * @default deliver
-       * @enum {string}
-       */
-      remedy: "deliver" | "steps" | "outside";
-      /**
-       * Severity
-       * @enum {string}
-       */
-      severity: "error" | "attention";
-      /** Share */
-      share?: number | null;
-      /** Steps */
-      steps?: {
-        [key: string]: unknown;
-      }[];
-      /**
-       * Title
-       * @default
-       */
-      title: string;
-      /**
-       * Typed
-       * @default false
-       */
-      typed: boolean;
-    };
-    /**
-     * FinishedOut
-     * @description One file of a folder of finished masks. ``mask``: the mask it is named like; ``problem``: why it is no mask.
-     */
-    FinishedOut: {
-      /** Asset */
-      asset: string | null;
-      /** Columns */
-      columns: number;
-      /** File */
-      file: string;
-      /** Mask */
-      mask: string | null;
-      /** Problem */
-      problem: string | null;
-      /** Remark */
-      remark: string | null;
-      /** Rows */
-      rows: number;
-      /**
-       * Samples
-       * @enum {string}
-       */
-      samples: "border" | "cells";
-      /** Title */
-      title: string;
-    };
-    /**
-     * FitBandIn
-     * @description A reading that a line is to read, and the band it had before, or the share of the ground that a first one is to
-     *     hold. ``steps``: measured on the ground after so many steps of preparation; all of them when left out.
-     */
-    FitBandIn: {
-      before?: components["schemas"]["Band"] | null;
-      /**
-       * Holds
-       * @default 0.3
-       */
-      holds: number;
-      /** Reading */
-      reading: string;
-      /** Steps */
-      steps?: number | null;
-    };
-    /**
-     * FitIn
-     * @description ``typed``: what was typed there and read off.
-     */
-    FitIn: {
-      typed?: components["schemas"]["Typed"] | null;
-    };
-    /** FitOut */
-    FitOut: {
-      /** Check Points */
-      check_points: components["schemas"]["CheckPointOut"][];
-      /** Compared In Full */
-      compared_in_full: boolean;
-      /** Facts */
-      facts: components["schemas"]["FactOut"][];
-      /** Files */
-      files: number;
-      /** Findings */
-      findings: components["schemas"]["FindingOut"][];
-      /** Fits */
-      fits: boolean;
-      /** Height Error Steps */
-      height_error_steps: number | null;
-      /** Height Step */
-      height_step: number;
-      /** Maps */
-      maps?: components["schemas"]["MapStateOut"][];
-      /**
-       * Target
-       * @default
-       */
-      target: string;
-      /** Typed */
-      typed?: components["schemas"]["TypedNumberOut"][];
-      /**
-       * @default {
-       *       "left_on": [],
-       *       "numbers": {},
-       *       "points": []
-       *     }
-       */
-      typed_in: components["schemas"]["Typed"];
-    };
-    /** FitRows */
-    FitRows: {
-      /**
-       * Amount
-       * @default 1
-       */
-      amount: number;
-      /** Id */
-      id: string;
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      kind: "fit_rows";
-      /**
-       * Muted
-       * @default false
-       */
-      muted: boolean;
-      /**
-       * Where
-       * @default []
-       */
-      where: (
-        | components["schemas"]["Take"]
-        | components["schemas"]["Add"]
-        | components["schemas"]["LeaveOut"]
-        | components["schemas"]["KeepWithin"]
-        | components["schemas"]["Strongest"]
-        | components["schemas"]["Weakest"]
-        | components["schemas"]["Multiply"]
-        | components["schemas"]["Difference"]
-        | components["schemas"]["Blend"]
-        | components["schemas"]["TurnOver"]
-        | components["schemas"]["Levels"]
-        | components["schemas"]["Gamma"]
-        | components["schemas"]["Contrast"]
-        | components["schemas"]["Bend"]
-        | components["schemas"]["Stretch"]
-        | components["schemas"]["Equalise"]
-        | components["schemas"]["Threshold"]
-        | components["schemas"]["Cut"]
-        | components["schemas"]["Blur"]
-        | components["schemas"]["Sharpen"]
-        | components["schemas"]["Widen"]
-        | components["schemas"]["Narrow"]
-        | components["schemas"]["RemoveSpecks"]
-        | components["schemas"]["FillHoles"]
-        | components["schemas"]["Fray"]
-        | components["schemas"]["Drift"]
-        | components["schemas"]["Trickle"]
-        | components["schemas"]["TouchUp"]
-        | components["schemas"]["LayOver"]
-        | components["schemas"]["PieceLine"]
-      )[];
-    };
-    /**
-     * FittedOut
-     * @description A band that fits, ends for a mapping, and the share of the ground that the band holds.
-     */
-    FittedOut: {
-      /** Black */
-      black: number;
-      /** Fade High */
-      fade_high: number;
-      /** Fade Low */
-      fade_low: number;
-      /** High */
-      high: number;
-      /** Low */
-      low: number;
-      /** Share */
-      share: number;
-      /** White */
-      white: number;
-    };
-    /** FixedStep */
-    FixedStep: {
-      /**
-       * At Zero
-       * @default 0
-       */
-      at_zero: number;
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      kind: "fixed_step";
-      /**
-       * Step
-       * @default 0.03125
-       */
-      step: number;
-    };
-    /**
-     * FlatGround
-     * @description A ground without a heightmap: level, at 0 m.
-     */
-    FlatGround: {
-      /** Length */
-      length: number;
-      /** Name */
-      name: string;
-      /**
-       * Samples
-       * @default 1009
-       */
-      samples: number;
-      /** Width */
-      width: number;
-    };
-    /**
-     * Flatten
-     * @description Everything below (or above) a height becomes that height, within ``blend`` metres softly.
-     */
-    Flatten: {
-      /**
-       * Amount
-       * @default 1
-       */
-      amount: number;
-      /**
-       * Blend
-       * @default 0
-       */
-      blend: number;
-      /**
-       * Height
-       * @default 0
-       */
-      height: number;
-      /** Id */
-      id: string;
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      kind: "flatten";
-      /**
-       * Muted
-       * @default false
-       */
-      muted: boolean;
-      /**
-       * Side
-       * @default below
-       * @enum {string}
-       */
-      side: "below" | "above";
-      /**
-       * Where
-       * @default []
-       */
-      where: (
-        | components["schemas"]["Take"]
-        | components["schemas"]["Add"]
-        | components["schemas"]["LeaveOut"]
-        | components["schemas"]["KeepWithin"]
-        | components["schemas"]["Strongest"]
-        | components["schemas"]["Weakest"]
-        | components["schemas"]["Multiply"]
-        | components["schemas"]["Difference"]
-        | components["schemas"]["Blend"]
-        | components["schemas"]["TurnOver"]
-        | components["schemas"]["Levels"]
-        | components["schemas"]["Gamma"]
-        | components["schemas"]["Contrast"]
-        | components["schemas"]["Bend"]
-        | components["schemas"]["Stretch"]
-        | components["schemas"]["Equalise"]
-        | components["schemas"]["Threshold"]
-        | components["schemas"]["Cut"]
-        | components["schemas"]["Blur"]
-        | components["schemas"]["Sharpen"]
-        | components["schemas"]["Widen"]
-        | components["schemas"]["Narrow"]
-        | components["schemas"]["RemoveSpecks"]
-        | components["schemas"]["FillHoles"]
-        | components["schemas"]["Fray"]
-        | components["schemas"]["Drift"]
-        | components["schemas"]["Trickle"]
-        | components["schemas"]["TouchUp"]
-        | components["schemas"]["LayOver"]
-        | components["schemas"]["PieceLine"]
-      )[];
-    };
-    /** FloatMetres */
-    FloatMetres: {
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      kind: "metres";
-    };
-    /**
-     * FolderFile
-     * @description A file below one of the folders that may be looked into, by the folder's number.
-     */
-    FolderFile: {
-      /** Folder */
-      folder: number;
-      /** Name */
-      name: string;
-    };
-    /** FolderFileOut */
-    FolderFileOut: {
-      /** Bytes */
-      bytes: number;
-      /** Folder */
-      folder: number;
-      /** Name */
-      name: string;
-    };
-    /**
-     * FormOut
-     * @description A form that an item may have; ``loss``: what would be lost in it; ``endings``, ``orders``, ``packs``, ``tiled``:
-     *     what else can be chosen.
-     */
-    FormOut: {
-      /** Endings */
-      endings: boolean;
-      /** Id */
-      id: string;
-      /** Loss */
-      loss: string | null;
-      /** Orders */
-      orders: boolean;
-      /** Packs */
-      packs: boolean;
-      /** Remark */
-      remark: string;
-      /** Tiled */
-      tiled: boolean;
-      /** Title */
-      title: string;
-    };
-    /**
-     * FormatOut
-     * @description A format: ``endings`` of its files, with the dot, the usual one first; ``uses``: what they can be brought in for;
-     *     ``exact``: whether it keeps values as they are.
-     */
-    FormatOut: {
-      /** Endings */
-      endings: string[];
-      /** Exact */
-      exact: boolean;
-      /** Id */
-      id: string;
-      /** Title */
-      title: string;
-      /** Uses */
-      uses: ("heightmap" | "picture" | "texture")[];
-    };
-    /** FormatsOut */
-    FormatsOut: {
-      /** Documents */
-      documents: {
-        [key: string]: string[];
-      };
-      /** Formats */
-      formats: components["schemas"]["FormatOut"][];
-    };
-    /** Fray */
-    Fray: {
-      /** Id */
-      id: string;
-      /**
-       * Muted
-       * @default false
-       */
-      muted: boolean;
-      /**
-       * Note
-       * @default
-       */
-      note: string;
-      /**
-       * Reach
-       * @default 14
-       */
-      reach: number;
-      /**
-       * Seed
-       * @default 1
-       */
-      seed: number;
-      /**
-       * Size
-       * @default 60
-       */
-      size: number;
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      verb: "fray";
-    };
-    /** FreeSize */
-    FreeSize: {
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      kind: "free";
-    };
-    /** Gamma */
-    Gamma: {
-      /**
-       * Gamma
-       * @default 1.4
-       */
-      gamma: number;
-      /** Id */
-      id: string;
-      /**
-       * Muted
-       * @default false
-       */
-      muted: boolean;
-      /**
-       * Note
-       * @default
-       */
-      note: string;
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      verb: "gamma";
-    };
-    /** GreyFiles */
-    GreyFiles: {
-      /**
-       * Base
-       * @default written
-       * @enum {string}
-       */
-      base: "written" | "implied";
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      kind: "grey_files";
-    };
-    /** GridOut */
-    GridOut: {
-      /** Cols */
-      cols: number;
-      /** Length */
-      length: number;
-      /**
-       * Registration
-       * @enum {string}
-       */
-      registration: "vertex" | "area";
-      /** Rows */
-      rows: number;
-      /** Spacing X */
-      spacing_x: number;
-      /** Spacing Y */
-      spacing_y: number;
-      /** Width */
-      width: number;
-    };
-    /**
-     * Ground
-     * @description The heightmap and its real-world measures.
-     *
-     *     ``heights`` *stored*: samples are metres. *range*: the file's lowest and highest samples stand for ``low`` and
-     *     ``high``. *points*: two known points fix the heights. ``spacing_x`` and ``spacing_y`` are metres between
-     *     neighbouring samples of the file. ``voids``: samples of the file without a height. ``samples``: whether the
-     *     outermost lie on the *border* of the ground, or each stands for a *cell* around it.
-     */
-    Ground: {
-      /** Asset */
-      asset: string;
-      /** Byte Order */
-      byte_order?: ("little" | "big") | null;
-      /** Channel */
-      channel?: string | null;
-      /** Code */
-      code?: ("tenths" | "metres256") | null;
-      /** Cols */
-      cols: number;
-      /** Depth */
-      depth: string;
-      /** File Format */
-      file_format: string;
-      /** File Name */
-      file_name: string;
-      /**
-       * Header
-       * @default 0
-       */
-      header: number;
-      /**
-       * Heights
-       * @default range
-       * @enum {string}
-       */
-      heights: "stored" | "range" | "points";
-      /**
-       * High
-       * @default 100
-       */
-      high: number;
-      /**
-       * Low
-       * @default 0
-       */
-      low: number;
-      /** Nodata */
-      nodata?: number | null;
-      points?: components["schemas"]["KnownPoints"] | null;
-      /**
-       * Ratio Locked
-       * @default true
-       */
-      ratio_locked: boolean;
-      /** Rows */
-      rows: number;
-      /** Sample */
-      sample?: ("u8" | "i8" | "u16" | "i16" | "f32") | null;
-      /**
-       * Samples
-       * @default border
-       * @enum {string}
-       */
-      samples: "border" | "cells";
-      /**
-       * Spacing X
-       * @default 1
-       */
-      spacing_x: number;
-      /**
-       * Spacing Y
-       * @default 1
-       */
-      spacing_y: number;
-      /**
-       * Steps
-       * @default []
-       */
-      steps: (
-        | components["schemas"]["FillVoids"]
-        | components["schemas"]["MendEdges"]
-        | components["schemas"]["FitRows"]
-        | components["schemas"]["RoundOff"]
-        | components["schemas"]["Crop"]
-        | components["schemas"]["Resample"]
-        | components["schemas"]["Refine"]
-        | components["schemas"]["UnTerrace"]
-        | components["schemas"]["Smooth"]
-        | components["schemas"]["Soften"]
-        | components["schemas"]["Bed"]
-        | components["schemas"]["Slump"]
-        | components["schemas"]["Erode"]
-        | components["schemas"]["Carve"]
-        | components["schemas"]["Flatten"]
-        | components["schemas"]["Raise"]
-        | components["schemas"]["Exaggerate"]
-        | components["schemas"]["Turn"]
-      )[];
-      /** Stored High */
-      stored_high: number;
-      /** Stored Low */
-      stored_low: number;
-      /**
-       * Voids
-       * @default 0
-       */
-      voids: number;
-      /** Water */
-      water?: number | null;
-    };
-    /**
-     * GroundFinding
-     * @description One oddity of the prepared ground. ``mend``: the step that takes it away; ``where``: whether there is a map.
-     */
-    GroundFinding: {
-      /** Code */
-      code: string;
-      /** Mend */
-      mend: {
-        [key: string]: unknown;
-      } | null;
-      /** Message */
-      message: string;
-      /**
-       * Severity
-       * @enum {string}
-       */
-      severity: "note" | "attention";
-      /** Title */
-      title: string;
-      /** Where */
-      where: boolean;
-    };
-    /** GroupOut */
-    GroupOut: {
-      /** Id */
-      id: string;
-      /** Items */
-      items: components["schemas"]["PlanItem"][];
-      /** Title */
-      title: string;
-    };
-    /**
-     * HeightChangeOut
-     * @description What another heightmap changes: the share of the ground, metres in the mean and at most, and where.
-     */
-    HeightChangeOut: {
-      /** East */
-      east: number;
-      /** High */
-      high: number;
-      /** Largest */
-      largest: number;
-      /** Low */
-      low: number;
-      /** Mean */
-      mean: number;
-      /** Share */
-      share: number;
-      /** South */
-      south: number;
-    };
-    /**
-     * HeightRule
-     * @description The height file: where its samples lie, how heights are stored, in which forms.
-     */
-    HeightRule: {
-      /** Coding */
-      coding:
-        | components["schemas"]["UnsignedRange"]
-        | components["schemas"]["SignedStep"]
-        | components["schemas"]["FixedStep"]
-        | components["schemas"]["WholeMetres"]
-        | components["schemas"]["FloatMetres"];
-      /** Forms */
-      forms: string[];
-      /**
-       * Registration
-       * @default vertex
-       * @enum {string}
-       */
-      registration: "vertex" | "area";
-    };
-    /**
-     * HeightmapFile
-     * @description A file that was looked at: how it is read and what it holds.
-     */
-    HeightmapFile: {
-      /** Asset */
-      asset: string;
-      /** Byte Order */
-      byte_order?: ("little" | "big") | null;
-      /** Channel */
-      channel?: string | null;
-      /** Code */
-      code?: string | null;
-      /** Cols */
-      cols: number;
-      /** Depth */
-      depth: string;
-      /** File Format */
-      file_format: string;
-      /** File Name */
-      file_name: string;
-      /**
-       * Header
-       * @default 0
-       */
-      header: number;
-      /** Nodata */
-      nodata?: number | null;
-      /** Rows */
-      rows: number;
-      /** Sample */
-      sample?: string | null;
-      /** Stored High */
-      stored_high: number;
-      /** Stored Low */
-      stored_low: number;
-      /**
-       * Voids
-       * @default 0
-       */
-      voids: number;
-    };
-    /**
-     * Heights
-     * @description Lowest and highest height of the ground a kit was made on, and its water, in metres.
-     */
-    Heights: {
-      /** High */
-      high: number;
-      /** Low */
-      low: number;
-      /** Water */
-      water?: number | null;
-    };
-    /**
-     * InspectionOut
-     * @description A heightmap that was looked at and kept aside, not yet a project.
-     */
-    InspectionOut: {
-      /** Asset */
-      asset: string;
-      /** Byte Order */
-      byte_order: ("little" | "big") | null;
-      /** Channel */
-      channel: string | null;
-      /** Channels */
-      channels: string[];
-      /** Code */
-      code: ("tenths" | "metres256") | null;
-      /** Columns */
-      columns: number;
-      /** Depth */
-      depth: string;
-      /** Findings */
-      findings: components["schemas"]["OddityOut"][];
-      /** Format */
-      format: string;
-      /** Header */
-      header: number;
-      /** High */
-      high: number;
-      /** Levels */
-      levels: number;
-      /** Low */
-      low: number;
-      /** Name */
-      name: string;
-      /** Nodata */
-      nodata: number | null;
-      placement: components["schemas"]["PlacementOut"] | null;
-      /** Rows */
-      rows: number;
-      /** Sample */
-      sample: ("u8" | "i8" | "u16" | "i16" | "f32") | null;
-      /** Sizes */
-      sizes: components["schemas"]["SizeOut"][];
-      /** Voids */
-      voids: number;
-    };
-    /**
-     * ItemChoice
-     * @description What is chosen of one item; what is None is as the target has it.
-     *
-     *     ``of``: the map. ``deliver``: None where the target decides. ``file``: its name without an ending. ``form``: how it
-     *     is written. ``rows``, ``cols``: a size of its own. ``ending``, ``order``: of raw files. ``packed``: compressed where
-     *     the form can. ``blocks``: side of tiles inside the file. ``black``, ``white``: metres (or the reading's unit) at the
-     *     ends of whole numbers. ``turn``: flips, beyond the target's own. ``alpha``: False strips it. ``whole``: in one file
-     *     where the target has tiles.
-     */
-    ItemChoice: {
-      /**
-       * Alpha
-       * @default true
-       */
-      alpha: boolean;
-      /** Black */
-      black?: number | null;
-      /**
-       * Blocks
-       * @default 0
-       * @enum {integer}
-       */
-      blocks: 0 | 128 | 256 | 512;
-      /** Cols */
-      cols?: number | null;
-      /** Deliver */
-      deliver?: boolean | null;
-      /** Ending */
-      ending?: string | null;
-      /** File */
-      file?: string | null;
-      /** Form */
-      form?: string | null;
-      /** Of */
-      of: string;
-      /** Order */
-      order?: ("little" | "big") | null;
-      /**
-       * Packed
-       * @default true
-       */
-      packed: boolean;
-      /**
-       * Resampling
-       * @default box
-       * @enum {string}
-       */
-      resampling: "box" | "sharp";
-      /** Rows */
-      rows?: number | null;
-      /**
-       * Turn
-       * @default none
-       * @enum {string}
-       */
-      turn: "none" | "north_south" | "east_west" | "both";
-      /** White */
-      white?: number | null;
-      /**
-       * Whole
-       * @default false
-       */
-      whole: boolean;
-    };
-    /** JobOut */
-    JobOut: {
-      /** Attempt */
-      attempt: number;
-      /** Cancel */
-      cancel: boolean;
-      /**
-       * Created At
-       * Format: date-time
-       */
-      created_at: string;
-      /** Error */
-      error: {
-        [key: string]: unknown;
-      } | null;
-      /** Finished At */
-      finished_at: string | null;
-      /** Id */
-      id: string;
-      /**
-       * Kind
-       * @enum {string}
-       */
-      kind: "delivery" | "fit" | "finals";
-      /** Message */
-      message: string;
-      /** Number */
-      number: number | null;
-      /** Progress */
-      progress: number;
-      /** Started At */
-      started_at: string | null;
-      /**
-       * State
-       * @enum {string}
-       */
-      state: "waiting" | "running" | "done" | "failed" | "cancelled";
-    };
-    /** KeepWithin */
-    KeepWithin: {
-      /** Id */
-      id: string;
-      /**
-       * Muted
-       * @default false
-       */
-      muted: boolean;
-      /**
-       * Note
-       * @default
-       */
-      note: string;
-      /** Source */
-      source:
-        | components["schemas"]["Band"]
-        | components["schemas"]["MaskUse"]
-        | components["schemas"]["ReadingUse"]
-        | components["schemas"]["Plain"]
-        | components["schemas"]["FeatureUse"];
-      /**
-       * Strength
-       * @default 1
-       */
-      strength: number;
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      verb: "keep_within";
-    };
-    /**
-     * KindRule
-     * @description One kind of map: on *vertex* or *area* samples, how large, in which forms; the first is written unless another
-     *     is chosen.
-     */
-    KindRule: {
-      /** Forms */
-      forms: string[];
-      /**
-       * Registration
-       * @default vertex
-       * @enum {string}
-       */
-      registration: "vertex" | "area";
-      /**
-       * Size
-       * @default {
-       *       "kind": "same"
-       *     }
-       */
-      size:
-        | components["schemas"]["SameCells"]
-        | components["schemas"]["FewerCells"]
-        | components["schemas"]["MoreCells"]
-        | components["schemas"]["PowerOfTwoCells"]
-        | components["schemas"]["FreeSize"];
-    };
-    /** Kit */
-    Kit: {
-      heights: components["schemas"]["Heights"];
-      /**
-       * Kit
-       * @default 2
-       * @constant
-       */
-      kit: 2;
-      /**
-       * Masks
-       * @default []
-       */
-      masks: components["schemas"]["Mask"][];
-      /** Name */
-      name: string;
-      /**
-       * Note
-       * @default
-       */
-      note: string;
-      /**
-       * @default {
-       *       "base": null,
-       *       "coat_pieces": [],
-       *       "coats": [],
-       *       "layers": [],
-       *       "merges": [],
-       *       "mixing": null,
-       *       "sheets": []
-       *     }
-       */
-      painting: components["schemas"]["KitPainting"];
-      /**
-       * Pieces
-       * @default []
-       */
-      pieces: components["schemas"]["Piece"][];
-      /**
-       * Readings
-       * @default []
-       */
-      readings: components["schemas"]["ReadingSetting"][];
-    };
-    /**
-     * KitIn
-     * @description Save masks, pieces and parts of the painting of a project as a kit.
-     */
-    KitIn: {
-      /**
-       * Coats
-       * @default false
-       */
-      coats: boolean;
-      /**
-       * Layers
-       * @default false
-       */
-      layers: boolean;
-      /** Masks */
-      masks?: string[];
-      /** Name */
-      name: string;
-      /**
-       * Note
-       * @default
-       */
-      note: string;
-      /** Pieces */
-      pieces?: string[];
-      /** Project */
-      project: string;
-      /**
-       * Sheets
-       * @default false
-       */
-      sheets: boolean;
-    };
-    /** KitOut */
-    KitOut: {
-      /** Coats */
-      coats: string[];
-      /** High */
-      high: number;
-      /** Id */
-      id: string;
-      /** Layers */
-      layers: string[];
-      /** Low */
-      low: number;
-      /** Masks */
-      masks: string[];
-      /** Name */
-      name: string;
-      /** Note */
-      note: string;
-      /** Own */
-      own: boolean;
-      /** Pieces */
-      pieces: string[];
-      /** Sheets */
-      sheets: string[];
-      /** Water */
-      water: number | null;
-    };
-    /**
-     * KitPainting
-     * @description The painting of a kit; ids are those of the project that it was taken out of.
-     */
-    KitPainting: {
-      base?: components["schemas"]["BaseLayer"] | null;
-      /**
-       * Coat Pieces
-       * @default []
-       */
-      coat_pieces: components["schemas"]["CoatPiece"][];
-      /**
-       * Coats
-       * @default []
-       */
-      coats: (
-        | components["schemas"]["PlainColour"]
-        | components["schemas"]["Ramp"]
-        | components["schemas"]["Layers"]
-        | components["schemas"]["AerialImage"]
-        | components["schemas"]["Water"]
-        | components["schemas"]["Adjust"]
-        | components["schemas"]["Vary"]
-        | components["schemas"]["LocalContrast"]
-        | components["schemas"]["Match"]
-        | components["schemas"]["Soil"]
-        | components["schemas"]["Bleach"]
-        | components["schemas"]["Carry"]
-        | components["schemas"]["PieceCoat"]
-      )[];
-      /**
-       * Layers
-       * @default []
-       */
-      layers: components["schemas"]["Layer"][];
-      /**
-       * Merges
-       * @default []
-       */
-      merges: components["schemas"]["Merge"][];
-      mixing?: components["schemas"]["Mixing"] | null;
-      /**
-       * Sheets
-       * @default []
-       */
-      sheets: components["schemas"]["Sheet"][];
-    };
-    /** KitPlanOut */
-    KitPlanOut: {
-      /** Changes */
-      changes: components["schemas"]["ChangeOut"][];
-      /** High */
-      high: number;
-      /** Low */
-      low: number;
-      /** Water */
-      water: number | null;
-    };
-    /**
-     * KnownPoint
-     * @description A place whose true height is known: the stored value there and the metres it stands for.
-     */
-    KnownPoint: {
-      /** Col */
-      col: number;
-      /** Metres */
-      metres: number;
-      /** Row */
-      row: number;
-      /** Stored */
-      stored: number;
-    };
-    /**
-     * KnownPoints
-     * @description Two places that fix all heights between and beyond them.
-     */
-    KnownPoints: {
-      first: components["schemas"]["KnownPoint"];
-      second: components["schemas"]["KnownPoint"];
-    };
-    /**
-     * LaidOut
-     * @description A map as it lies on the ground; ``exact``: no sample was changed.
-     */
-    LaidOut: {
-      /** Asset */
-      asset: string;
-      /** Exact */
-      exact: boolean;
-      /** Kind */
-      kind: string;
-      /** Name */
-      name: string;
-      /** Samples */
-      samples: string;
-    };
-    /**
-     * LayIn
-     * @description A map that was aligned, and how it lies.
-     */
-    LayIn: {
-      /** Across */
-      across: number;
-      /** Asset */
-      asset: string;
-      /** Down */
-      down: number;
-      /** Left */
-      left: number;
-      /** Name */
-      name: string;
-      /** Orientation */
-      orientation: string;
-      /** Top */
-      top: number;
-    };
-    /**
-     * LayOver
-     * @description ``asset``: a picture over the whole ground whose red is what was added and whose green is what was removed.
-     */
-    LayOver: {
-      /** Asset */
-      asset: string;
-      /** Id */
-      id: string;
-      /**
-       * Muted
-       * @default false
-       */
-      muted: boolean;
-      /**
-       * Note
-       * @default
-       */
-      note: string;
-      /**
-       * Strength
-       * @default 1
-       */
-      strength: number;
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      verb: "lay_over";
-    };
-    /**
-     * Layer
-     * @description A kind of ground laid over those below it where its mask (or one ``band`` of it, from 0) says so.
-     */
-    Layer: {
-      /** Band */
-      band?: number | null;
-      /** Colour */
-      colour: string;
-      /**
-       * @default {
-       *       "brightness": 1,
-       *       "east": 0,
-       *       "look": null,
-       *       "middle": null,
-       *       "middle_size": 80,
-       *       "roughness": 1,
-       *       "size": null,
-       *       "south": 0,
-       *       "tint": "#ffffff",
-       *       "turn": 0
-       *     }
-       */
-      dressing: components["schemas"]["Dressing"];
-      /** Id */
-      id: string;
-      /** Mask */
-      mask?: string | null;
-      /**
-       * Muted
-       * @default false
-       */
-      muted: boolean;
-      /** Name */
-      name: string;
-      /**
-       * Strength
-       * @default 1
-       */
-      strength: number;
-    };
-    /**
-     * LayerHereOut
-     * @description A layer at a place, from its mask to what is left of it.
-     */
-    LayerHereOut: {
-      /** Covered */
-      covered: number;
-      /** Id */
-      id: string;
-      /** Name */
-      name: string;
-      /** Says */
-      says: string;
-      /** Share */
-      share: number;
-      /** Shared */
-      shared: number;
-      /** Strength */
-      strength: number;
-    };
-    /**
-     * LayerReportOut
-     * @description What layers come to: shares, overlap, sums, the target's budgets.
-     */
-    LayerReportOut: {
-      /** Allowed */
-      allowed: number;
-      blocks: components["schemas"]["BlocksOut"] | null;
-      /** Layers */
-      layers: components["schemas"]["LayerShareOut"][];
-      /** Overlap */
-      overlap: number;
-      /** Sum Error */
-      sum_error: number;
-      /** Total */
-      total: number;
-    };
-    /**
-     * LayerShareOut
-     * @description Shares of the ground: before sharing, after it, and where it is the strongest.
-     */
-    LayerShareOut: {
-      /** After */
-      after: number;
-      /** Before */
-      before: number | null;
-      /** Colour */
-      colour: string;
-      /** Id */
-      id: string;
-      /** Name */
-      name: string;
-      /** Strongest */
-      strongest: number;
-    };
-    /**
-     * LayerStrokes
-     * @description Brush strokes after sharing, that raise (or lower) one layer or the base; ``only``: where they act.
-     */
-    LayerStrokes: {
-      /** Asset */
-      asset: string;
-      /**
-       * Count
-       * @default 0
-       */
-      count: number;
-      /** Id */
-      id: string;
-      /** Layer */
-      layer: string;
-      /**
-       * Muted
-       * @default false
-       */
-      muted: boolean;
-      /** Only */
-      only?:
-        | (
-            | components["schemas"]["Band"]
-            | components["schemas"]["MaskUse"]
-            | components["schemas"]["ReadingUse"]
-            | components["schemas"]["Plain"]
-            | components["schemas"]["FeatureUse"]
-          )
-        | null;
-    };
-    /** Layers */
-    Layers: {
-      /**
-       * How
-       * @default textures
-       * @enum {string}
-       */
-      how: "plain" | "mean" | "textures";
-      /** Id */
-      id: string;
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      kind: "layers";
-      /**
-       * Mode
-       * @default normal
-       * @enum {string}
-       */
-      mode: "normal" | "multiply" | "screen" | "overlay" | "soft_light" | "lighten" | "darken" | "colour";
-      /**
-       * Muted
-       * @default false
-       */
-      muted: boolean;
-      /**
-       * Note
-       * @default
-       */
-      note: string;
-      /**
-       * Seen
-       * @default both
-       * @enum {string}
-       */
-      seen: "both" | "near" | "far";
-      /**
-       * Strength
-       * @default 1
-       */
-      strength: number;
-      /** Within */
-      within?:
-        | (
-            | components["schemas"]["Band"]
-            | components["schemas"]["MaskUse"]
-            | components["schemas"]["ReadingUse"]
-            | components["schemas"]["Plain"]
-            | components["schemas"]["FeatureUse"]
-          )
-        | null;
-    };
-    /**
-     * LayersOfIn
-     * @description Masks and bands that layers are to be made of, bottom first.
-     */
-    LayersOfIn: {
-      /** Masks */
-      masks: components["schemas"]["MaskUse"][];
-    };
-    /**
-     * LayersOfOut
-     * @description Layers that were proposed. ``adds_up``: the masks are weights that add up to 1 already.
-     */
-    LayersOfOut: {
-      /** Adds Up */
-      adds_up: boolean;
-      /** Layers */
-      layers: components["schemas"]["Layer"][];
-      /** Says */
-      says: string;
-    };
-    /** LeaveOut */
-    LeaveOut: {
-      /** Id */
-      id: string;
-      /**
-       * Muted
-       * @default false
-       */
-      muted: boolean;
-      /**
-       * Note
-       * @default
-       */
-      note: string;
-      /** Source */
-      source:
-        | components["schemas"]["Band"]
-        | components["schemas"]["MaskUse"]
-        | components["schemas"]["ReadingUse"]
-        | components["schemas"]["Plain"]
-        | components["schemas"]["FeatureUse"];
-      /**
-       * Strength
-       * @default 1
-       */
-      strength: number;
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      verb: "leave_out";
-    };
-    /** LegalOut */
-    LegalOut: {
-      /** Legal */
-      legal: boolean;
-      /** Mend */
-      mend: {
-        [key: string]: unknown;
-      } | null;
-      /** Message */
-      message: string;
-      /** Target */
-      target: string;
-    };
-    /** LerpChain */
-    LerpChain: {
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      kind: "chain";
-    };
-    /** Levels */
-    Levels: {
-      /** Id */
-      id: string;
-      /**
-       * In High
-       * @default 1
-       */
-      in_high: number;
-      /**
-       * In Low
-       * @default 0
-       */
-      in_low: number;
-      /**
-       * Middle
-       * @default 1
-       */
-      middle: number;
-      /**
-       * Muted
-       * @default false
-       */
-      muted: boolean;
-      /**
-       * Note
-       * @default
-       */
-      note: string;
-      /**
-       * Out High
-       * @default 1
-       */
-      out_high: number;
-      /**
-       * Out Low
-       * @default 0
-       */
-      out_low: number;
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      verb: "levels";
-    };
-    /**
-     * LineHereOut
-     * @description A line at a place; ``decides``: it is the one that made the place what it is.
-     */
-    LineHereOut: {
-      /** After */
-      after: number;
-      /** Before */
-      before: number;
-      /** Decides */
-      decides: boolean;
-      /** Id */
-      id: string;
-      /** Muted */
-      muted: boolean;
-      /** Number */
-      number: number;
-      /** Reads */
-      reads: components["schemas"]["ReadHereOut"][];
-      /** Title */
-      title: string;
-    };
-    /**
-     * LineKindOut
-     * @description A kind of line. ``sentence``: how it reads, slots in braces, the verb between asterisks; ``fresh``: the fields of
-     *     a new one that need no choice; ``holds``: the share of the ground that the band of a new one holds.
-     */
-    LineKindOut: {
-      /** Bound */
-      bound: boolean;
-      /**
-       * Family
-       * @enum {string}
-       */
-      family: "combine" | "tone" | "area" | "breakup" | "hand" | "reuse";
-      /** Fresh */
-      fresh: {
-        [key: string]: unknown;
-      };
-      /** Hint */
-      hint: string;
-      /** Holds */
-      holds: number;
-      /** In Piece */
-      in_piece: boolean;
-      /** Offered */
-      offered: boolean;
-      /** Sentence */
-      sentence: string;
-      /** Slots */
-      slots: components["schemas"]["SlotOut"][];
-      /** Title */
-      title: string;
-      /** Verb */
-      verb: string;
-    };
-    /** LocalContrast */
-    LocalContrast: {
-      /**
-       * Amount
-       * @default 0.4
-       */
-      amount: number;
-      /** Id */
-      id: string;
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      kind: "local_contrast";
-      /**
-       * Muted
-       * @default false
-       */
-      muted: boolean;
-      /**
-       * Note
-       * @default
-       */
-      note: string;
-      /**
-       * Seen
-       * @default both
-       * @enum {string}
-       */
-      seen: "both" | "near" | "far";
-      /**
-       * Strength
-       * @default 1
-       */
-      strength: number;
-      /**
-       * Width
-       * @default 40
-       */
-      width: number;
-      /** Within */
-      within?:
-        | (
-            | components["schemas"]["Band"]
-            | components["schemas"]["MaskUse"]
-            | components["schemas"]["ReadingUse"]
-            | components["schemas"]["Plain"]
-            | components["schemas"]["FeatureUse"]
-          )
-        | null;
-    };
-    /**
-     * Look
-     * @description A set of textures from elsewhere. ``size``: metres across; ``depth``: metres between black and white of its
-     *     relief; ``green``: where green of the normal map points; ``mean``: its mean colour, measured in linear light;
-     *     ``seam``: how much more neighbours differ across its border than inside (1: as much).
-     */
-    Look: {
-      /** Albedo */
-      albedo: string;
-      /** Cols */
-      cols: number;
-      /**
-       * Depth
-       * @default 0.1
-       */
-      depth: number;
-      /**
-       * Green
-       * @default up
-       * @enum {string}
-       */
-      green: "up" | "down";
-      /** Id */
-      id: string;
-      /** Mean */
-      mean: string;
-      /** Name */
-      name: string;
-      /** Normal */
-      normal?: string | null;
-      /** Relief */
-      relief?: string | null;
-      /** Roughness */
-      roughness?: string | null;
-      /** Rows */
-      rows: number;
-      /**
-       * Seam
-       * @default 1
-       */
-      seam: number;
-      /**
-       * Size
-       * @default 3
-       */
-      size: number;
-    };
-    /**
-     * LookOut
-     * @description A look that a layer can wear. ``own``: brought in; ``told``: what should be known about it; ``maps``: which maps
-     *     it has; ``missing``: its files are gone.
-     */
-    LookOut: {
-      /** Id */
-      id: string;
-      /** Maps */
-      maps: ("albedo" | "normal" | "roughness" | "relief")[];
-      /** Mean */
-      mean: string;
-      /** Missing */
-      missing: boolean;
-      /** Name */
-      name: string;
-      /** Own */
-      own: boolean;
-      /** Size */
-      size: number;
-      /** Told */
-      told: string[];
-    };
-    /**
-     * MakeCoatPiece
-     * @description Keep coats ``first`` to ``last`` (from 0, the bottom) as a piece and use it in their place.
-     */
-    MakeCoatPiece: {
-      /** Coat */
-      coat: string;
-      /** First */
-      first: number;
-      /** Last */
-      last: number;
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      op: "make_coat_piece";
-      piece: components["schemas"]["CoatPiece"];
-    };
-    /**
-     * MakePiece
-     * @description Keep lines ``first`` to ``last`` (from 0) of a mask as a piece and use it in their place.
-     */
-    MakePiece: {
-      /** First */
-      first: number;
-      /** Last */
-      last: number;
-      /** Line */
-      line: string;
-      /** Mask */
-      mask: string;
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      op: "make_piece";
-      piece: components["schemas"]["Piece"];
-    };
-    /**
-     * MapStateOut
-     * @description One map of a delivery as the fit check found it; ``shown``: the name of its pictures, where there are any;
-     *     ``full``: stored full scale.
-     */
-    MapStateOut: {
-      /** Channels */
-      channels: string[];
-      /**
-       * Compared
-       * @enum {string}
-       */
-      compared: "samples" | "manifest" | "no";
-      /** Exact */
-      exact: number | null;
-      /** Files */
-      files: string[];
-      /** Full */
-      full: number;
-      /** Kind */
-      kind: string;
-      /** Mean */
-      mean: number | null;
-      /** Metres */
-      metres: [number, number] | null;
-      /** Of */
-      of: string;
-      /** Shown */
-      shown: string;
-      /**
-       * State
-       * @enum {string}
-       */
-      state: "exact" | "unchanged" | "wrong" | "unread";
-      /** Title */
-      title: string;
-      /** Words */
-      words: string;
-      /** Worst */
-      worst: number | null;
-    };
-    /**
-     * MarksIn
-     * @description Places in metres east and south of the north-west corner.
-     */
-    MarksIn: {
-      /** Inside */
-      inside: number[][];
-      /** Outside */
-      outside: number[][];
-    };
-    /** Mask */
-    Mask: {
-      /** Id */
-      id: string;
-      /**
-       * Lines
-       * @default []
-       */
-      lines: (
-        | components["schemas"]["Take"]
-        | components["schemas"]["Add"]
-        | components["schemas"]["LeaveOut"]
-        | components["schemas"]["KeepWithin"]
-        | components["schemas"]["Strongest"]
-        | components["schemas"]["Weakest"]
-        | components["schemas"]["Multiply"]
-        | components["schemas"]["Difference"]
-        | components["schemas"]["Blend"]
-        | components["schemas"]["TurnOver"]
-        | components["schemas"]["Levels"]
-        | components["schemas"]["Gamma"]
-        | components["schemas"]["Contrast"]
-        | components["schemas"]["Bend"]
-        | components["schemas"]["Stretch"]
-        | components["schemas"]["Equalise"]
-        | components["schemas"]["Threshold"]
-        | components["schemas"]["Cut"]
-        | components["schemas"]["Blur"]
-        | components["schemas"]["Sharpen"]
-        | components["schemas"]["Widen"]
-        | components["schemas"]["Narrow"]
-        | components["schemas"]["RemoveSpecks"]
-        | components["schemas"]["FillHoles"]
-        | components["schemas"]["Fray"]
-        | components["schemas"]["Drift"]
-        | components["schemas"]["Trickle"]
-        | components["schemas"]["TouchUp"]
-        | components["schemas"]["LayOver"]
-        | components["schemas"]["PieceLine"]
-      )[];
-      /** Name */
-      name: string;
-    };
-    /**
-     * MaskHereOut
-     * @description A mask at a place of the home grid, line by line.
-     */
-    MaskHereOut: {
-      /** Lines */
-      lines: components["schemas"]["LineHereOut"][];
-      /** Mask */
-      mask: string;
-      /** Name */
-      name: string;
-      /** Says */
-      says: string;
-      /** Strength */
-      strength: number;
-    };
-    /** MaskSource */
-    MaskSource: {
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      kind: "mask";
-      /** Mask */
-      mask: string;
-      /**
-       * Turned
-       * @default false
-       */
-      turned: boolean;
-    };
-    /**
-     * MaskUse
-     * @description Another mask as it comes out of its own recipe, or one ``band`` (from 0) of one that was cut into bands.
-     */
-    MaskUse: {
-      /** Band */
-      band?: number | null;
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      kind: "mask";
-      /** Mask */
-      mask: string;
-    };
-    /** Match */
-    Match: {
-      /** Id */
-      id: string;
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      kind: "match";
-      /**
-       * Muted
-       * @default false
-       */
-      muted: boolean;
-      /**
-       * Note
-       * @default
-       */
-      note: string;
-      /**
-       * Picture
-       * @default picture
-       */
-      picture: string;
-      /**
-       * Seen
-       * @default both
-       * @enum {string}
-       */
-      seen: "both" | "near" | "far";
-      /**
-       * Strength
-       * @default 1
-       */
-      strength: number;
-      /**
-       * Way
-       * @default layers
-       * @enum {string}
-       */
-      way: "layers" | "image";
-      /** Within */
-      within?:
-        | (
-            | components["schemas"]["Band"]
-            | components["schemas"]["MaskUse"]
-            | components["schemas"]["ReadingUse"]
-            | components["schemas"]["Plain"]
-            | components["schemas"]["FeatureUse"]
-          )
-        | null;
-    };
-    /** MendEdges */
-    MendEdges: {
-      /**
-       * Amount
-       * @default 1
-       */
-      amount: number;
-      /** Id */
-      id: string;
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      kind: "mend_edges";
-      /**
-       * Muted
-       * @default false
-       */
-      muted: boolean;
-      /**
-       * Samples
-       * @default 1
-       */
-      samples: number;
-      /**
-       * Where
-       * @default []
-       */
-      where: (
-        | components["schemas"]["Take"]
-        | components["schemas"]["Add"]
-        | components["schemas"]["LeaveOut"]
-        | components["schemas"]["KeepWithin"]
-        | components["schemas"]["Strongest"]
-        | components["schemas"]["Weakest"]
-        | components["schemas"]["Multiply"]
-        | components["schemas"]["Difference"]
-        | components["schemas"]["Blend"]
-        | components["schemas"]["TurnOver"]
-        | components["schemas"]["Levels"]
-        | components["schemas"]["Gamma"]
-        | components["schemas"]["Contrast"]
-        | components["schemas"]["Bend"]
-        | components["schemas"]["Stretch"]
-        | components["schemas"]["Equalise"]
-        | components["schemas"]["Threshold"]
-        | components["schemas"]["Cut"]
-        | components["schemas"]["Blur"]
-        | components["schemas"]["Sharpen"]
-        | components["schemas"]["Widen"]
-        | components["schemas"]["Narrow"]
-        | components["schemas"]["RemoveSpecks"]
-        | components["schemas"]["FillHoles"]
-        | components["schemas"]["Fray"]
-        | components["schemas"]["Drift"]
-        | components["schemas"]["Trickle"]
-        | components["schemas"]["TouchUp"]
-        | components["schemas"]["LayOver"]
-        | components["schemas"]["PieceLine"]
-      )[];
-    };
-    /**
-     * Merge
-     * @description Layers that count as one: its weight is the sum of theirs, its look is theirs blended by ``shares``, the part
-     *     of the ground that each covered when they were merged.
-     */
-    Merge: {
-      /** Colour */
-      colour: string;
-      /** Id */
-      id: string;
-      /** Layers */
-      layers: string[];
-      /** Name */
-      name: string;
-      /** Shares */
-      shares: number[];
-    };
-    /**
-     * MergeLayers
-     * @description Layers that count as one from now on; ``shares``: which part of the ground each covers. Channels that carried
-     *     the weight of one of them carry that of all of them, once.
-     */
-    MergeLayers: {
-      /** Id */
-      id: string;
-      /** Layers */
-      layers: string[];
-      /** Name */
-      name: string;
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      op: "merge_layers";
-      /** Shares */
-      shares: number[];
-    };
-    /**
-     * Mixing
-     * @description How layers share. ``depth``: metres over which layers meet where relief leads; ``one_size``: metres across of
-     *     every texture, each its own when left out.
-     */
-    Mixing: {
-      /**
-       * Depth
-       * @default 0.1
-       */
-      depth: number;
-      /** One Size */
-      one_size?: number | null;
-      /**
-       * Sharing
-       * @default cover
-       * @enum {string}
-       */
-      sharing: "cover" | "by_strength" | "relief_led";
-    };
-    /** MoreCells */
-    MoreCells: {
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      kind: "more";
-      /**
-       * Times
-       * @default 2
-       */
-      times: number;
-    };
-    /** MoveCoat */
-    MoveCoat: {
-      /** Coat */
-      coat: string;
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      op: "move_coat";
-      /** To */
-      to: number;
-    };
-    /** MoveLayer */
-    MoveLayer: {
-      /** Layer */
-      layer: string;
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      op: "move_layer";
-      /** To */
-      to: number;
-    };
-    /** MoveLine */
-    MoveLine: {
-      /** Line */
-      line: string;
-      /** Mask */
-      mask: string;
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      op: "move_line";
-      /** To */
-      to: number;
-    };
-    /** MoveMask */
-    MoveMask: {
-      /** Mask */
-      mask: string;
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      op: "move_mask";
-      /** To */
-      to: number;
-    };
-    /** MoveStep */
-    MoveStep: {
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      op: "move_step";
-      /** Step */
-      step: string;
-      /** To */
-      to: number;
-    };
-    /** Multiples */
-    Multiples: {
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      kind: "multiples";
-      /**
-       * Of
-       * @default 512
-       */
-      of: number;
-      /**
-       * Plus
-       * @default 0
-       * @enum {integer}
-       */
-      plus: 0 | 1;
-    };
-    /** Multiply */
-    Multiply: {
-      /** Id */
-      id: string;
-      /**
-       * Muted
-       * @default false
-       */
-      muted: boolean;
-      /**
-       * Note
-       * @default
-       */
-      note: string;
-      /** Source */
-      source:
-        | components["schemas"]["Band"]
-        | components["schemas"]["MaskUse"]
-        | components["schemas"]["ReadingUse"]
-        | components["schemas"]["Plain"]
-        | components["schemas"]["FeatureUse"];
-      /**
-       * Strength
-       * @default 1
-       */
-      strength: number;
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      verb: "multiply";
-    };
-    /** Narrow */
-    Narrow: {
-      /**
-       * By
-       * @default 12
-       */
-      by: number;
-      /**
-       * Fade
-       * @default 4
-       */
-      fade: number;
-      /** Id */
-      id: string;
-      /**
-       * Muted
-       * @default false
-       */
-      muted: boolean;
-      /**
-       * Note
-       * @default
-       */
-      note: string;
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      verb: "narrow";
-    };
-    /** NearAndFar */
-    NearAndFar: {
-      /**
-       * Far
-       * @default {
-       *       "kind": "fewer",
-       *       "over": 4
-       *     }
-       */
-      far:
-        | components["schemas"]["SameCells"]
-        | components["schemas"]["FewerCells"]
-        | components["schemas"]["MoreCells"]
-        | components["schemas"]["PowerOfTwoCells"]
-        | components["schemas"]["FreeSize"];
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      kind: "near_far";
-    };
-    /**
-     * Neutral
-     * @description A setting there that would spoil a correct map: what it must be, and why.
-     */
-    Neutral: {
-      /** Because */
-      because: string;
-      /** Setting */
-      setting: string;
-      /** To */
-      to: string;
-    };
-    /**
-     * NewProject
-     * @description Make a project of an inspected heightmap with its real-world measures.
-     */
-    NewProject: {
-      /**
-       * Heights
-       * @enum {string}
-       */
-      heights: "stored" | "range";
-      /**
-       * High
-       * @default 100
-       */
-      high: number;
-      /**
-       * Low
-       * @default 0
-       */
-      low: number;
-      /** Name */
-      name: string;
-      /**
-       * Samples
-       * @default border
-       * @enum {string}
-       */
-      samples: "border" | "cells";
-      source: components["schemas"]["FileLayout"];
-      /** Spacing X */
-      spacing_x: number;
-      /** Spacing Y */
-      spacing_y: number;
-      /** Water */
-      water?: number | null;
-    };
-    /** OddityOut */
-    OddityOut: {
-      /** Code */
-      code: string;
-      /** Message */
-      message: string;
-      /**
-       * Severity
-       * @enum {string}
-       */
-      severity: "note" | "attention";
-    };
-    /**
-     * OfferOut
-     * @description A number that would bring a place in or out: the field of what the line reads, the value, and what it does.
-     */
-    OfferOut: {
-      /** Field */
-      field: string;
-      /** Says */
-      says: string;
-      /** Value */
-      value: number;
-    };
-    /** OneColour */
-    OneColour: {
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      kind: "one";
-    };
-    /** OneFile */
-    OneFile: {
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      kind: "one";
-    };
-    /**
-     * OtherOut
-     * @description Something that could be delivered and is not.
-     */
-    OtherOut: {
-      choice: components["schemas"]["ItemChoice"];
-      /** Group */
-      group: string;
-      /** Of */
-      of: string;
-      /** Title */
-      title: string;
-    };
-    /**
-     * OutcomeOut
-     * @description What comes out of sharing under one name; ``index``: its number in the index map of the strongest.
-     */
-    OutcomeOut: {
-      /** Colour */
-      colour: string;
-      /** Id */
-      id: string;
-      /** Index */
-      index: number;
-      /** Members */
-      members: string[];
-      /** Name */
-      name: string;
-    };
-    /** PackedChannels */
-    PackedChannels: {
-      /**
-       * Base
-       * @default written
-       * @enum {string}
-       */
-      base: "written" | "implied";
-      /**
-       * Channels
-       * @default 4
-       * @enum {integer}
-       */
-      channels: 3 | 4;
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      kind: "packed";
-    };
-    /**
-     * PaintedQuery
-     * @description How a colour or surface map is written.
-     */
-    PaintedQuery: {
-      /** Cols */
-      cols: number;
-      /**
-       * Depth
-       * @default 8
-       * @enum {string}
-       */
-      depth: "8" | "8d" | "16" | "float";
-      /**
-       * Registration
-       * @default vertex
-       * @enum {string}
-       */
-      registration: "vertex" | "area";
-      /** Rows */
-      rows: number;
-    };
-    /**
-     * PaintedSizeOut
-     * @description A size that a colour map may be written at.
-     */
-    PaintedSizeOut: {
-      /** Cols */
-      cols: number;
-      /**
-       * Registration
-       * @enum {string}
-       */
-      registration: "vertex" | "area";
-      /** Rows */
-      rows: number;
-      /** Title */
-      title: string;
-    };
-    /**
-     * PaintedSource
-     * @description One part of the colour map (*near* or *far*), or of a surface map; those of one part have it as red. *strongest*:
-     *     the number of the layer that is strongest.
-     */
-    PaintedSource: {
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      kind: "painted";
-      /** Map */
-      map: ("colour" | "colour_far" | "strongest") | ("normal" | "roughness" | "occlusion" | "curvature" | "detail");
-      /**
-       * Part
-       * @default r
-       * @enum {string}
-       */
-      part: "r" | "g" | "b";
-      /**
-       * Turned
-       * @default false
-       */
-      turned: boolean;
-    };
-    /**
-     * PaintingOut
-     * @description Everything the pages of layers and colour need that is not in the document.
-     */
-    PaintingOut: {
-      /** Coats */
-      coats: components["schemas"]["CoatKindOut"][];
-      /** Depths */
-      depths: components["schemas"]["ChoiceOut"][];
-      /** Looks */
-      looks: components["schemas"]["LookOut"][];
-      /** Outcomes */
-      outcomes: components["schemas"]["OutcomeOut"][];
-      /** Pictures */
-      pictures: components["schemas"]["ChoiceOut"][];
-      /** Sharings */
-      sharings: components["schemas"]["SharingOut"][];
-      /** Sizes */
-      sizes: components["schemas"]["PaintedSizeOut"][];
-      /** Surface */
-      surface: components["schemas"]["SlotOut"][];
-      /** Surface Maps */
-      surface_maps: components["schemas"]["ChoiceOut"][];
-      /** Troubles */
-      troubles: components["schemas"]["TroubleOut"][];
-    };
-    /**
-     * ParamOut
-     * @description A number, a choice or a map that a reading takes, with the value it has in this project.
-     */
-    ParamOut: {
-      /** Choices */
-      choices: components["schemas"]["ChoiceOut"][];
-      /** Decimals */
-      decimals: number;
-      /** Default */
-      default: number | string;
-      /** High */
-      high: number;
-      /**
-       * Kind
-       * @enum {string}
-       */
-      kind: "number" | "choice" | "map" | "file" | "picture" | "colour";
-      /** Low */
-      low: number;
-      /** Name */
-      name: string;
-      /** Step */
-      step: number;
-      /** Title */
-      title: string;
-      /** Unit */
-      unit: string;
-      /** Value */
-      value: number | string;
-    };
-    /**
-     * PictureOut
-     * @description A picture kept aside; ``kind``: the kind of reading that lays it over the ground. ``samples``: what its samples
-     *     most likely are, and ``says`` what that means.
-     */
-    PictureOut: {
-      /** Asset */
-      asset: string;
-      /** Channels */
-      channels: number;
-      /** Columns */
-      columns: number;
-      /** Kind */
-      kind: string;
-      /** Name */
-      name: string;
-      /** Rows */
-      rows: number;
-      /**
-       * Samples
-       * @enum {string}
-       */
-      samples: "border" | "cells";
-      /** Says */
-      says: string;
-    };
-    /**
-     * Piece
-     * @description A few lines under a name, with the numbers that its users may set.
-     */
-    Piece: {
-      /**
-       * Exposed
-       * @default []
-       */
-      exposed: components["schemas"]["Exposed"][];
-      /** Id */
-      id: string;
-      /** Lines */
-      lines: (
-        | components["schemas"]["Take"]
-        | components["schemas"]["Add"]
-        | components["schemas"]["LeaveOut"]
-        | components["schemas"]["KeepWithin"]
-        | components["schemas"]["Strongest"]
-        | components["schemas"]["Weakest"]
-        | components["schemas"]["Multiply"]
-        | components["schemas"]["Difference"]
-        | components["schemas"]["Blend"]
-        | components["schemas"]["TurnOver"]
-        | components["schemas"]["Levels"]
-        | components["schemas"]["Gamma"]
-        | components["schemas"]["Contrast"]
-        | components["schemas"]["Bend"]
-        | components["schemas"]["Stretch"]
-        | components["schemas"]["Equalise"]
-        | components["schemas"]["Threshold"]
-        | components["schemas"]["Cut"]
-        | components["schemas"]["Blur"]
-        | components["schemas"]["Sharpen"]
-        | components["schemas"]["Widen"]
-        | components["schemas"]["Narrow"]
-        | components["schemas"]["RemoveSpecks"]
-        | components["schemas"]["FillHoles"]
-        | components["schemas"]["Fray"]
-        | components["schemas"]["Drift"]
-        | components["schemas"]["Trickle"]
-        | components["schemas"]["TouchUp"]
-        | components["schemas"]["LayOver"]
-        | components["schemas"]["PieceLine"]
-      )[];
-      /** Name */
-      name: string;
-      /**
-       * Note
-       * @default
-       */
-      note: string;
-    };
-    /** PieceCoat */
-    PieceCoat: {
-      /** Id */
-      id: string;
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      kind: "piece";
-      /**
-       * Muted
-       * @default false
-       */
-      muted: boolean;
-      /**
-       * Note
-       * @default
-       */
-      note: string;
-      /** Numbers */
-      numbers?: {
-        [key: string]: number;
-      };
-      /** Piece */
-      piece: string;
-      /**
-       * Seen
-       * @default both
-       * @enum {string}
-       */
-      seen: "both" | "near" | "far";
-      /**
-       * Strength
-       * @default 1
-       */
-      strength: number;
-      /** Within */
-      within?:
-        | (
-            | components["schemas"]["Band"]
-            | components["schemas"]["MaskUse"]
-            | components["schemas"]["ReadingUse"]
-            | components["schemas"]["Plain"]
-            | components["schemas"]["FeatureUse"]
-          )
-        | null;
-    };
-    /**
-     * PieceLine
-     * @description A piece with numbers of its own; ``how`` says whether its lines go on from what is there or are put to it.
-     */
-    PieceLine: {
-      /**
-       * How
-       * @default follow
-       * @enum {string}
-       */
-      how:
-        "follow" | "take" | "add" | "leave_out" | "keep_within" | "strongest" | "weakest" | "multiply" | "difference";
-      /** Id */
-      id: string;
-      /**
-       * Muted
-       * @default false
-       */
-      muted: boolean;
-      /**
-       * Note
-       * @default
-       */
-      note: string;
-      /** Numbers */
-      numbers?: {
-        [key: string]: number;
-      };
-      /** Piece */
-      piece: string;
-      /**
-       * Strength
-       * @default 1
-       */
-      strength: number;
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      verb: "piece";
-    };
-    /**
-     * PlaceIn
-     * @description ``over``: names of files that may be replaced although they are not ours, as the person was asked.
-     */
-    PlaceIn: {
-      /**
-       * Over
-       * @default []
-       */
-      over: string[];
-    };
-    /**
-     * PlaceName
-     * @description A folder below one of those allowed at the start, by that one's number.
-     */
-    PlaceName: {
-      /** Folder */
-      folder: number;
-      /** Name */
-      name: string;
-    };
-    /** PlaceOut */
-    PlaceOut: {
-      /** Folder */
-      folder: number;
-      /** Name */
-      name: string;
-      /** Root */
-      root: string;
-    };
-    /**
-     * PlacedOut
-     * @description What came of putting files into a folder; ``way``: names that are not ours there.
-     */
-    PlacedOut: {
-      /** Folder */
-      folder: string;
-      /** Same */
-      same: number;
-      /** Trouble */
-      trouble: string | null;
-      /** Way */
-      way: string[];
-      /** Written */
-      written: number;
-    };
-    /**
-     * PlacementOut
-     * @description What a file says about the real world.
-     */
-    PlacementOut: {
-      /** Metres */
-      metres: boolean;
-      /**
-       * Registration
-       * @enum {string}
-       */
-      registration: "vertex" | "area";
-      /** Says */
-      says: string;
-      /** Spacing X */
-      spacing_x: number;
-      /** Spacing Y */
-      spacing_y: number;
-    };
-    /**
-     * Plain
-     * @description The same number everywhere.
-     */
-    Plain: {
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      kind: "plain";
-      /**
-       * Value
-       * @default 0.5
-       */
-      value: number;
-    };
-    /** PlainColour */
-    PlainColour: {
-      /**
-       * Colour
-       * @default #8d8a5c
-       */
-      colour: string;
-      /** Id */
-      id: string;
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      kind: "plain";
-      /**
-       * Mode
-       * @default normal
-       * @enum {string}
-       */
-      mode: "normal" | "multiply" | "screen" | "overlay" | "soft_light" | "lighten" | "darken" | "colour";
-      /**
-       * Muted
-       * @default false
-       */
-      muted: boolean;
-      /**
-       * Note
-       * @default
-       */
-      note: string;
-      /**
-       * Seen
-       * @default both
-       * @enum {string}
-       */
-      seen: "both" | "near" | "far";
-      /**
-       * Strength
-       * @default 1
-       */
-      strength: number;
-      /** Within */
-      within?:
-        | (
-            | components["schemas"]["Band"]
-            | components["schemas"]["MaskUse"]
-            | components["schemas"]["ReadingUse"]
-            | components["schemas"]["Plain"]
-            | components["schemas"]["FeatureUse"]
-          )
-        | null;
-    };
-    /**
-     * PlanItem
-     * @description One map and its files: ``name`` of the first, how many ``files``; ``rows``, ``cols`` of the whole; ``tiles``
-     *     across and down; ``ends``: what black and white of a height stand for; ``sharpens``: a sharper reduction can be
-     *     chosen.
-     */
-    PlanItem: {
-      /** Bits */
-      bits: number;
-      /** Bytes */
-      bytes: number;
-      /** Channels */
-      channels: string[];
-      choice: components["schemas"]["ItemChoice"];
-      /** Cols */
-      cols: number;
-      /** Ends */
-      ends: string;
-      /** Files */
-      files: number;
-      /** Form */
-      form: string;
-      /** Format */
-      format: string;
-      /** Forms */
-      forms: components["schemas"]["FormOut"][];
-      /** Free Size */
-      free_size: boolean;
-      /** Group */
-      group: string;
-      /** Kind */
-      kind: string;
-      /** Name */
-      name: string;
-      /** Of */
-      of: string;
-      /**
-       * Registration
-       * @enum {string}
-       */
-      registration: "vertex" | "area";
-      /** Resampled */
-      resampled: string;
-      /** Rows */
-      rows: number;
-      /** Sharpens */
-      sharpens: boolean;
-      /**
-       * Space
-       * @enum {string}
-       */
-      space: "sRGB" | "linear" | "data";
-      /** Tiles */
-      tiles: number[];
-      /** Title */
-      title: string;
-      typed: components["schemas"]["TypedEndsOut"] | null;
-    };
-    /**
-     * PlanOut
-     * @description What a delivery would write, or why it cannot. ``numbers``: what is typed in there.
-     */
-    PlanOut: {
-      /** Bytes */
-      bytes: number;
-      /** Files */
-      files: number;
-      /** Groups */
-      groups: components["schemas"]["GroupOut"][];
-      /** Numbers */
-      numbers: components["schemas"]["RowOut"][];
-      /** Others */
-      others: components["schemas"]["OtherOut"][];
-      /** Pattern */
-      pattern: string;
-      /** Refused */
-      refused: string | null;
-      /** Tokens */
-      tokens: string[];
-      trial: components["schemas"]["TrialOut"] | null;
-    };
-    /**
-     * PointsPreviewIn
-     * @description Points as they would be after operations that are not saved.
-     */
-    PointsPreviewIn: {
-      /** Operations */
-      operations: (
-        | components["schemas"]["RenameProject"]
-        | components["schemas"]["SetGround"]
-        | components["schemas"]["AddMask"]
-        | components["schemas"]["RenameMask"]
-        | components["schemas"]["CopyMask"]
-        | components["schemas"]["MoveMask"]
-        | components["schemas"]["DeleteMask"]
-        | components["schemas"]["AddLine"]
-        | components["schemas"]["SetLine"]
-        | components["schemas"]["SetLines"]
-        | components["schemas"]["MoveLine"]
-        | components["schemas"]["DeleteLine"]
-        | components["schemas"]["MakePiece"]
-        | components["schemas"]["SetPiece"]
-        | components["schemas"]["DeletePiece"]
-        | components["schemas"]["TakeApart"]
-        | components["schemas"]["AddFeature"]
-        | components["schemas"]["SetFeature"]
-        | components["schemas"]["DeleteFeature"]
-        | components["schemas"]["AddScatter"]
-        | components["schemas"]["SetScatter"]
-        | components["schemas"]["DeleteScatter"]
-        | components["schemas"]["ApplyKit"]
-        | components["schemas"]["AddLayer"]
-        | components["schemas"]["SetLayer"]
-        | components["schemas"]["MoveLayer"]
-        | components["schemas"]["DeleteLayer"]
-        | components["schemas"]["SetBase"]
-        | components["schemas"]["AddSheet"]
-        | components["schemas"]["SetSheet"]
-        | components["schemas"]["DeleteSheet"]
-        | components["schemas"]["ProposeSheets"]
-        | components["schemas"]["SetDelivery"]
-        | components["schemas"]["AddStep"]
-        | components["schemas"]["SetStep"]
-        | components["schemas"]["MoveStep"]
-        | components["schemas"]["DeleteStep"]
-        | components["schemas"]["ReplaceHeightmap"]
-        | components["schemas"]["AddReading"]
-        | components["schemas"]["SetReading"]
-        | components["schemas"]["DeleteReading"]
-        | components["schemas"]["AddLayers"]
-        | components["schemas"]["SetMixing"]
-        | components["schemas"]["MergeLayers"]
-        | components["schemas"]["TakeMergeApart"]
-        | components["schemas"]["SetStrokes"]
-        | components["schemas"]["DeleteStrokes"]
-        | components["schemas"]["AddLook"]
-        | components["schemas"]["SetLook"]
-        | components["schemas"]["DeleteLook"]
-        | components["schemas"]["AddCoat"]
-        | components["schemas"]["SetCoat"]
-        | components["schemas"]["MoveCoat"]
-        | components["schemas"]["DeleteCoat"]
-        | components["schemas"]["BeginColour"]
-        | components["schemas"]["MakeCoatPiece"]
-        | components["schemas"]["SetCoatPiece"]
-        | components["schemas"]["DeleteCoatPiece"]
-        | components["schemas"]["TakeCoatApart"]
-        | components["schemas"]["SetSurface"]
-        | components["schemas"]["ProposeDataSheets"]
-        | components["schemas"]["SetItems"]
-        | components["schemas"]["ChooseTarget"]
-        | components["schemas"]["SetTarget"]
-        | components["schemas"]["DeleteTarget"]
-      )[];
-      /** Sequence */
-      sequence: number;
-      /** Slot */
-      slot: string;
-      /** Tab */
-      tab: string;
-    };
-    /**
-     * Position
-     * @description Where the ground lies there. ``anchor``: the place that its position names. ``up``: the axis that points up.
-     *     ``heights``: counted as in the project, or from its water level.
-     */
-    Position: {
-      /**
-       * Anchor
-       * @default corner
-       * @enum {string}
-       */
-      anchor: "corner" | "centre";
-      /**
-       * Heights
-       * @default project
-       * @enum {string}
-       */
-      heights: "project" | "water";
-      /**
-       * Up
-       * @default z
-       * @enum {string}
-       */
-      up: "z" | "y";
-    };
-    /** PowerOfTwoCells */
-    PowerOfTwoCells: {
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      kind: "power";
-      /**
-       * Most
-       * @default 8192
-       */
-      most: number;
-    };
-    /** PowersOfTwo */
-    PowersOfTwo: {
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      kind: "powers";
-      /**
-       * Least
-       * @default 32
-       */
-      least: number;
-      /**
-       * Most
-       * @default 8192
-       */
-      most: number;
-      /**
-       * Plus
-       * @default 1
-       * @enum {integer}
-       */
-      plus: 0 | 1;
-      /**
-       * Sides
-       * @default equal
-       * @enum {string}
-       */
-      sides: "equal" | "free";
-    };
-    /**
-     * PreviewIn
-     * @description A map as it would be after operations that are not saved. Older requests of a slot stop for newer ones. ``size``:
-     *     samples on the longer side; ``draft``: measured on a smaller ground, for pictures of what takes long; ``part``: a
-     *     rectangle of the ground only, its west, north, east and south as shares of the whole. ``shown``: so many samples on
-     *     the longer side are seen while the hand moves, readings are reduced to them.
-     */
-    PreviewIn: {
-      /**
-       * Draft
-       * @default false
-       */
-      draft: boolean;
-      /** Map */
-      map: string;
-      /** Operations */
-      operations: (
-        | components["schemas"]["RenameProject"]
-        | components["schemas"]["SetGround"]
-        | components["schemas"]["AddMask"]
-        | components["schemas"]["RenameMask"]
-        | components["schemas"]["CopyMask"]
-        | components["schemas"]["MoveMask"]
-        | components["schemas"]["DeleteMask"]
-        | components["schemas"]["AddLine"]
-        | components["schemas"]["SetLine"]
-        | components["schemas"]["SetLines"]
-        | components["schemas"]["MoveLine"]
-        | components["schemas"]["DeleteLine"]
-        | components["schemas"]["MakePiece"]
-        | components["schemas"]["SetPiece"]
-        | components["schemas"]["DeletePiece"]
-        | components["schemas"]["TakeApart"]
-        | components["schemas"]["AddFeature"]
-        | components["schemas"]["SetFeature"]
-        | components["schemas"]["DeleteFeature"]
-        | components["schemas"]["AddScatter"]
-        | components["schemas"]["SetScatter"]
-        | components["schemas"]["DeleteScatter"]
-        | components["schemas"]["ApplyKit"]
-        | components["schemas"]["AddLayer"]
-        | components["schemas"]["SetLayer"]
-        | components["schemas"]["MoveLayer"]
-        | components["schemas"]["DeleteLayer"]
-        | components["schemas"]["SetBase"]
-        | components["schemas"]["AddSheet"]
-        | components["schemas"]["SetSheet"]
-        | components["schemas"]["DeleteSheet"]
-        | components["schemas"]["ProposeSheets"]
-        | components["schemas"]["SetDelivery"]
-        | components["schemas"]["AddStep"]
-        | components["schemas"]["SetStep"]
-        | components["schemas"]["MoveStep"]
-        | components["schemas"]["DeleteStep"]
-        | components["schemas"]["ReplaceHeightmap"]
-        | components["schemas"]["AddReading"]
-        | components["schemas"]["SetReading"]
-        | components["schemas"]["DeleteReading"]
-        | components["schemas"]["AddLayers"]
-        | components["schemas"]["SetMixing"]
-        | components["schemas"]["MergeLayers"]
-        | components["schemas"]["TakeMergeApart"]
-        | components["schemas"]["SetStrokes"]
-        | components["schemas"]["DeleteStrokes"]
-        | components["schemas"]["AddLook"]
-        | components["schemas"]["SetLook"]
-        | components["schemas"]["DeleteLook"]
-        | components["schemas"]["AddCoat"]
-        | components["schemas"]["SetCoat"]
-        | components["schemas"]["MoveCoat"]
-        | components["schemas"]["DeleteCoat"]
-        | components["schemas"]["BeginColour"]
-        | components["schemas"]["MakeCoatPiece"]
-        | components["schemas"]["SetCoatPiece"]
-        | components["schemas"]["DeleteCoatPiece"]
-        | components["schemas"]["TakeCoatApart"]
-        | components["schemas"]["SetSurface"]
-        | components["schemas"]["ProposeDataSheets"]
-        | components["schemas"]["SetItems"]
-        | components["schemas"]["ChooseTarget"]
-        | components["schemas"]["SetTarget"]
-        | components["schemas"]["DeleteTarget"]
-      )[];
-      /** Part */
-      part?: number[] | null;
-      /** Sequence */
-      sequence: number;
-      /** Shown */
-      shown?: number | null;
-      /** Size */
-      size?: number | null;
-      /** Slot */
-      slot: string;
-      /** Tab */
-      tab: string;
-    };
-    /**
-     * ProbeOut
-     * @description Exact values of maps at one sample of the home grid.
-     */
-    ProbeOut: {
-      /** Col */
-      col: number;
-      /** East */
-      east: number;
-      /** North */
-      north: number;
-      /** Row */
-      row: number;
-      /** Values */
-      values: {
-        [key: string]: number | null;
-      };
-    };
-    /**
-     * ProblemOut
-     * @description Problem details (RFC 7807) with a code for machines and a sentence for people.
-     */
-    ProblemOut: {
-      /** Code */
-      code: string;
-      /** Detail */
-      detail: string;
-      /** Field */
-      field?: string | null;
-      /** Status */
-      status: number;
-      /** Title */
-      title: string;
-      /** Type */
-      type: string;
-    };
-    /**
-     * ProfileOut
-     * @description A map and the height along a line: metres along it, and values (null where there is none).
-     */
-    ProfileOut: {
-      /** Along */
-      along: number[];
-      /** Heights */
-      heights: (number | null)[];
-      /** Name */
-      name: string;
-      /** Values */
-      values: (number | null)[];
-    };
-    /**
-     * Project
-     * @description Everything an artist decided; what can be computed from it is not in it. ``targets``: its own ones.
-     */
-    Project: {
-      /**
-       * @default {
-       *       "colour": "#7d8a5c",
-       *       "dressing": {
-       *         "brightness": 1,
-       *         "east": 0,
-       *         "look": null,
-       *         "middle": null,
-       *         "middle_size": 80,
-       *         "roughness": 1,
-       *         "size": null,
-       *         "south": 0,
-       *         "tint": "#ffffff",
-       *         "turn": 0
-       *       },
-       *       "name": "Base"
-       *     }
-       */
-      base: components["schemas"]["BaseLayer"];
-      /**
-       * Coat Pieces
-       * @default []
-       */
-      coat_pieces: components["schemas"]["CoatPiece"][];
-      /**
-       * Coats
-       * @default []
-       */
-      coats: (
-        | components["schemas"]["PlainColour"]
-        | components["schemas"]["Ramp"]
-        | components["schemas"]["Layers"]
-        | components["schemas"]["AerialImage"]
-        | components["schemas"]["Water"]
-        | components["schemas"]["Adjust"]
-        | components["schemas"]["Vary"]
-        | components["schemas"]["LocalContrast"]
-        | components["schemas"]["Match"]
-        | components["schemas"]["Soil"]
-        | components["schemas"]["Bleach"]
-        | components["schemas"]["Carry"]
-        | components["schemas"]["PieceCoat"]
-      )[];
-      delivery: components["schemas"]["Delivery"];
-      /**
-       * Features
-       * @default []
-       */
-      features: components["schemas"]["Feature"][];
-      ground: components["schemas"]["Ground"];
-      /**
-       * Layers
-       * @default []
-       */
-      layers: components["schemas"]["Layer"][];
-      /**
-       * Looks
-       * @default []
-       */
-      looks: components["schemas"]["Look"][];
-      /**
-       * Masks
-       * @default []
-       */
-      masks: components["schemas"]["Mask"][];
-      /**
-       * Merges
-       * @default []
-       */
-      merges: components["schemas"]["Merge"][];
-      /**
-       * @default {
-       *       "depth": 0.1,
-       *       "one_size": null,
-       *       "sharing": "cover"
-       *     }
-       */
-      mixing: components["schemas"]["Mixing"];
-      /** Name */
-      name: string;
-      /**
-       * Pieces
-       * @default []
-       */
-      pieces: components["schemas"]["Piece"][];
-      /**
-       * Readings
-       * @default []
-       */
-      readings: components["schemas"]["ReadingSetting"][];
-      /**
-       * Scatters
-       * @default []
-       */
-      scatters: components["schemas"]["Scatter"][];
-      /**
-       * Sheets
-       * @default []
-       */
-      sheets: components["schemas"]["Sheet"][];
-      /**
-       * Strokes
-       * @default []
-       */
-      strokes: components["schemas"]["LayerStrokes"][];
-      /**
-       * @default {
-       *       "curvature": 0.02,
-       *       "detail": 0.5,
-       *       "green": "up",
-       *       "occlusion": 1,
-       *       "strength": 1,
-       *       "textures": 1
-       *     }
-       */
-      surface: components["schemas"]["Surface"];
-      /**
-       * Targets
-       * @default []
-       */
-      targets: components["schemas"]["Target"][];
-      /**
-       * Version
-       * @default 5
-       * @constant
-       */
-      version: 5;
-    };
-    /**
-     * ProjectCard
-     * @description A project on the shelf.
-     */
-    ProjectCard: {
-      /** Bytes */
-      bytes: number;
-      /** Cols */
-      cols: number;
-      /** Id */
-      id: string;
-      /** Layers */
-      layers: number;
-      /** Length */
-      length: number;
-      /** Name */
-      name: string;
-      /** Revision */
-      revision: number;
-      /** Rows */
-      rows: number;
-      /** Trouble */
-      trouble: string | null;
-      /**
-       * Updated At
-       * Format: date-time
-       */
-      updated_at: string;
-      /** Width */
-      width: number;
-    };
-    /** ProposalOut */
-    ProposalOut: {
-      /** Apart */
-      apart: number;
-      /** Lines */
-      lines: (
-        | components["schemas"]["Take"]
-        | components["schemas"]["Add"]
-        | components["schemas"]["LeaveOut"]
-        | components["schemas"]["KeepWithin"]
-        | components["schemas"]["Strongest"]
-        | components["schemas"]["Weakest"]
-        | components["schemas"]["Multiply"]
-        | components["schemas"]["Difference"]
-        | components["schemas"]["Blend"]
-        | components["schemas"]["TurnOver"]
-        | components["schemas"]["Levels"]
-        | components["schemas"]["Gamma"]
-        | components["schemas"]["Contrast"]
-        | components["schemas"]["Bend"]
-        | components["schemas"]["Stretch"]
-        | components["schemas"]["Equalise"]
-        | components["schemas"]["Threshold"]
-        | components["schemas"]["Cut"]
-        | components["schemas"]["Blur"]
-        | components["schemas"]["Sharpen"]
-        | components["schemas"]["Widen"]
-        | components["schemas"]["Narrow"]
-        | components["schemas"]["RemoveSpecks"]
-        | components["schemas"]["FillHoles"]
-        | components["schemas"]["Fray"]
-        | components["schemas"]["Drift"]
-        | components["schemas"]["Trickle"]
-        | components["schemas"]["TouchUp"]
-        | components["schemas"]["LayOver"]
-        | components["schemas"]["PieceLine"]
-      )[];
-      /** Wrong In */
-      wrong_in: number[];
-      /** Wrong Out */
-      wrong_out: number[];
-    };
-    /**
-     * ProposeDataSheets
-     * @description One more sheet (or several) of a usual kind for data.
-     */
-    ProposeDataSheets: {
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      op: "propose_data_sheets";
-      /**
-       * What
-       * @enum {string}
-       */
-      what: "water" | "direction" | "surface" | "attributes";
-    };
-    /**
-     * ProposeSheets
-     * @description Replace the sheets that carry weights by as few as hold every layer, the way the target takes them.
-     */
-    ProposeSheets: {
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      op: "propose_sheets";
-    };
-    /** Raise */
-    Raise: {
-      /**
-       * Amount
-       * @default 1
-       */
-      amount: number;
-      /**
-       * By
-       * @default 0
-       */
-      by: number;
-      /** Id */
-      id: string;
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      kind: "raise";
-      /**
-       * Muted
-       * @default false
-       */
-      muted: boolean;
-      /**
-       * Where
-       * @default []
-       */
-      where: (
-        | components["schemas"]["Take"]
-        | components["schemas"]["Add"]
-        | components["schemas"]["LeaveOut"]
-        | components["schemas"]["KeepWithin"]
-        | components["schemas"]["Strongest"]
-        | components["schemas"]["Weakest"]
-        | components["schemas"]["Multiply"]
-        | components["schemas"]["Difference"]
-        | components["schemas"]["Blend"]
-        | components["schemas"]["TurnOver"]
-        | components["schemas"]["Levels"]
-        | components["schemas"]["Gamma"]
-        | components["schemas"]["Contrast"]
-        | components["schemas"]["Bend"]
-        | components["schemas"]["Stretch"]
-        | components["schemas"]["Equalise"]
-        | components["schemas"]["Threshold"]
-        | components["schemas"]["Cut"]
-        | components["schemas"]["Blur"]
-        | components["schemas"]["Sharpen"]
-        | components["schemas"]["Widen"]
-        | components["schemas"]["Narrow"]
-        | components["schemas"]["RemoveSpecks"]
-        | components["schemas"]["FillHoles"]
-        | components["schemas"]["Fray"]
-        | components["schemas"]["Drift"]
-        | components["schemas"]["Trickle"]
-        | components["schemas"]["TouchUp"]
-        | components["schemas"]["LayOver"]
-        | components["schemas"]["PieceLine"]
-      )[];
-    };
-    /** Ramp */
-    Ramp: {
-      /**
-       * Along
-       * @default {
-       *       "black": 0,
-       *       "kind": "reading",
-       *       "reading": "height",
-       *       "white": 100
-       *     }
-       */
-      along:
-        | components["schemas"]["Band"]
-        | components["schemas"]["MaskUse"]
-        | components["schemas"]["ReadingUse"]
-        | components["schemas"]["Plain"]
-        | components["schemas"]["FeatureUse"];
-      /** Id */
-      id: string;
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      kind: "ramp";
-      /**
-       * Mode
-       * @default normal
-       * @enum {string}
-       */
-      mode: "normal" | "multiply" | "screen" | "overlay" | "soft_light" | "lighten" | "darken" | "colour";
-      /**
-       * Muted
-       * @default false
-       */
-      muted: boolean;
-      /**
-       * Note
-       * @default
-       */
-      note: string;
-      /**
-       * Seen
-       * @default both
-       * @enum {string}
-       */
-      seen: "both" | "near" | "far";
-      /**
-       * Stops
-       * @default [
-       *       {
-       *         "at": 0,
-       *         "colour": "#4a3f33"
-       *       },
-       *       {
-       *         "at": 0.35,
-       *         "colour": "#6f7049"
-       *       },
-       *       {
-       *         "at": 0.7,
-       *         "colour": "#9a966f"
-       *       },
-       *       {
-       *         "at": 1,
-       *         "colour": "#b9b4a7"
-       *       }
-       *     ]
-       */
-      stops: components["schemas"]["Stop"][];
-      /**
-       * Strength
-       * @default 1
-       */
-      strength: number;
-      /** Within */
-      within?:
-        | (
-            | components["schemas"]["Band"]
-            | components["schemas"]["MaskUse"]
-            | components["schemas"]["ReadingUse"]
-            | components["schemas"]["Plain"]
-            | components["schemas"]["FeatureUse"]
-          )
-        | null;
-    };
-    /**
-     * ReadHereOut
-     * @description What a line reads at a place. ``mask``: the other mask that it reads.
-     */
-    ReadHereOut: {
-      /** Field */
-      field: string;
-      /** Mask */
-      mask: string | null;
-      /** Offers */
-      offers: components["schemas"]["OfferOut"][];
-      /** Says */
-      says: string;
-      /** Strength */
-      strength: number;
-    };
-    /**
-     * ReadOff
-     * @description A place in the target's own coordinates (metres east and north) and what is there: its height in metres and, if
-     *     it was looked at, the strongest layer.
-     */
-    ReadOff: {
-      /** East */
-      east: number;
-      /** Height */
-      height: number;
-      /** North */
-      north: number;
-      /**
-       * Strongest
-       * @default
-       */
-      strongest: string;
-    };
-    /**
-     * ReadingOut
-     * @description A reading of a project. ``name`` is its id; ``numbers_of`` the id under which its numbers are kept.
-     *
-     *     ``own``: made by the artist, one more of its ``kind``. ``left``: by a step of preparation; ``trouble``: why it is
-     *     empty.
-     */
-    ReadingOut: {
-      /** Above */
-      above: boolean;
-      /**
-       * At Other Sizes
-       * @enum {string}
-       */
-      at_other_sizes: "agrees" | "home" | "fine";
-      /** Decimals */
-      decimals: number;
-      /** Family */
-      family: string;
-      /** First */
-      first: boolean;
-      /** Good For */
-      good_for: string;
-      /** High */
-      high: number | null;
-      /** Key */
-      key: string;
-      /** Kind */
-      kind: string;
-      /** Left */
-      left: boolean;
-      /** Less */
-      less: string;
-      /** Light */
-      light: boolean;
-      /** Low */
-      low: number | null;
-      /** More */
-      more: string;
-      /** Name */
-      name: string;
-      /** Numbers Of */
-      numbers_of: string;
-      /** Open End */
-      open_end: boolean;
-      /** Own */
-      own: boolean;
-      /** Params */
-      params: components["schemas"]["ParamOut"][];
-      /** Probed */
-      probed: boolean;
-      /** Ramp */
-      ramp: string;
-      /** Ramp All */
-      ramp_all: boolean;
-      /** Ramp High */
-      ramp_high: number[] | null;
-      /**
-       * Scale
-       * @enum {string}
-       */
-      scale: "linear" | "log";
-      /** Sentence */
-      sentence: string;
-      /** Signed */
-      signed: boolean;
-      /** Steers */
-      steers: boolean;
-      /** Title */
-      title: string;
-      /** Trouble */
-      trouble: string | null;
-      /** Unit */
-      unit: string;
-      /** Whole Ground */
-      whole_ground: boolean;
-      /** Wraps */
-      wraps: boolean;
-    };
-    /**
-     * ReadingSetting
-     * @description Numbers of a reading that differ from its defaults, or one more reading of a kind with numbers of its own.
-     *
-     *     The id of a kind's first reading is the kind itself.
-     */
-    ReadingSetting: {
-      /** Id */
-      id: string;
-      /** Kind */
-      kind: string;
-      /** Name */
-      name?: string | null;
-      /** Numbers */
-      numbers?: {
-        [key: string]: number | string;
-      };
-    };
-    /**
-     * ReadingSource
-     * @description A reading between what black and what white stand for, in its own unit.
-     */
-    ReadingSource: {
-      /** Black */
-      black: number;
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      kind: "reading";
-      /**
-       * Mapping
-       * @default own
-       * @enum {string}
-       */
-      mapping: "own" | "even" | "log" | "stretch" | "signed" | "east" | "north";
-      /** Reading */
-      reading: string;
-      /**
-       * Turned
-       * @default false
-       */
-      turned: boolean;
-      /** White */
-      white: number;
-    };
-    /**
-     * ReadingUse
-     * @description A reading through a mapping: 0 at ``black``, 1 at ``white``; log as the reading says.
-     */
-    ReadingUse: {
-      /** Black */
-      black: number;
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      kind: "reading";
-      /** Reading */
-      reading: string;
-      /** White */
-      white: number;
-    };
-    /**
-     * RecipeLines
-     * @description The lines that a text stands for.
-     */
-    RecipeLines: {
-      /** Lines */
-      lines: (
-        | components["schemas"]["Take"]
-        | components["schemas"]["Add"]
-        | components["schemas"]["LeaveOut"]
-        | components["schemas"]["KeepWithin"]
-        | components["schemas"]["Strongest"]
-        | components["schemas"]["Weakest"]
-        | components["schemas"]["Multiply"]
-        | components["schemas"]["Difference"]
-        | components["schemas"]["Blend"]
-        | components["schemas"]["TurnOver"]
-        | components["schemas"]["Levels"]
-        | components["schemas"]["Gamma"]
-        | components["schemas"]["Contrast"]
-        | components["schemas"]["Bend"]
-        | components["schemas"]["Stretch"]
-        | components["schemas"]["Equalise"]
-        | components["schemas"]["Threshold"]
-        | components["schemas"]["Cut"]
-        | components["schemas"]["Blur"]
-        | components["schemas"]["Sharpen"]
-        | components["schemas"]["Widen"]
-        | components["schemas"]["Narrow"]
-        | components["schemas"]["RemoveSpecks"]
-        | components["schemas"]["FillHoles"]
-        | components["schemas"]["Fray"]
-        | components["schemas"]["Drift"]
-        | components["schemas"]["Trickle"]
-        | components["schemas"]["TouchUp"]
-        | components["schemas"]["LayOver"]
-        | components["schemas"]["PieceLine"]
-      )[];
-    };
-    /**
-     * RecipeText
-     * @description A recipe as plain text.
-     */
-    RecipeText: {
-      /** Text */
-      text: string;
-    };
-    /**
-     * Refine
-     * @description Fine relief by noise where ``detail`` is above 0 (metres on rough ground).
-     */
-    Refine: {
-      /**
-       * Amount
-       * @default 1
-       */
-      amount: number;
-      /**
-       * Detail
-       * @default 0
-       */
-      detail: number;
-      /** Id */
-      id: string;
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      kind: "refine";
-      /**
-       * Muted
-       * @default false
-       */
-      muted: boolean;
-      /**
-       * Seed
-       * @default 1
-       */
-      seed: number;
-      /**
-       * Times
-       * @default 2
-       * @enum {integer}
-       */
-      times: 2 | 4 | 8;
-      /**
-       * Where
-       * @default []
-       */
-      where: (
-        | components["schemas"]["Take"]
-        | components["schemas"]["Add"]
-        | components["schemas"]["LeaveOut"]
-        | components["schemas"]["KeepWithin"]
-        | components["schemas"]["Strongest"]
-        | components["schemas"]["Weakest"]
-        | components["schemas"]["Multiply"]
-        | components["schemas"]["Difference"]
-        | components["schemas"]["Blend"]
-        | components["schemas"]["TurnOver"]
-        | components["schemas"]["Levels"]
-        | components["schemas"]["Gamma"]
-        | components["schemas"]["Contrast"]
-        | components["schemas"]["Bend"]
-        | components["schemas"]["Stretch"]
-        | components["schemas"]["Equalise"]
-        | components["schemas"]["Threshold"]
-        | components["schemas"]["Cut"]
-        | components["schemas"]["Blur"]
-        | components["schemas"]["Sharpen"]
-        | components["schemas"]["Widen"]
-        | components["schemas"]["Narrow"]
-        | components["schemas"]["RemoveSpecks"]
-        | components["schemas"]["FillHoles"]
-        | components["schemas"]["Fray"]
-        | components["schemas"]["Drift"]
-        | components["schemas"]["Trickle"]
-        | components["schemas"]["TouchUp"]
-        | components["schemas"]["LayOver"]
-        | components["schemas"]["PieceLine"]
-      )[];
-    };
-    /**
-     * Region
-     * @description A part of the ground, for a quick trial: metres east and south of the north-west corner.
-     */
-    Region: {
-      /** East */
-      east: number;
-      /** Length */
-      length: number;
-      /** South */
-      south: number;
-      /** Width */
-      width: number;
-    };
-    /** Regions */
-    Regions: {
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      kind: "regions";
-      /**
-       * Side
-       * @default 512
-       */
-      side: number;
-    };
-    /** RemoveSpecks */
-    RemoveSpecks: {
-      /**
-       * Area
-       * @default 400
-       */
-      area: number;
-      /** Id */
-      id: string;
-      /**
-       * Muted
-       * @default false
-       */
-      muted: boolean;
-      /**
-       * Note
-       * @default
-       */
-      note: string;
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      verb: "remove_specks";
-    };
-    /** RenameMask */
-    RenameMask: {
-      /** Mask */
-      mask: string;
-      /** Name */
-      name: string;
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      op: "rename_mask";
-    };
-    /** RenameProject */
-    RenameProject: {
-      /** Name */
-      name: string;
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      op: "rename_project";
-    };
-    /**
-     * ReplaceHeightmap
-     * @description Another file under the same project: everything downstream is made anew from it.
-     *
-     *     ``keep`` *extent*: the ground stays as wide and long as it was, so that another size changes the spacing;
-     *     *spacing*: samples stay as far apart, so that another size changes the extent.
-     */
-    ReplaceHeightmap: {
-      file: components["schemas"]["HeightmapFile"];
-      /**
-       * Keep
-       * @default extent
-       * @enum {string}
-       */
-      keep: "extent" | "spacing";
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      op: "replace_heightmap";
-    };
-    /**
-     * ReplaceIn
-     * @description Another heightmap under a project, on a base revision.
-     */
-    ReplaceIn: {
-      /** Base */
-      base: number;
-      /**
-       * Keep
-       * @default extent
-       * @enum {string}
-       */
-      keep: "extent" | "spacing";
-      source: components["schemas"]["FileLayout"];
-      /** Tab */
-      tab: string;
-    };
-    /** Resample */
-    Resample: {
-      /**
-       * Amount
-       * @default 1
-       */
-      amount: number;
-      /** Cols */
-      cols: number;
-      /** Id */
-      id: string;
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      kind: "resample";
-      /**
-       * Muted
-       * @default false
-       */
-      muted: boolean;
-      /** Rows */
-      rows: number;
-      /**
-       * Where
-       * @default []
-       */
-      where: (
-        | components["schemas"]["Take"]
-        | components["schemas"]["Add"]
-        | components["schemas"]["LeaveOut"]
-        | components["schemas"]["KeepWithin"]
-        | components["schemas"]["Strongest"]
-        | components["schemas"]["Weakest"]
-        | components["schemas"]["Multiply"]
-        | components["schemas"]["Difference"]
-        | components["schemas"]["Blend"]
-        | components["schemas"]["TurnOver"]
-        | components["schemas"]["Levels"]
-        | components["schemas"]["Gamma"]
-        | components["schemas"]["Contrast"]
-        | components["schemas"]["Bend"]
-        | components["schemas"]["Stretch"]
-        | components["schemas"]["Equalise"]
-        | components["schemas"]["Threshold"]
-        | components["schemas"]["Cut"]
-        | components["schemas"]["Blur"]
-        | components["schemas"]["Sharpen"]
-        | components["schemas"]["Widen"]
-        | components["schemas"]["Narrow"]
-        | components["schemas"]["RemoveSpecks"]
-        | components["schemas"]["FillHoles"]
-        | components["schemas"]["Fray"]
-        | components["schemas"]["Drift"]
-        | components["schemas"]["Trickle"]
-        | components["schemas"]["TouchUp"]
-        | components["schemas"]["LayOver"]
-        | components["schemas"]["PieceLine"]
-      )[];
-    };
-    /**
-     * RestSource
-     * @description Full scale minus the other channels of this sheet.
-     */
-    RestSource: {
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      kind: "rest";
-      /**
-       * Turned
-       * @default false
-       */
-      turned: boolean;
-    };
-    /**
-     * RoundOff
-     * @description How high a dome rises is a guess from the slopes beside it, times ``steepness``.
-     */
-    RoundOff: {
-      /**
-       * Amount
-       * @default 1
-       */
-      amount: number;
-      /** Id */
-      id: string;
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      kind: "round_off";
-      /**
-       * Muted
-       * @default false
-       */
-      muted: boolean;
-      /**
-       * Side
-       * @default top
-       * @enum {string}
-       */
-      side: "top" | "bottom";
-      /**
-       * Steepness
-       * @default 0.6
-       */
-      steepness: number;
-      /**
-       * Where
-       * @default []
-       */
-      where: (
-        | components["schemas"]["Take"]
-        | components["schemas"]["Add"]
-        | components["schemas"]["LeaveOut"]
-        | components["schemas"]["KeepWithin"]
-        | components["schemas"]["Strongest"]
-        | components["schemas"]["Weakest"]
-        | components["schemas"]["Multiply"]
-        | components["schemas"]["Difference"]
-        | components["schemas"]["Blend"]
-        | components["schemas"]["TurnOver"]
-        | components["schemas"]["Levels"]
-        | components["schemas"]["Gamma"]
-        | components["schemas"]["Contrast"]
-        | components["schemas"]["Bend"]
-        | components["schemas"]["Stretch"]
-        | components["schemas"]["Equalise"]
-        | components["schemas"]["Threshold"]
-        | components["schemas"]["Cut"]
-        | components["schemas"]["Blur"]
-        | components["schemas"]["Sharpen"]
-        | components["schemas"]["Widen"]
-        | components["schemas"]["Narrow"]
-        | components["schemas"]["RemoveSpecks"]
-        | components["schemas"]["FillHoles"]
-        | components["schemas"]["Fray"]
-        | components["schemas"]["Drift"]
-        | components["schemas"]["Trickle"]
-        | components["schemas"]["TouchUp"]
-        | components["schemas"]["LayOver"]
-        | components["schemas"]["PieceLine"]
-      )[];
-    };
-    /** RowOut */
-    RowOut: {
-      /** Title */
-      title: string;
-      /** Value */
-      value: string;
-      /** Why */
-      why: string;
-    };
-    /** RuleFieldOut */
-    RuleFieldOut: {
-      /** Choices */
-      choices: components["schemas"]["ChoiceOut"][];
-      /** Decimals */
-      decimals: number;
-      /**
-       * Kind
-       * @enum {string}
-       */
-      kind: "number" | "choice" | "numbers" | "rule";
-      /** Name */
-      name: string;
-      /** Title */
-      title: string;
-      /** Unit */
-      unit: string;
-    };
-    /** RuleKindOut */
-    RuleKindOut: {
-      /** Fields */
-      fields: components["schemas"]["RuleFieldOut"][];
-      /** Fresh */
-      fresh: {
-        [key: string]: unknown;
-      };
-      /** Kind */
-      kind: string;
-      /** Sentence */
-      sentence: string;
-      /** Title */
-      title: string;
-    };
-    /**
-     * RulesOut
-     * @description Every class of every rule by the place where it stands, forms that files may have, and plain choices of a
-     *     target.
-     */
-    RulesOut: {
-      /** Data Sheets */
-      data_sheets: components["schemas"]["ChoiceOut"][];
-      /** Forms */
-      forms: components["schemas"]["ChoiceOut"][];
-      /** Places */
-      places: {
-        [key: string]: components["schemas"]["RuleKindOut"][];
-      };
-    };
-    /** SameCells */
-    SameCells: {
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      kind: "same";
-    };
-    /** SavedKitOut */
-    SavedKitOut: {
-      kit: components["schemas"]["KitOut"];
-      /** Left */
-      left: string[];
-    };
-    /**
-     * Scatter
-     * @description Plants or stones: where a mask is full, ``density`` of them on 100 m², none nearer than ``distance`` metres.
-     *     ``clear``: nothing stands within a distance of those.
-     *
-     *     ``size_by``: the name of a map (0–1) that grows sizes from ``size_low`` to ``size_high`` metres; ``spread`` is the
-     *     share by which they vary at random. Scattered things are never part of the height.
-     */
-    Scatter: {
-      /**
-       * Bits
-       * @default 8
-       * @enum {integer}
-       */
-      bits: 8 | 16;
-      /**
-       * Clear
-       * @default []
-       */
-      clear: components["schemas"]["Clear"][];
-      /**
-       * Colour
-       * @default #b5541c
-       */
-      colour: string;
-      /**
-       * Deliver
-       * @default true
-       */
-      deliver: boolean;
-      /**
-       * Density
-       * @default 1
-       */
-      density: number;
-      /**
-       * Distance
-       * @default 4
-       */
-      distance: number;
-      /** Id */
-      id: string;
-      /**
-       * Keep Out
-       * @default []
-       */
-      keep_out: string[];
-      /** Mask */
-      mask?: string | null;
-      /** Name */
-      name: string;
-      /**
-       * Points Format
-       * @default csv
-       * @enum {string}
-       */
-      points_format: "csv" | "geojson" | "ply" | "none";
-      /**
-       * Seed
-       * @default 1
-       */
-      seed: number;
-      /**
-       * Size By
-       * @default
-       */
-      size_by: string;
-      /**
-       * Size High
-       * @default 1.5
-       */
-      size_high: number;
-      /**
-       * Size Low
-       * @default 0.5
-       */
-      size_low: number;
-      /**
-       * Spread
-       * @default 0.2
-       */
-      spread: number;
-      /**
-       * Steepest
-       * @default 90
-       */
-      steepest: number;
-    };
-    /**
-     * ScatterSource
-     * @description How densely something is scattered, white where it is densest.
-     */
-    ScatterSource: {
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      kind: "scatter";
-      /** Scatter */
-      scatter: string;
-      /**
-       * Turned
-       * @default false
-       */
-      turned: boolean;
-    };
-    /**
-     * SentenceOut
-     * @description What a rule is about, and how it reads.
-     */
-    SentenceOut: {
-      /** Sentence */
-      sentence: string;
-      /** Title */
-      title: string;
-    };
-    /** SetBase */
-    SetBase: {
-      base: components["schemas"]["BaseLayer"];
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      op: "set_base";
-    };
-    /** SetCoat */
-    SetCoat: {
-      /** Coat */
-      coat:
-        | components["schemas"]["PlainColour"]
-        | components["schemas"]["Ramp"]
-        | components["schemas"]["Layers"]
-        | components["schemas"]["AerialImage"]
-        | components["schemas"]["Water"]
-        | components["schemas"]["Adjust"]
-        | components["schemas"]["Vary"]
-        | components["schemas"]["LocalContrast"]
-        | components["schemas"]["Match"]
-        | components["schemas"]["Soil"]
-        | components["schemas"]["Bleach"]
-        | components["schemas"]["Carry"]
-        | components["schemas"]["PieceCoat"];
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      op: "set_coat";
-    };
-    /** SetCoatPiece */
-    SetCoatPiece: {
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      op: "set_coat_piece";
-      piece: components["schemas"]["CoatPiece"];
-    };
-    /** SetDelivery */
-    SetDelivery: {
-      delivery: components["schemas"]["Delivery"];
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      op: "set_delivery";
-    };
-    /** SetFeature */
-    SetFeature: {
-      feature: components["schemas"]["Feature"];
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      op: "set_feature";
-    };
-    /**
-     * SetGround
-     * @description Change measures of the ground; what is left out stays.
-     */
-    SetGround: {
-      /** Heights */
-      heights?: ("stored" | "range" | "points") | null;
-      /** High */
-      high?: number | null;
-      /** Low */
-      low?: number | null;
-      /**
-       * No Water
-       * @default false
-       */
-      no_water: boolean;
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      op: "set_ground";
-      points?: components["schemas"]["KnownPoints"] | null;
-      /** Ratio Locked */
-      ratio_locked?: boolean | null;
-      /** Samples */
-      samples?: ("border" | "cells") | null;
-      /** Spacing X */
-      spacing_x?: number | null;
-      /** Spacing Y */
-      spacing_y?: number | null;
-      /** Water */
-      water?: number | null;
-    };
-    /**
-     * SetItems
-     * @description Choose of one item or of many at once.
-     */
-    SetItems: {
-      /** Items */
-      items: components["schemas"]["ItemChoice"][];
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      op: "set_items";
-    };
-    /** SetLayer */
-    SetLayer: {
-      layer: components["schemas"]["Layer"];
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      op: "set_layer";
-    };
-    /** SetLine */
-    SetLine: {
-      /** Line */
-      line:
-        | components["schemas"]["Take"]
-        | components["schemas"]["Add"]
-        | components["schemas"]["LeaveOut"]
-        | components["schemas"]["KeepWithin"]
-        | components["schemas"]["Strongest"]
-        | components["schemas"]["Weakest"]
-        | components["schemas"]["Multiply"]
-        | components["schemas"]["Difference"]
-        | components["schemas"]["Blend"]
-        | components["schemas"]["TurnOver"]
-        | components["schemas"]["Levels"]
-        | components["schemas"]["Gamma"]
-        | components["schemas"]["Contrast"]
-        | components["schemas"]["Bend"]
-        | components["schemas"]["Stretch"]
-        | components["schemas"]["Equalise"]
-        | components["schemas"]["Threshold"]
-        | components["schemas"]["Cut"]
-        | components["schemas"]["Blur"]
-        | components["schemas"]["Sharpen"]
-        | components["schemas"]["Widen"]
-        | components["schemas"]["Narrow"]
-        | components["schemas"]["RemoveSpecks"]
-        | components["schemas"]["FillHoles"]
-        | components["schemas"]["Fray"]
-        | components["schemas"]["Drift"]
-        | components["schemas"]["Trickle"]
-        | components["schemas"]["TouchUp"]
-        | components["schemas"]["LayOver"]
-        | components["schemas"]["PieceLine"];
-      /** Mask */
-      mask: string;
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      op: "set_line";
-    };
-    /**
-     * SetLines
-     * @description All lines of a mask at once: several of them moved, copied, muted or taken out, or the recipe read from text.
-     *     ``what``: how undo calls it.
-     */
-    SetLines: {
-      /** Lines */
-      lines: (
-        | components["schemas"]["Take"]
-        | components["schemas"]["Add"]
-        | components["schemas"]["LeaveOut"]
-        | components["schemas"]["KeepWithin"]
-        | components["schemas"]["Strongest"]
-        | components["schemas"]["Weakest"]
-        | components["schemas"]["Multiply"]
-        | components["schemas"]["Difference"]
-        | components["schemas"]["Blend"]
-        | components["schemas"]["TurnOver"]
-        | components["schemas"]["Levels"]
-        | components["schemas"]["Gamma"]
-        | components["schemas"]["Contrast"]
-        | components["schemas"]["Bend"]
-        | components["schemas"]["Stretch"]
-        | components["schemas"]["Equalise"]
-        | components["schemas"]["Threshold"]
-        | components["schemas"]["Cut"]
-        | components["schemas"]["Blur"]
-        | components["schemas"]["Sharpen"]
-        | components["schemas"]["Widen"]
-        | components["schemas"]["Narrow"]
-        | components["schemas"]["RemoveSpecks"]
-        | components["schemas"]["FillHoles"]
-        | components["schemas"]["Fray"]
-        | components["schemas"]["Drift"]
-        | components["schemas"]["Trickle"]
-        | components["schemas"]["TouchUp"]
-        | components["schemas"]["LayOver"]
-        | components["schemas"]["PieceLine"]
-      )[];
-      /** Mask */
-      mask: string;
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      op: "set_lines";
-      /**
-       * What
-       * @default change lines
-       */
-      what: string;
-    };
-    /** SetLook */
-    SetLook: {
-      look: components["schemas"]["Look"];
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      op: "set_look";
-    };
-    /** SetMixing */
-    SetMixing: {
-      mixing: components["schemas"]["Mixing"];
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      op: "set_mixing";
-    };
-    /** SetPiece */
-    SetPiece: {
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      op: "set_piece";
-      piece: components["schemas"]["Piece"];
-    };
-    /**
-     * SetReading
-     * @description Numbers of a reading. Those equal to its defaults need not be there; an empty set restores them all.
-     */
-    SetReading: {
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      op: "set_reading";
-      setting: components["schemas"]["ReadingSetting"];
-    };
-    /** SetScatter */
-    SetScatter: {
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      op: "set_scatter";
-      scatter: components["schemas"]["Scatter"];
-    };
-    /** SetSheet */
-    SetSheet: {
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      op: "set_sheet";
-      sheet: components["schemas"]["Sheet"];
-    };
-    /** SetStep */
-    SetStep: {
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      op: "set_step";
-      /** Step */
-      step:
-        | components["schemas"]["FillVoids"]
-        | components["schemas"]["MendEdges"]
-        | components["schemas"]["FitRows"]
-        | components["schemas"]["RoundOff"]
-        | components["schemas"]["Crop"]
-        | components["schemas"]["Resample"]
-        | components["schemas"]["Refine"]
-        | components["schemas"]["UnTerrace"]
-        | components["schemas"]["Smooth"]
-        | components["schemas"]["Soften"]
-        | components["schemas"]["Bed"]
-        | components["schemas"]["Slump"]
-        | components["schemas"]["Erode"]
-        | components["schemas"]["Carve"]
-        | components["schemas"]["Flatten"]
-        | components["schemas"]["Raise"]
-        | components["schemas"]["Exaggerate"]
-        | components["schemas"]["Turn"];
-    };
-    /**
-     * SetStrokes
-     * @description Brush strokes on one layer or the base; without any they go.
-     */
-    SetStrokes: {
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      op: "set_strokes";
-      strokes: components["schemas"]["LayerStrokes"];
-    };
-    /** SetSurface */
-    SetSurface: {
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      op: "set_surface";
-      surface: components["schemas"]["Surface"];
-    };
-    /**
-     * SetTarget
-     * @description Keep a target of the project's own, new or changed.
-     */
-    SetTarget: {
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      op: "set_target";
-      target: components["schemas"]["Target"];
-    };
-    /**
-     * SettingOut
-     * @description A setting of the target that must be neutral.
-     */
-    SettingOut: {
-      /** Because */
-      because: string;
-      /** Setting */
-      setting: string;
-      /** To */
-      to: string;
-    };
-    /** SharedTiles */
-    SharedTiles: {
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      kind: "shared";
-      /**
-       * Side
-       * @default 513
-       */
-      side: number;
-    };
-    /**
-     * SharingOut
-     * @description A way in which layers share. ``by_relief``: by the relief of their textures, over a depth.
-     */
-    SharingOut: {
-      /** By Relief */
-      by_relief: boolean;
-      /** Label */
-      label: string;
-      /** Sentence */
-      sentence: string;
-      /** Value */
-      value: string;
-    };
-    /** Sharpen */
-    Sharpen: {
-      /**
-       * Amount
-       * @default 1
-       */
-      amount: number;
-      /** Id */
-      id: string;
-      /**
-       * Muted
-       * @default false
-       */
-      muted: boolean;
-      /**
-       * Note
-       * @default
-       */
-      note: string;
-      /**
-       * Radius
-       * @default 8
-       */
-      radius: number;
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      verb: "sharpen";
-    };
-    /** Sheet */
-    Sheet: {
-      /** A */
-      a?:
-        | (
-            | components["schemas"]["WeightSource"]
-            | components["schemas"]["BaseSource"]
-            | components["schemas"]["RestSource"]
-            | components["schemas"]["StepSource"]
-            | components["schemas"]["MaskSource"]
-            | components["schemas"]["BandSource"]
-            | components["schemas"]["ReadingSource"]
-            | components["schemas"]["ScatterSource"]
-            | components["schemas"]["ConstantSource"]
-            | components["schemas"]["PaintedSource"]
-          )
-        | null;
-      /** B */
-      b?:
-        | (
-            | components["schemas"]["WeightSource"]
-            | components["schemas"]["BaseSource"]
-            | components["schemas"]["RestSource"]
-            | components["schemas"]["StepSource"]
-            | components["schemas"]["MaskSource"]
-            | components["schemas"]["BandSource"]
-            | components["schemas"]["ReadingSource"]
-            | components["schemas"]["ScatterSource"]
-            | components["schemas"]["ConstantSource"]
-            | components["schemas"]["PaintedSource"]
-          )
-        | null;
-      /**
-       * Bits
-       * @default 8
-       * @enum {integer}
-       */
-      bits: 8 | 16;
-      /** G */
-      g?:
-        | (
-            | components["schemas"]["WeightSource"]
-            | components["schemas"]["BaseSource"]
-            | components["schemas"]["RestSource"]
-            | components["schemas"]["StepSource"]
-            | components["schemas"]["MaskSource"]
-            | components["schemas"]["BandSource"]
-            | components["schemas"]["ReadingSource"]
-            | components["schemas"]["ScatterSource"]
-            | components["schemas"]["ConstantSource"]
-            | components["schemas"]["PaintedSource"]
-          )
-        | null;
-      /** Id */
-      id: string;
-      /**
-       * Layout
-       * @default rgba
-       * @enum {string}
-       */
-      layout: "rgba" | "rgb" | "grey_alpha" | "grey";
-      /** Name */
-      name: string;
-      /** R */
-      r?:
-        | (
-            | components["schemas"]["WeightSource"]
-            | components["schemas"]["BaseSource"]
-            | components["schemas"]["RestSource"]
-            | components["schemas"]["StepSource"]
-            | components["schemas"]["MaskSource"]
-            | components["schemas"]["BandSource"]
-            | components["schemas"]["ReadingSource"]
-            | components["schemas"]["ScatterSource"]
-            | components["schemas"]["ConstantSource"]
-            | components["schemas"]["PaintedSource"]
-          )
-        | null;
-    };
-    /** SignedStep */
-    SignedStep: {
-      /**
-       * Base Step
-       * @default 0.0078125
-       */
-      base_step: number;
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      kind: "signed_step";
-    };
-    /**
-     * SizeOfferOut
-     * @description A size: metres between samples, bytes on disk at most, whether it is the ground's own.
-     */
-    SizeOfferOut: {
-      /** Bytes */
-      bytes: number;
-      /** Cols */
-      cols: number;
-      /** Own */
-      own: boolean;
-      /** Rows */
-      rows: number;
-      /** Spacing X */
-      spacing_x: number;
-      /** Spacing Y */
-      spacing_y: number;
-    };
-    /** SizeOut */
-    SizeOut: {
-      /** Columns */
-      columns: number;
-      /** Rows */
-      rows: number;
-    };
-    /**
-     * SlotOut
-     * @description What stands in one place of a sentence and how it is edited; ``value``: what a new one begins with.
-     */
-    SlotOut: {
-      /** Choices */
-      choices: components["schemas"]["ChoiceOut"][];
-      /** Decimals */
-      decimals: number;
-      /** High */
-      high: number;
-      /**
-       * Kind
-       * @enum {string}
-       */
-      kind:
-        | "number"
-        | "choice"
-        | "optional"
-        | "source"
-        | "curve"
-        | "edges"
-        | "strokes"
-        | "piece"
-        | "spacing"
-        | "colour"
-        | "stops"
-        | "picture"
-        | "numbers"
-        | "rule";
-      /** Lead */
-      lead: string;
-      /** Low */
-      low: number;
-      /** Name */
-      name: string;
-      /** None */
-      none: string;
-      /** Some */
-      some: string;
-      /**
-       * Start
-       * @enum {string}
-       */
-      start: "" | "band" | "mapped" | "full";
-      /** Step */
-      step: number;
-      /** Title */
-      title: string;
-      /** Unit */
-      unit: string;
-      /** Value */
-      value: number | string | null;
-      /** Where */
-      where: string[] | null;
-      /** Whole */
-      whole: boolean;
-    };
-    /** Slump */
-    Slump: {
-      /**
-       * Amount
-       * @default 1
-       */
-      amount: number;
-      /**
-       * Angle
-       * @default 38
-       */
-      angle: number;
-      /** Id */
-      id: string;
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      kind: "slump";
-      /**
-       * Muted
-       * @default false
-       */
-      muted: boolean;
-      /**
-       * Where
-       * @default []
-       */
-      where: (
-        | components["schemas"]["Take"]
-        | components["schemas"]["Add"]
-        | components["schemas"]["LeaveOut"]
-        | components["schemas"]["KeepWithin"]
-        | components["schemas"]["Strongest"]
-        | components["schemas"]["Weakest"]
-        | components["schemas"]["Multiply"]
-        | components["schemas"]["Difference"]
-        | components["schemas"]["Blend"]
-        | components["schemas"]["TurnOver"]
-        | components["schemas"]["Levels"]
-        | components["schemas"]["Gamma"]
-        | components["schemas"]["Contrast"]
-        | components["schemas"]["Bend"]
-        | components["schemas"]["Stretch"]
-        | components["schemas"]["Equalise"]
-        | components["schemas"]["Threshold"]
-        | components["schemas"]["Cut"]
-        | components["schemas"]["Blur"]
-        | components["schemas"]["Sharpen"]
-        | components["schemas"]["Widen"]
-        | components["schemas"]["Narrow"]
-        | components["schemas"]["RemoveSpecks"]
-        | components["schemas"]["FillHoles"]
-        | components["schemas"]["Fray"]
-        | components["schemas"]["Drift"]
-        | components["schemas"]["Trickle"]
-        | components["schemas"]["TouchUp"]
-        | components["schemas"]["LayOver"]
-        | components["schemas"]["PieceLine"]
-      )[];
-    };
-    /**
-     * Smooth
-     * @description ``keep``: metres of height difference that are kept as edges; None: nothing is.
-     */
-    Smooth: {
-      /**
-       * Amount
-       * @default 1
-       */
-      amount: number;
-      /** Id */
-      id: string;
-      /** Keep */
-      keep?: number | null;
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      kind: "smooth";
-      /**
-       * Muted
-       * @default false
-       */
-      muted: boolean;
-      /**
-       * Radius
-       * @default 10
-       */
-      radius: number;
-      /**
-       * Where
-       * @default []
-       */
-      where: (
-        | components["schemas"]["Take"]
-        | components["schemas"]["Add"]
-        | components["schemas"]["LeaveOut"]
-        | components["schemas"]["KeepWithin"]
-        | components["schemas"]["Strongest"]
-        | components["schemas"]["Weakest"]
-        | components["schemas"]["Multiply"]
-        | components["schemas"]["Difference"]
-        | components["schemas"]["Blend"]
-        | components["schemas"]["TurnOver"]
-        | components["schemas"]["Levels"]
-        | components["schemas"]["Gamma"]
-        | components["schemas"]["Contrast"]
-        | components["schemas"]["Bend"]
-        | components["schemas"]["Stretch"]
-        | components["schemas"]["Equalise"]
-        | components["schemas"]["Threshold"]
-        | components["schemas"]["Cut"]
-        | components["schemas"]["Blur"]
-        | components["schemas"]["Sharpen"]
-        | components["schemas"]["Widen"]
-        | components["schemas"]["Narrow"]
-        | components["schemas"]["RemoveSpecks"]
-        | components["schemas"]["FillHoles"]
-        | components["schemas"]["Fray"]
-        | components["schemas"]["Drift"]
-        | components["schemas"]["Trickle"]
-        | components["schemas"]["TouchUp"]
-        | components["schemas"]["LayOver"]
-        | components["schemas"]["PieceLine"]
-      )[];
-    };
-    /** Soften */
-    Soften: {
-      /**
-       * Amount
-       * @default 1
-       */
-      amount: number;
-      /**
-       * Angle
-       * @default 55
-       */
-      angle: number;
-      /** Id */
-      id: string;
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      kind: "soften";
-      /**
-       * Muted
-       * @default false
-       */
-      muted: boolean;
-      /**
-       * Where
-       * @default []
-       */
-      where: (
-        | components["schemas"]["Take"]
-        | components["schemas"]["Add"]
-        | components["schemas"]["LeaveOut"]
-        | components["schemas"]["KeepWithin"]
-        | components["schemas"]["Strongest"]
-        | components["schemas"]["Weakest"]
-        | components["schemas"]["Multiply"]
-        | components["schemas"]["Difference"]
-        | components["schemas"]["Blend"]
-        | components["schemas"]["TurnOver"]
-        | components["schemas"]["Levels"]
-        | components["schemas"]["Gamma"]
-        | components["schemas"]["Contrast"]
-        | components["schemas"]["Bend"]
-        | components["schemas"]["Stretch"]
-        | components["schemas"]["Equalise"]
-        | components["schemas"]["Threshold"]
-        | components["schemas"]["Cut"]
-        | components["schemas"]["Blur"]
-        | components["schemas"]["Sharpen"]
-        | components["schemas"]["Widen"]
-        | components["schemas"]["Narrow"]
-        | components["schemas"]["RemoveSpecks"]
-        | components["schemas"]["FillHoles"]
-        | components["schemas"]["Fray"]
-        | components["schemas"]["Drift"]
-        | components["schemas"]["Trickle"]
-        | components["schemas"]["TouchUp"]
-        | components["schemas"]["LayOver"]
-        | components["schemas"]["PieceLine"]
-      )[];
-    };
-    /** Soil */
-    Soil: {
-      /**
-       * By
-       * @default {
-       *       "black": 0.04,
-       *       "kind": "reading",
-       *       "reading": "occlusion",
-       *       "white": 0.45
-       *     }
-       */
-      by:
-        | components["schemas"]["Band"]
-        | components["schemas"]["MaskUse"]
-        | components["schemas"]["ReadingUse"]
-        | components["schemas"]["Plain"]
-        | components["schemas"]["FeatureUse"];
-      /**
-       * Colour
-       * @default #2e261f
-       */
-      colour: string;
-      /** Id */
-      id: string;
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      kind: "soil";
-      /**
-       * Muted
-       * @default false
-       */
-      muted: boolean;
-      /**
-       * Note
-       * @default
-       */
-      note: string;
-      /**
-       * Seen
-       * @default both
-       * @enum {string}
-       */
-      seen: "both" | "near" | "far";
-      /**
-       * Strength
-       * @default 0.6
-       */
-      strength: number;
-      /** Within */
-      within?:
-        | (
-            | components["schemas"]["Band"]
-            | components["schemas"]["MaskUse"]
-            | components["schemas"]["ReadingUse"]
-            | components["schemas"]["Plain"]
-            | components["schemas"]["FeatureUse"]
-          )
-        | null;
-    };
-    /**
-     * SquareIn
-     * @description A square of the survey. ``practice``: an aerial image with a known mistake; ``weather``: troubles to try.
-     */
-    SquareIn: {
-      /** North */
-      north: number;
-      /**
-       * Practice
-       * @default right
-       * @enum {string}
-       */
-      practice: "right" | "north_south" | "east_west" | "quarter" | "shifted";
-      /** Samples */
-      samples: number;
-      /** Side */
-      side: number;
-      /** Tab */
-      tab: string;
-      /**
-       * Weather
-       * @default fair
-       * @enum {string}
-       */
-      weather: "fair" | "slow" | "patchy" | "busy" | "closed";
-      /** West */
-      west: number;
-    };
-    /**
-     * StartedOut
-     * @description ``start`` names this start of the web process; ``again``: what happened, where it took the place of another.
-     */
-    StartedOut: {
-      /** Again */
-      again: string | null;
-      /** Start */
-      start: string;
-    };
-    /**
-     * StateChange
-     * @description What makes the newest state (:class:`StateOut`) of the one at revision ``base``.
-     */
-    StateChange: {
-      /** Base */
-      base: number;
-      /** Changes */
-      changes: components["schemas"]["Change"][];
-      /** Revision */
-      revision: number;
-    };
-    /**
-     * StateOut
-     * @description A project at its newest revision. ``undo_place``: where what undo takes back changed something; ``mask_keys``:
-     *     what each mask's content is known by; ``writes``: the keys of all maps that a delivery would hold now; ``bands``:
-     *     how many bands masks are cut into; ``gaps``: whether the prepared ground has any left; ``in_place``: whether it can
-     *     be laid on the file's; ``outer``: metres (x, y) by which it is wider and longer than its outermost samples are
-     *     apart; ``to_file``: east and south on the file of a place on the prepared ground, each as (per metre east, per metre
-     *     south, metres more).
-     */
-    StateOut: {
-      /** Bands */
-      bands: {
-        [key: string]: number;
-      };
-      /** Cautions */
-      cautions: components["schemas"]["Caution"][];
-      document: components["schemas"]["Project"];
-      final: components["schemas"]["GridOut"];
-      /** Gaps */
-      gaps: boolean;
-      /** Ground Key */
-      ground_key: string;
-      home: components["schemas"]["GridOut"];
-      /** Id */
-      id: string;
-      /** In Place */
-      in_place: boolean;
-      /** Mask Keys */
-      mask_keys: {
-        [key: string]: string;
-      };
-      /** Outer */
-      outer: number[];
-      /** Readings */
-      readings: components["schemas"]["ReadingOut"][];
-      /** Redo */
-      redo: string | null;
-      /** Revision */
-      revision: number;
-      /** To File */
-      to_file: number[];
-      /** Undo */
-      undo: string | null;
-      /** Undo Place */
-      undo_place: string | null;
-      /** Uses */
-      uses: components["schemas"]["UseOut"][];
-      view: components["schemas"]["GridOut"];
-      /** Writes */
-      writes: string[];
-    };
-    /**
-     * StatsOut
-     * @description A map's numbers on the reference grid; ``counts`` are shares of the samples a bin.
-     */
-    StatsOut: {
-      /** Area */
-      area: number;
-      /** Below 90 */
-      below_90: number;
-      /** Beyond */
-      beyond?: string | null;
-      /** Bin High */
-      bin_high: number;
-      /** Bin Low */
-      bin_low: number;
-      /** Counts */
-      counts: number[];
-      /** High */
-      high: number;
-      /** Low */
-      low: number;
-      /** Mean */
-      mean: number;
-      /** Name */
-      name: string;
-      /**
-       * Scale
-       * @enum {string}
-       */
-      scale: "linear" | "log";
-      /** Why */
-      why?: string | null;
-    };
-    /**
-     * StepEffect
-     * @description What a step of preparation did: the share of ground stretched beyond 2× before and after it.
-     */
-    StepEffect: {
-      /** Cols */
-      cols: number;
-      /** High */
-      high: number;
-      /** Id */
-      id: string;
-      /** Low */
-      low: number;
-      /** Rows */
-      rows: number;
-      /** Says */
-      says: string | null;
-      /** Stretched After */
-      stretched_after: number;
-      /** Stretched Before */
-      stretched_before: number;
-    };
-    /**
-     * StepIn
-     * @description Undo or redo, on the revision that was looked at.
-     */
-    StepIn: {
-      /** Base */
-      base: number;
-    };
-    /**
-     * StepKindOut
-     * @description A kind of step of preparation. ``makes_grid``: acts on all of the ground; ``moves``: before and after cannot be
-     *     laid one on the other; ``tool``: what it is drawn with before it is added; ``shows``: a reading whose histograms
-     *     before and after tell what it did.
-     */
-    StepKindOut: {
-      /** Fills */
-      fills: boolean;
-      /** Fresh */
-      fresh: {
-        [key: string]: unknown;
-      };
-      /** Graded */
-      graded: boolean;
-      /** Hint */
-      hint: string;
-      /** Kind */
-      kind: string;
-      /** Makes Grid */
-      makes_grid: boolean;
-      /** Moves */
-      moves: boolean;
-      /** Sentence */
-      sentence: string;
-      /** Shows */
-      shows: string;
-      /** Slots */
-      slots: components["schemas"]["SlotOut"][];
-      /** Title */
-      title: string;
-      /**
-       * Tool
-       * @enum {string}
-       */
-      tool: "" | "rectangle";
-    };
-    /**
-     * StepSource
-     * @description The blend step of a layer, for a target that lays one ground over the other.
-     */
-    StepSource: {
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      kind: "step";
-      /** Layer */
-      layer: string;
-      /**
-       * Turned
-       * @default false
-       */
-      turned: boolean;
-    };
-    /**
-     * Stop
-     * @description A colour at a place along a ramp, 0–1.
-     */
-    Stop: {
-      /** At */
-      at: number;
-      /** Colour */
-      colour: string;
-    };
-    /**
-     * StopOut
-     * @description A colour at a place along a ramp.
-     */
-    StopOut: {
-      /** At */
-      at: number;
-      /** Colour */
-      colour: string;
-    };
-    /**
-     * StopsIn
-     * @description Where a ramp's colours come from: a picture (the id of its reading) or the colour map; along a line of places, or
-     *     its main colours without one.
-     */
-    StopsIn: {
-      /**
-       * Count
-       * @default 5
-       */
-      count: number;
-      /** Line */
-      line?: number[][] | null;
-      /** Picture */
-      picture?: string | null;
-    };
-    /** Stretch */
-    Stretch: {
-      /**
-       * Clip
-       * @default 0.01
-       */
-      clip: number;
-      /** Id */
-      id: string;
-      /**
-       * Muted
-       * @default false
-       */
-      muted: boolean;
-      /**
-       * Note
-       * @default
-       */
-      note: string;
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      verb: "stretch";
-    };
-    /**
-     * Stroke
-     * @description One stroke: ``points`` are metres east and south of the north-west corner, and the pen's pressure (0–1).
-     *
-     *     ``size``: metres across where it is full; ``fade``: metres beyond. *area*: what the line goes round.
-     */
-    Stroke: {
-      /**
-       * Fade
-       * @default 0
-       */
-      fade: number;
-      /**
-       * Mode
-       * @enum {string}
-       */
-      mode: "add" | "take_away" | "soften";
-      /** Points */
-      points: number[][];
-      /**
-       * Shape
-       * @default brush
-       * @enum {string}
-       */
-      shape: "brush" | "line" | "area";
-      /** Size */
-      size: number;
-      /**
-       * Strength
-       * @default 1
-       */
-      strength: number;
-    };
-    /** StrokesIn */
-    StrokesIn: {
-      /** Asset */
-      asset?: string | null;
-      /** Keep */
-      keep?: number | null;
-      /** Strokes */
-      strokes?: components["schemas"]["Stroke"][];
-    };
-    /** StrokesOut */
-    StrokesOut: {
-      /** Asset */
-      asset: string;
-      /** Count */
-      count: number;
-    };
-    /** Strongest */
-    Strongest: {
-      /** Id */
-      id: string;
-      /**
-       * Muted
-       * @default false
-       */
-      muted: boolean;
-      /**
-       * Note
-       * @default
-       */
-      note: string;
-      /** Source */
-      source:
-        | components["schemas"]["Band"]
-        | components["schemas"]["MaskUse"]
-        | components["schemas"]["ReadingUse"]
-        | components["schemas"]["Plain"]
-        | components["schemas"]["FeatureUse"];
-      /**
-       * Strength
-       * @default 1
-       */
-      strength: number;
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      verb: "strongest";
-    };
-    /**
-     * Surface
-     * @description How surface maps are made. ``curvature`` and ``detail``: what full scale stands for, 1/m and metres.
-     */
-    Surface: {
-      /**
-       * Curvature
-       * @default 0.02
-       */
-      curvature: number;
-      /**
-       * Detail
-       * @default 0.5
-       */
-      detail: number;
-      /**
-       * Green
-       * @default up
-       * @enum {string}
-       */
-      green: "up" | "down";
-      /**
-       * Occlusion
-       * @default 1
-       */
-      occlusion: number;
-      /**
-       * Strength
-       * @default 1
-       */
-      strength: number;
-      /**
-       * Textures
-       * @default 1
-       */
-      textures: number;
-    };
-    /**
-     * SurveyedOut
-     * @description What the survey desk sent: a heightmap with its measures, and an aerial image of the same place.
-     */
-    SurveyedOut: {
-      /** Aerial */
-      aerial: string;
-      /**
-       * Heights
-       * @enum {string}
-       */
-      heights: "stored" | "range";
-      /** High */
-      high: number;
-      inspection: components["schemas"]["InspectionOut"];
-      /** Low */
-      low: number;
-      /** Notes */
-      notes: string[];
-      /** Spacing */
-      spacing: number;
-    };
-    /** Take */
-    Take: {
-      /** Id */
-      id: string;
-      /**
-       * Muted
-       * @default false
-       */
-      muted: boolean;
-      /**
-       * Note
-       * @default
-       */
-      note: string;
-      /** Source */
-      source:
-        | components["schemas"]["Band"]
-        | components["schemas"]["MaskUse"]
-        | components["schemas"]["ReadingUse"]
-        | components["schemas"]["Plain"]
-        | components["schemas"]["FeatureUse"];
-      /**
-       * Strength
-       * @default 1
-       */
-      strength: number;
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      verb: "take";
-    };
-    /**
-     * TakeApart
-     * @description Put a piece's lines, with the numbers set here, in the place of the line that uses it.
-     */
-    TakeApart: {
-      /** Ids */
-      ids: string[];
-      /** Line */
-      line: string;
-      /** Mask */
-      mask: string;
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      op: "take_apart";
-    };
-    /**
-     * TakeCoatApart
-     * @description Put a piece's coats, with the numbers set here, in the place of the coat that uses it.
-     */
-    TakeCoatApart: {
-      /** Coat */
-      coat: string;
-      /** Ids */
-      ids: string[];
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      op: "take_coat_apart";
-    };
-    /**
-     * TakeMergeApart
-     * @description Merged layers count one by one again; a channel that carried them carries the first of them.
-     */
-    TakeMergeApart: {
-      /** Merge */
-      merge: string;
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      op: "take_merge_apart";
-    };
-    /**
-     * TakenBackOut
-     * @description A mask that came back: its file, kept aside, and how it compares with the mask as it was sent out; ``since``: the
-     *     revision of that, where the file's name tells; else as it is now.
-     */
-    TakenBackOut: {
-      /** Alike */
-      alike: number;
-      /** Asset */
-      asset: string;
-      /** Changed */
-      changed: number;
-      /** Columns */
-      columns: number;
-      /**
-       * Flip
-       * @enum {string}
-       */
-      flip: "none" | "east_west" | "north_south";
-      /** Mean */
-      mean: number;
-      /** Name */
-      name: string;
-      /** Rows */
-      rows: number;
-      /**
-       * Samples
-       * @enum {string}
-       */
-      samples: "border" | "cells";
-      /** Says */
-      says: string;
-      /** Since */
-      since: number | null;
-      /** Sized */
-      sized: boolean;
-      /** Turn */
-      turn: number;
-    };
-    /**
-     * Target
-     * @description The import rules of a destination.
-     *
-     *     ``first_row``, ``first_column``: where a file begins. ``most_layers``: in all, the base counted; ``most_per_block``:
-     *     in one block. ``colour_space``: how colour files are coded. ``names``: how files are named unless the project says
-     *     otherwise. ``required``: maps without which it takes nothing.
-     */
-    Target: {
-      /**
-       * After
-       * @default []
-       */
-      after: components["schemas"]["After"][];
-      /**
-       * Alpha
-       * @default data
-       * @enum {string}
-       */
-      alpha: "data" | "none";
-      colour: components["schemas"]["KindRule"];
-      /**
-       * Colour Space
-       * @default sRGB
-       * @enum {string}
-       */
-      colour_space: "sRGB" | "linear";
-      detail: components["schemas"]["KindRule"];
-      /**
-       * Distances
-       * @default {
-       *       "kind": "one"
-       *     }
-       */
-      distances: components["schemas"]["OneColour"] | components["schemas"]["NearAndFar"];
-      /**
-       * First Column
-       * @default west
-       * @enum {string}
-       */
-      first_column: "west" | "east";
-      /**
-       * First Row
-       * @default north
-       * @enum {string}
-       */
-      first_row: "north" | "south";
-      height: components["schemas"]["HeightRule"];
-      /** Id */
-      id: string;
-      masks: components["schemas"]["KindRule"];
-      /**
-       * Mixing
-       * @default {
-       *       "kind": "sum"
-       *     }
-       */
-      mixing: components["schemas"]["WeightedSum"] | components["schemas"]["LerpChain"];
-      /**
-       * Most Layers
-       * @default 16
-       */
-      most_layers: number;
-      /** Most Per Block */
-      most_per_block?: number | null;
-      /**
-       * Names
-       * @default {project}_{map}
-       */
-      names: string;
-      /**
-       * Neutral
-       * @default []
-       */
-      neutral: components["schemas"]["Neutral"][];
-      /**
-       * @default {
-       *       "anchor": "corner",
-       *       "heights": "project",
-       *       "up": "z"
-       *     }
-       */
-      position: components["schemas"]["Position"];
-      /**
-       * Required
-       * @default []
-       */
-      required: ("weights" | "colour" | "colour_far" | "occlusion" | "normal" | "roughness" | "classes")[];
-      /** Sentence */
-      sentence: string;
-      /**
-       * Sheets
-       * @default {
-       *       "base": "written",
-       *       "channels": 4,
-       *       "kind": "packed"
-       *     }
-       */
-      sheets:
-        components["schemas"]["GreyFiles"] | components["schemas"]["PackedChannels"] | components["schemas"]["Classes"];
-      /** Sizes */
-      sizes:
-        | components["schemas"]["BlockSizes"]
-        | components["schemas"]["PowersOfTwo"]
-        | components["schemas"]["Multiples"]
-        | components["schemas"]["AnySize"];
-      /**
-       * Tiles
-       * @default {
-       *       "kind": "one"
-       *     }
-       */
-      tiles: components["schemas"]["OneFile"] | components["schemas"]["SharedTiles"] | components["schemas"]["Regions"];
-      /** Title */
-      title: string;
-      /**
-       * Version
-       * @default 1
-       * @constant
-       */
-      version: 1;
-    };
-    /**
-     * TargetChangeOut
-     * @description What choosing another target would change, in sentences.
-     */
-    TargetChangeOut: {
-      /** Sentences */
-      sentences: string[];
-    };
-    /**
-     * TargetOut
-     * @description ``own``: one of the project's; ``rules``: the whole of it as data.
-     */
-    TargetOut: {
-      /** Id */
-      id: string;
-      /** Own */
-      own: boolean;
-      rules: components["schemas"]["Target"];
-      /** Sentence */
-      sentence: string;
-      /** Sentences */
-      sentences: components["schemas"]["SentenceOut"][];
-      /** Title */
-      title: string;
-    };
-    /**
-     * TaskOut
-     * @description A long computation under way; ``bytes``: memory that it may use.
-     */
-    TaskOut: {
-      /** Bytes */
-      bytes: number;
-      /** Key */
-      key: string;
-      /** Seconds */
-      seconds: number;
-      /** Seconds Left */
-      seconds_left: number | null;
-      /** Share */
-      share: number;
-      /** Title */
-      title: string;
-    };
-    /**
-     * TextureFileOut
-     * @description A texture that was brought in. ``kind``: which map it is; ``mean``, ``seam``: of a look whose colour it is;
-     *     ``problem``: why it could not be read.
-     */
-    TextureFileOut: {
-      /** Asset */
-      asset: string | null;
-      /** Cols */
-      cols: number;
-      /** File */
-      file: string;
-      /** Kind */
-      kind: ("albedo" | "normal" | "roughness" | "relief") | null;
-      /** Mean */
-      mean: string;
-      /** Problem */
-      problem: string | null;
-      /** Rows */
-      rows: number;
-      /** Seam */
-      seam: number;
-      /** Told */
-      told: string[];
-    };
-    /**
-     * TextureSetOut
-     * @description Textures that go together. ``look``: the set as a look, None without an albedo; ``layer``: the layer it goes
-     *     with by name.
-     */
-    TextureSetOut: {
-      /** Files */
-      files: components["schemas"]["TextureFileOut"][];
-      /** Layer */
-      layer: string | null;
-      look: components["schemas"]["Look"] | null;
-      /** Name */
-      name: string;
-    };
-    /** Threshold */
-    Threshold: {
-      /**
-       * At
-       * @default 0.5
-       */
-      at: number;
-      /** Id */
-      id: string;
-      /**
-       * Muted
-       * @default false
-       */
-      muted: boolean;
-      /**
-       * Note
-       * @default
-       */
-      note: string;
-      /**
-       * Softness
-       * @default 0.1
-       */
-      softness: number;
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      verb: "threshold";
-    };
-    /** TogetherOut */
-    TogetherOut: {
-      /** More */
-      more: number;
-      /** None */
-      none: number;
-      /** One */
-      one: number;
-    };
-    /** TouchUp */
-    TouchUp: {
-      /** Asset */
-      asset?: string | null;
-      /**
-       * Count
-       * @default 0
-       */
-      count: number;
-      /** Id */
-      id: string;
-      /**
-       * Muted
-       * @default false
-       */
-      muted: boolean;
-      /**
-       * Note
-       * @default
-       */
-      note: string;
-      /** Only */
-      only?:
-        | (
-            | components["schemas"]["Band"]
-            | components["schemas"]["MaskUse"]
-            | components["schemas"]["ReadingUse"]
-            | components["schemas"]["Plain"]
-            | components["schemas"]["FeatureUse"]
-          )
-        | null;
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      verb: "touch_up";
-    };
-    /** TraceIn */
-    TraceIn: {
-      /** East */
-      east: number;
-      /**
-       * Length
-       * @default 2000
-       */
-      length: number;
-      /** South */
-      south: number;
-      /**
-       * Way
-       * @enum {string}
-       */
-      way: "contour" | "flow";
-    };
-    /** TraceOut */
-    TraceOut: {
-      /** Closed */
-      closed: boolean;
-      /** Points */
-      points: number[][];
-    };
-    /**
-     * TrialOut
-     * @description What a chosen region becomes: metres east and south of the north-west corner, samples of the height.
-     */
-    TrialOut: {
-      /** Cols */
-      cols: number;
-      /** East */
-      east: number;
-      /** Length */
-      length: number;
-      /** Rows */
-      rows: number;
-      /** South */
-      south: number;
-      /** Width */
-      width: number;
-    };
-    /** Trickle */
-    Trickle: {
-      /**
-       * By
-       * @default 120
-       */
-      by: number;
-      /** Id */
-      id: string;
-      /**
-       * Muted
-       * @default false
-       */
-      muted: boolean;
-      /**
-       * Note
-       * @default
-       */
-      note: string;
-      /**
-       * Strength
-       * @default 1
-       */
-      strength: number;
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      verb: "trickle";
-    };
-    /**
-     * TroubleOut
-     * @description Why a layer or a coat does nothing, in a sentence.
-     */
-    TroubleOut: {
-      /** Id */
-      id: string;
-      /** Text */
-      text: string;
-    };
-    /** Turn */
-    Turn: {
-      /**
-       * Amount
-       * @default 1
-       */
-      amount: number;
-      /**
-       * How
-       * @default right
-       * @enum {string}
-       */
-      how: "right" | "half" | "left" | "north_south" | "east_west" | "transpose";
-      /** Id */
-      id: string;
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      kind: "turn";
-      /**
-       * Muted
-       * @default false
-       */
-      muted: boolean;
-      /**
-       * Where
-       * @default []
-       */
-      where: (
-        | components["schemas"]["Take"]
-        | components["schemas"]["Add"]
-        | components["schemas"]["LeaveOut"]
-        | components["schemas"]["KeepWithin"]
-        | components["schemas"]["Strongest"]
-        | components["schemas"]["Weakest"]
-        | components["schemas"]["Multiply"]
-        | components["schemas"]["Difference"]
-        | components["schemas"]["Blend"]
-        | components["schemas"]["TurnOver"]
-        | components["schemas"]["Levels"]
-        | components["schemas"]["Gamma"]
-        | components["schemas"]["Contrast"]
-        | components["schemas"]["Bend"]
-        | components["schemas"]["Stretch"]
-        | components["schemas"]["Equalise"]
-        | components["schemas"]["Threshold"]
-        | components["schemas"]["Cut"]
-        | components["schemas"]["Blur"]
-        | components["schemas"]["Sharpen"]
-        | components["schemas"]["Widen"]
-        | components["schemas"]["Narrow"]
-        | components["schemas"]["RemoveSpecks"]
-        | components["schemas"]["FillHoles"]
-        | components["schemas"]["Fray"]
-        | components["schemas"]["Drift"]
-        | components["schemas"]["Trickle"]
-        | components["schemas"]["TouchUp"]
-        | components["schemas"]["LayOver"]
-        | components["schemas"]["PieceLine"]
-      )[];
-    };
-    /** TurnOver */
-    TurnOver: {
-      /** Id */
-      id: string;
-      /**
-       * Muted
-       * @default false
-       */
-      muted: boolean;
-      /**
-       * Note
-       * @default
-       */
-      note: string;
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      verb: "turn_over";
-    };
-    /**
-     * Typed
-     * @description ``numbers``: by the names of :func:`typed_numbers`, only those that were typed otherwise or looked at;
-     *     ``left_on``: settings of the note that are not neutral there; ``points``: what was read off.
-     */
-    Typed: {
-      /**
-       * Left On
-       * @default []
-       */
-      left_on: string[];
-      /**
-       * Numbers
-       * @default {}
-       */
-      numbers: {
-        [key: string]: number;
-      };
-      /**
-       * Points
-       * @default []
-       */
-      points: components["schemas"]["ReadOff"][];
-    };
-    /**
-     * TypedEndsOut
-     * @description What black and white stand for now, where that can be typed; ``log``: on the logarithm between them.
-     */
-    TypedEndsOut: {
-      /** Black */
-      black: number;
-      /** Log */
-      log: boolean;
-      /** Unit */
-      unit: string;
-      /** White */
-      white: number;
-    };
-    /**
-     * TypedNumberOut
-     * @description A number that is typed at the target: as the note has it, and what was typed instead.
-     */
-    TypedNumberOut: {
-      /** Name */
-      name: string;
-      /**
-       * Off
-       * @default false
-       */
-      off: boolean;
-      /** Title */
-      title: string;
-      /** Typed */
-      typed?: number | null;
-      /** Unit */
-      unit: string;
-      /** Value */
-      value: number;
-    };
-    /**
-     * TypedOut
-     * @description What is typed from a note, and what can be read off there: ``layers`` by title.
-     */
-    TypedOut: {
-      /** Layers */
-      layers: string[];
-      /** Numbers */
-      numbers: components["schemas"]["TypedNumberOut"][];
-      /** Places */
-      places: components["schemas"]["CheckPointOut"][];
-      /** Settings */
-      settings: components["schemas"]["SettingOut"][];
-    };
-    /**
-     * UnTerrace
-     * @description ``step``: metres a stair is high; None: as found.
-     */
-    UnTerrace: {
-      /**
-       * Amount
-       * @default 1
-       */
-      amount: number;
-      /** Id */
-      id: string;
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      kind: "un_terrace";
-      /**
-       * Muted
-       * @default false
-       */
-      muted: boolean;
-      /** Step */
-      step?: number | null;
-      /**
-       * Where
-       * @default []
-       */
-      where: (
-        | components["schemas"]["Take"]
-        | components["schemas"]["Add"]
-        | components["schemas"]["LeaveOut"]
-        | components["schemas"]["KeepWithin"]
-        | components["schemas"]["Strongest"]
-        | components["schemas"]["Weakest"]
-        | components["schemas"]["Multiply"]
-        | components["schemas"]["Difference"]
-        | components["schemas"]["Blend"]
-        | components["schemas"]["TurnOver"]
-        | components["schemas"]["Levels"]
-        | components["schemas"]["Gamma"]
-        | components["schemas"]["Contrast"]
-        | components["schemas"]["Bend"]
-        | components["schemas"]["Stretch"]
-        | components["schemas"]["Equalise"]
-        | components["schemas"]["Threshold"]
-        | components["schemas"]["Cut"]
-        | components["schemas"]["Blur"]
-        | components["schemas"]["Sharpen"]
-        | components["schemas"]["Widen"]
-        | components["schemas"]["Narrow"]
-        | components["schemas"]["RemoveSpecks"]
-        | components["schemas"]["FillHoles"]
-        | components["schemas"]["Fray"]
-        | components["schemas"]["Drift"]
-        | components["schemas"]["Trickle"]
-        | components["schemas"]["TouchUp"]
-        | components["schemas"]["LayOver"]
-        | components["schemas"]["PieceLine"]
-      )[];
-    };
-    /** UnsignedRange */
-    UnsignedRange: {
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      kind: "range";
-    };
-    /** UseKit */
-    UseKit: {
-      /** Base */
-      base: number;
-      /**
-       * Rescale
-       * @default false
-       */
-      rescale: boolean;
-      /** Tab */
-      tab: string;
-    };
-    /**
-     * UseOut
-     * @description ``user`` uses ``used`` (both by kind and id), of a mask perhaps one ``band``; ``words``: where.
-     */
-    UseOut: {
-      /** Band */
-      band: number | null;
-      /** Used */
-      used: string;
-      /** User */
-      user: string;
-      /** Words */
-      words: string;
-    };
-    /** Vary */
-    Vary: {
-      /**
-       * Brightness
-       * @default 0.15
-       */
-      brightness: number;
-      /**
-       * Hue
-       * @default 8
-       */
-      hue: number;
-      /** Id */
-      id: string;
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      kind: "vary";
-      /**
-       * Muted
-       * @default false
-       */
-      muted: boolean;
-      /**
-       * Note
-       * @default
-       */
-      note: string;
-      /**
-       * Seed
-       * @default 3
-       */
-      seed: number;
-      /**
-       * Seen
-       * @default both
-       * @enum {string}
-       */
-      seen: "both" | "near" | "far";
-      /**
-       * Size
-       * @default 90
-       */
-      size: number;
-      /**
-       * Strength
-       * @default 1
-       */
-      strength: number;
-      /** Within */
-      within?:
-        | (
-            | components["schemas"]["Band"]
-            | components["schemas"]["MaskUse"]
-            | components["schemas"]["ReadingUse"]
-            | components["schemas"]["Plain"]
-            | components["schemas"]["FeatureUse"]
-          )
-        | null;
-    };
-    /**
-     * WatchOut
-     * @description ``allowed``: whether there is a folder to look into. ``file``: what is watched; ``state``: whether it changed
-     *     since it was last seen.
-     */
-    WatchOut: {
-      /** Allowed */
-      allowed: boolean;
-      file: components["schemas"]["FolderFile"] | null;
-      /** State */
-      state: ("same" | "changed" | "writing" | "gone") | null;
-    };
-    /** Water */
-    Water: {
-      /**
-       * Deep
-       * @default 20
-       */
-      deep: number;
-      /**
-       * Far Down
-       * @default #122a35
-       */
-      far_down: string;
-      /** Id */
-      id: string;
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      kind: "water";
-      /**
-       * Mode
-       * @default normal
-       * @enum {string}
-       */
-      mode: "normal" | "multiply" | "screen" | "overlay" | "soft_light" | "lighten" | "darken" | "colour";
-      /**
-       * Muted
-       * @default false
-       */
-      muted: boolean;
-      /**
-       * Note
-       * @default
-       */
-      note: string;
-      /**
-       * Seen
-       * @default both
-       * @enum {string}
-       */
-      seen: "both" | "near" | "far";
-      /**
-       * Shallow
-       * @default #3c5f5a
-       */
-      shallow: string;
-      /**
-       * Shore
-       * @default 1.5
-       */
-      shore: number;
-      /**
-       * Strength
-       * @default 1
-       */
-      strength: number;
-      /** Within */
-      within?:
-        | (
-            | components["schemas"]["Band"]
-            | components["schemas"]["MaskUse"]
-            | components["schemas"]["ReadingUse"]
-            | components["schemas"]["Plain"]
-            | components["schemas"]["FeatureUse"]
-          )
-        | null;
-    };
-    /** Weakest */
-    Weakest: {
-      /** Id */
-      id: string;
-      /**
-       * Muted
-       * @default false
-       */
-      muted: boolean;
-      /**
-       * Note
-       * @default
-       */
-      note: string;
-      /** Source */
-      source:
-        | components["schemas"]["Band"]
-        | components["schemas"]["MaskUse"]
-        | components["schemas"]["ReadingUse"]
-        | components["schemas"]["Plain"]
-        | components["schemas"]["FeatureUse"];
-      /**
-       * Strength
-       * @default 1
-       */
-      strength: number;
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      verb: "weakest";
-    };
-    /** WeightSource */
-    WeightSource: {
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      kind: "weight";
-      /** Layer */
-      layer: string;
-      /**
-       * Turned
-       * @default false
-       */
-      turned: boolean;
-    };
-    /** WeightedSum */
-    WeightedSum: {
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      kind: "sum";
-    };
-    /** WholeMetres */
-    WholeMetres: {
-      /**
-       * At Zero
-       * @default -1000
-       */
-      at_zero: number;
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      kind: "whole_metres";
-    };
-    /**
-     * WhyOut
-     * @description Why a place is the ground and the colour that it is: layers from the top, coats from the bottom.
-     */
-    WhyOut: {
-      /** Coats */
-      coats: components["schemas"]["CoatHereOut"][];
-      /** Layers */
-      layers: components["schemas"]["LayerHereOut"][];
-    };
-    /** Widen */
-    Widen: {
-      /**
-       * By
-       * @default 12
-       */
-      by: number;
-      /**
-       * Fade
-       * @default 4
-       */
-      fade: number;
-      /** Id */
-      id: string;
-      /**
-       * Muted
-       * @default false
-       */
-      muted: boolean;
-      /**
-       * Note
-       * @default
-       */
-      note: string;
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      verb: "widen";
-    };
-    /**
-     * WorldOut
-     * @description The survey's world: metres a side and levels of tiles.
-     */
-    WorldOut: {
-      /** Levels */
-      levels: number;
-      /** Side */
-      side: number;
-    };
-  };
-  responses: never;
-  parameters: never;
-  requestBodies: never;
-  headers: never;
-  pathItems: never;
+    schemas: {
+        /** Add */
+        Add: {
+            /** Id */
+            id: string;
+            /**
+             * Muted
+             * @default false
+             */
+            muted: boolean;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /** Source */
+            source: components["schemas"]["Band"] | components["schemas"]["MaskUse"] | components["schemas"]["ReadingUse"] | components["schemas"]["Plain"] | components["schemas"]["FeatureUse"];
+            /**
+             * Strength
+             * @default 1
+             */
+            strength: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            verb: "add";
+        };
+        /**
+         * AddCoat
+         * @description ``at``: how many coats lie below it; on top when left out.
+         */
+        AddCoat: {
+            /** At */
+            at?: number | null;
+            /** Coat */
+            coat: components["schemas"]["PlainColour"] | components["schemas"]["Ramp"] | components["schemas"]["Layers"] | components["schemas"]["AerialImage"] | components["schemas"]["Water"] | components["schemas"]["Adjust"] | components["schemas"]["Vary"] | components["schemas"]["LocalContrast"] | components["schemas"]["Match"] | components["schemas"]["Soil"] | components["schemas"]["Bleach"] | components["schemas"]["Carry"] | components["schemas"]["PieceCoat"];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "add_coat";
+        };
+        /** AddFeature */
+        AddFeature: {
+            feature: components["schemas"]["Feature"];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "add_feature";
+        };
+        /** AddLayer */
+        AddLayer: {
+            /** At */
+            at?: number | null;
+            layer: components["schemas"]["Layer"];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "add_layer";
+        };
+        /**
+         * AddLayers
+         * @description Several layers at once, on top, bottom first, and how they share.
+         */
+        AddLayers: {
+            /** Layers */
+            layers: components["schemas"]["Layer"][];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "add_layers";
+            /** Sharing */
+            sharing?: ("cover" | "by_strength" | "relief_led") | null;
+        };
+        /** AddLine */
+        AddLine: {
+            /** At */
+            at?: number | null;
+            /** Line */
+            line: components["schemas"]["Take"] | components["schemas"]["Add"] | components["schemas"]["LeaveOut"] | components["schemas"]["KeepWithin"] | components["schemas"]["Strongest"] | components["schemas"]["Weakest"] | components["schemas"]["Multiply"] | components["schemas"]["Difference"] | components["schemas"]["Blend"] | components["schemas"]["TurnOver"] | components["schemas"]["Levels"] | components["schemas"]["Gamma"] | components["schemas"]["Contrast"] | components["schemas"]["Bend"] | components["schemas"]["Stretch"] | components["schemas"]["Equalise"] | components["schemas"]["Threshold"] | components["schemas"]["Cut"] | components["schemas"]["Blur"] | components["schemas"]["Sharpen"] | components["schemas"]["Widen"] | components["schemas"]["Narrow"] | components["schemas"]["RemoveSpecks"] | components["schemas"]["FillHoles"] | components["schemas"]["Fray"] | components["schemas"]["Drift"] | components["schemas"]["Trickle"] | components["schemas"]["TouchUp"] | components["schemas"]["LayOver"] | components["schemas"]["PieceLine"];
+            /** Mask */
+            mask: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "add_line";
+        };
+        /** AddLook */
+        AddLook: {
+            look: components["schemas"]["Look"];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "add_look";
+        };
+        /** AddMask */
+        AddMask: {
+            /** At */
+            at?: number | null;
+            mask: components["schemas"]["Mask"];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "add_mask";
+        };
+        /**
+         * AddReading
+         * @description One more reading of a kind, with numbers of its own.
+         */
+        AddReading: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "add_reading";
+            setting: components["schemas"]["ReadingSetting"];
+        };
+        /** AddScatter */
+        AddScatter: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "add_scatter";
+            scatter: components["schemas"]["Scatter"];
+        };
+        /** AddSheet */
+        AddSheet: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "add_sheet";
+            sheet: components["schemas"]["Sheet"];
+        };
+        /** AddStep */
+        AddStep: {
+            /** At */
+            at?: number | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "add_step";
+            /** Step */
+            step: components["schemas"]["FillVoids"] | components["schemas"]["MendEdges"] | components["schemas"]["FitRows"] | components["schemas"]["RoundOff"] | components["schemas"]["Crop"] | components["schemas"]["Resample"] | components["schemas"]["Refine"] | components["schemas"]["UnTerrace"] | components["schemas"]["Smooth"] | components["schemas"]["Soften"] | components["schemas"]["Bed"] | components["schemas"]["Slump"] | components["schemas"]["Erode"] | components["schemas"]["Carve"] | components["schemas"]["Flatten"] | components["schemas"]["Raise"] | components["schemas"]["Exaggerate"] | components["schemas"]["Turn"];
+        };
+        /** Adjust */
+        Adjust: {
+            /**
+             * Brightness
+             * @default 1
+             */
+            brightness: number;
+            /**
+             * Contrast
+             * @default 1
+             */
+            contrast: number;
+            /**
+             * Gamma
+             * @default 1
+             */
+            gamma: number;
+            /**
+             * Hue
+             * @default 0
+             */
+            hue: number;
+            /** Id */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "adjust";
+            /**
+             * Muted
+             * @default false
+             */
+            muted: boolean;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /**
+             * Saturation
+             * @default 1
+             */
+            saturation: number;
+            /**
+             * Seen
+             * @default both
+             * @enum {string}
+             */
+            seen: "both" | "near" | "far";
+            /**
+             * Strength
+             * @default 1
+             */
+            strength: number;
+            /**
+             * Warmth
+             * @default 0
+             */
+            warmth: number;
+            /** Within */
+            within?: (components["schemas"]["Band"] | components["schemas"]["MaskUse"] | components["schemas"]["ReadingUse"] | components["schemas"]["Plain"] | components["schemas"]["FeatureUse"]) | null;
+        };
+        /** AerialImage */
+        AerialImage: {
+            /** Id */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "image";
+            /**
+             * Mode
+             * @default normal
+             * @enum {string}
+             */
+            mode: "normal" | "multiply" | "screen" | "overlay" | "soft_light" | "lighten" | "darken" | "colour";
+            /**
+             * Muted
+             * @default false
+             */
+            muted: boolean;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /**
+             * Picture
+             * @default picture
+             */
+            picture: string;
+            /**
+             * Seen
+             * @default both
+             * @enum {string}
+             */
+            seen: "both" | "near" | "far";
+            /**
+             * Strength
+             * @default 1
+             */
+            strength: number;
+            /** Within */
+            within?: (components["schemas"]["Band"] | components["schemas"]["MaskUse"] | components["schemas"]["ReadingUse"] | components["schemas"]["Plain"] | components["schemas"]["FeatureUse"]) | null;
+        };
+        /**
+         * After
+         * @description Something to do there after the import.
+         */
+        After: {
+            /**
+             * Because
+             * @default
+             */
+            because: string;
+            /** Do */
+            do: string;
+        };
+        /**
+         * AlignedOut
+         * @description How a map lies on a height: see :class:`~zigzag_meadow.core.fit.foreign.align.Alignment`. ``ground``, ``laid``:
+         *     pictures of the height and of the map as it lies on it; ``own``: the height is the project's.
+         */
+        AlignedOut: {
+            /** Across */
+            across: number;
+            /** Asset */
+            asset: string;
+            /** Belong */
+            belong: boolean;
+            /** Channels */
+            channels: number;
+            /** Columns */
+            columns: number;
+            /** Confidence */
+            confidence: number;
+            /** Cure */
+            cure: string;
+            /** Down */
+            down: number;
+            /** East */
+            east: number;
+            /** Ground */
+            ground: string;
+            /** Happened */
+            happened: string;
+            /** Height */
+            height: string;
+            /** Laid */
+            laid: string;
+            /** Left */
+            left: number;
+            /** Name */
+            name: string;
+            /** Orientation */
+            orientation: string;
+            /** Own */
+            own: boolean;
+            /** Rows */
+            rows: number;
+            /** Same Kind */
+            same_kind: [
+                number,
+                number,
+                number
+            ] | null;
+            /** Says */
+            says: string;
+            /** Scale */
+            scale: [
+                number,
+                number
+            ];
+            /** South */
+            south: number;
+            /** Top */
+            top: number;
+        };
+        /** AnySize */
+        AnySize: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "any";
+            /**
+             * Least
+             * @default 8
+             */
+            least: number;
+            /**
+             * Most
+             * @default 8193
+             */
+            most: number;
+        };
+        /**
+         * ApartOut
+         * @description A packed image: what its channels hold, what alpha does to them, and what its samples are taken for.
+         */
+        ApartOut: {
+            /** Alpha */
+            alpha: string;
+            /** Asset */
+            asset: string;
+            /** Bits */
+            bits: number;
+            /** Channels */
+            channels: components["schemas"]["ChannelSeenOut"][];
+            /** Cols */
+            cols: number;
+            /** Name */
+            name: string;
+            /** Rows */
+            rows: number;
+            /**
+             * Samples
+             * @enum {string}
+             */
+            samples: "border" | "cells";
+        };
+        /**
+         * ApplyKit
+         * @description Masks, pieces and readings of a kit; ``heights``: those of this ground, to which ranges are moved.
+         *
+         *     ``prefix`` makes the ids of what comes in new. Names that are taken get a number.
+         */
+        ApplyKit: {
+            heights?: components["schemas"]["Heights"] | null;
+            kit: components["schemas"]["Kit"];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "apply_kit";
+            /** Prefix */
+            prefix: string;
+        };
+        /**
+         * Band
+         * @description Ground where a reading lies between two edges, fading outside; on log readings fades are doublings.
+         *
+         *     ``reading`` is the id of a reading. Where a reading wraps (aspect), ``low`` may lie above ``high``: the band then
+         *     runs through the end to the beginning.
+         */
+        Band: {
+            /**
+             * Fade High
+             * @default 0
+             */
+            fade_high: number;
+            /**
+             * Fade Low
+             * @default 0
+             */
+            fade_low: number;
+            /** High */
+            high: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "band";
+            /** Low */
+            low: number;
+            /** Reading */
+            reading: string;
+            /**
+             * Smooth
+             * @default false
+             */
+            smooth: boolean;
+        };
+        /**
+         * BandSource
+         * @description One band, from 0, of a mask that is cut into bands.
+         */
+        BandSource: {
+            /** Band */
+            band: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "band";
+            /** Mask */
+            mask: string;
+            /**
+             * Turned
+             * @default false
+             */
+            turned: boolean;
+        };
+        /** BandsOut */
+        BandsOut: {
+            /** Edges */
+            edges: number[];
+            /** Shares */
+            shares: number[];
+        };
+        /** BaseLayer */
+        BaseLayer: {
+            /**
+             * Colour
+             * @default #7d8a5c
+             */
+            colour: string;
+            /**
+             * @default {
+             *       "brightness": 1,
+             *       "east": 0,
+             *       "look": null,
+             *       "middle": null,
+             *       "middle_size": 80,
+             *       "roughness": 1,
+             *       "size": null,
+             *       "south": 0,
+             *       "tint": "#ffffff",
+             *       "turn": 0
+             *     }
+             */
+            dressing: components["schemas"]["Dressing"];
+            /**
+             * Name
+             * @default Base
+             */
+            name: string;
+        };
+        /**
+         * BaseSource
+         * @description The weight of the base over all layers.
+         */
+        BaseSource: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "base";
+            /**
+             * Turned
+             * @default false
+             */
+            turned: boolean;
+        };
+        /**
+         * Bed
+         * @description Beds are counted from ``zero``, so that they stay where they are when the ground below changes.
+         */
+        Bed: {
+            /**
+             * Amount
+             * @default 1
+             */
+            amount: number;
+            /**
+             * Bend
+             * @default 8
+             */
+            bend: number;
+            /**
+             * Dip
+             * @default 3
+             */
+            dip: number;
+            /**
+             * Direction
+             * @default 90
+             */
+            direction: number;
+            /**
+             * Hardness
+             * @default 0.6
+             */
+            hardness: number;
+            /** Id */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "bed";
+            /**
+             * Muted
+             * @default false
+             */
+            muted: boolean;
+            /**
+             * Seed
+             * @default 1
+             */
+            seed: number;
+            /**
+             * Thickness
+             * @default 12
+             */
+            thickness: number;
+            /**
+             * Variation
+             * @default 0.5
+             */
+            variation: number;
+            /**
+             * Where
+             * @default []
+             */
+            where: (components["schemas"]["Take"] | components["schemas"]["Add"] | components["schemas"]["LeaveOut"] | components["schemas"]["KeepWithin"] | components["schemas"]["Strongest"] | components["schemas"]["Weakest"] | components["schemas"]["Multiply"] | components["schemas"]["Difference"] | components["schemas"]["Blend"] | components["schemas"]["TurnOver"] | components["schemas"]["Levels"] | components["schemas"]["Gamma"] | components["schemas"]["Contrast"] | components["schemas"]["Bend"] | components["schemas"]["Stretch"] | components["schemas"]["Equalise"] | components["schemas"]["Threshold"] | components["schemas"]["Cut"] | components["schemas"]["Blur"] | components["schemas"]["Sharpen"] | components["schemas"]["Widen"] | components["schemas"]["Narrow"] | components["schemas"]["RemoveSpecks"] | components["schemas"]["FillHoles"] | components["schemas"]["Fray"] | components["schemas"]["Drift"] | components["schemas"]["Trickle"] | components["schemas"]["TouchUp"] | components["schemas"]["LayOver"] | components["schemas"]["PieceLine"])[];
+            /**
+             * Zero
+             * @default 0
+             */
+            zero: number;
+        };
+        /**
+         * BeginColour
+         * @description A first colour map of coats that can be changed: what the layers look like (or heights, without any), soil in
+         *     shelter, worn edges.
+         */
+        BeginColour: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "begin_colour";
+        };
+        /** Bend */
+        Bend: {
+            /** Id */
+            id: string;
+            /**
+             * Muted
+             * @default false
+             */
+            muted: boolean;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /**
+             * Points
+             * @default [
+             *       [
+             *         0,
+             *         0
+             *       ],
+             *       [
+             *         0.35,
+             *         0.2
+             *       ],
+             *       [
+             *         0.65,
+             *         0.8
+             *       ],
+             *       [
+             *         1,
+             *         1
+             *       ]
+             *     ]
+             */
+            points: number[][];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            verb: "bend";
+        };
+        /** Bleach */
+        Bleach: {
+            /**
+             * By
+             * @default {
+             *       "black": 0,
+             *       "kind": "reading",
+             *       "reading": "mean_curvature",
+             *       "white": 0.012
+             *     }
+             */
+            by: components["schemas"]["Band"] | components["schemas"]["MaskUse"] | components["schemas"]["ReadingUse"] | components["schemas"]["Plain"] | components["schemas"]["FeatureUse"];
+            /**
+             * Greyer
+             * @default 0.35
+             */
+            greyer: number;
+            /** Id */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "bleach";
+            /**
+             * Muted
+             * @default false
+             */
+            muted: boolean;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /**
+             * Paler
+             * @default 0.25
+             */
+            paler: number;
+            /**
+             * Seen
+             * @default both
+             * @enum {string}
+             */
+            seen: "both" | "near" | "far";
+            /**
+             * Strength
+             * @default 0.7
+             */
+            strength: number;
+            /** Within */
+            within?: (components["schemas"]["Band"] | components["schemas"]["MaskUse"] | components["schemas"]["ReadingUse"] | components["schemas"]["Plain"] | components["schemas"]["FeatureUse"]) | null;
+        };
+        /** Blend */
+        Blend: {
+            /** By */
+            by: components["schemas"]["Band"] | components["schemas"]["MaskUse"] | components["schemas"]["ReadingUse"] | components["schemas"]["Plain"] | components["schemas"]["FeatureUse"];
+            /** Id */
+            id: string;
+            /**
+             * Muted
+             * @default false
+             */
+            muted: boolean;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /** Source */
+            source: components["schemas"]["Band"] | components["schemas"]["MaskUse"] | components["schemas"]["ReadingUse"] | components["schemas"]["Plain"] | components["schemas"]["FeatureUse"];
+            /**
+             * Strength
+             * @default 1
+             */
+            strength: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            verb: "blend";
+        };
+        /** BlockSizes */
+        BlockSizes: {
+            /**
+             * Cells
+             * @default [
+             *       63,
+             *       126
+             *     ]
+             */
+            cells: number[];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "blocks";
+            /**
+             * Most
+             * @default 32
+             */
+            most: number;
+        };
+        /**
+         * BlocksOut
+         * @description Layers a block of the target, row by row.
+         */
+        BlocksOut: {
+            /** Cols */
+            cols: number;
+            /** Counts */
+            counts: number[];
+            /** Most */
+            most: number;
+            /** Over */
+            over: number;
+            /** Rows */
+            rows: number;
+        };
+        /** Blur */
+        Blur: {
+            /** Id */
+            id: string;
+            /**
+             * Muted
+             * @default false
+             */
+            muted: boolean;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /**
+             * Radius
+             * @default 8
+             */
+            radius: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            verb: "blur";
+        };
+        /**
+         * CameBack
+         * @description A mask that came back and how it lies.
+         */
+        CameBack: {
+            /** Asset */
+            asset: string;
+            /**
+             * Flip
+             * @default none
+             * @enum {string}
+             */
+            flip: "none" | "east_west" | "north_south";
+            /** Name */
+            name: string;
+            /**
+             * Samples
+             * @default border
+             * @enum {string}
+             */
+            samples: "border" | "cells";
+            /**
+             * Turn
+             * @default 0
+             */
+            turn: number;
+        };
+        /** Carry */
+        Carry: {
+            /**
+             * Fade
+             * @default 200
+             */
+            fade: number;
+            /** Id */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "carry";
+            /**
+             * Muted
+             * @default false
+             */
+            muted: boolean;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /**
+             * Of
+             * @default {
+             *       "kind": "plain",
+             *       "value": 1
+             *     }
+             */
+            of: components["schemas"]["Band"] | components["schemas"]["MaskUse"] | components["schemas"]["ReadingUse"] | components["schemas"]["Plain"] | components["schemas"]["FeatureUse"];
+            /**
+             * Seen
+             * @default both
+             * @enum {string}
+             */
+            seen: "both" | "near" | "far";
+            /**
+             * Strength
+             * @default 0.5
+             */
+            strength: number;
+            /** Within */
+            within?: (components["schemas"]["Band"] | components["schemas"]["MaskUse"] | components["schemas"]["ReadingUse"] | components["schemas"]["Plain"] | components["schemas"]["FeatureUse"]) | null;
+        };
+        /**
+         * Carve
+         * @description Width and depth are those of a channel that drains a square kilometre.
+         */
+        Carve: {
+            /**
+             * Amount
+             * @default 1
+             */
+            amount: number;
+            /**
+             * Banks
+             * @default 10
+             */
+            banks: number;
+            /**
+             * Depth
+             * @default 2
+             */
+            depth: number;
+            /** Id */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "carve";
+            /**
+             * Muted
+             * @default false
+             */
+            muted: boolean;
+            /**
+             * Threshold
+             * @default 5000
+             */
+            threshold: number;
+            /**
+             * Where
+             * @default []
+             */
+            where: (components["schemas"]["Take"] | components["schemas"]["Add"] | components["schemas"]["LeaveOut"] | components["schemas"]["KeepWithin"] | components["schemas"]["Strongest"] | components["schemas"]["Weakest"] | components["schemas"]["Multiply"] | components["schemas"]["Difference"] | components["schemas"]["Blend"] | components["schemas"]["TurnOver"] | components["schemas"]["Levels"] | components["schemas"]["Gamma"] | components["schemas"]["Contrast"] | components["schemas"]["Bend"] | components["schemas"]["Stretch"] | components["schemas"]["Equalise"] | components["schemas"]["Threshold"] | components["schemas"]["Cut"] | components["schemas"]["Blur"] | components["schemas"]["Sharpen"] | components["schemas"]["Widen"] | components["schemas"]["Narrow"] | components["schemas"]["RemoveSpecks"] | components["schemas"]["FillHoles"] | components["schemas"]["Fray"] | components["schemas"]["Drift"] | components["schemas"]["Trickle"] | components["schemas"]["TouchUp"] | components["schemas"]["LayOver"] | components["schemas"]["PieceLine"])[];
+            /**
+             * Width
+             * @default 8
+             */
+            width: number;
+        };
+        /**
+         * Caution
+         * @description What to know before delivering; ``short`` says it in two or three words.
+         */
+        Caution: {
+            /** Message */
+            message: string;
+            /** Short */
+            short: string;
+            /** Waypoint */
+            waypoint: string;
+        };
+        /**
+         * Change
+         * @description A step of a JSON Patch (RFC 6902); ``from`` only where something moves.
+         */
+        Change: {
+            /** From */
+            from_?: string | null;
+            /**
+             * Op
+             * @enum {string}
+             */
+            op: "add" | "remove" | "replace" | "move";
+            /** Path */
+            path: string;
+            /** Value */
+            value?: unknown;
+        };
+        /**
+         * ChangeIn
+         * @description Another heightmap that is not yet taken over.
+         */
+        ChangeIn: {
+            /**
+             * Keep
+             * @default extent
+             * @enum {string}
+             */
+            keep: "extent" | "spacing";
+            source: components["schemas"]["FileLayout"];
+        };
+        /**
+         * ChangeOut
+         * @description How a range would be moved to another ground's heights.
+         */
+        ChangeOut: {
+            /** After */
+            after: string;
+            /** Before */
+            before: string;
+            /** Line */
+            line: number;
+            /** Mask */
+            mask: string;
+        };
+        /**
+         * ChangedOut
+         * @description What was changed in a mask that came back: a picture that a line lays over; ``added``, ``removed``: shares of the
+         *     ground.
+         */
+        ChangedOut: {
+            /** Added */
+            added: number;
+            /** Asset */
+            asset: string;
+            /** Removed */
+            removed: number;
+            /** Since */
+            since: number | null;
+        };
+        /**
+         * ChannelSeenOut
+         * @description One channel of an image: 0–1, the earlier channel that holds the same, a small picture.
+         */
+        ChannelSeenOut: {
+            /**
+             * Channel
+             * @enum {string}
+             */
+            channel: "r" | "g" | "b" | "a";
+            /** High */
+            high: number;
+            /** Low */
+            low: number;
+            /** Mean */
+            mean: number;
+            /** Picture */
+            picture: string;
+            /** Same */
+            same: string;
+        };
+        /**
+         * CheckOut
+         * @description An own target looked at: its rules in full, what is wrong with it, or an example of sizes, names and numbers.
+         */
+        CheckOut: {
+            /** Names */
+            names: string[];
+            /** Numbers */
+            numbers: components["schemas"]["RowOut"][];
+            rules: components["schemas"]["Target"] | null;
+            /** Sentences */
+            sentences: components["schemas"]["SentenceOut"][];
+            /** Sizes */
+            sizes: string[];
+            /** Trouble */
+            trouble: string | null;
+        };
+        /** CheckPointOut */
+        CheckPointOut: {
+            /** East */
+            east: number;
+            /** Height */
+            height: number;
+            /** North */
+            north: number;
+            /**
+             * Strongest
+             * @default
+             */
+            strongest: string;
+            /** Title */
+            title: string;
+        };
+        /** ChoiceOut */
+        ChoiceOut: {
+            /** Label */
+            label: string;
+            /** Value */
+            value: string;
+        };
+        /**
+         * ChooseTarget
+         * @description Deliver to another target: its nearest size, its names, its way to pack weights.
+         */
+        ChooseTarget: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "choose_target";
+            /** Target */
+            target: string;
+        };
+        /** ChosenPlaceOut */
+        ChosenPlaceOut: {
+            /** Folder */
+            folder: number;
+            /** Name */
+            name: string;
+        };
+        /** Classes */
+        Classes: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "classes";
+        };
+        /**
+         * Clear
+         * @description What scattered things keep a distance from, in metres: a drawn line or area, or where a mask is above a half.
+         */
+        Clear: {
+            /**
+             * Distance
+             * @default 10
+             */
+            distance: number;
+            /** Id */
+            id: string;
+            /**
+             * Of
+             * @enum {string}
+             */
+            of: "feature" | "mask";
+        };
+        /**
+         * CoatHereOut
+         * @description A coat at a place: how strongly it lies, and the colour after it.
+         */
+        CoatHereOut: {
+            /** Colour */
+            colour: string;
+            /** Id */
+            id: string;
+            /** Lies */
+            lies: number;
+            /** Title */
+            title: string;
+        };
+        /**
+         * CoatKindOut
+         * @description A kind of coat. ``sentence``: how it reads, slots in braces, its name between asterisks; ``fresh``: the fields of
+         *     a new one.
+         */
+        CoatKindOut: {
+            /**
+             * Family
+             * @enum {string}
+             */
+            family: "ground" | "change" | "wear";
+            /** Fresh */
+            fresh: {
+                [key: string]: unknown;
+            };
+            /** Hint */
+            hint: string;
+            /** Kind */
+            kind: string;
+            /** Sentence */
+            sentence: string;
+            /** Slots */
+            slots: components["schemas"]["SlotOut"][];
+            /** Title */
+            title: string;
+        };
+        /**
+         * CoatPiece
+         * @description A run of coats under a name, with the numbers that its users may set.
+         */
+        CoatPiece: {
+            /** Coats */
+            coats: (components["schemas"]["PlainColour"] | components["schemas"]["Ramp"] | components["schemas"]["Layers"] | components["schemas"]["AerialImage"] | components["schemas"]["Water"] | components["schemas"]["Adjust"] | components["schemas"]["Vary"] | components["schemas"]["LocalContrast"] | components["schemas"]["Match"] | components["schemas"]["Soil"] | components["schemas"]["Bleach"] | components["schemas"]["Carry"] | components["schemas"]["PieceCoat"])[];
+            /**
+             * Exposed
+             * @default []
+             */
+            exposed: components["schemas"]["Exposed"][];
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+        };
+        /**
+         * ConstantSource
+         * @description The same number everywhere.
+         */
+        ConstantSource: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "constant";
+            /**
+             * Turned
+             * @default false
+             */
+            turned: boolean;
+            /**
+             * Value
+             * @default 1
+             */
+            value: number;
+        };
+        /** Contrast */
+        Contrast: {
+            /**
+             * Brightness
+             * @default 0
+             */
+            brightness: number;
+            /**
+             * Contrast
+             * @default 0.2
+             */
+            contrast: number;
+            /** Id */
+            id: string;
+            /**
+             * Muted
+             * @default false
+             */
+            muted: boolean;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            verb: "contrast";
+        };
+        /** CopyMask */
+        CopyMask: {
+            /** Id */
+            id: string;
+            /** Mask */
+            mask: string;
+            /** Name */
+            name: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "copy_mask";
+        };
+        /**
+         * Crop
+         * @description Metres from the west and north border, width and length; cut at samples.
+         */
+        Crop: {
+            /**
+             * Amount
+             * @default 1
+             */
+            amount: number;
+            /** Id */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "crop";
+            /** Length */
+            length: number;
+            /**
+             * Muted
+             * @default false
+             */
+            muted: boolean;
+            /**
+             * North
+             * @default 0
+             */
+            north: number;
+            /**
+             * West
+             * @default 0
+             */
+            west: number;
+            /**
+             * Where
+             * @default []
+             */
+            where: (components["schemas"]["Take"] | components["schemas"]["Add"] | components["schemas"]["LeaveOut"] | components["schemas"]["KeepWithin"] | components["schemas"]["Strongest"] | components["schemas"]["Weakest"] | components["schemas"]["Multiply"] | components["schemas"]["Difference"] | components["schemas"]["Blend"] | components["schemas"]["TurnOver"] | components["schemas"]["Levels"] | components["schemas"]["Gamma"] | components["schemas"]["Contrast"] | components["schemas"]["Bend"] | components["schemas"]["Stretch"] | components["schemas"]["Equalise"] | components["schemas"]["Threshold"] | components["schemas"]["Cut"] | components["schemas"]["Blur"] | components["schemas"]["Sharpen"] | components["schemas"]["Widen"] | components["schemas"]["Narrow"] | components["schemas"]["RemoveSpecks"] | components["schemas"]["FillHoles"] | components["schemas"]["Fray"] | components["schemas"]["Drift"] | components["schemas"]["Trickle"] | components["schemas"]["TouchUp"] | components["schemas"]["LayOver"] | components["schemas"]["PieceLine"])[];
+            /** Width */
+            width: number;
+        };
+        /**
+         * Cut
+         * @description Bands of the strength so far. ``edges``: the inner ones, used when ``how`` is *own*.
+         */
+        Cut: {
+            /**
+             * Count
+             * @default 5
+             */
+            count: number;
+            /**
+             * Edges
+             * @default []
+             */
+            edges: number[];
+            /**
+             * How
+             * @default even
+             * @enum {string}
+             */
+            how: "even" | "quantiles" | "own";
+            /** Id */
+            id: string;
+            /**
+             * Muted
+             * @default false
+             */
+            muted: boolean;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            verb: "cut";
+        };
+        /** DeleteCoat */
+        DeleteCoat: {
+            /** Coat */
+            coat: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "delete_coat";
+        };
+        /** DeleteCoatPiece */
+        DeleteCoatPiece: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "delete_coat_piece";
+            /** Piece */
+            piece: string;
+        };
+        /** DeleteFeature */
+        DeleteFeature: {
+            /** Feature */
+            feature: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "delete_feature";
+        };
+        /**
+         * DeleteLayer
+         * @description Delete a layer with its brush strokes; channels that carried its weight become empty. Of two merged layers the
+         *     other one stays, and carries on in their channels.
+         */
+        DeleteLayer: {
+            /** Layer */
+            layer: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "delete_layer";
+        };
+        /** DeleteLine */
+        DeleteLine: {
+            /** Line */
+            line: string;
+            /** Mask */
+            mask: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "delete_line";
+        };
+        /**
+         * DeleteLook
+         * @description Delete a look that nobody wears, or with ``take_off`` from everybody who does.
+         */
+        DeleteLook: {
+            /** Look */
+            look: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "delete_look";
+            /**
+             * Take Off
+             * @default false
+             */
+            take_off: boolean;
+        };
+        /**
+         * DeleteMask
+         * @description Delete a mask. Where it is used: refuse and say by whom, take it out there, or put another mask in its place.
+         */
+        DeleteMask: {
+            /** Mask */
+            mask: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "delete_mask";
+            /** Other */
+            other?: string | null;
+            /**
+             * Uses
+             * @default refuse
+             * @enum {string}
+             */
+            uses: "refuse" | "take_out" | "replace";
+        };
+        /** DeletePiece */
+        DeletePiece: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "delete_piece";
+            /** Piece */
+            piece: string;
+        };
+        /** DeleteReading */
+        DeleteReading: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "delete_reading";
+            /** Reading */
+            reading: string;
+        };
+        /**
+         * DeleteScatter
+         * @description Take away what is scattered; channels that carried its density become empty.
+         */
+        DeleteScatter: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "delete_scatter";
+            /** Scatter */
+            scatter: string;
+        };
+        /** DeleteSheet */
+        DeleteSheet: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "delete_sheet";
+            /** Sheet */
+            sheet: string;
+        };
+        /** DeleteStep */
+        DeleteStep: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "delete_step";
+            /** Step */
+            step: string;
+        };
+        /** DeleteStrokes */
+        DeleteStrokes: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "delete_strokes";
+            /** Strokes */
+            strokes: string;
+        };
+        /** DeleteTarget */
+        DeleteTarget: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "delete_target";
+            /** Target */
+            target: string;
+        };
+        /**
+         * DeliverIn
+         * @description ``only``: of the items these alone; ``then_fit``: check the fit once they are there.
+         */
+        DeliverIn: {
+            /** Only */
+            only?: string[] | null;
+            /**
+             * Then Fit
+             * @default false
+             */
+            then_fit: boolean;
+        };
+        /**
+         * Delivery
+         * @description Where the maps go and at what size. ``pattern``: how files are named, as the target has it when left out;
+         *     ``items``: what is chosen of single ones; ``region``: only a part of the ground is written.
+         */
+        Delivery: {
+            /** Cols */
+            cols: number;
+            /**
+             * Items
+             * @default []
+             */
+            items: components["schemas"]["ItemChoice"][];
+            /** Pattern */
+            pattern?: string | null;
+            region?: components["schemas"]["Region"] | null;
+            /** Rows */
+            rows: number;
+            /**
+             * Target
+             * @default block-grid
+             */
+            target: string;
+        };
+        /**
+         * DeliveryName
+         * @description What the artist calls a delivery; empty: nothing.
+         */
+        DeliveryName: {
+            /** Name */
+            name: string;
+        };
+        /**
+         * DeliveryOut
+         * @description A delivery; ``maps``: how many of its files are maps; ``only``: the items it was limited to; ``check``: the
+         *     newest fit check while it waits or runs, and when it failed; ``kept``: why it is not cleared, in words (empty: it is
+         *     among the newest).
+         */
+        DeliveryOut: {
+            check: components["schemas"]["JobOut"] | null;
+            /** Files */
+            files: components["schemas"]["FileOut"][];
+            fit: components["schemas"]["FitOut"] | null;
+            /** Fit At */
+            fit_at: string | null;
+            /** Folder */
+            folder: string;
+            job: components["schemas"]["JobOut"];
+            /** Kept */
+            kept: string;
+            /** Maps */
+            maps: number;
+            /** Name */
+            name: string;
+            /** Number */
+            number: number;
+            /** Only */
+            only: string[];
+            placed: components["schemas"]["PlacedOut"] | null;
+            /** Revision */
+            revision: number;
+        };
+        /**
+         * DestinationOut
+         * @description ``allowed``: whether there is a folder to deliver into.
+         */
+        DestinationOut: {
+            /** Allowed */
+            allowed: boolean;
+            chosen: components["schemas"]["ChosenPlaceOut"] | null;
+            /** Places */
+            places: components["schemas"]["PlaceOut"][];
+        };
+        /** DiagnosisOut */
+        DiagnosisOut: {
+            /** Findings */
+            findings: components["schemas"]["GroundFinding"][];
+            /** High */
+            high: number;
+            /** Legal */
+            legal: components["schemas"]["LegalOut"][];
+            /** Low */
+            low: number;
+            /** Steps */
+            steps: components["schemas"]["StepEffect"][];
+        };
+        /** Difference */
+        Difference: {
+            /** Id */
+            id: string;
+            /**
+             * Muted
+             * @default false
+             */
+            muted: boolean;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /** Source */
+            source: components["schemas"]["Band"] | components["schemas"]["MaskUse"] | components["schemas"]["ReadingUse"] | components["schemas"]["Plain"] | components["schemas"]["FeatureUse"];
+            /**
+             * Strength
+             * @default 1
+             */
+            strength: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            verb: "difference";
+        };
+        /**
+         * Dressing
+         * @description How a layer wears a look. ``size``: metres across (None: the look's own); ``turn``: degrees clockwise; ``east``,
+         *     ``south``: metres; ``tint`` multiplies, ``brightness`` and ``roughness`` too. ``middle``: a second look for the
+         *     middle distance, ``middle_size`` metres across, whose variation is laid over the first.
+         */
+        Dressing: {
+            /**
+             * Brightness
+             * @default 1
+             */
+            brightness: number;
+            /**
+             * East
+             * @default 0
+             */
+            east: number;
+            /** Look */
+            look?: string | null;
+            /** Middle */
+            middle?: string | null;
+            /**
+             * Middle Size
+             * @default 80
+             */
+            middle_size: number;
+            /**
+             * Roughness
+             * @default 1
+             */
+            roughness: number;
+            /** Size */
+            size?: number | null;
+            /**
+             * South
+             * @default 0
+             */
+            south: number;
+            /**
+             * Tint
+             * @default #ffffff
+             */
+            tint: string;
+            /**
+             * Turn
+             * @default 0
+             */
+            turn: number;
+        };
+        /** Drift */
+        Drift: {
+            /**
+             * By
+             * @default 25
+             */
+            by: number;
+            /** Id */
+            id: string;
+            /**
+             * Muted
+             * @default false
+             */
+            muted: boolean;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /** Steered */
+            steered?: (components["schemas"]["Band"] | components["schemas"]["MaskUse"] | components["schemas"]["ReadingUse"] | components["schemas"]["Plain"] | components["schemas"]["FeatureUse"]) | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            verb: "drift";
+            /**
+             * Way
+             * @default down
+             * @enum {string}
+             */
+            way: "down" | "up";
+        };
+        /**
+         * EditIn
+         * @description Operations on a base revision, applied as one revision or not at all.
+         *
+         *     ``merge`` names the token of a key step; ``joins``: whether it was made within a second of the last step on it, as
+         *     whoever made it knows (left out, the time of saving decides). ``id``: of the edit; sent again under the same one, it
+         *     is made once.
+         */
+        EditIn: {
+            /** Base */
+            base: number;
+            /** Id */
+            id?: string | null;
+            /** Joins */
+            joins?: boolean | null;
+            /**
+             * Merge
+             * @default
+             */
+            merge: string;
+            /** Operations */
+            operations: (components["schemas"]["RenameProject"] | components["schemas"]["SetGround"] | components["schemas"]["AddMask"] | components["schemas"]["RenameMask"] | components["schemas"]["CopyMask"] | components["schemas"]["MoveMask"] | components["schemas"]["DeleteMask"] | components["schemas"]["AddLine"] | components["schemas"]["SetLine"] | components["schemas"]["SetLines"] | components["schemas"]["MoveLine"] | components["schemas"]["DeleteLine"] | components["schemas"]["MakePiece"] | components["schemas"]["SetPiece"] | components["schemas"]["DeletePiece"] | components["schemas"]["TakeApart"] | components["schemas"]["AddFeature"] | components["schemas"]["SetFeature"] | components["schemas"]["DeleteFeature"] | components["schemas"]["AddScatter"] | components["schemas"]["SetScatter"] | components["schemas"]["DeleteScatter"] | components["schemas"]["ApplyKit"] | components["schemas"]["AddLayer"] | components["schemas"]["SetLayer"] | components["schemas"]["MoveLayer"] | components["schemas"]["DeleteLayer"] | components["schemas"]["SetBase"] | components["schemas"]["AddSheet"] | components["schemas"]["SetSheet"] | components["schemas"]["DeleteSheet"] | components["schemas"]["ProposeSheets"] | components["schemas"]["SetDelivery"] | components["schemas"]["AddStep"] | components["schemas"]["SetStep"] | components["schemas"]["MoveStep"] | components["schemas"]["DeleteStep"] | components["schemas"]["ReplaceHeightmap"] | components["schemas"]["AddReading"] | components["schemas"]["SetReading"] | components["schemas"]["DeleteReading"] | components["schemas"]["AddLayers"] | components["schemas"]["SetMixing"] | components["schemas"]["MergeLayers"] | components["schemas"]["TakeMergeApart"] | components["schemas"]["SetStrokes"] | components["schemas"]["DeleteStrokes"] | components["schemas"]["AddLook"] | components["schemas"]["SetLook"] | components["schemas"]["DeleteLook"] | components["schemas"]["AddCoat"] | components["schemas"]["SetCoat"] | components["schemas"]["MoveCoat"] | components["schemas"]["DeleteCoat"] | components["schemas"]["BeginColour"] | components["schemas"]["MakeCoatPiece"] | components["schemas"]["SetCoatPiece"] | components["schemas"]["DeleteCoatPiece"] | components["schemas"]["TakeCoatApart"] | components["schemas"]["SetSurface"] | components["schemas"]["ProposeDataSheets"] | components["schemas"]["SetItems"] | components["schemas"]["ChooseTarget"] | components["schemas"]["SetTarget"] | components["schemas"]["DeleteTarget"])[];
+            /** Tab */
+            tab: string;
+        };
+        /** Equalise */
+        Equalise: {
+            /**
+             * Amount
+             * @default 1
+             */
+            amount: number;
+            /** Id */
+            id: string;
+            /**
+             * Muted
+             * @default false
+             */
+            muted: boolean;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            verb: "equalise";
+        };
+        /** Erode */
+        Erode: {
+            /**
+             * Amount
+             * @default 1
+             */
+            amount: number;
+            /** Id */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "erode";
+            /**
+             * Muted
+             * @default false
+             */
+            muted: boolean;
+            /**
+             * Rain
+             * @default 0.2
+             */
+            rain: number;
+            /**
+             * Seed
+             * @default 1
+             */
+            seed: number;
+            /**
+             * Strength
+             * @default 0.5
+             */
+            strength: number;
+            /**
+             * Where
+             * @default []
+             */
+            where: (components["schemas"]["Take"] | components["schemas"]["Add"] | components["schemas"]["LeaveOut"] | components["schemas"]["KeepWithin"] | components["schemas"]["Strongest"] | components["schemas"]["Weakest"] | components["schemas"]["Multiply"] | components["schemas"]["Difference"] | components["schemas"]["Blend"] | components["schemas"]["TurnOver"] | components["schemas"]["Levels"] | components["schemas"]["Gamma"] | components["schemas"]["Contrast"] | components["schemas"]["Bend"] | components["schemas"]["Stretch"] | components["schemas"]["Equalise"] | components["schemas"]["Threshold"] | components["schemas"]["Cut"] | components["schemas"]["Blur"] | components["schemas"]["Sharpen"] | components["schemas"]["Widen"] | components["schemas"]["Narrow"] | components["schemas"]["RemoveSpecks"] | components["schemas"]["FillHoles"] | components["schemas"]["Fray"] | components["schemas"]["Drift"] | components["schemas"]["Trickle"] | components["schemas"]["TouchUp"] | components["schemas"]["LayOver"] | components["schemas"]["PieceLine"])[];
+        };
+        /**
+         * Exaggerate
+         * @description Heights above and below ``about`` grow by ``factor``.
+         */
+        Exaggerate: {
+            /**
+             * About
+             * @default 0
+             */
+            about: number;
+            /**
+             * Amount
+             * @default 1
+             */
+            amount: number;
+            /**
+             * Factor
+             * @default 1
+             */
+            factor: number;
+            /** Id */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "multiply";
+            /**
+             * Muted
+             * @default false
+             */
+            muted: boolean;
+            /**
+             * Where
+             * @default []
+             */
+            where: (components["schemas"]["Take"] | components["schemas"]["Add"] | components["schemas"]["LeaveOut"] | components["schemas"]["KeepWithin"] | components["schemas"]["Strongest"] | components["schemas"]["Weakest"] | components["schemas"]["Multiply"] | components["schemas"]["Difference"] | components["schemas"]["Blend"] | components["schemas"]["TurnOver"] | components["schemas"]["Levels"] | components["schemas"]["Gamma"] | components["schemas"]["Contrast"] | components["schemas"]["Bend"] | components["schemas"]["Stretch"] | components["schemas"]["Equalise"] | components["schemas"]["Threshold"] | components["schemas"]["Cut"] | components["schemas"]["Blur"] | components["schemas"]["Sharpen"] | components["schemas"]["Widen"] | components["schemas"]["Narrow"] | components["schemas"]["RemoveSpecks"] | components["schemas"]["FillHoles"] | components["schemas"]["Fray"] | components["schemas"]["Drift"] | components["schemas"]["Trickle"] | components["schemas"]["TouchUp"] | components["schemas"]["LayOver"] | components["schemas"]["PieceLine"])[];
+        };
+        /**
+         * Exposed
+         * @description A number of a piece's line that whoever uses the piece may set: ``field`` of the line, or of its source.
+         */
+        Exposed: {
+            /** Field */
+            field: string;
+            /** Id */
+            id: string;
+            /** Line */
+            line: string;
+            /** Title */
+            title: string;
+        };
+        /** FactOut */
+        FactOut: {
+            /** Detail */
+            detail: string;
+            /** Good */
+            good: boolean;
+            /** Result */
+            result: string;
+            /** Title */
+            title: string;
+        };
+        /**
+         * Feature
+         * @description A line, or an area when ``closed``; ``points`` are (east, south) metres from the north-west corner.
+         */
+        Feature: {
+            /**
+             * Closed
+             * @default false
+             */
+            closed: boolean;
+            /** Id */
+            id: string;
+            /**
+             * Kind
+             * @default path
+             * @enum {string}
+             */
+            kind: "path" | "road" | "wall" | "bank" | "clearing";
+            /** Name */
+            name: string;
+            /** Points */
+            points: number[][];
+        };
+        /**
+         * FeatureUse
+         * @description A drawn line or area, ``width`` metres wide (an area: as much wider on every side) and fading outside.
+         */
+        FeatureUse: {
+            /**
+             * Fade
+             * @default 4
+             */
+            fade: number;
+            /** Feature */
+            feature: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "feature";
+            /**
+             * Smooth
+             * @default false
+             */
+            smooth: boolean;
+            /**
+             * Width
+             * @default 6
+             */
+            width: number;
+        };
+        /** FeaturesOut */
+        FeaturesOut: {
+            /** Features */
+            features: components["schemas"]["Feature"][];
+        };
+        /** FewerCells */
+        FewerCells: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "fewer";
+            /**
+             * Over
+             * @default 2
+             */
+            over: number;
+        };
+        /**
+         * FileLayout
+         * @description A heightmap that was brought in, and how to read it where it does not say so itself.
+         */
+        FileLayout: {
+            /** Asset */
+            asset: string;
+            /** Byte Order */
+            byte_order?: ("little" | "big") | null;
+            /** Channel */
+            channel?: string | null;
+            /** Code */
+            code?: ("tenths" | "metres256") | null;
+            /** Columns */
+            columns?: number | null;
+            /**
+             * Header
+             * @default 0
+             */
+            header: number;
+            /** Name */
+            name: string;
+            /** Nodata */
+            nodata?: number | null;
+            /** Rows */
+            rows?: number | null;
+            /** Sample */
+            sample?: ("u8" | "i8" | "u16" | "i16" | "f32") | null;
+        };
+        /**
+         * FileOut
+         * @description A delivered file; ``key``: what its map is known by.
+         */
+        FileOut: {
+            /** Bytes */
+            bytes: number;
+            /** File */
+            file: string;
+            /** Key */
+            key: string;
+        };
+        /**
+         * FileSampleOut
+         * @description A sample of the heightmap's file: what is stored there, and the metres that it stands for.
+         */
+        FileSampleOut: {
+            /** Col */
+            col: number;
+            /** Metres */
+            metres: number;
+            /** Row */
+            row: number;
+            /** Stored */
+            stored: number;
+        };
+        /** FillHoles */
+        FillHoles: {
+            /**
+             * Area
+             * @default 400
+             */
+            area: number;
+            /** Id */
+            id: string;
+            /**
+             * Muted
+             * @default false
+             */
+            muted: boolean;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            verb: "fill_holes";
+        };
+        /** FillVoids */
+        FillVoids: {
+            /**
+             * Amount
+             * @default 1
+             */
+            amount: number;
+            /** Id */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "fill_voids";
+            /**
+             * Muted
+             * @default false
+             */
+            muted: boolean;
+            /**
+             * Where
+             * @default []
+             */
+            where: (components["schemas"]["Take"] | components["schemas"]["Add"] | components["schemas"]["LeaveOut"] | components["schemas"]["KeepWithin"] | components["schemas"]["Strongest"] | components["schemas"]["Weakest"] | components["schemas"]["Multiply"] | components["schemas"]["Difference"] | components["schemas"]["Blend"] | components["schemas"]["TurnOver"] | components["schemas"]["Levels"] | components["schemas"]["Gamma"] | components["schemas"]["Contrast"] | components["schemas"]["Bend"] | components["schemas"]["Stretch"] | components["schemas"]["Equalise"] | components["schemas"]["Threshold"] | components["schemas"]["Cut"] | components["schemas"]["Blur"] | components["schemas"]["Sharpen"] | components["schemas"]["Widen"] | components["schemas"]["Narrow"] | components["schemas"]["RemoveSpecks"] | components["schemas"]["FillHoles"] | components["schemas"]["Fray"] | components["schemas"]["Drift"] | components["schemas"]["Trickle"] | components["schemas"]["TouchUp"] | components["schemas"]["LayOver"] | components["schemas"]["PieceLine"])[];
+        };
+        /**
+         * FinalOfMask
+         * @description A mask at the delivered size; ``key``: what the draft that it was compared with is known by.
+         */
+        FinalOfMask: {
+            /** Cols */
+            cols: number;
+            /** East */
+            east: number;
+            /** Key */
+            key: string;
+            /** Line */
+            line: number | null;
+            /** Mask */
+            mask: string;
+            /** Mean */
+            mean: number;
+            /** Places */
+            places: components["schemas"]["FinalPlaceOut"][];
+            /** Reason */
+            reason: string | null;
+            /** Rows */
+            rows: number;
+            /** Share */
+            share: number;
+            /** South */
+            south: number;
+            /** Worst */
+            worst: number;
+        };
+        /**
+         * FinalOut
+         * @description How a mask differs at the delivered size; differences are 0–1, places metres from the north-west corner.
+         */
+        FinalOut: {
+            /** Cols */
+            cols: number;
+            /** East */
+            east: number;
+            /** Line */
+            line: number | null;
+            /** Mean */
+            mean: number;
+            /** Places */
+            places: components["schemas"]["FinalPlaceOut"][];
+            /** Reason */
+            reason: string | null;
+            /** Rows */
+            rows: number;
+            /** Share */
+            share: number;
+            /** South */
+            south: number;
+            /** Worst */
+            worst: number;
+        };
+        /**
+         * FinalPlaceOut
+         * @description A place where draft and final differ: metres, by how much, and the share of the ground that differs with it.
+         */
+        FinalPlaceOut: {
+            /** By */
+            by: number;
+            /** East */
+            east: number;
+            /** Share */
+            share: number;
+            /** South */
+            south: number;
+        };
+        /**
+         * FinalsIn
+         * @description By how much draft and final may differ before a place is listed.
+         */
+        FinalsIn: {
+            /**
+             * Least
+             * @default 0.1
+             */
+            least: number;
+        };
+        /**
+         * FinalsOut
+         * @description The newest comparison of draft and final of all masks, and the job that makes the next one.
+         */
+        FinalsOut: {
+            job: components["schemas"]["JobOut"] | null;
+            /** Least */
+            least: number;
+            /** Masks */
+            masks: components["schemas"]["FinalOfMask"][];
+            /** Revision */
+            revision: number | null;
+        };
+        /**
+         * FindingOut
+         * @description ``place``: (top, left, bottom, right) as shares of the map; ``remedy``: what mends it; ``steps``: of preparation
+         *     that would take it into the project.
+         */
+        FindingOut: {
+            /** File */
+            file: string;
+            /** Fix */
+            fix: string;
+            /** Kind */
+            kind: string;
+            /** Message */
+            message: string;
+            /** Numbers */
+            numbers?: {
+                [key: string]: unknown;
+            };
+            /** Place */
+            place?: [
+                number,
+                number,
+                number,
+                number
+            ] | null;
+            /**
+             * Remedy
+             * @default deliver
+             * @enum {string}
+             */
+            remedy: "deliver" | "steps" | "outside";
+            /**
+             * Severity
+             * @enum {string}
+             */
+            severity: "error" | "attention";
+            /** Share */
+            share?: number | null;
+            /** Steps */
+            steps?: {
+                [key: string]: unknown;
+            }[];
+            /**
+             * Title
+             * @default
+             */
+            title: string;
+            /**
+             * Typed
+             * @default false
+             */
+            typed: boolean;
+        };
+        /**
+         * FinishedOut
+         * @description One file of a folder of finished masks. ``mask``: the mask it is named like; ``problem``: why it is no mask.
+         */
+        FinishedOut: {
+            /** Asset */
+            asset: string | null;
+            /** Columns */
+            columns: number;
+            /** File */
+            file: string;
+            /** Mask */
+            mask: string | null;
+            /** Problem */
+            problem: string | null;
+            /** Remark */
+            remark: string | null;
+            /** Rows */
+            rows: number;
+            /**
+             * Samples
+             * @enum {string}
+             */
+            samples: "border" | "cells";
+            /** Title */
+            title: string;
+        };
+        /**
+         * FitBandIn
+         * @description A reading that a line is to read, and the band it had before, or the share of the ground that a first one is to
+         *     hold. ``steps``: measured on the ground after so many steps of preparation; all of them when left out.
+         */
+        FitBandIn: {
+            before?: components["schemas"]["Band"] | null;
+            /**
+             * Holds
+             * @default 0.3
+             */
+            holds: number;
+            /** Reading */
+            reading: string;
+            /** Steps */
+            steps?: number | null;
+        };
+        /**
+         * FitIn
+         * @description ``typed``: what was typed there and read off.
+         */
+        FitIn: {
+            typed?: components["schemas"]["Typed"] | null;
+        };
+        /** FitOut */
+        FitOut: {
+            /** Check Points */
+            check_points: components["schemas"]["CheckPointOut"][];
+            /** Compared In Full */
+            compared_in_full: boolean;
+            /** Facts */
+            facts: components["schemas"]["FactOut"][];
+            /** Files */
+            files: number;
+            /** Findings */
+            findings: components["schemas"]["FindingOut"][];
+            /** Fits */
+            fits: boolean;
+            /** Height Error Steps */
+            height_error_steps: number | null;
+            /** Height Step */
+            height_step: number;
+            /** Maps */
+            maps?: components["schemas"]["MapStateOut"][];
+            /**
+             * Target
+             * @default
+             */
+            target: string;
+            /** Typed */
+            typed?: components["schemas"]["TypedNumberOut"][];
+            /**
+             * @default {
+             *       "left_on": [],
+             *       "numbers": {},
+             *       "points": []
+             *     }
+             */
+            typed_in: components["schemas"]["Typed"];
+        };
+        /** FitRows */
+        FitRows: {
+            /**
+             * Amount
+             * @default 1
+             */
+            amount: number;
+            /** Id */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "fit_rows";
+            /**
+             * Muted
+             * @default false
+             */
+            muted: boolean;
+            /**
+             * Where
+             * @default []
+             */
+            where: (components["schemas"]["Take"] | components["schemas"]["Add"] | components["schemas"]["LeaveOut"] | components["schemas"]["KeepWithin"] | components["schemas"]["Strongest"] | components["schemas"]["Weakest"] | components["schemas"]["Multiply"] | components["schemas"]["Difference"] | components["schemas"]["Blend"] | components["schemas"]["TurnOver"] | components["schemas"]["Levels"] | components["schemas"]["Gamma"] | components["schemas"]["Contrast"] | components["schemas"]["Bend"] | components["schemas"]["Stretch"] | components["schemas"]["Equalise"] | components["schemas"]["Threshold"] | components["schemas"]["Cut"] | components["schemas"]["Blur"] | components["schemas"]["Sharpen"] | components["schemas"]["Widen"] | components["schemas"]["Narrow"] | components["schemas"]["RemoveSpecks"] | components["schemas"]["FillHoles"] | components["schemas"]["Fray"] | components["schemas"]["Drift"] | components["schemas"]["Trickle"] | components["schemas"]["TouchUp"] | components["schemas"]["LayOver"] | components["schemas"]["PieceLine"])[];
+        };
+        /**
+         * FittedOut
+         * @description A band that fits, ends for a mapping, and the share of the ground that the band holds.
+         */
+        FittedOut: {
+            /** Black */
+            black: number;
+            /** Fade High */
+            fade_high: number;
+            /** Fade Low */
+            fade_low: number;
+            /** High */
+            high: number;
+            /** Low */
+            low: number;
+            /** Share */
+            share: number;
+            /** White */
+            white: number;
+        };
+        /** FixedStep */
+        FixedStep: {
+            /**
+             * At Zero
+             * @default 0
+             */
+            at_zero: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "fixed_step";
+            /**
+             * Step
+             * @default 0.03125
+             */
+            step: number;
+        };
+        /**
+         * FlatGround
+         * @description A ground without a heightmap: level, at 0 m.
+         */
+        FlatGround: {
+            /** Length */
+            length: number;
+            /** Name */
+            name: string;
+            /**
+             * Samples
+             * @default 1009
+             */
+            samples: number;
+            /** Width */
+            width: number;
+        };
+        /**
+         * Flatten
+         * @description Everything below (or above) a height becomes that height, within ``blend`` metres softly.
+         */
+        Flatten: {
+            /**
+             * Amount
+             * @default 1
+             */
+            amount: number;
+            /**
+             * Blend
+             * @default 0
+             */
+            blend: number;
+            /**
+             * Height
+             * @default 0
+             */
+            height: number;
+            /** Id */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "flatten";
+            /**
+             * Muted
+             * @default false
+             */
+            muted: boolean;
+            /**
+             * Side
+             * @default below
+             * @enum {string}
+             */
+            side: "below" | "above";
+            /**
+             * Where
+             * @default []
+             */
+            where: (components["schemas"]["Take"] | components["schemas"]["Add"] | components["schemas"]["LeaveOut"] | components["schemas"]["KeepWithin"] | components["schemas"]["Strongest"] | components["schemas"]["Weakest"] | components["schemas"]["Multiply"] | components["schemas"]["Difference"] | components["schemas"]["Blend"] | components["schemas"]["TurnOver"] | components["schemas"]["Levels"] | components["schemas"]["Gamma"] | components["schemas"]["Contrast"] | components["schemas"]["Bend"] | components["schemas"]["Stretch"] | components["schemas"]["Equalise"] | components["schemas"]["Threshold"] | components["schemas"]["Cut"] | components["schemas"]["Blur"] | components["schemas"]["Sharpen"] | components["schemas"]["Widen"] | components["schemas"]["Narrow"] | components["schemas"]["RemoveSpecks"] | components["schemas"]["FillHoles"] | components["schemas"]["Fray"] | components["schemas"]["Drift"] | components["schemas"]["Trickle"] | components["schemas"]["TouchUp"] | components["schemas"]["LayOver"] | components["schemas"]["PieceLine"])[];
+        };
+        /** FloatMetres */
+        FloatMetres: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "metres";
+        };
+        /**
+         * FolderFile
+         * @description A file below one of the folders that may be looked into, by the folder's number.
+         */
+        FolderFile: {
+            /** Folder */
+            folder: number;
+            /** Name */
+            name: string;
+        };
+        /** FolderFileOut */
+        FolderFileOut: {
+            /** Bytes */
+            bytes: number;
+            /** Folder */
+            folder: number;
+            /** Name */
+            name: string;
+        };
+        /**
+         * FormOut
+         * @description A form that an item may have; ``loss``: what would be lost in it; ``endings``, ``orders``, ``packs``, ``tiled``:
+         *     what else can be chosen.
+         */
+        FormOut: {
+            /** Endings */
+            endings: boolean;
+            /** Id */
+            id: string;
+            /** Loss */
+            loss: string | null;
+            /** Orders */
+            orders: boolean;
+            /** Packs */
+            packs: boolean;
+            /** Remark */
+            remark: string;
+            /** Tiled */
+            tiled: boolean;
+            /** Title */
+            title: string;
+        };
+        /**
+         * FormatOut
+         * @description A format: ``endings`` of its files, with the dot, the usual one first; ``uses``: what they can be brought in for;
+         *     ``exact``: whether it keeps values as they are.
+         */
+        FormatOut: {
+            /** Endings */
+            endings: string[];
+            /** Exact */
+            exact: boolean;
+            /** Id */
+            id: string;
+            /** Title */
+            title: string;
+            /** Uses */
+            uses: ("heightmap" | "picture" | "texture")[];
+        };
+        /** FormatsOut */
+        FormatsOut: {
+            /** Documents */
+            documents: {
+                [key: string]: string[];
+            };
+            /** Formats */
+            formats: components["schemas"]["FormatOut"][];
+        };
+        /** Fray */
+        Fray: {
+            /** Id */
+            id: string;
+            /**
+             * Muted
+             * @default false
+             */
+            muted: boolean;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /**
+             * Reach
+             * @default 14
+             */
+            reach: number;
+            /**
+             * Seed
+             * @default 1
+             */
+            seed: number;
+            /**
+             * Size
+             * @default 60
+             */
+            size: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            verb: "fray";
+        };
+        /** FreeSize */
+        FreeSize: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "free";
+        };
+        /** Gamma */
+        Gamma: {
+            /**
+             * Gamma
+             * @default 1.4
+             */
+            gamma: number;
+            /** Id */
+            id: string;
+            /**
+             * Muted
+             * @default false
+             */
+            muted: boolean;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            verb: "gamma";
+        };
+        /** GreyFiles */
+        GreyFiles: {
+            /**
+             * Base
+             * @default written
+             * @enum {string}
+             */
+            base: "written" | "implied";
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "grey_files";
+        };
+        /** GridOut */
+        GridOut: {
+            /** Cols */
+            cols: number;
+            /** Length */
+            length: number;
+            /**
+             * Registration
+             * @enum {string}
+             */
+            registration: "vertex" | "area";
+            /** Rows */
+            rows: number;
+            /** Spacing X */
+            spacing_x: number;
+            /** Spacing Y */
+            spacing_y: number;
+            /** Width */
+            width: number;
+        };
+        /**
+         * Ground
+         * @description The heightmap and its real-world measures.
+         *
+         *     ``heights`` *stored*: samples are metres. *range*: the file's lowest and highest samples stand for ``low`` and
+         *     ``high``. *points*: two known points fix the heights. ``spacing_x`` and ``spacing_y`` are metres between
+         *     neighbouring samples of the file. ``voids``: samples of the file without a height. ``samples``: whether the
+         *     outermost lie on the *border* of the ground, or each stands for a *cell* around it.
+         */
+        Ground: {
+            /** Asset */
+            asset: string;
+            /** Byte Order */
+            byte_order?: ("little" | "big") | null;
+            /** Channel */
+            channel?: string | null;
+            /** Code */
+            code?: ("tenths" | "metres256") | null;
+            /** Cols */
+            cols: number;
+            /** Depth */
+            depth: string;
+            /** File Format */
+            file_format: string;
+            /** File Name */
+            file_name: string;
+            /**
+             * Header
+             * @default 0
+             */
+            header: number;
+            /**
+             * Heights
+             * @default range
+             * @enum {string}
+             */
+            heights: "stored" | "range" | "points";
+            /**
+             * High
+             * @default 100
+             */
+            high: number;
+            /**
+             * Low
+             * @default 0
+             */
+            low: number;
+            /** Nodata */
+            nodata?: number | null;
+            points?: components["schemas"]["KnownPoints"] | null;
+            /**
+             * Ratio Locked
+             * @default true
+             */
+            ratio_locked: boolean;
+            /** Rows */
+            rows: number;
+            /** Sample */
+            sample?: ("u8" | "i8" | "u16" | "i16" | "f32") | null;
+            /**
+             * Samples
+             * @default border
+             * @enum {string}
+             */
+            samples: "border" | "cells";
+            /**
+             * Spacing X
+             * @default 1
+             */
+            spacing_x: number;
+            /**
+             * Spacing Y
+             * @default 1
+             */
+            spacing_y: number;
+            /**
+             * Steps
+             * @default []
+             */
+            steps: (components["schemas"]["FillVoids"] | components["schemas"]["MendEdges"] | components["schemas"]["FitRows"] | components["schemas"]["RoundOff"] | components["schemas"]["Crop"] | components["schemas"]["Resample"] | components["schemas"]["Refine"] | components["schemas"]["UnTerrace"] | components["schemas"]["Smooth"] | components["schemas"]["Soften"] | components["schemas"]["Bed"] | components["schemas"]["Slump"] | components["schemas"]["Erode"] | components["schemas"]["Carve"] | components["schemas"]["Flatten"] | components["schemas"]["Raise"] | components["schemas"]["Exaggerate"] | components["schemas"]["Turn"])[];
+            /** Stored High */
+            stored_high: number;
+            /** Stored Low */
+            stored_low: number;
+            /**
+             * Voids
+             * @default 0
+             */
+            voids: number;
+            /** Water */
+            water?: number | null;
+        };
+        /**
+         * GroundFinding
+         * @description One oddity of the prepared ground. ``mend``: the step that takes it away; ``where``: whether there is a map.
+         */
+        GroundFinding: {
+            /** Code */
+            code: string;
+            /** Mend */
+            mend: {
+                [key: string]: unknown;
+            } | null;
+            /** Message */
+            message: string;
+            /**
+             * Severity
+             * @enum {string}
+             */
+            severity: "note" | "attention";
+            /** Title */
+            title: string;
+            /** Where */
+            where: boolean;
+        };
+        /** GroupOut */
+        GroupOut: {
+            /** Id */
+            id: string;
+            /** Items */
+            items: components["schemas"]["PlanItem"][];
+            /** Title */
+            title: string;
+        };
+        /**
+         * HeightChangeOut
+         * @description What another heightmap changes: the share of the ground, metres in the mean and at most, and where.
+         */
+        HeightChangeOut: {
+            /** East */
+            east: number;
+            /** High */
+            high: number;
+            /** Largest */
+            largest: number;
+            /** Low */
+            low: number;
+            /** Mean */
+            mean: number;
+            /** Share */
+            share: number;
+            /** South */
+            south: number;
+        };
+        /**
+         * HeightRule
+         * @description The height file: where its samples lie, how heights are stored, in which forms.
+         */
+        HeightRule: {
+            /** Coding */
+            coding: components["schemas"]["UnsignedRange"] | components["schemas"]["SignedStep"] | components["schemas"]["FixedStep"] | components["schemas"]["WholeMetres"] | components["schemas"]["FloatMetres"];
+            /** Forms */
+            forms: string[];
+            /**
+             * Registration
+             * @default vertex
+             * @enum {string}
+             */
+            registration: "vertex" | "area";
+        };
+        /**
+         * HeightmapFile
+         * @description A file that was looked at: how it is read and what it holds.
+         */
+        HeightmapFile: {
+            /** Asset */
+            asset: string;
+            /** Byte Order */
+            byte_order?: ("little" | "big") | null;
+            /** Channel */
+            channel?: string | null;
+            /** Code */
+            code?: string | null;
+            /** Cols */
+            cols: number;
+            /** Depth */
+            depth: string;
+            /** File Format */
+            file_format: string;
+            /** File Name */
+            file_name: string;
+            /**
+             * Header
+             * @default 0
+             */
+            header: number;
+            /** Nodata */
+            nodata?: number | null;
+            /** Rows */
+            rows: number;
+            /** Sample */
+            sample?: string | null;
+            /** Stored High */
+            stored_high: number;
+            /** Stored Low */
+            stored_low: number;
+            /**
+             * Voids
+             * @default 0
+             */
+            voids: number;
+        };
+        /**
+         * Heights
+         * @description Lowest and highest height of the ground a kit was made on, and its water, in metres.
+         */
+        Heights: {
+            /** High */
+            high: number;
+            /** Low */
+            low: number;
+            /** Water */
+            water?: number | null;
+        };
+        /**
+         * InspectionOut
+         * @description A heightmap that was looked at and kept aside, not yet a project.
+         */
+        InspectionOut: {
+            /** Asset */
+            asset: string;
+            /** Byte Order */
+            byte_order: ("little" | "big") | null;
+            /** Channel */
+            channel: string | null;
+            /** Channels */
+            channels: string[];
+            /** Code */
+            code: ("tenths" | "metres256") | null;
+            /** Columns */
+            columns: number;
+            /** Depth */
+            depth: string;
+            /** Findings */
+            findings: components["schemas"]["OddityOut"][];
+            /** Format */
+            format: string;
+            /** Header */
+            header: number;
+            /** High */
+            high: number;
+            /** Levels */
+            levels: number;
+            /** Low */
+            low: number;
+            /** Name */
+            name: string;
+            /** Nodata */
+            nodata: number | null;
+            placement: components["schemas"]["PlacementOut"] | null;
+            /** Rows */
+            rows: number;
+            /** Sample */
+            sample: ("u8" | "i8" | "u16" | "i16" | "f32") | null;
+            /** Sizes */
+            sizes: components["schemas"]["SizeOut"][];
+            /** Voids */
+            voids: number;
+        };
+        /**
+         * ItemChoice
+         * @description What is chosen of one item; what is None is as the target has it.
+         *
+         *     ``of``: the map. ``deliver``: None where the target decides. ``file``: its name without an ending. ``form``: how it
+         *     is written. ``rows``, ``cols``: a size of its own. ``ending``, ``order``: of raw files. ``packed``: compressed where
+         *     the form can. ``blocks``: side of tiles inside the file. ``black``, ``white``: metres (or the reading's unit) at the
+         *     ends of whole numbers. ``turn``: flips, beyond the target's own. ``alpha``: False strips it. ``whole``: in one file
+         *     where the target has tiles.
+         */
+        ItemChoice: {
+            /**
+             * Alpha
+             * @default true
+             */
+            alpha: boolean;
+            /** Black */
+            black?: number | null;
+            /**
+             * Blocks
+             * @default 0
+             * @enum {integer}
+             */
+            blocks: 0 | 128 | 256 | 512;
+            /** Cols */
+            cols?: number | null;
+            /** Deliver */
+            deliver?: boolean | null;
+            /** Ending */
+            ending?: string | null;
+            /** File */
+            file?: string | null;
+            /** Form */
+            form?: string | null;
+            /** Of */
+            of: string;
+            /** Order */
+            order?: ("little" | "big") | null;
+            /**
+             * Packed
+             * @default true
+             */
+            packed: boolean;
+            /**
+             * Resampling
+             * @default box
+             * @enum {string}
+             */
+            resampling: "box" | "sharp";
+            /** Rows */
+            rows?: number | null;
+            /**
+             * Turn
+             * @default none
+             * @enum {string}
+             */
+            turn: "none" | "north_south" | "east_west" | "both";
+            /** White */
+            white?: number | null;
+            /**
+             * Whole
+             * @default false
+             */
+            whole: boolean;
+        };
+        /** JobOut */
+        JobOut: {
+            /** Attempt */
+            attempt: number;
+            /** Cancel */
+            cancel: boolean;
+            /**
+             * Created At
+             * Format: date-time
+             */
+            created_at: string;
+            /** Error */
+            error: {
+                [key: string]: unknown;
+            } | null;
+            /** Finished At */
+            finished_at: string | null;
+            /** Id */
+            id: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "delivery" | "fit" | "finals";
+            /** Message */
+            message: string;
+            /** Number */
+            number: number | null;
+            /** Progress */
+            progress: number;
+            /** Started At */
+            started_at: string | null;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "waiting" | "running" | "done" | "failed" | "cancelled";
+        };
+        /** KeepWithin */
+        KeepWithin: {
+            /** Id */
+            id: string;
+            /**
+             * Muted
+             * @default false
+             */
+            muted: boolean;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /** Source */
+            source: components["schemas"]["Band"] | components["schemas"]["MaskUse"] | components["schemas"]["ReadingUse"] | components["schemas"]["Plain"] | components["schemas"]["FeatureUse"];
+            /**
+             * Strength
+             * @default 1
+             */
+            strength: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            verb: "keep_within";
+        };
+        /**
+         * KindRule
+         * @description One kind of map: on *vertex* or *area* samples, how large, in which forms; the first is written unless another
+         *     is chosen.
+         */
+        KindRule: {
+            /** Forms */
+            forms: string[];
+            /**
+             * Registration
+             * @default vertex
+             * @enum {string}
+             */
+            registration: "vertex" | "area";
+            /**
+             * Size
+             * @default {
+             *       "kind": "same"
+             *     }
+             */
+            size: components["schemas"]["SameCells"] | components["schemas"]["FewerCells"] | components["schemas"]["MoreCells"] | components["schemas"]["PowerOfTwoCells"] | components["schemas"]["FreeSize"];
+        };
+        /** Kit */
+        Kit: {
+            heights: components["schemas"]["Heights"];
+            /**
+             * Kit
+             * @default 2
+             * @constant
+             */
+            kit: 2;
+            /**
+             * Masks
+             * @default []
+             */
+            masks: components["schemas"]["Mask"][];
+            /** Name */
+            name: string;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /**
+             * @default {
+             *       "base": null,
+             *       "coat_pieces": [],
+             *       "coats": [],
+             *       "layers": [],
+             *       "merges": [],
+             *       "mixing": null,
+             *       "sheets": []
+             *     }
+             */
+            painting: components["schemas"]["KitPainting"];
+            /**
+             * Pieces
+             * @default []
+             */
+            pieces: components["schemas"]["Piece"][];
+            /**
+             * Readings
+             * @default []
+             */
+            readings: components["schemas"]["ReadingSetting"][];
+        };
+        /**
+         * KitIn
+         * @description Save masks, pieces and parts of the painting of a project as a kit.
+         */
+        KitIn: {
+            /**
+             * Coats
+             * @default false
+             */
+            coats: boolean;
+            /**
+             * Layers
+             * @default false
+             */
+            layers: boolean;
+            /** Masks */
+            masks?: string[];
+            /** Name */
+            name: string;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /** Pieces */
+            pieces?: string[];
+            /** Project */
+            project: string;
+            /**
+             * Sheets
+             * @default false
+             */
+            sheets: boolean;
+        };
+        /** KitOut */
+        KitOut: {
+            /** Coats */
+            coats: string[];
+            /** High */
+            high: number;
+            /** Id */
+            id: string;
+            /** Layers */
+            layers: string[];
+            /** Low */
+            low: number;
+            /** Masks */
+            masks: string[];
+            /** Name */
+            name: string;
+            /** Note */
+            note: string;
+            /** Own */
+            own: boolean;
+            /** Pieces */
+            pieces: string[];
+            /** Sheets */
+            sheets: string[];
+            /** Water */
+            water: number | null;
+        };
+        /**
+         * KitPainting
+         * @description The painting of a kit; ids are those of the project that it was taken out of.
+         */
+        KitPainting: {
+            base?: components["schemas"]["BaseLayer"] | null;
+            /**
+             * Coat Pieces
+             * @default []
+             */
+            coat_pieces: components["schemas"]["CoatPiece"][];
+            /**
+             * Coats
+             * @default []
+             */
+            coats: (components["schemas"]["PlainColour"] | components["schemas"]["Ramp"] | components["schemas"]["Layers"] | components["schemas"]["AerialImage"] | components["schemas"]["Water"] | components["schemas"]["Adjust"] | components["schemas"]["Vary"] | components["schemas"]["LocalContrast"] | components["schemas"]["Match"] | components["schemas"]["Soil"] | components["schemas"]["Bleach"] | components["schemas"]["Carry"] | components["schemas"]["PieceCoat"])[];
+            /**
+             * Layers
+             * @default []
+             */
+            layers: components["schemas"]["Layer"][];
+            /**
+             * Merges
+             * @default []
+             */
+            merges: components["schemas"]["Merge"][];
+            mixing?: components["schemas"]["Mixing"] | null;
+            /**
+             * Sheets
+             * @default []
+             */
+            sheets: components["schemas"]["Sheet"][];
+        };
+        /** KitPlanOut */
+        KitPlanOut: {
+            /** Changes */
+            changes: components["schemas"]["ChangeOut"][];
+            /** High */
+            high: number;
+            /** Low */
+            low: number;
+            /** Water */
+            water: number | null;
+        };
+        /**
+         * KnownPoint
+         * @description A place whose true height is known: the stored value there and the metres it stands for.
+         */
+        KnownPoint: {
+            /** Col */
+            col: number;
+            /** Metres */
+            metres: number;
+            /** Row */
+            row: number;
+            /** Stored */
+            stored: number;
+        };
+        /**
+         * KnownPoints
+         * @description Two places that fix all heights between and beyond them.
+         */
+        KnownPoints: {
+            first: components["schemas"]["KnownPoint"];
+            second: components["schemas"]["KnownPoint"];
+        };
+        /**
+         * LaidOut
+         * @description A map as it lies on the ground; ``exact``: no sample was changed.
+         */
+        LaidOut: {
+            /** Asset */
+            asset: string;
+            /** Exact */
+            exact: boolean;
+            /** Kind */
+            kind: string;
+            /** Name */
+            name: string;
+            /** Samples */
+            samples: string;
+        };
+        /**
+         * LayIn
+         * @description A map that was aligned, and how it lies.
+         */
+        LayIn: {
+            /** Across */
+            across: number;
+            /** Asset */
+            asset: string;
+            /** Down */
+            down: number;
+            /** Left */
+            left: number;
+            /** Name */
+            name: string;
+            /** Orientation */
+            orientation: string;
+            /** Top */
+            top: number;
+        };
+        /**
+         * LayOver
+         * @description ``asset``: a picture over the whole ground whose red is what was added and whose green is what was removed.
+         */
+        LayOver: {
+            /** Asset */
+            asset: string;
+            /** Id */
+            id: string;
+            /**
+             * Muted
+             * @default false
+             */
+            muted: boolean;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /**
+             * Strength
+             * @default 1
+             */
+            strength: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            verb: "lay_over";
+        };
+        /**
+         * Layer
+         * @description A kind of ground laid over those below it where its mask (or one ``band`` of it, from 0) says so.
+         */
+        Layer: {
+            /** Band */
+            band?: number | null;
+            /** Colour */
+            colour: string;
+            /**
+             * @default {
+             *       "brightness": 1,
+             *       "east": 0,
+             *       "look": null,
+             *       "middle": null,
+             *       "middle_size": 80,
+             *       "roughness": 1,
+             *       "size": null,
+             *       "south": 0,
+             *       "tint": "#ffffff",
+             *       "turn": 0
+             *     }
+             */
+            dressing: components["schemas"]["Dressing"];
+            /** Id */
+            id: string;
+            /** Mask */
+            mask?: string | null;
+            /**
+             * Muted
+             * @default false
+             */
+            muted: boolean;
+            /** Name */
+            name: string;
+            /**
+             * Strength
+             * @default 1
+             */
+            strength: number;
+        };
+        /**
+         * LayerHereOut
+         * @description A layer at a place, from its mask to what is left of it.
+         */
+        LayerHereOut: {
+            /** Covered */
+            covered: number;
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Says */
+            says: string;
+            /** Share */
+            share: number;
+            /** Shared */
+            shared: number;
+            /** Strength */
+            strength: number;
+        };
+        /**
+         * LayerReportOut
+         * @description What layers come to: shares, overlap, sums, the target's budgets.
+         */
+        LayerReportOut: {
+            /** Allowed */
+            allowed: number;
+            blocks: components["schemas"]["BlocksOut"] | null;
+            /** Layers */
+            layers: components["schemas"]["LayerShareOut"][];
+            /** Overlap */
+            overlap: number;
+            /** Sum Error */
+            sum_error: number;
+            /** Total */
+            total: number;
+        };
+        /**
+         * LayerShareOut
+         * @description Shares of the ground: before sharing, after it, and where it is the strongest.
+         */
+        LayerShareOut: {
+            /** After */
+            after: number;
+            /** Before */
+            before: number | null;
+            /** Colour */
+            colour: string;
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Strongest */
+            strongest: number;
+        };
+        /**
+         * LayerStrokes
+         * @description Brush strokes after sharing, that raise (or lower) one layer or the base; ``only``: where they act.
+         */
+        LayerStrokes: {
+            /** Asset */
+            asset: string;
+            /**
+             * Count
+             * @default 0
+             */
+            count: number;
+            /** Id */
+            id: string;
+            /** Layer */
+            layer: string;
+            /**
+             * Muted
+             * @default false
+             */
+            muted: boolean;
+            /** Only */
+            only?: (components["schemas"]["Band"] | components["schemas"]["MaskUse"] | components["schemas"]["ReadingUse"] | components["schemas"]["Plain"] | components["schemas"]["FeatureUse"]) | null;
+        };
+        /** Layers */
+        Layers: {
+            /**
+             * How
+             * @default textures
+             * @enum {string}
+             */
+            how: "plain" | "mean" | "textures";
+            /** Id */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "layers";
+            /**
+             * Mode
+             * @default normal
+             * @enum {string}
+             */
+            mode: "normal" | "multiply" | "screen" | "overlay" | "soft_light" | "lighten" | "darken" | "colour";
+            /**
+             * Muted
+             * @default false
+             */
+            muted: boolean;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /**
+             * Seen
+             * @default both
+             * @enum {string}
+             */
+            seen: "both" | "near" | "far";
+            /**
+             * Strength
+             * @default 1
+             */
+            strength: number;
+            /** Within */
+            within?: (components["schemas"]["Band"] | components["schemas"]["MaskUse"] | components["schemas"]["ReadingUse"] | components["schemas"]["Plain"] | components["schemas"]["FeatureUse"]) | null;
+        };
+        /**
+         * LayersOfIn
+         * @description Masks and bands that layers are to be made of, bottom first.
+         */
+        LayersOfIn: {
+            /** Masks */
+            masks: components["schemas"]["MaskUse"][];
+        };
+        /**
+         * LayersOfOut
+         * @description Layers that were proposed. ``adds_up``: the masks are weights that add up to 1 already.
+         */
+        LayersOfOut: {
+            /** Adds Up */
+            adds_up: boolean;
+            /** Layers */
+            layers: components["schemas"]["Layer"][];
+            /** Says */
+            says: string;
+        };
+        /** LeaveOut */
+        LeaveOut: {
+            /** Id */
+            id: string;
+            /**
+             * Muted
+             * @default false
+             */
+            muted: boolean;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /** Source */
+            source: components["schemas"]["Band"] | components["schemas"]["MaskUse"] | components["schemas"]["ReadingUse"] | components["schemas"]["Plain"] | components["schemas"]["FeatureUse"];
+            /**
+             * Strength
+             * @default 1
+             */
+            strength: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            verb: "leave_out";
+        };
+        /** LegalOut */
+        LegalOut: {
+            /** Legal */
+            legal: boolean;
+            /** Mend */
+            mend: {
+                [key: string]: unknown;
+            } | null;
+            /** Message */
+            message: string;
+            /** Target */
+            target: string;
+        };
+        /** LerpChain */
+        LerpChain: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "chain";
+        };
+        /** Levels */
+        Levels: {
+            /** Id */
+            id: string;
+            /**
+             * In High
+             * @default 1
+             */
+            in_high: number;
+            /**
+             * In Low
+             * @default 0
+             */
+            in_low: number;
+            /**
+             * Middle
+             * @default 1
+             */
+            middle: number;
+            /**
+             * Muted
+             * @default false
+             */
+            muted: boolean;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /**
+             * Out High
+             * @default 1
+             */
+            out_high: number;
+            /**
+             * Out Low
+             * @default 0
+             */
+            out_low: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            verb: "levels";
+        };
+        /**
+         * LineHereOut
+         * @description A line at a place; ``decides``: it is the one that made the place what it is.
+         */
+        LineHereOut: {
+            /** After */
+            after: number;
+            /** Before */
+            before: number;
+            /** Decides */
+            decides: boolean;
+            /** Id */
+            id: string;
+            /** Muted */
+            muted: boolean;
+            /** Number */
+            number: number;
+            /** Reads */
+            reads: components["schemas"]["ReadHereOut"][];
+            /** Title */
+            title: string;
+        };
+        /**
+         * LineKindOut
+         * @description A kind of line. ``sentence``: how it reads, slots in braces, the verb between asterisks; ``fresh``: the fields of
+         *     a new one that need no choice; ``holds``: the share of the ground that the band of a new one holds.
+         */
+        LineKindOut: {
+            /** Bound */
+            bound: boolean;
+            /**
+             * Family
+             * @enum {string}
+             */
+            family: "combine" | "tone" | "area" | "breakup" | "hand" | "reuse";
+            /** Fresh */
+            fresh: {
+                [key: string]: unknown;
+            };
+            /** Hint */
+            hint: string;
+            /** Holds */
+            holds: number;
+            /** In Piece */
+            in_piece: boolean;
+            /** Offered */
+            offered: boolean;
+            /** Sentence */
+            sentence: string;
+            /** Slots */
+            slots: components["schemas"]["SlotOut"][];
+            /** Title */
+            title: string;
+            /** Verb */
+            verb: string;
+        };
+        /** LocalContrast */
+        LocalContrast: {
+            /**
+             * Amount
+             * @default 0.4
+             */
+            amount: number;
+            /** Id */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "local_contrast";
+            /**
+             * Muted
+             * @default false
+             */
+            muted: boolean;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /**
+             * Seen
+             * @default both
+             * @enum {string}
+             */
+            seen: "both" | "near" | "far";
+            /**
+             * Strength
+             * @default 1
+             */
+            strength: number;
+            /**
+             * Width
+             * @default 40
+             */
+            width: number;
+            /** Within */
+            within?: (components["schemas"]["Band"] | components["schemas"]["MaskUse"] | components["schemas"]["ReadingUse"] | components["schemas"]["Plain"] | components["schemas"]["FeatureUse"]) | null;
+        };
+        /**
+         * Look
+         * @description A set of textures from elsewhere. ``size``: metres across; ``depth``: metres between black and white of its
+         *     relief; ``green``: where green of the normal map points; ``mean``: its mean colour, measured in linear light;
+         *     ``seam``: how much more neighbours differ across its border than inside (1: as much).
+         */
+        Look: {
+            /** Albedo */
+            albedo: string;
+            /** Cols */
+            cols: number;
+            /**
+             * Depth
+             * @default 0.1
+             */
+            depth: number;
+            /**
+             * Green
+             * @default up
+             * @enum {string}
+             */
+            green: "up" | "down";
+            /** Id */
+            id: string;
+            /** Mean */
+            mean: string;
+            /** Name */
+            name: string;
+            /** Normal */
+            normal?: string | null;
+            /** Relief */
+            relief?: string | null;
+            /** Roughness */
+            roughness?: string | null;
+            /** Rows */
+            rows: number;
+            /**
+             * Seam
+             * @default 1
+             */
+            seam: number;
+            /**
+             * Size
+             * @default 3
+             */
+            size: number;
+        };
+        /**
+         * LookOut
+         * @description A look that a layer can wear. ``own``: brought in; ``told``: what should be known about it; ``maps``: which maps
+         *     it has; ``missing``: its files are gone.
+         */
+        LookOut: {
+            /** Id */
+            id: string;
+            /** Maps */
+            maps: ("albedo" | "normal" | "roughness" | "relief")[];
+            /** Mean */
+            mean: string;
+            /** Missing */
+            missing: boolean;
+            /** Name */
+            name: string;
+            /** Own */
+            own: boolean;
+            /** Size */
+            size: number;
+            /** Told */
+            told: string[];
+        };
+        /**
+         * MakeCoatPiece
+         * @description Keep coats ``first`` to ``last`` (from 0, the bottom) as a piece and use it in their place.
+         */
+        MakeCoatPiece: {
+            /** Coat */
+            coat: string;
+            /** First */
+            first: number;
+            /** Last */
+            last: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "make_coat_piece";
+            piece: components["schemas"]["CoatPiece"];
+        };
+        /**
+         * MakePiece
+         * @description Keep lines ``first`` to ``last`` (from 0) of a mask as a piece and use it in their place.
+         */
+        MakePiece: {
+            /** First */
+            first: number;
+            /** Last */
+            last: number;
+            /** Line */
+            line: string;
+            /** Mask */
+            mask: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "make_piece";
+            piece: components["schemas"]["Piece"];
+        };
+        /**
+         * MapStateOut
+         * @description One map of a delivery as the fit check found it; ``shown``: the name of its pictures, where there are any;
+         *     ``full``: stored full scale.
+         */
+        MapStateOut: {
+            /** Channels */
+            channels: string[];
+            /**
+             * Compared
+             * @enum {string}
+             */
+            compared: "samples" | "manifest" | "no";
+            /** Exact */
+            exact: number | null;
+            /** Files */
+            files: string[];
+            /** Full */
+            full: number;
+            /** Kind */
+            kind: string;
+            /** Mean */
+            mean: number | null;
+            /** Metres */
+            metres: [
+                number,
+                number
+            ] | null;
+            /** Of */
+            of: string;
+            /** Shown */
+            shown: string;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "exact" | "unchanged" | "wrong" | "unread";
+            /** Title */
+            title: string;
+            /** Words */
+            words: string;
+            /** Worst */
+            worst: number | null;
+        };
+        /**
+         * MarksIn
+         * @description Places in metres east and south of the north-west corner.
+         */
+        MarksIn: {
+            /** Inside */
+            inside: number[][];
+            /** Outside */
+            outside: number[][];
+        };
+        /** Mask */
+        Mask: {
+            /** Id */
+            id: string;
+            /**
+             * Lines
+             * @default []
+             */
+            lines: (components["schemas"]["Take"] | components["schemas"]["Add"] | components["schemas"]["LeaveOut"] | components["schemas"]["KeepWithin"] | components["schemas"]["Strongest"] | components["schemas"]["Weakest"] | components["schemas"]["Multiply"] | components["schemas"]["Difference"] | components["schemas"]["Blend"] | components["schemas"]["TurnOver"] | components["schemas"]["Levels"] | components["schemas"]["Gamma"] | components["schemas"]["Contrast"] | components["schemas"]["Bend"] | components["schemas"]["Stretch"] | components["schemas"]["Equalise"] | components["schemas"]["Threshold"] | components["schemas"]["Cut"] | components["schemas"]["Blur"] | components["schemas"]["Sharpen"] | components["schemas"]["Widen"] | components["schemas"]["Narrow"] | components["schemas"]["RemoveSpecks"] | components["schemas"]["FillHoles"] | components["schemas"]["Fray"] | components["schemas"]["Drift"] | components["schemas"]["Trickle"] | components["schemas"]["TouchUp"] | components["schemas"]["LayOver"] | components["schemas"]["PieceLine"])[];
+            /** Name */
+            name: string;
+        };
+        /**
+         * MaskHereOut
+         * @description A mask at a place of the home grid, line by line.
+         */
+        MaskHereOut: {
+            /** Lines */
+            lines: components["schemas"]["LineHereOut"][];
+            /** Mask */
+            mask: string;
+            /** Name */
+            name: string;
+            /** Says */
+            says: string;
+            /** Strength */
+            strength: number;
+        };
+        /** MaskSource */
+        MaskSource: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "mask";
+            /** Mask */
+            mask: string;
+            /**
+             * Turned
+             * @default false
+             */
+            turned: boolean;
+        };
+        /**
+         * MaskUse
+         * @description Another mask as it comes out of its own recipe, or one ``band`` (from 0) of one that was cut into bands.
+         */
+        MaskUse: {
+            /** Band */
+            band?: number | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "mask";
+            /** Mask */
+            mask: string;
+        };
+        /** Match */
+        Match: {
+            /** Id */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "match";
+            /**
+             * Muted
+             * @default false
+             */
+            muted: boolean;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /**
+             * Picture
+             * @default picture
+             */
+            picture: string;
+            /**
+             * Seen
+             * @default both
+             * @enum {string}
+             */
+            seen: "both" | "near" | "far";
+            /**
+             * Strength
+             * @default 1
+             */
+            strength: number;
+            /**
+             * Way
+             * @default layers
+             * @enum {string}
+             */
+            way: "layers" | "image";
+            /** Within */
+            within?: (components["schemas"]["Band"] | components["schemas"]["MaskUse"] | components["schemas"]["ReadingUse"] | components["schemas"]["Plain"] | components["schemas"]["FeatureUse"]) | null;
+        };
+        /** MendEdges */
+        MendEdges: {
+            /**
+             * Amount
+             * @default 1
+             */
+            amount: number;
+            /** Id */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "mend_edges";
+            /**
+             * Muted
+             * @default false
+             */
+            muted: boolean;
+            /**
+             * Samples
+             * @default 1
+             */
+            samples: number;
+            /**
+             * Where
+             * @default []
+             */
+            where: (components["schemas"]["Take"] | components["schemas"]["Add"] | components["schemas"]["LeaveOut"] | components["schemas"]["KeepWithin"] | components["schemas"]["Strongest"] | components["schemas"]["Weakest"] | components["schemas"]["Multiply"] | components["schemas"]["Difference"] | components["schemas"]["Blend"] | components["schemas"]["TurnOver"] | components["schemas"]["Levels"] | components["schemas"]["Gamma"] | components["schemas"]["Contrast"] | components["schemas"]["Bend"] | components["schemas"]["Stretch"] | components["schemas"]["Equalise"] | components["schemas"]["Threshold"] | components["schemas"]["Cut"] | components["schemas"]["Blur"] | components["schemas"]["Sharpen"] | components["schemas"]["Widen"] | components["schemas"]["Narrow"] | components["schemas"]["RemoveSpecks"] | components["schemas"]["FillHoles"] | components["schemas"]["Fray"] | components["schemas"]["Drift"] | components["schemas"]["Trickle"] | components["schemas"]["TouchUp"] | components["schemas"]["LayOver"] | components["schemas"]["PieceLine"])[];
+        };
+        /**
+         * Merge
+         * @description Layers that count as one: its weight is the sum of theirs, its look is theirs blended by ``shares``, the part
+         *     of the ground that each covered when they were merged.
+         */
+        Merge: {
+            /** Colour */
+            colour: string;
+            /** Id */
+            id: string;
+            /** Layers */
+            layers: string[];
+            /** Name */
+            name: string;
+            /** Shares */
+            shares: number[];
+        };
+        /**
+         * MergeLayers
+         * @description Layers that count as one from now on; ``shares``: which part of the ground each covers. Channels that carried
+         *     the weight of one of them carry that of all of them, once.
+         */
+        MergeLayers: {
+            /** Id */
+            id: string;
+            /** Layers */
+            layers: string[];
+            /** Name */
+            name: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "merge_layers";
+            /** Shares */
+            shares: number[];
+        };
+        /**
+         * Mixing
+         * @description How layers share. ``depth``: metres over which layers meet where relief leads; ``one_size``: metres across of
+         *     every texture, each its own when left out.
+         */
+        Mixing: {
+            /**
+             * Depth
+             * @default 0.1
+             */
+            depth: number;
+            /** One Size */
+            one_size?: number | null;
+            /**
+             * Sharing
+             * @default cover
+             * @enum {string}
+             */
+            sharing: "cover" | "by_strength" | "relief_led";
+        };
+        /** MoreCells */
+        MoreCells: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "more";
+            /**
+             * Times
+             * @default 2
+             */
+            times: number;
+        };
+        /** MoveCoat */
+        MoveCoat: {
+            /** Coat */
+            coat: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "move_coat";
+            /** To */
+            to: number;
+        };
+        /** MoveLayer */
+        MoveLayer: {
+            /** Layer */
+            layer: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "move_layer";
+            /** To */
+            to: number;
+        };
+        /** MoveLine */
+        MoveLine: {
+            /** Line */
+            line: string;
+            /** Mask */
+            mask: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "move_line";
+            /** To */
+            to: number;
+        };
+        /** MoveMask */
+        MoveMask: {
+            /** Mask */
+            mask: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "move_mask";
+            /** To */
+            to: number;
+        };
+        /** MoveStep */
+        MoveStep: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "move_step";
+            /** Step */
+            step: string;
+            /** To */
+            to: number;
+        };
+        /** Multiples */
+        Multiples: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "multiples";
+            /**
+             * Of
+             * @default 512
+             */
+            of: number;
+            /**
+             * Plus
+             * @default 0
+             * @enum {integer}
+             */
+            plus: 0 | 1;
+        };
+        /** Multiply */
+        Multiply: {
+            /** Id */
+            id: string;
+            /**
+             * Muted
+             * @default false
+             */
+            muted: boolean;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /** Source */
+            source: components["schemas"]["Band"] | components["schemas"]["MaskUse"] | components["schemas"]["ReadingUse"] | components["schemas"]["Plain"] | components["schemas"]["FeatureUse"];
+            /**
+             * Strength
+             * @default 1
+             */
+            strength: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            verb: "multiply";
+        };
+        /** Narrow */
+        Narrow: {
+            /**
+             * By
+             * @default 12
+             */
+            by: number;
+            /**
+             * Fade
+             * @default 4
+             */
+            fade: number;
+            /** Id */
+            id: string;
+            /**
+             * Muted
+             * @default false
+             */
+            muted: boolean;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            verb: "narrow";
+        };
+        /** NearAndFar */
+        NearAndFar: {
+            /**
+             * Far
+             * @default {
+             *       "kind": "fewer",
+             *       "over": 4
+             *     }
+             */
+            far: components["schemas"]["SameCells"] | components["schemas"]["FewerCells"] | components["schemas"]["MoreCells"] | components["schemas"]["PowerOfTwoCells"] | components["schemas"]["FreeSize"];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "near_far";
+        };
+        /**
+         * Neutral
+         * @description A setting there that would spoil a correct map: what it must be, and why.
+         */
+        Neutral: {
+            /** Because */
+            because: string;
+            /** Setting */
+            setting: string;
+            /** To */
+            to: string;
+        };
+        /**
+         * NewProject
+         * @description Make a project of an inspected heightmap with its real-world measures.
+         */
+        NewProject: {
+            /**
+             * Heights
+             * @enum {string}
+             */
+            heights: "stored" | "range";
+            /**
+             * High
+             * @default 100
+             */
+            high: number;
+            /**
+             * Low
+             * @default 0
+             */
+            low: number;
+            /** Name */
+            name: string;
+            /**
+             * Samples
+             * @default border
+             * @enum {string}
+             */
+            samples: "border" | "cells";
+            source: components["schemas"]["FileLayout"];
+            /** Spacing X */
+            spacing_x: number;
+            /** Spacing Y */
+            spacing_y: number;
+            /** Water */
+            water?: number | null;
+        };
+        /** OddityOut */
+        OddityOut: {
+            /** Code */
+            code: string;
+            /** Message */
+            message: string;
+            /**
+             * Severity
+             * @enum {string}
+             */
+            severity: "note" | "attention";
+        };
+        /**
+         * OfferOut
+         * @description A number that would bring a place in or out: the field of what the line reads, the value, and what it does.
+         */
+        OfferOut: {
+            /** Field */
+            field: string;
+            /** Says */
+            says: string;
+            /** Value */
+            value: number;
+        };
+        /** OneColour */
+        OneColour: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "one";
+        };
+        /** OneFile */
+        OneFile: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "one";
+        };
+        /**
+         * OtherOut
+         * @description Something that could be delivered and is not.
+         */
+        OtherOut: {
+            choice: components["schemas"]["ItemChoice"];
+            /** Group */
+            group: string;
+            /** Of */
+            of: string;
+            /** Title */
+            title: string;
+        };
+        /**
+         * OutcomeOut
+         * @description What comes out of sharing under one name; ``index``: its number in the index map of the strongest.
+         */
+        OutcomeOut: {
+            /** Colour */
+            colour: string;
+            /** Id */
+            id: string;
+            /** Index */
+            index: number;
+            /** Members */
+            members: string[];
+            /** Name */
+            name: string;
+        };
+        /** PackedChannels */
+        PackedChannels: {
+            /**
+             * Base
+             * @default written
+             * @enum {string}
+             */
+            base: "written" | "implied";
+            /**
+             * Channels
+             * @default 4
+             * @enum {integer}
+             */
+            channels: 3 | 4;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "packed";
+        };
+        /**
+         * PaintedQuery
+         * @description How a colour or surface map is written.
+         */
+        PaintedQuery: {
+            /** Cols */
+            cols: number;
+            /**
+             * Depth
+             * @default 8
+             * @enum {string}
+             */
+            depth: "8" | "8d" | "16" | "float";
+            /**
+             * Registration
+             * @default vertex
+             * @enum {string}
+             */
+            registration: "vertex" | "area";
+            /** Rows */
+            rows: number;
+        };
+        /**
+         * PaintedSizeOut
+         * @description A size that a colour map may be written at.
+         */
+        PaintedSizeOut: {
+            /** Cols */
+            cols: number;
+            /**
+             * Registration
+             * @enum {string}
+             */
+            registration: "vertex" | "area";
+            /** Rows */
+            rows: number;
+            /** Title */
+            title: string;
+        };
+        /**
+         * PaintedSource
+         * @description One part of the colour map (*near* or *far*), or of a surface map; those of one part have it as red. *strongest*:
+         *     the number of the layer that is strongest.
+         */
+        PaintedSource: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "painted";
+            /** Map */
+            map: ("colour" | "colour_far" | "strongest") | ("normal" | "roughness" | "occlusion" | "curvature" | "detail");
+            /**
+             * Part
+             * @default r
+             * @enum {string}
+             */
+            part: "r" | "g" | "b";
+            /**
+             * Turned
+             * @default false
+             */
+            turned: boolean;
+        };
+        /**
+         * PaintingOut
+         * @description Everything the pages of layers and colour need that is not in the document.
+         */
+        PaintingOut: {
+            /** Coats */
+            coats: components["schemas"]["CoatKindOut"][];
+            /** Depths */
+            depths: components["schemas"]["ChoiceOut"][];
+            /** Looks */
+            looks: components["schemas"]["LookOut"][];
+            /** Outcomes */
+            outcomes: components["schemas"]["OutcomeOut"][];
+            /** Pictures */
+            pictures: components["schemas"]["ChoiceOut"][];
+            /** Sharings */
+            sharings: components["schemas"]["SharingOut"][];
+            /** Sizes */
+            sizes: components["schemas"]["PaintedSizeOut"][];
+            /** Surface */
+            surface: components["schemas"]["SlotOut"][];
+            /** Surface Maps */
+            surface_maps: components["schemas"]["ChoiceOut"][];
+            /** Troubles */
+            troubles: components["schemas"]["TroubleOut"][];
+        };
+        /**
+         * ParamOut
+         * @description A number, a choice or a map that a reading takes, with the value it has in this project.
+         */
+        ParamOut: {
+            /** Choices */
+            choices: components["schemas"]["ChoiceOut"][];
+            /** Decimals */
+            decimals: number;
+            /** Default */
+            default: number | string;
+            /** High */
+            high: number;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "number" | "choice" | "map" | "file" | "picture" | "colour";
+            /** Low */
+            low: number;
+            /** Name */
+            name: string;
+            /** Step */
+            step: number;
+            /** Title */
+            title: string;
+            /** Unit */
+            unit: string;
+            /** Value */
+            value: number | string;
+        };
+        /**
+         * PictureOut
+         * @description A picture kept aside; ``kind``: the kind of reading that lays it over the ground. ``samples``: what its samples
+         *     most likely are, and ``says`` what that means.
+         */
+        PictureOut: {
+            /** Asset */
+            asset: string;
+            /** Channels */
+            channels: number;
+            /** Columns */
+            columns: number;
+            /** Kind */
+            kind: string;
+            /** Name */
+            name: string;
+            /** Rows */
+            rows: number;
+            /**
+             * Samples
+             * @enum {string}
+             */
+            samples: "border" | "cells";
+            /** Says */
+            says: string;
+        };
+        /**
+         * Piece
+         * @description A few lines under a name, with the numbers that its users may set.
+         */
+        Piece: {
+            /**
+             * Exposed
+             * @default []
+             */
+            exposed: components["schemas"]["Exposed"][];
+            /** Id */
+            id: string;
+            /** Lines */
+            lines: (components["schemas"]["Take"] | components["schemas"]["Add"] | components["schemas"]["LeaveOut"] | components["schemas"]["KeepWithin"] | components["schemas"]["Strongest"] | components["schemas"]["Weakest"] | components["schemas"]["Multiply"] | components["schemas"]["Difference"] | components["schemas"]["Blend"] | components["schemas"]["TurnOver"] | components["schemas"]["Levels"] | components["schemas"]["Gamma"] | components["schemas"]["Contrast"] | components["schemas"]["Bend"] | components["schemas"]["Stretch"] | components["schemas"]["Equalise"] | components["schemas"]["Threshold"] | components["schemas"]["Cut"] | components["schemas"]["Blur"] | components["schemas"]["Sharpen"] | components["schemas"]["Widen"] | components["schemas"]["Narrow"] | components["schemas"]["RemoveSpecks"] | components["schemas"]["FillHoles"] | components["schemas"]["Fray"] | components["schemas"]["Drift"] | components["schemas"]["Trickle"] | components["schemas"]["TouchUp"] | components["schemas"]["LayOver"] | components["schemas"]["PieceLine"])[];
+            /** Name */
+            name: string;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+        };
+        /** PieceCoat */
+        PieceCoat: {
+            /** Id */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "piece";
+            /**
+             * Muted
+             * @default false
+             */
+            muted: boolean;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /** Numbers */
+            numbers?: {
+                [key: string]: number;
+            };
+            /** Piece */
+            piece: string;
+            /**
+             * Seen
+             * @default both
+             * @enum {string}
+             */
+            seen: "both" | "near" | "far";
+            /**
+             * Strength
+             * @default 1
+             */
+            strength: number;
+            /** Within */
+            within?: (components["schemas"]["Band"] | components["schemas"]["MaskUse"] | components["schemas"]["ReadingUse"] | components["schemas"]["Plain"] | components["schemas"]["FeatureUse"]) | null;
+        };
+        /**
+         * PieceLine
+         * @description A piece with numbers of its own; ``how`` says whether its lines go on from what is there or are put to it.
+         */
+        PieceLine: {
+            /**
+             * How
+             * @default follow
+             * @enum {string}
+             */
+            how: "follow" | "take" | "add" | "leave_out" | "keep_within" | "strongest" | "weakest" | "multiply" | "difference";
+            /** Id */
+            id: string;
+            /**
+             * Muted
+             * @default false
+             */
+            muted: boolean;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /** Numbers */
+            numbers?: {
+                [key: string]: number;
+            };
+            /** Piece */
+            piece: string;
+            /**
+             * Strength
+             * @default 1
+             */
+            strength: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            verb: "piece";
+        };
+        /**
+         * PlaceIn
+         * @description ``over``: names of files that may be replaced although they are not ours, as the person was asked.
+         */
+        PlaceIn: {
+            /**
+             * Over
+             * @default []
+             */
+            over: string[];
+        };
+        /**
+         * PlaceName
+         * @description A folder below one of those allowed at the start, by that one's number.
+         */
+        PlaceName: {
+            /** Folder */
+            folder: number;
+            /** Name */
+            name: string;
+        };
+        /** PlaceOut */
+        PlaceOut: {
+            /** Folder */
+            folder: number;
+            /** Name */
+            name: string;
+            /** Root */
+            root: string;
+        };
+        /**
+         * PlacedOut
+         * @description What came of putting files into a folder; ``way``: names that are not ours there.
+         */
+        PlacedOut: {
+            /** Folder */
+            folder: string;
+            /** Same */
+            same: number;
+            /** Trouble */
+            trouble: string | null;
+            /** Way */
+            way: string[];
+            /** Written */
+            written: number;
+        };
+        /**
+         * PlacementOut
+         * @description What a file says about the real world.
+         */
+        PlacementOut: {
+            /** Metres */
+            metres: boolean;
+            /**
+             * Registration
+             * @enum {string}
+             */
+            registration: "vertex" | "area";
+            /** Says */
+            says: string;
+            /** Spacing X */
+            spacing_x: number;
+            /** Spacing Y */
+            spacing_y: number;
+        };
+        /**
+         * Plain
+         * @description The same number everywhere.
+         */
+        Plain: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "plain";
+            /**
+             * Value
+             * @default 0.5
+             */
+            value: number;
+        };
+        /** PlainColour */
+        PlainColour: {
+            /**
+             * Colour
+             * @default #8d8a5c
+             */
+            colour: string;
+            /** Id */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "plain";
+            /**
+             * Mode
+             * @default normal
+             * @enum {string}
+             */
+            mode: "normal" | "multiply" | "screen" | "overlay" | "soft_light" | "lighten" | "darken" | "colour";
+            /**
+             * Muted
+             * @default false
+             */
+            muted: boolean;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /**
+             * Seen
+             * @default both
+             * @enum {string}
+             */
+            seen: "both" | "near" | "far";
+            /**
+             * Strength
+             * @default 1
+             */
+            strength: number;
+            /** Within */
+            within?: (components["schemas"]["Band"] | components["schemas"]["MaskUse"] | components["schemas"]["ReadingUse"] | components["schemas"]["Plain"] | components["schemas"]["FeatureUse"]) | null;
+        };
+        /**
+         * PlanItem
+         * @description One map and its files: ``name`` of the first, how many ``files``; ``rows``, ``cols`` of the whole; ``tiles``
+         *     across and down; ``ends``: what black and white of a height stand for; ``sharpens``: a sharper reduction can be
+         *     chosen.
+         */
+        PlanItem: {
+            /** Bits */
+            bits: number;
+            /** Bytes */
+            bytes: number;
+            /** Channels */
+            channels: string[];
+            choice: components["schemas"]["ItemChoice"];
+            /** Cols */
+            cols: number;
+            /** Ends */
+            ends: string;
+            /** Files */
+            files: number;
+            /** Form */
+            form: string;
+            /** Format */
+            format: string;
+            /** Forms */
+            forms: components["schemas"]["FormOut"][];
+            /** Free Size */
+            free_size: boolean;
+            /** Group */
+            group: string;
+            /** Kind */
+            kind: string;
+            /** Name */
+            name: string;
+            /** Of */
+            of: string;
+            /**
+             * Registration
+             * @enum {string}
+             */
+            registration: "vertex" | "area";
+            /** Resampled */
+            resampled: string;
+            /** Rows */
+            rows: number;
+            /** Sharpens */
+            sharpens: boolean;
+            /**
+             * Space
+             * @enum {string}
+             */
+            space: "sRGB" | "linear" | "data";
+            /** Tiles */
+            tiles: number[];
+            /** Title */
+            title: string;
+            typed: components["schemas"]["TypedEndsOut"] | null;
+        };
+        /**
+         * PlanOut
+         * @description What a delivery would write, or why it cannot. ``numbers``: what is typed in there.
+         */
+        PlanOut: {
+            /** Bytes */
+            bytes: number;
+            /** Files */
+            files: number;
+            /** Groups */
+            groups: components["schemas"]["GroupOut"][];
+            /** Numbers */
+            numbers: components["schemas"]["RowOut"][];
+            /** Others */
+            others: components["schemas"]["OtherOut"][];
+            /** Pattern */
+            pattern: string;
+            /** Refused */
+            refused: string | null;
+            /** Tokens */
+            tokens: string[];
+            trial: components["schemas"]["TrialOut"] | null;
+        };
+        /**
+         * PointsPreviewIn
+         * @description Points as they would be after operations that are not saved.
+         */
+        PointsPreviewIn: {
+            /** Operations */
+            operations: (components["schemas"]["RenameProject"] | components["schemas"]["SetGround"] | components["schemas"]["AddMask"] | components["schemas"]["RenameMask"] | components["schemas"]["CopyMask"] | components["schemas"]["MoveMask"] | components["schemas"]["DeleteMask"] | components["schemas"]["AddLine"] | components["schemas"]["SetLine"] | components["schemas"]["SetLines"] | components["schemas"]["MoveLine"] | components["schemas"]["DeleteLine"] | components["schemas"]["MakePiece"] | components["schemas"]["SetPiece"] | components["schemas"]["DeletePiece"] | components["schemas"]["TakeApart"] | components["schemas"]["AddFeature"] | components["schemas"]["SetFeature"] | components["schemas"]["DeleteFeature"] | components["schemas"]["AddScatter"] | components["schemas"]["SetScatter"] | components["schemas"]["DeleteScatter"] | components["schemas"]["ApplyKit"] | components["schemas"]["AddLayer"] | components["schemas"]["SetLayer"] | components["schemas"]["MoveLayer"] | components["schemas"]["DeleteLayer"] | components["schemas"]["SetBase"] | components["schemas"]["AddSheet"] | components["schemas"]["SetSheet"] | components["schemas"]["DeleteSheet"] | components["schemas"]["ProposeSheets"] | components["schemas"]["SetDelivery"] | components["schemas"]["AddStep"] | components["schemas"]["SetStep"] | components["schemas"]["MoveStep"] | components["schemas"]["DeleteStep"] | components["schemas"]["ReplaceHeightmap"] | components["schemas"]["AddReading"] | components["schemas"]["SetReading"] | components["schemas"]["DeleteReading"] | components["schemas"]["AddLayers"] | components["schemas"]["SetMixing"] | components["schemas"]["MergeLayers"] | components["schemas"]["TakeMergeApart"] | components["schemas"]["SetStrokes"] | components["schemas"]["DeleteStrokes"] | components["schemas"]["AddLook"] | components["schemas"]["SetLook"] | components["schemas"]["DeleteLook"] | components["schemas"]["AddCoat"] | components["schemas"]["SetCoat"] | components["schemas"]["MoveCoat"] | components["schemas"]["DeleteCoat"] | components["schemas"]["BeginColour"] | components["schemas"]["MakeCoatPiece"] | components["schemas"]["SetCoatPiece"] | components["schemas"]["DeleteCoatPiece"] | components["schemas"]["TakeCoatApart"] | components["schemas"]["SetSurface"] | components["schemas"]["ProposeDataSheets"] | components["schemas"]["SetItems"] | components["schemas"]["ChooseTarget"] | components["schemas"]["SetTarget"] | components["schemas"]["DeleteTarget"])[];
+            /** Sequence */
+            sequence: number;
+            /** Slot */
+            slot: string;
+            /** Tab */
+            tab: string;
+        };
+        /**
+         * Position
+         * @description Where the ground lies there. ``anchor``: the place that its position names. ``up``: the axis that points up.
+         *     ``heights``: counted as in the project, or from its water level.
+         */
+        Position: {
+            /**
+             * Anchor
+             * @default corner
+             * @enum {string}
+             */
+            anchor: "corner" | "centre";
+            /**
+             * Heights
+             * @default project
+             * @enum {string}
+             */
+            heights: "project" | "water";
+            /**
+             * Up
+             * @default z
+             * @enum {string}
+             */
+            up: "z" | "y";
+        };
+        /** PowerOfTwoCells */
+        PowerOfTwoCells: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "power";
+            /**
+             * Most
+             * @default 8192
+             */
+            most: number;
+        };
+        /** PowersOfTwo */
+        PowersOfTwo: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "powers";
+            /**
+             * Least
+             * @default 32
+             */
+            least: number;
+            /**
+             * Most
+             * @default 8192
+             */
+            most: number;
+            /**
+             * Plus
+             * @default 1
+             * @enum {integer}
+             */
+            plus: 0 | 1;
+            /**
+             * Sides
+             * @default equal
+             * @enum {string}
+             */
+            sides: "equal" | "free";
+        };
+        /**
+         * PreviewIn
+         * @description A map as it would be after operations that are not saved. Older requests of a slot stop for newer ones. ``size``:
+         *     samples on the longer side; ``draft``: measured on a smaller ground, for pictures of what takes long; ``part``: a
+         *     rectangle of the ground only, its west, north, east and south as shares of the whole. ``shown``: so many samples on
+         *     the longer side are seen while the hand moves, readings are reduced to them.
+         */
+        PreviewIn: {
+            /**
+             * Draft
+             * @default false
+             */
+            draft: boolean;
+            /** Map */
+            map: string;
+            /** Operations */
+            operations: (components["schemas"]["RenameProject"] | components["schemas"]["SetGround"] | components["schemas"]["AddMask"] | components["schemas"]["RenameMask"] | components["schemas"]["CopyMask"] | components["schemas"]["MoveMask"] | components["schemas"]["DeleteMask"] | components["schemas"]["AddLine"] | components["schemas"]["SetLine"] | components["schemas"]["SetLines"] | components["schemas"]["MoveLine"] | components["schemas"]["DeleteLine"] | components["schemas"]["MakePiece"] | components["schemas"]["SetPiece"] | components["schemas"]["DeletePiece"] | components["schemas"]["TakeApart"] | components["schemas"]["AddFeature"] | components["schemas"]["SetFeature"] | components["schemas"]["DeleteFeature"] | components["schemas"]["AddScatter"] | components["schemas"]["SetScatter"] | components["schemas"]["DeleteScatter"] | components["schemas"]["ApplyKit"] | components["schemas"]["AddLayer"] | components["schemas"]["SetLayer"] | components["schemas"]["MoveLayer"] | components["schemas"]["DeleteLayer"] | components["schemas"]["SetBase"] | components["schemas"]["AddSheet"] | components["schemas"]["SetSheet"] | components["schemas"]["DeleteSheet"] | components["schemas"]["ProposeSheets"] | components["schemas"]["SetDelivery"] | components["schemas"]["AddStep"] | components["schemas"]["SetStep"] | components["schemas"]["MoveStep"] | components["schemas"]["DeleteStep"] | components["schemas"]["ReplaceHeightmap"] | components["schemas"]["AddReading"] | components["schemas"]["SetReading"] | components["schemas"]["DeleteReading"] | components["schemas"]["AddLayers"] | components["schemas"]["SetMixing"] | components["schemas"]["MergeLayers"] | components["schemas"]["TakeMergeApart"] | components["schemas"]["SetStrokes"] | components["schemas"]["DeleteStrokes"] | components["schemas"]["AddLook"] | components["schemas"]["SetLook"] | components["schemas"]["DeleteLook"] | components["schemas"]["AddCoat"] | components["schemas"]["SetCoat"] | components["schemas"]["MoveCoat"] | components["schemas"]["DeleteCoat"] | components["schemas"]["BeginColour"] | components["schemas"]["MakeCoatPiece"] | components["schemas"]["SetCoatPiece"] | components["schemas"]["DeleteCoatPiece"] | components["schemas"]["TakeCoatApart"] | components["schemas"]["SetSurface"] | components["schemas"]["ProposeDataSheets"] | components["schemas"]["SetItems"] | components["schemas"]["ChooseTarget"] | components["schemas"]["SetTarget"] | components["schemas"]["DeleteTarget"])[];
+            /** Part */
+            part?: number[] | null;
+            /** Sequence */
+            sequence: number;
+            /** Shown */
+            shown?: number | null;
+            /** Size */
+            size?: number | null;
+            /** Slot */
+            slot: string;
+            /** Tab */
+            tab: string;
+        };
+        /**
+         * ProbeOut
+         * @description Exact values of maps at one sample of the home grid.
+         */
+        ProbeOut: {
+            /** Col */
+            col: number;
+            /** East */
+            east: number;
+            /** North */
+            north: number;
+            /** Row */
+            row: number;
+            /** Values */
+            values: {
+                [key: string]: number | null;
+            };
+        };
+        /**
+         * ProblemOut
+         * @description Problem details (RFC 7807) with a code for machines and a sentence for people.
+         */
+        ProblemOut: {
+            /** Code */
+            code: string;
+            /** Detail */
+            detail: string;
+            /** Field */
+            field?: string | null;
+            /** Status */
+            status: number;
+            /** Title */
+            title: string;
+            /** Type */
+            type: string;
+        };
+        /**
+         * ProfileOut
+         * @description A map and the height along a line: metres along it, and values (null where there is none).
+         */
+        ProfileOut: {
+            /** Along */
+            along: number[];
+            /** Heights */
+            heights: (number | null)[];
+            /** Name */
+            name: string;
+            /** Values */
+            values: (number | null)[];
+        };
+        /**
+         * Project
+         * @description Everything an artist decided; what can be computed from it is not in it. ``targets``: its own ones.
+         */
+        Project: {
+            /**
+             * @default {
+             *       "colour": "#7d8a5c",
+             *       "dressing": {
+             *         "brightness": 1,
+             *         "east": 0,
+             *         "look": null,
+             *         "middle": null,
+             *         "middle_size": 80,
+             *         "roughness": 1,
+             *         "size": null,
+             *         "south": 0,
+             *         "tint": "#ffffff",
+             *         "turn": 0
+             *       },
+             *       "name": "Base"
+             *     }
+             */
+            base: components["schemas"]["BaseLayer"];
+            /**
+             * Coat Pieces
+             * @default []
+             */
+            coat_pieces: components["schemas"]["CoatPiece"][];
+            /**
+             * Coats
+             * @default []
+             */
+            coats: (components["schemas"]["PlainColour"] | components["schemas"]["Ramp"] | components["schemas"]["Layers"] | components["schemas"]["AerialImage"] | components["schemas"]["Water"] | components["schemas"]["Adjust"] | components["schemas"]["Vary"] | components["schemas"]["LocalContrast"] | components["schemas"]["Match"] | components["schemas"]["Soil"] | components["schemas"]["Bleach"] | components["schemas"]["Carry"] | components["schemas"]["PieceCoat"])[];
+            delivery: components["schemas"]["Delivery"];
+            /**
+             * Features
+             * @default []
+             */
+            features: components["schemas"]["Feature"][];
+            ground: components["schemas"]["Ground"];
+            /**
+             * Layers
+             * @default []
+             */
+            layers: components["schemas"]["Layer"][];
+            /**
+             * Looks
+             * @default []
+             */
+            looks: components["schemas"]["Look"][];
+            /**
+             * Masks
+             * @default []
+             */
+            masks: components["schemas"]["Mask"][];
+            /**
+             * Merges
+             * @default []
+             */
+            merges: components["schemas"]["Merge"][];
+            /**
+             * @default {
+             *       "depth": 0.1,
+             *       "one_size": null,
+             *       "sharing": "cover"
+             *     }
+             */
+            mixing: components["schemas"]["Mixing"];
+            /** Name */
+            name: string;
+            /**
+             * Pieces
+             * @default []
+             */
+            pieces: components["schemas"]["Piece"][];
+            /**
+             * Readings
+             * @default []
+             */
+            readings: components["schemas"]["ReadingSetting"][];
+            /**
+             * Scatters
+             * @default []
+             */
+            scatters: components["schemas"]["Scatter"][];
+            /**
+             * Sheets
+             * @default []
+             */
+            sheets: components["schemas"]["Sheet"][];
+            /**
+             * Strokes
+             * @default []
+             */
+            strokes: components["schemas"]["LayerStrokes"][];
+            /**
+             * @default {
+             *       "curvature": 0.02,
+             *       "detail": 0.5,
+             *       "green": "up",
+             *       "occlusion": 1,
+             *       "strength": 1,
+             *       "textures": 1
+             *     }
+             */
+            surface: components["schemas"]["Surface"];
+            /**
+             * Targets
+             * @default []
+             */
+            targets: components["schemas"]["Target"][];
+            /**
+             * Version
+             * @default 5
+             * @constant
+             */
+            version: 5;
+        };
+        /**
+         * ProjectCard
+         * @description A project on the shelf.
+         */
+        ProjectCard: {
+            /** Bytes */
+            bytes: number;
+            /** Cols */
+            cols: number;
+            /** Id */
+            id: string;
+            /** Layers */
+            layers: number;
+            /** Length */
+            length: number;
+            /** Name */
+            name: string;
+            /** Revision */
+            revision: number;
+            /** Rows */
+            rows: number;
+            /** Trouble */
+            trouble: string | null;
+            /**
+             * Updated At
+             * Format: date-time
+             */
+            updated_at: string;
+            /** Width */
+            width: number;
+        };
+        /** ProposalOut */
+        ProposalOut: {
+            /** Apart */
+            apart: number;
+            /** Lines */
+            lines: (components["schemas"]["Take"] | components["schemas"]["Add"] | components["schemas"]["LeaveOut"] | components["schemas"]["KeepWithin"] | components["schemas"]["Strongest"] | components["schemas"]["Weakest"] | components["schemas"]["Multiply"] | components["schemas"]["Difference"] | components["schemas"]["Blend"] | components["schemas"]["TurnOver"] | components["schemas"]["Levels"] | components["schemas"]["Gamma"] | components["schemas"]["Contrast"] | components["schemas"]["Bend"] | components["schemas"]["Stretch"] | components["schemas"]["Equalise"] | components["schemas"]["Threshold"] | components["schemas"]["Cut"] | components["schemas"]["Blur"] | components["schemas"]["Sharpen"] | components["schemas"]["Widen"] | components["schemas"]["Narrow"] | components["schemas"]["RemoveSpecks"] | components["schemas"]["FillHoles"] | components["schemas"]["Fray"] | components["schemas"]["Drift"] | components["schemas"]["Trickle"] | components["schemas"]["TouchUp"] | components["schemas"]["LayOver"] | components["schemas"]["PieceLine"])[];
+            /** Wrong In */
+            wrong_in: number[];
+            /** Wrong Out */
+            wrong_out: number[];
+        };
+        /**
+         * ProposeDataSheets
+         * @description One more sheet (or several) of a usual kind for data.
+         */
+        ProposeDataSheets: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "propose_data_sheets";
+            /**
+             * What
+             * @enum {string}
+             */
+            what: "water" | "direction" | "surface" | "attributes";
+        };
+        /**
+         * ProposeSheets
+         * @description Replace the sheets that carry weights by as few as hold every layer, the way the target takes them.
+         */
+        ProposeSheets: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "propose_sheets";
+        };
+        /** Raise */
+        Raise: {
+            /**
+             * Amount
+             * @default 1
+             */
+            amount: number;
+            /**
+             * By
+             * @default 0
+             */
+            by: number;
+            /** Id */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "raise";
+            /**
+             * Muted
+             * @default false
+             */
+            muted: boolean;
+            /**
+             * Where
+             * @default []
+             */
+            where: (components["schemas"]["Take"] | components["schemas"]["Add"] | components["schemas"]["LeaveOut"] | components["schemas"]["KeepWithin"] | components["schemas"]["Strongest"] | components["schemas"]["Weakest"] | components["schemas"]["Multiply"] | components["schemas"]["Difference"] | components["schemas"]["Blend"] | components["schemas"]["TurnOver"] | components["schemas"]["Levels"] | components["schemas"]["Gamma"] | components["schemas"]["Contrast"] | components["schemas"]["Bend"] | components["schemas"]["Stretch"] | components["schemas"]["Equalise"] | components["schemas"]["Threshold"] | components["schemas"]["Cut"] | components["schemas"]["Blur"] | components["schemas"]["Sharpen"] | components["schemas"]["Widen"] | components["schemas"]["Narrow"] | components["schemas"]["RemoveSpecks"] | components["schemas"]["FillHoles"] | components["schemas"]["Fray"] | components["schemas"]["Drift"] | components["schemas"]["Trickle"] | components["schemas"]["TouchUp"] | components["schemas"]["LayOver"] | components["schemas"]["PieceLine"])[];
+        };
+        /** Ramp */
+        Ramp: {
+            /**
+             * Along
+             * @default {
+             *       "black": 0,
+             *       "kind": "reading",
+             *       "reading": "height",
+             *       "white": 100
+             *     }
+             */
+            along: components["schemas"]["Band"] | components["schemas"]["MaskUse"] | components["schemas"]["ReadingUse"] | components["schemas"]["Plain"] | components["schemas"]["FeatureUse"];
+            /** Id */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "ramp";
+            /**
+             * Mode
+             * @default normal
+             * @enum {string}
+             */
+            mode: "normal" | "multiply" | "screen" | "overlay" | "soft_light" | "lighten" | "darken" | "colour";
+            /**
+             * Muted
+             * @default false
+             */
+            muted: boolean;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /**
+             * Seen
+             * @default both
+             * @enum {string}
+             */
+            seen: "both" | "near" | "far";
+            /**
+             * Stops
+             * @default [
+             *       {
+             *         "at": 0,
+             *         "colour": "#4a3f33"
+             *       },
+             *       {
+             *         "at": 0.35,
+             *         "colour": "#6f7049"
+             *       },
+             *       {
+             *         "at": 0.7,
+             *         "colour": "#9a966f"
+             *       },
+             *       {
+             *         "at": 1,
+             *         "colour": "#b9b4a7"
+             *       }
+             *     ]
+             */
+            stops: components["schemas"]["Stop"][];
+            /**
+             * Strength
+             * @default 1
+             */
+            strength: number;
+            /** Within */
+            within?: (components["schemas"]["Band"] | components["schemas"]["MaskUse"] | components["schemas"]["ReadingUse"] | components["schemas"]["Plain"] | components["schemas"]["FeatureUse"]) | null;
+        };
+        /**
+         * ReadHereOut
+         * @description What a line reads at a place. ``mask``: the other mask that it reads.
+         */
+        ReadHereOut: {
+            /** Field */
+            field: string;
+            /** Mask */
+            mask: string | null;
+            /** Offers */
+            offers: components["schemas"]["OfferOut"][];
+            /** Says */
+            says: string;
+            /** Strength */
+            strength: number;
+        };
+        /**
+         * ReadOff
+         * @description A place in the target's own coordinates (metres east and north) and what is there: its height in metres and, if
+         *     it was looked at, the strongest layer.
+         */
+        ReadOff: {
+            /** East */
+            east: number;
+            /** Height */
+            height: number;
+            /** North */
+            north: number;
+            /**
+             * Strongest
+             * @default
+             */
+            strongest: string;
+        };
+        /**
+         * ReadingOut
+         * @description A reading of a project. ``name`` is its id; ``numbers_of`` the id under which its numbers are kept.
+         *
+         *     ``own``: made by the artist, one more of its ``kind``. ``left``: by a step of preparation; ``trouble``: why it is
+         *     empty.
+         */
+        ReadingOut: {
+            /** Above */
+            above: boolean;
+            /**
+             * At Other Sizes
+             * @enum {string}
+             */
+            at_other_sizes: "agrees" | "home" | "fine";
+            /** Decimals */
+            decimals: number;
+            /** Family */
+            family: string;
+            /** First */
+            first: boolean;
+            /** Good For */
+            good_for: string;
+            /** High */
+            high: number | null;
+            /** Key */
+            key: string;
+            /** Kind */
+            kind: string;
+            /** Left */
+            left: boolean;
+            /** Less */
+            less: string;
+            /** Light */
+            light: boolean;
+            /** Low */
+            low: number | null;
+            /** More */
+            more: string;
+            /** Name */
+            name: string;
+            /** Numbers Of */
+            numbers_of: string;
+            /** Open End */
+            open_end: boolean;
+            /** Own */
+            own: boolean;
+            /** Params */
+            params: components["schemas"]["ParamOut"][];
+            /** Probed */
+            probed: boolean;
+            /** Ramp */
+            ramp: string;
+            /** Ramp All */
+            ramp_all: boolean;
+            /** Ramp High */
+            ramp_high: number[] | null;
+            /**
+             * Scale
+             * @enum {string}
+             */
+            scale: "linear" | "log";
+            /** Sentence */
+            sentence: string;
+            /** Signed */
+            signed: boolean;
+            /** Steers */
+            steers: boolean;
+            /** Title */
+            title: string;
+            /** Trouble */
+            trouble: string | null;
+            /** Unit */
+            unit: string;
+            /** Whole Ground */
+            whole_ground: boolean;
+            /** Wraps */
+            wraps: boolean;
+        };
+        /**
+         * ReadingSetting
+         * @description Numbers of a reading that differ from its defaults, or one more reading of a kind with numbers of its own.
+         *
+         *     The id of a kind's first reading is the kind itself.
+         */
+        ReadingSetting: {
+            /** Id */
+            id: string;
+            /** Kind */
+            kind: string;
+            /** Name */
+            name?: string | null;
+            /** Numbers */
+            numbers?: {
+                [key: string]: number | string;
+            };
+        };
+        /**
+         * ReadingSource
+         * @description A reading between what black and what white stand for, in its own unit.
+         */
+        ReadingSource: {
+            /** Black */
+            black: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "reading";
+            /**
+             * Mapping
+             * @default own
+             * @enum {string}
+             */
+            mapping: "own" | "even" | "log" | "stretch" | "signed" | "east" | "north";
+            /** Reading */
+            reading: string;
+            /**
+             * Turned
+             * @default false
+             */
+            turned: boolean;
+            /** White */
+            white: number;
+        };
+        /**
+         * ReadingUse
+         * @description A reading through a mapping: 0 at ``black``, 1 at ``white``; log as the reading says.
+         */
+        ReadingUse: {
+            /** Black */
+            black: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "reading";
+            /** Reading */
+            reading: string;
+            /** White */
+            white: number;
+        };
+        /**
+         * RecipeLines
+         * @description The lines that a text stands for.
+         */
+        RecipeLines: {
+            /** Lines */
+            lines: (components["schemas"]["Take"] | components["schemas"]["Add"] | components["schemas"]["LeaveOut"] | components["schemas"]["KeepWithin"] | components["schemas"]["Strongest"] | components["schemas"]["Weakest"] | components["schemas"]["Multiply"] | components["schemas"]["Difference"] | components["schemas"]["Blend"] | components["schemas"]["TurnOver"] | components["schemas"]["Levels"] | components["schemas"]["Gamma"] | components["schemas"]["Contrast"] | components["schemas"]["Bend"] | components["schemas"]["Stretch"] | components["schemas"]["Equalise"] | components["schemas"]["Threshold"] | components["schemas"]["Cut"] | components["schemas"]["Blur"] | components["schemas"]["Sharpen"] | components["schemas"]["Widen"] | components["schemas"]["Narrow"] | components["schemas"]["RemoveSpecks"] | components["schemas"]["FillHoles"] | components["schemas"]["Fray"] | components["schemas"]["Drift"] | components["schemas"]["Trickle"] | components["schemas"]["TouchUp"] | components["schemas"]["LayOver"] | components["schemas"]["PieceLine"])[];
+        };
+        /**
+         * RecipeText
+         * @description A recipe as plain text.
+         */
+        RecipeText: {
+            /** Text */
+            text: string;
+        };
+        /**
+         * Refine
+         * @description Fine relief by noise where ``detail`` is above 0 (metres on rough ground).
+         */
+        Refine: {
+            /**
+             * Amount
+             * @default 1
+             */
+            amount: number;
+            /**
+             * Detail
+             * @default 0
+             */
+            detail: number;
+            /** Id */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "refine";
+            /**
+             * Muted
+             * @default false
+             */
+            muted: boolean;
+            /**
+             * Seed
+             * @default 1
+             */
+            seed: number;
+            /**
+             * Times
+             * @default 2
+             * @enum {integer}
+             */
+            times: 2 | 4 | 8;
+            /**
+             * Where
+             * @default []
+             */
+            where: (components["schemas"]["Take"] | components["schemas"]["Add"] | components["schemas"]["LeaveOut"] | components["schemas"]["KeepWithin"] | components["schemas"]["Strongest"] | components["schemas"]["Weakest"] | components["schemas"]["Multiply"] | components["schemas"]["Difference"] | components["schemas"]["Blend"] | components["schemas"]["TurnOver"] | components["schemas"]["Levels"] | components["schemas"]["Gamma"] | components["schemas"]["Contrast"] | components["schemas"]["Bend"] | components["schemas"]["Stretch"] | components["schemas"]["Equalise"] | components["schemas"]["Threshold"] | components["schemas"]["Cut"] | components["schemas"]["Blur"] | components["schemas"]["Sharpen"] | components["schemas"]["Widen"] | components["schemas"]["Narrow"] | components["schemas"]["RemoveSpecks"] | components["schemas"]["FillHoles"] | components["schemas"]["Fray"] | components["schemas"]["Drift"] | components["schemas"]["Trickle"] | components["schemas"]["TouchUp"] | components["schemas"]["LayOver"] | components["schemas"]["PieceLine"])[];
+        };
+        /**
+         * Region
+         * @description A part of the ground, for a quick trial: metres east and south of the north-west corner.
+         */
+        Region: {
+            /** East */
+            east: number;
+            /** Length */
+            length: number;
+            /** South */
+            south: number;
+            /** Width */
+            width: number;
+        };
+        /** Regions */
+        Regions: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "regions";
+            /**
+             * Side
+             * @default 512
+             */
+            side: number;
+        };
+        /** RemoveSpecks */
+        RemoveSpecks: {
+            /**
+             * Area
+             * @default 400
+             */
+            area: number;
+            /** Id */
+            id: string;
+            /**
+             * Muted
+             * @default false
+             */
+            muted: boolean;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            verb: "remove_specks";
+        };
+        /** RenameMask */
+        RenameMask: {
+            /** Mask */
+            mask: string;
+            /** Name */
+            name: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "rename_mask";
+        };
+        /** RenameProject */
+        RenameProject: {
+            /** Name */
+            name: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "rename_project";
+        };
+        /**
+         * ReplaceHeightmap
+         * @description Another file under the same project: everything downstream is made anew from it.
+         *
+         *     ``keep`` *extent*: the ground stays as wide and long as it was, so that another size changes the spacing;
+         *     *spacing*: samples stay as far apart, so that another size changes the extent.
+         */
+        ReplaceHeightmap: {
+            file: components["schemas"]["HeightmapFile"];
+            /**
+             * Keep
+             * @default extent
+             * @enum {string}
+             */
+            keep: "extent" | "spacing";
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "replace_heightmap";
+        };
+        /**
+         * ReplaceIn
+         * @description Another heightmap under a project, on a base revision.
+         */
+        ReplaceIn: {
+            /** Base */
+            base: number;
+            /**
+             * Keep
+             * @default extent
+             * @enum {string}
+             */
+            keep: "extent" | "spacing";
+            source: components["schemas"]["FileLayout"];
+            /** Tab */
+            tab: string;
+        };
+        /** Resample */
+        Resample: {
+            /**
+             * Amount
+             * @default 1
+             */
+            amount: number;
+            /** Cols */
+            cols: number;
+            /** Id */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "resample";
+            /**
+             * Muted
+             * @default false
+             */
+            muted: boolean;
+            /** Rows */
+            rows: number;
+            /**
+             * Where
+             * @default []
+             */
+            where: (components["schemas"]["Take"] | components["schemas"]["Add"] | components["schemas"]["LeaveOut"] | components["schemas"]["KeepWithin"] | components["schemas"]["Strongest"] | components["schemas"]["Weakest"] | components["schemas"]["Multiply"] | components["schemas"]["Difference"] | components["schemas"]["Blend"] | components["schemas"]["TurnOver"] | components["schemas"]["Levels"] | components["schemas"]["Gamma"] | components["schemas"]["Contrast"] | components["schemas"]["Bend"] | components["schemas"]["Stretch"] | components["schemas"]["Equalise"] | components["schemas"]["Threshold"] | components["schemas"]["Cut"] | components["schemas"]["Blur"] | components["schemas"]["Sharpen"] | components["schemas"]["Widen"] | components["schemas"]["Narrow"] | components["schemas"]["RemoveSpecks"] | components["schemas"]["FillHoles"] | components["schemas"]["Fray"] | components["schemas"]["Drift"] | components["schemas"]["Trickle"] | components["schemas"]["TouchUp"] | components["schemas"]["LayOver"] | components["schemas"]["PieceLine"])[];
+        };
+        /**
+         * RestSource
+         * @description Full scale minus the other channels of this sheet.
+         */
+        RestSource: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "rest";
+            /**
+             * Turned
+             * @default false
+             */
+            turned: boolean;
+        };
+        /**
+         * RoundOff
+         * @description How high a dome rises is a guess from the slopes beside it, times ``steepness``.
+         */
+        RoundOff: {
+            /**
+             * Amount
+             * @default 1
+             */
+            amount: number;
+            /** Id */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "round_off";
+            /**
+             * Muted
+             * @default false
+             */
+            muted: boolean;
+            /**
+             * Side
+             * @default top
+             * @enum {string}
+             */
+            side: "top" | "bottom";
+            /**
+             * Steepness
+             * @default 0.6
+             */
+            steepness: number;
+            /**
+             * Where
+             * @default []
+             */
+            where: (components["schemas"]["Take"] | components["schemas"]["Add"] | components["schemas"]["LeaveOut"] | components["schemas"]["KeepWithin"] | components["schemas"]["Strongest"] | components["schemas"]["Weakest"] | components["schemas"]["Multiply"] | components["schemas"]["Difference"] | components["schemas"]["Blend"] | components["schemas"]["TurnOver"] | components["schemas"]["Levels"] | components["schemas"]["Gamma"] | components["schemas"]["Contrast"] | components["schemas"]["Bend"] | components["schemas"]["Stretch"] | components["schemas"]["Equalise"] | components["schemas"]["Threshold"] | components["schemas"]["Cut"] | components["schemas"]["Blur"] | components["schemas"]["Sharpen"] | components["schemas"]["Widen"] | components["schemas"]["Narrow"] | components["schemas"]["RemoveSpecks"] | components["schemas"]["FillHoles"] | components["schemas"]["Fray"] | components["schemas"]["Drift"] | components["schemas"]["Trickle"] | components["schemas"]["TouchUp"] | components["schemas"]["LayOver"] | components["schemas"]["PieceLine"])[];
+        };
+        /** RowOut */
+        RowOut: {
+            /** Title */
+            title: string;
+            /** Value */
+            value: string;
+            /** Why */
+            why: string;
+        };
+        /** RuleFieldOut */
+        RuleFieldOut: {
+            /** Choices */
+            choices: components["schemas"]["ChoiceOut"][];
+            /** Decimals */
+            decimals: number;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "number" | "choice" | "numbers" | "rule";
+            /** Name */
+            name: string;
+            /** Title */
+            title: string;
+            /** Unit */
+            unit: string;
+        };
+        /** RuleKindOut */
+        RuleKindOut: {
+            /** Fields */
+            fields: components["schemas"]["RuleFieldOut"][];
+            /** Fresh */
+            fresh: {
+                [key: string]: unknown;
+            };
+            /** Kind */
+            kind: string;
+            /** Sentence */
+            sentence: string;
+            /** Title */
+            title: string;
+        };
+        /**
+         * RulesOut
+         * @description Every class of every rule by the place where it stands, forms that files may have, and plain choices of a
+         *     target.
+         */
+        RulesOut: {
+            /** Data Sheets */
+            data_sheets: components["schemas"]["ChoiceOut"][];
+            /** Forms */
+            forms: components["schemas"]["ChoiceOut"][];
+            /** Places */
+            places: {
+                [key: string]: components["schemas"]["RuleKindOut"][];
+            };
+        };
+        /** SameCells */
+        SameCells: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "same";
+        };
+        /** SavedKitOut */
+        SavedKitOut: {
+            kit: components["schemas"]["KitOut"];
+            /** Left */
+            left: string[];
+        };
+        /**
+         * Scatter
+         * @description Plants or stones: where a mask is full, ``density`` of them on 100 m², none nearer than ``distance`` metres.
+         *     ``clear``: nothing stands within a distance of those.
+         *
+         *     ``size_by``: the name of a map (0–1) that grows sizes from ``size_low`` to ``size_high`` metres; ``spread`` is the
+         *     share by which they vary at random. Scattered things are never part of the height.
+         */
+        Scatter: {
+            /**
+             * Bits
+             * @default 8
+             * @enum {integer}
+             */
+            bits: 8 | 16;
+            /**
+             * Clear
+             * @default []
+             */
+            clear: components["schemas"]["Clear"][];
+            /**
+             * Colour
+             * @default #b5541c
+             */
+            colour: string;
+            /**
+             * Deliver
+             * @default true
+             */
+            deliver: boolean;
+            /**
+             * Density
+             * @default 1
+             */
+            density: number;
+            /**
+             * Distance
+             * @default 4
+             */
+            distance: number;
+            /** Id */
+            id: string;
+            /**
+             * Keep Out
+             * @default []
+             */
+            keep_out: string[];
+            /** Mask */
+            mask?: string | null;
+            /** Name */
+            name: string;
+            /**
+             * Points Format
+             * @default csv
+             * @enum {string}
+             */
+            points_format: "csv" | "geojson" | "ply" | "none";
+            /**
+             * Seed
+             * @default 1
+             */
+            seed: number;
+            /**
+             * Size By
+             * @default
+             */
+            size_by: string;
+            /**
+             * Size High
+             * @default 1.5
+             */
+            size_high: number;
+            /**
+             * Size Low
+             * @default 0.5
+             */
+            size_low: number;
+            /**
+             * Spread
+             * @default 0.2
+             */
+            spread: number;
+            /**
+             * Steepest
+             * @default 90
+             */
+            steepest: number;
+        };
+        /**
+         * ScatterSource
+         * @description How densely something is scattered, white where it is densest.
+         */
+        ScatterSource: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "scatter";
+            /** Scatter */
+            scatter: string;
+            /**
+             * Turned
+             * @default false
+             */
+            turned: boolean;
+        };
+        /**
+         * SentenceOut
+         * @description What a rule is about, and how it reads.
+         */
+        SentenceOut: {
+            /** Sentence */
+            sentence: string;
+            /** Title */
+            title: string;
+        };
+        /** SetBase */
+        SetBase: {
+            base: components["schemas"]["BaseLayer"];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "set_base";
+        };
+        /** SetCoat */
+        SetCoat: {
+            /** Coat */
+            coat: components["schemas"]["PlainColour"] | components["schemas"]["Ramp"] | components["schemas"]["Layers"] | components["schemas"]["AerialImage"] | components["schemas"]["Water"] | components["schemas"]["Adjust"] | components["schemas"]["Vary"] | components["schemas"]["LocalContrast"] | components["schemas"]["Match"] | components["schemas"]["Soil"] | components["schemas"]["Bleach"] | components["schemas"]["Carry"] | components["schemas"]["PieceCoat"];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "set_coat";
+        };
+        /** SetCoatPiece */
+        SetCoatPiece: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "set_coat_piece";
+            piece: components["schemas"]["CoatPiece"];
+        };
+        /** SetDelivery */
+        SetDelivery: {
+            delivery: components["schemas"]["Delivery"];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "set_delivery";
+        };
+        /** SetFeature */
+        SetFeature: {
+            feature: components["schemas"]["Feature"];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "set_feature";
+        };
+        /**
+         * SetGround
+         * @description Change measures of the ground; what is left out stays.
+         */
+        SetGround: {
+            /** Heights */
+            heights?: ("stored" | "range" | "points") | null;
+            /** High */
+            high?: number | null;
+            /** Low */
+            low?: number | null;
+            /**
+             * No Water
+             * @default false
+             */
+            no_water: boolean;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "set_ground";
+            points?: components["schemas"]["KnownPoints"] | null;
+            /** Ratio Locked */
+            ratio_locked?: boolean | null;
+            /** Samples */
+            samples?: ("border" | "cells") | null;
+            /** Spacing X */
+            spacing_x?: number | null;
+            /** Spacing Y */
+            spacing_y?: number | null;
+            /** Water */
+            water?: number | null;
+        };
+        /**
+         * SetItems
+         * @description Choose of one item or of many at once.
+         */
+        SetItems: {
+            /** Items */
+            items: components["schemas"]["ItemChoice"][];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "set_items";
+        };
+        /** SetLayer */
+        SetLayer: {
+            layer: components["schemas"]["Layer"];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "set_layer";
+        };
+        /** SetLine */
+        SetLine: {
+            /** Line */
+            line: components["schemas"]["Take"] | components["schemas"]["Add"] | components["schemas"]["LeaveOut"] | components["schemas"]["KeepWithin"] | components["schemas"]["Strongest"] | components["schemas"]["Weakest"] | components["schemas"]["Multiply"] | components["schemas"]["Difference"] | components["schemas"]["Blend"] | components["schemas"]["TurnOver"] | components["schemas"]["Levels"] | components["schemas"]["Gamma"] | components["schemas"]["Contrast"] | components["schemas"]["Bend"] | components["schemas"]["Stretch"] | components["schemas"]["Equalise"] | components["schemas"]["Threshold"] | components["schemas"]["Cut"] | components["schemas"]["Blur"] | components["schemas"]["Sharpen"] | components["schemas"]["Widen"] | components["schemas"]["Narrow"] | components["schemas"]["RemoveSpecks"] | components["schemas"]["FillHoles"] | components["schemas"]["Fray"] | components["schemas"]["Drift"] | components["schemas"]["Trickle"] | components["schemas"]["TouchUp"] | components["schemas"]["LayOver"] | components["schemas"]["PieceLine"];
+            /** Mask */
+            mask: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "set_line";
+        };
+        /**
+         * SetLines
+         * @description All lines of a mask at once: several of them moved, copied, muted or taken out, or the recipe read from text.
+         *     ``what``: how undo calls it.
+         */
+        SetLines: {
+            /** Lines */
+            lines: (components["schemas"]["Take"] | components["schemas"]["Add"] | components["schemas"]["LeaveOut"] | components["schemas"]["KeepWithin"] | components["schemas"]["Strongest"] | components["schemas"]["Weakest"] | components["schemas"]["Multiply"] | components["schemas"]["Difference"] | components["schemas"]["Blend"] | components["schemas"]["TurnOver"] | components["schemas"]["Levels"] | components["schemas"]["Gamma"] | components["schemas"]["Contrast"] | components["schemas"]["Bend"] | components["schemas"]["Stretch"] | components["schemas"]["Equalise"] | components["schemas"]["Threshold"] | components["schemas"]["Cut"] | components["schemas"]["Blur"] | components["schemas"]["Sharpen"] | components["schemas"]["Widen"] | components["schemas"]["Narrow"] | components["schemas"]["RemoveSpecks"] | components["schemas"]["FillHoles"] | components["schemas"]["Fray"] | components["schemas"]["Drift"] | components["schemas"]["Trickle"] | components["schemas"]["TouchUp"] | components["schemas"]["LayOver"] | components["schemas"]["PieceLine"])[];
+            /** Mask */
+            mask: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "set_lines";
+            /**
+             * What
+             * @default change lines
+             */
+            what: string;
+        };
+        /** SetLook */
+        SetLook: {
+            look: components["schemas"]["Look"];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "set_look";
+        };
+        /** SetMixing */
+        SetMixing: {
+            mixing: components["schemas"]["Mixing"];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "set_mixing";
+        };
+        /** SetPiece */
+        SetPiece: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "set_piece";
+            piece: components["schemas"]["Piece"];
+        };
+        /**
+         * SetReading
+         * @description Numbers of a reading. Those equal to its defaults need not be there; an empty set restores them all.
+         */
+        SetReading: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "set_reading";
+            setting: components["schemas"]["ReadingSetting"];
+        };
+        /** SetScatter */
+        SetScatter: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "set_scatter";
+            scatter: components["schemas"]["Scatter"];
+        };
+        /** SetSheet */
+        SetSheet: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "set_sheet";
+            sheet: components["schemas"]["Sheet"];
+        };
+        /** SetStep */
+        SetStep: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "set_step";
+            /** Step */
+            step: components["schemas"]["FillVoids"] | components["schemas"]["MendEdges"] | components["schemas"]["FitRows"] | components["schemas"]["RoundOff"] | components["schemas"]["Crop"] | components["schemas"]["Resample"] | components["schemas"]["Refine"] | components["schemas"]["UnTerrace"] | components["schemas"]["Smooth"] | components["schemas"]["Soften"] | components["schemas"]["Bed"] | components["schemas"]["Slump"] | components["schemas"]["Erode"] | components["schemas"]["Carve"] | components["schemas"]["Flatten"] | components["schemas"]["Raise"] | components["schemas"]["Exaggerate"] | components["schemas"]["Turn"];
+        };
+        /**
+         * SetStrokes
+         * @description Brush strokes on one layer or the base; without any they go.
+         */
+        SetStrokes: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "set_strokes";
+            strokes: components["schemas"]["LayerStrokes"];
+        };
+        /** SetSurface */
+        SetSurface: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "set_surface";
+            surface: components["schemas"]["Surface"];
+        };
+        /**
+         * SetTarget
+         * @description Keep a target of the project's own, new or changed.
+         */
+        SetTarget: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "set_target";
+            target: components["schemas"]["Target"];
+        };
+        /**
+         * SettingOut
+         * @description A setting of the target that must be neutral.
+         */
+        SettingOut: {
+            /** Because */
+            because: string;
+            /** Setting */
+            setting: string;
+            /** To */
+            to: string;
+        };
+        /** SharedTiles */
+        SharedTiles: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "shared";
+            /**
+             * Side
+             * @default 513
+             */
+            side: number;
+        };
+        /**
+         * SharingOut
+         * @description A way in which layers share. ``by_relief``: by the relief of their textures, over a depth.
+         */
+        SharingOut: {
+            /** By Relief */
+            by_relief: boolean;
+            /** Label */
+            label: string;
+            /** Sentence */
+            sentence: string;
+            /** Value */
+            value: string;
+        };
+        /** Sharpen */
+        Sharpen: {
+            /**
+             * Amount
+             * @default 1
+             */
+            amount: number;
+            /** Id */
+            id: string;
+            /**
+             * Muted
+             * @default false
+             */
+            muted: boolean;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /**
+             * Radius
+             * @default 8
+             */
+            radius: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            verb: "sharpen";
+        };
+        /** Sheet */
+        Sheet: {
+            /** A */
+            a?: (components["schemas"]["WeightSource"] | components["schemas"]["BaseSource"] | components["schemas"]["RestSource"] | components["schemas"]["StepSource"] | components["schemas"]["MaskSource"] | components["schemas"]["BandSource"] | components["schemas"]["ReadingSource"] | components["schemas"]["ScatterSource"] | components["schemas"]["ConstantSource"] | components["schemas"]["PaintedSource"]) | null;
+            /** B */
+            b?: (components["schemas"]["WeightSource"] | components["schemas"]["BaseSource"] | components["schemas"]["RestSource"] | components["schemas"]["StepSource"] | components["schemas"]["MaskSource"] | components["schemas"]["BandSource"] | components["schemas"]["ReadingSource"] | components["schemas"]["ScatterSource"] | components["schemas"]["ConstantSource"] | components["schemas"]["PaintedSource"]) | null;
+            /**
+             * Bits
+             * @default 8
+             * @enum {integer}
+             */
+            bits: 8 | 16;
+            /** G */
+            g?: (components["schemas"]["WeightSource"] | components["schemas"]["BaseSource"] | components["schemas"]["RestSource"] | components["schemas"]["StepSource"] | components["schemas"]["MaskSource"] | components["schemas"]["BandSource"] | components["schemas"]["ReadingSource"] | components["schemas"]["ScatterSource"] | components["schemas"]["ConstantSource"] | components["schemas"]["PaintedSource"]) | null;
+            /** Id */
+            id: string;
+            /**
+             * Layout
+             * @default rgba
+             * @enum {string}
+             */
+            layout: "rgba" | "rgb" | "grey_alpha" | "grey";
+            /** Name */
+            name: string;
+            /** R */
+            r?: (components["schemas"]["WeightSource"] | components["schemas"]["BaseSource"] | components["schemas"]["RestSource"] | components["schemas"]["StepSource"] | components["schemas"]["MaskSource"] | components["schemas"]["BandSource"] | components["schemas"]["ReadingSource"] | components["schemas"]["ScatterSource"] | components["schemas"]["ConstantSource"] | components["schemas"]["PaintedSource"]) | null;
+        };
+        /** SignedStep */
+        SignedStep: {
+            /**
+             * Base Step
+             * @default 0.0078125
+             */
+            base_step: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "signed_step";
+        };
+        /**
+         * SizeOfferOut
+         * @description A size: metres between samples, bytes on disk at most, whether it is the ground's own.
+         */
+        SizeOfferOut: {
+            /** Bytes */
+            bytes: number;
+            /** Cols */
+            cols: number;
+            /** Own */
+            own: boolean;
+            /** Rows */
+            rows: number;
+            /** Spacing X */
+            spacing_x: number;
+            /** Spacing Y */
+            spacing_y: number;
+        };
+        /** SizeOut */
+        SizeOut: {
+            /** Columns */
+            columns: number;
+            /** Rows */
+            rows: number;
+        };
+        /**
+         * SlotOut
+         * @description What stands in one place of a sentence and how it is edited; ``value``: what a new one begins with.
+         */
+        SlotOut: {
+            /** Choices */
+            choices: components["schemas"]["ChoiceOut"][];
+            /** Decimals */
+            decimals: number;
+            /** High */
+            high: number;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "number" | "choice" | "optional" | "source" | "curve" | "edges" | "strokes" | "piece" | "spacing" | "colour" | "stops" | "picture" | "numbers" | "rule";
+            /** Lead */
+            lead: string;
+            /** Low */
+            low: number;
+            /** Name */
+            name: string;
+            /** None */
+            none: string;
+            /** Some */
+            some: string;
+            /**
+             * Start
+             * @enum {string}
+             */
+            start: "" | "band" | "mapped" | "full";
+            /** Step */
+            step: number;
+            /** Title */
+            title: string;
+            /** Unit */
+            unit: string;
+            /** Value */
+            value: number | string | null;
+            /** Where */
+            where: string[] | null;
+            /** Whole */
+            whole: boolean;
+        };
+        /** Slump */
+        Slump: {
+            /**
+             * Amount
+             * @default 1
+             */
+            amount: number;
+            /**
+             * Angle
+             * @default 38
+             */
+            angle: number;
+            /** Id */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "slump";
+            /**
+             * Muted
+             * @default false
+             */
+            muted: boolean;
+            /**
+             * Where
+             * @default []
+             */
+            where: (components["schemas"]["Take"] | components["schemas"]["Add"] | components["schemas"]["LeaveOut"] | components["schemas"]["KeepWithin"] | components["schemas"]["Strongest"] | components["schemas"]["Weakest"] | components["schemas"]["Multiply"] | components["schemas"]["Difference"] | components["schemas"]["Blend"] | components["schemas"]["TurnOver"] | components["schemas"]["Levels"] | components["schemas"]["Gamma"] | components["schemas"]["Contrast"] | components["schemas"]["Bend"] | components["schemas"]["Stretch"] | components["schemas"]["Equalise"] | components["schemas"]["Threshold"] | components["schemas"]["Cut"] | components["schemas"]["Blur"] | components["schemas"]["Sharpen"] | components["schemas"]["Widen"] | components["schemas"]["Narrow"] | components["schemas"]["RemoveSpecks"] | components["schemas"]["FillHoles"] | components["schemas"]["Fray"] | components["schemas"]["Drift"] | components["schemas"]["Trickle"] | components["schemas"]["TouchUp"] | components["schemas"]["LayOver"] | components["schemas"]["PieceLine"])[];
+        };
+        /**
+         * Smooth
+         * @description ``keep``: metres of height difference that are kept as edges; None: nothing is.
+         */
+        Smooth: {
+            /**
+             * Amount
+             * @default 1
+             */
+            amount: number;
+            /** Id */
+            id: string;
+            /** Keep */
+            keep?: number | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "smooth";
+            /**
+             * Muted
+             * @default false
+             */
+            muted: boolean;
+            /**
+             * Radius
+             * @default 10
+             */
+            radius: number;
+            /**
+             * Where
+             * @default []
+             */
+            where: (components["schemas"]["Take"] | components["schemas"]["Add"] | components["schemas"]["LeaveOut"] | components["schemas"]["KeepWithin"] | components["schemas"]["Strongest"] | components["schemas"]["Weakest"] | components["schemas"]["Multiply"] | components["schemas"]["Difference"] | components["schemas"]["Blend"] | components["schemas"]["TurnOver"] | components["schemas"]["Levels"] | components["schemas"]["Gamma"] | components["schemas"]["Contrast"] | components["schemas"]["Bend"] | components["schemas"]["Stretch"] | components["schemas"]["Equalise"] | components["schemas"]["Threshold"] | components["schemas"]["Cut"] | components["schemas"]["Blur"] | components["schemas"]["Sharpen"] | components["schemas"]["Widen"] | components["schemas"]["Narrow"] | components["schemas"]["RemoveSpecks"] | components["schemas"]["FillHoles"] | components["schemas"]["Fray"] | components["schemas"]["Drift"] | components["schemas"]["Trickle"] | components["schemas"]["TouchUp"] | components["schemas"]["LayOver"] | components["schemas"]["PieceLine"])[];
+        };
+        /** Soften */
+        Soften: {
+            /**
+             * Amount
+             * @default 1
+             */
+            amount: number;
+            /**
+             * Angle
+             * @default 55
+             */
+            angle: number;
+            /** Id */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "soften";
+            /**
+             * Muted
+             * @default false
+             */
+            muted: boolean;
+            /**
+             * Where
+             * @default []
+             */
+            where: (components["schemas"]["Take"] | components["schemas"]["Add"] | components["schemas"]["LeaveOut"] | components["schemas"]["KeepWithin"] | components["schemas"]["Strongest"] | components["schemas"]["Weakest"] | components["schemas"]["Multiply"] | components["schemas"]["Difference"] | components["schemas"]["Blend"] | components["schemas"]["TurnOver"] | components["schemas"]["Levels"] | components["schemas"]["Gamma"] | components["schemas"]["Contrast"] | components["schemas"]["Bend"] | components["schemas"]["Stretch"] | components["schemas"]["Equalise"] | components["schemas"]["Threshold"] | components["schemas"]["Cut"] | components["schemas"]["Blur"] | components["schemas"]["Sharpen"] | components["schemas"]["Widen"] | components["schemas"]["Narrow"] | components["schemas"]["RemoveSpecks"] | components["schemas"]["FillHoles"] | components["schemas"]["Fray"] | components["schemas"]["Drift"] | components["schemas"]["Trickle"] | components["schemas"]["TouchUp"] | components["schemas"]["LayOver"] | components["schemas"]["PieceLine"])[];
+        };
+        /** Soil */
+        Soil: {
+            /**
+             * By
+             * @default {
+             *       "black": 0.04,
+             *       "kind": "reading",
+             *       "reading": "occlusion",
+             *       "white": 0.45
+             *     }
+             */
+            by: components["schemas"]["Band"] | components["schemas"]["MaskUse"] | components["schemas"]["ReadingUse"] | components["schemas"]["Plain"] | components["schemas"]["FeatureUse"];
+            /**
+             * Colour
+             * @default #2e261f
+             */
+            colour: string;
+            /** Id */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "soil";
+            /**
+             * Muted
+             * @default false
+             */
+            muted: boolean;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /**
+             * Seen
+             * @default both
+             * @enum {string}
+             */
+            seen: "both" | "near" | "far";
+            /**
+             * Strength
+             * @default 0.6
+             */
+            strength: number;
+            /** Within */
+            within?: (components["schemas"]["Band"] | components["schemas"]["MaskUse"] | components["schemas"]["ReadingUse"] | components["schemas"]["Plain"] | components["schemas"]["FeatureUse"]) | null;
+        };
+        /**
+         * SquareIn
+         * @description A square of the survey. ``practice``: an aerial image with a known mistake; ``weather``: troubles to try.
+         */
+        SquareIn: {
+            /** North */
+            north: number;
+            /**
+             * Practice
+             * @default right
+             * @enum {string}
+             */
+            practice: "right" | "north_south" | "east_west" | "quarter" | "shifted";
+            /** Samples */
+            samples: number;
+            /** Side */
+            side: number;
+            /** Tab */
+            tab: string;
+            /**
+             * Weather
+             * @default fair
+             * @enum {string}
+             */
+            weather: "fair" | "slow" | "patchy" | "busy" | "closed";
+            /** West */
+            west: number;
+        };
+        /**
+         * StartedOut
+         * @description ``start`` names this start of the web process; ``again``: what happened, where it took the place of another.
+         */
+        StartedOut: {
+            /** Again */
+            again: string | null;
+            /** Start */
+            start: string;
+        };
+        /**
+         * StateChange
+         * @description What makes the newest state (:class:`StateOut`) of the one at revision ``base``.
+         */
+        StateChange: {
+            /** Base */
+            base: number;
+            /** Changes */
+            changes: components["schemas"]["Change"][];
+            /** Revision */
+            revision: number;
+        };
+        /**
+         * StateOut
+         * @description A project at its newest revision. ``undo_place``: where what undo takes back changed something; ``mask_keys``:
+         *     what each mask's content is known by; ``writes``: the keys of all maps that a delivery would hold now; ``bands``:
+         *     how many bands masks are cut into; ``gaps``: whether the prepared ground has any left; ``in_place``: whether it can
+         *     be laid on the file's; ``outer``: metres (x, y) by which it is wider and longer than its outermost samples are
+         *     apart; ``to_file``: east and south on the file of a place on the prepared ground, each as (per metre east, per metre
+         *     south, metres more).
+         */
+        StateOut: {
+            /** Bands */
+            bands: {
+                [key: string]: number;
+            };
+            /** Cautions */
+            cautions: components["schemas"]["Caution"][];
+            document: components["schemas"]["Project"];
+            final: components["schemas"]["GridOut"];
+            /** Gaps */
+            gaps: boolean;
+            /** Ground Key */
+            ground_key: string;
+            home: components["schemas"]["GridOut"];
+            /** Id */
+            id: string;
+            /** In Place */
+            in_place: boolean;
+            /** Mask Keys */
+            mask_keys: {
+                [key: string]: string;
+            };
+            /** Outer */
+            outer: number[];
+            /** Readings */
+            readings: components["schemas"]["ReadingOut"][];
+            /** Redo */
+            redo: string | null;
+            /** Revision */
+            revision: number;
+            /** To File */
+            to_file: number[];
+            /** Undo */
+            undo: string | null;
+            /** Undo Place */
+            undo_place: string | null;
+            /** Uses */
+            uses: components["schemas"]["UseOut"][];
+            view: components["schemas"]["GridOut"];
+            /** Writes */
+            writes: string[];
+        };
+        /**
+         * StatsOut
+         * @description A map's numbers on the reference grid; ``counts`` are shares of the samples a bin.
+         */
+        StatsOut: {
+            /** Area */
+            area: number;
+            /** Below 90 */
+            below_90: number;
+            /** Beyond */
+            beyond?: string | null;
+            /** Bin High */
+            bin_high: number;
+            /** Bin Low */
+            bin_low: number;
+            /** Counts */
+            counts: number[];
+            /** High */
+            high: number;
+            /** Low */
+            low: number;
+            /** Mean */
+            mean: number;
+            /** Name */
+            name: string;
+            /**
+             * Scale
+             * @enum {string}
+             */
+            scale: "linear" | "log";
+            /** Why */
+            why?: string | null;
+        };
+        /**
+         * StepEffect
+         * @description What a step of preparation did: the share of ground stretched beyond 2× before and after it.
+         */
+        StepEffect: {
+            /** Cols */
+            cols: number;
+            /** High */
+            high: number;
+            /** Id */
+            id: string;
+            /** Low */
+            low: number;
+            /** Rows */
+            rows: number;
+            /** Says */
+            says: string | null;
+            /** Stretched After */
+            stretched_after: number;
+            /** Stretched Before */
+            stretched_before: number;
+        };
+        /**
+         * StepIn
+         * @description Undo or redo, on the revision that was looked at.
+         */
+        StepIn: {
+            /** Base */
+            base: number;
+        };
+        /**
+         * StepKindOut
+         * @description A kind of step of preparation. ``makes_grid``: acts on all of the ground; ``moves``: before and after cannot be
+         *     laid one on the other; ``tool``: what it is drawn with before it is added; ``shows``: a reading whose histograms
+         *     before and after tell what it did.
+         */
+        StepKindOut: {
+            /** Fills */
+            fills: boolean;
+            /** Fresh */
+            fresh: {
+                [key: string]: unknown;
+            };
+            /** Graded */
+            graded: boolean;
+            /** Hint */
+            hint: string;
+            /** Kind */
+            kind: string;
+            /** Makes Grid */
+            makes_grid: boolean;
+            /** Moves */
+            moves: boolean;
+            /** Sentence */
+            sentence: string;
+            /** Shows */
+            shows: string;
+            /** Slots */
+            slots: components["schemas"]["SlotOut"][];
+            /** Title */
+            title: string;
+            /**
+             * Tool
+             * @enum {string}
+             */
+            tool: "" | "rectangle";
+        };
+        /**
+         * StepSource
+         * @description The blend step of a layer, for a target that lays one ground over the other.
+         */
+        StepSource: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "step";
+            /** Layer */
+            layer: string;
+            /**
+             * Turned
+             * @default false
+             */
+            turned: boolean;
+        };
+        /**
+         * Stop
+         * @description A colour at a place along a ramp, 0–1.
+         */
+        Stop: {
+            /** At */
+            at: number;
+            /** Colour */
+            colour: string;
+        };
+        /**
+         * StopOut
+         * @description A colour at a place along a ramp.
+         */
+        StopOut: {
+            /** At */
+            at: number;
+            /** Colour */
+            colour: string;
+        };
+        /**
+         * StopsIn
+         * @description Where a ramp's colours come from: a picture (the id of its reading) or the colour map; along a line of places, or
+         *     its main colours without one.
+         */
+        StopsIn: {
+            /**
+             * Count
+             * @default 5
+             */
+            count: number;
+            /** Line */
+            line?: number[][] | null;
+            /** Picture */
+            picture?: string | null;
+        };
+        /** Stretch */
+        Stretch: {
+            /**
+             * Clip
+             * @default 0.01
+             */
+            clip: number;
+            /** Id */
+            id: string;
+            /**
+             * Muted
+             * @default false
+             */
+            muted: boolean;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            verb: "stretch";
+        };
+        /**
+         * Stroke
+         * @description One stroke: ``points`` are metres east and south of the north-west corner, and the pen's pressure (0–1).
+         *
+         *     ``size``: metres across where it is full; ``fade``: metres beyond. *area*: what the line goes round.
+         */
+        Stroke: {
+            /**
+             * Fade
+             * @default 0
+             */
+            fade: number;
+            /**
+             * Mode
+             * @enum {string}
+             */
+            mode: "add" | "take_away" | "soften";
+            /** Points */
+            points: number[][];
+            /**
+             * Shape
+             * @default brush
+             * @enum {string}
+             */
+            shape: "brush" | "line" | "area";
+            /** Size */
+            size: number;
+            /**
+             * Strength
+             * @default 1
+             */
+            strength: number;
+        };
+        /** StrokesIn */
+        StrokesIn: {
+            /** Asset */
+            asset?: string | null;
+            /** Keep */
+            keep?: number | null;
+            /** Strokes */
+            strokes?: components["schemas"]["Stroke"][];
+        };
+        /** StrokesOut */
+        StrokesOut: {
+            /** Asset */
+            asset: string;
+            /** Count */
+            count: number;
+        };
+        /** Strongest */
+        Strongest: {
+            /** Id */
+            id: string;
+            /**
+             * Muted
+             * @default false
+             */
+            muted: boolean;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /** Source */
+            source: components["schemas"]["Band"] | components["schemas"]["MaskUse"] | components["schemas"]["ReadingUse"] | components["schemas"]["Plain"] | components["schemas"]["FeatureUse"];
+            /**
+             * Strength
+             * @default 1
+             */
+            strength: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            verb: "strongest";
+        };
+        /**
+         * Surface
+         * @description How surface maps are made. ``curvature`` and ``detail``: what full scale stands for, 1/m and metres.
+         */
+        Surface: {
+            /**
+             * Curvature
+             * @default 0.02
+             */
+            curvature: number;
+            /**
+             * Detail
+             * @default 0.5
+             */
+            detail: number;
+            /**
+             * Green
+             * @default up
+             * @enum {string}
+             */
+            green: "up" | "down";
+            /**
+             * Occlusion
+             * @default 1
+             */
+            occlusion: number;
+            /**
+             * Strength
+             * @default 1
+             */
+            strength: number;
+            /**
+             * Textures
+             * @default 1
+             */
+            textures: number;
+        };
+        /**
+         * SurveyedOut
+         * @description What the survey desk sent: a heightmap with its measures, and an aerial image of the same place.
+         */
+        SurveyedOut: {
+            /** Aerial */
+            aerial: string;
+            /**
+             * Heights
+             * @enum {string}
+             */
+            heights: "stored" | "range";
+            /** High */
+            high: number;
+            inspection: components["schemas"]["InspectionOut"];
+            /** Low */
+            low: number;
+            /** Notes */
+            notes: string[];
+            /** Spacing */
+            spacing: number;
+        };
+        /** Take */
+        Take: {
+            /** Id */
+            id: string;
+            /**
+             * Muted
+             * @default false
+             */
+            muted: boolean;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /** Source */
+            source: components["schemas"]["Band"] | components["schemas"]["MaskUse"] | components["schemas"]["ReadingUse"] | components["schemas"]["Plain"] | components["schemas"]["FeatureUse"];
+            /**
+             * Strength
+             * @default 1
+             */
+            strength: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            verb: "take";
+        };
+        /**
+         * TakeApart
+         * @description Put a piece's lines, with the numbers set here, in the place of the line that uses it.
+         */
+        TakeApart: {
+            /** Ids */
+            ids: string[];
+            /** Line */
+            line: string;
+            /** Mask */
+            mask: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "take_apart";
+        };
+        /**
+         * TakeCoatApart
+         * @description Put a piece's coats, with the numbers set here, in the place of the coat that uses it.
+         */
+        TakeCoatApart: {
+            /** Coat */
+            coat: string;
+            /** Ids */
+            ids: string[];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "take_coat_apart";
+        };
+        /**
+         * TakeMergeApart
+         * @description Merged layers count one by one again; a channel that carried them carries the first of them.
+         */
+        TakeMergeApart: {
+            /** Merge */
+            merge: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "take_merge_apart";
+        };
+        /**
+         * TakenBackOut
+         * @description A mask that came back: its file, kept aside, and how it compares with the mask as it was sent out; ``since``: the
+         *     revision of that, where the file's name tells; else as it is now.
+         */
+        TakenBackOut: {
+            /** Alike */
+            alike: number;
+            /** Asset */
+            asset: string;
+            /** Changed */
+            changed: number;
+            /** Columns */
+            columns: number;
+            /**
+             * Flip
+             * @enum {string}
+             */
+            flip: "none" | "east_west" | "north_south";
+            /** Mean */
+            mean: number;
+            /** Name */
+            name: string;
+            /** Rows */
+            rows: number;
+            /**
+             * Samples
+             * @enum {string}
+             */
+            samples: "border" | "cells";
+            /** Says */
+            says: string;
+            /** Since */
+            since: number | null;
+            /** Sized */
+            sized: boolean;
+            /** Turn */
+            turn: number;
+        };
+        /**
+         * Target
+         * @description The import rules of a destination.
+         *
+         *     ``first_row``, ``first_column``: where a file begins. ``most_layers``: in all, the base counted; ``most_per_block``:
+         *     in one block. ``colour_space``: how colour files are coded. ``names``: how files are named unless the project says
+         *     otherwise. ``required``: maps without which it takes nothing.
+         */
+        Target: {
+            /**
+             * After
+             * @default []
+             */
+            after: components["schemas"]["After"][];
+            /**
+             * Alpha
+             * @default data
+             * @enum {string}
+             */
+            alpha: "data" | "none";
+            colour: components["schemas"]["KindRule"];
+            /**
+             * Colour Space
+             * @default sRGB
+             * @enum {string}
+             */
+            colour_space: "sRGB" | "linear";
+            detail: components["schemas"]["KindRule"];
+            /**
+             * Distances
+             * @default {
+             *       "kind": "one"
+             *     }
+             */
+            distances: components["schemas"]["OneColour"] | components["schemas"]["NearAndFar"];
+            /**
+             * First Column
+             * @default west
+             * @enum {string}
+             */
+            first_column: "west" | "east";
+            /**
+             * First Row
+             * @default north
+             * @enum {string}
+             */
+            first_row: "north" | "south";
+            height: components["schemas"]["HeightRule"];
+            /** Id */
+            id: string;
+            masks: components["schemas"]["KindRule"];
+            /**
+             * Mixing
+             * @default {
+             *       "kind": "sum"
+             *     }
+             */
+            mixing: components["schemas"]["WeightedSum"] | components["schemas"]["LerpChain"];
+            /**
+             * Most Layers
+             * @default 16
+             */
+            most_layers: number;
+            /** Most Per Block */
+            most_per_block?: number | null;
+            /**
+             * Names
+             * @default {project}_{map}
+             */
+            names: string;
+            /**
+             * Neutral
+             * @default []
+             */
+            neutral: components["schemas"]["Neutral"][];
+            /**
+             * @default {
+             *       "anchor": "corner",
+             *       "heights": "project",
+             *       "up": "z"
+             *     }
+             */
+            position: components["schemas"]["Position"];
+            /**
+             * Required
+             * @default []
+             */
+            required: ("weights" | "colour" | "colour_far" | "occlusion" | "normal" | "roughness" | "classes")[];
+            /** Sentence */
+            sentence: string;
+            /**
+             * Sheets
+             * @default {
+             *       "base": "written",
+             *       "channels": 4,
+             *       "kind": "packed"
+             *     }
+             */
+            sheets: components["schemas"]["GreyFiles"] | components["schemas"]["PackedChannels"] | components["schemas"]["Classes"];
+            /** Sizes */
+            sizes: components["schemas"]["BlockSizes"] | components["schemas"]["PowersOfTwo"] | components["schemas"]["Multiples"] | components["schemas"]["AnySize"];
+            /**
+             * Tiles
+             * @default {
+             *       "kind": "one"
+             *     }
+             */
+            tiles: components["schemas"]["OneFile"] | components["schemas"]["SharedTiles"] | components["schemas"]["Regions"];
+            /** Title */
+            title: string;
+            /**
+             * Version
+             * @default 1
+             * @constant
+             */
+            version: 1;
+        };
+        /**
+         * TargetChangeOut
+         * @description What choosing another target would change, in sentences.
+         */
+        TargetChangeOut: {
+            /** Sentences */
+            sentences: string[];
+        };
+        /**
+         * TargetOut
+         * @description ``own``: one of the project's; ``rules``: the whole of it as data.
+         */
+        TargetOut: {
+            /** Id */
+            id: string;
+            /** Own */
+            own: boolean;
+            rules: components["schemas"]["Target"];
+            /** Sentence */
+            sentence: string;
+            /** Sentences */
+            sentences: components["schemas"]["SentenceOut"][];
+            /** Title */
+            title: string;
+        };
+        /**
+         * TaskOut
+         * @description A long computation under way; ``bytes``: memory that it may use.
+         */
+        TaskOut: {
+            /** Bytes */
+            bytes: number;
+            /** Key */
+            key: string;
+            /** Seconds */
+            seconds: number;
+            /** Seconds Left */
+            seconds_left: number | null;
+            /** Share */
+            share: number;
+            /** Title */
+            title: string;
+        };
+        /**
+         * TextureFileOut
+         * @description A texture that was brought in. ``kind``: which map it is; ``mean``, ``seam``: of a look whose colour it is;
+         *     ``problem``: why it could not be read.
+         */
+        TextureFileOut: {
+            /** Asset */
+            asset: string | null;
+            /** Cols */
+            cols: number;
+            /** File */
+            file: string;
+            /** Kind */
+            kind: ("albedo" | "normal" | "roughness" | "relief") | null;
+            /** Mean */
+            mean: string;
+            /** Problem */
+            problem: string | null;
+            /** Rows */
+            rows: number;
+            /** Seam */
+            seam: number;
+            /** Told */
+            told: string[];
+        };
+        /**
+         * TextureSetOut
+         * @description Textures that go together. ``look``: the set as a look, None without an albedo; ``layer``: the layer it goes
+         *     with by name.
+         */
+        TextureSetOut: {
+            /** Files */
+            files: components["schemas"]["TextureFileOut"][];
+            /** Layer */
+            layer: string | null;
+            look: components["schemas"]["Look"] | null;
+            /** Name */
+            name: string;
+        };
+        /** Threshold */
+        Threshold: {
+            /**
+             * At
+             * @default 0.5
+             */
+            at: number;
+            /** Id */
+            id: string;
+            /**
+             * Muted
+             * @default false
+             */
+            muted: boolean;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /**
+             * Softness
+             * @default 0.1
+             */
+            softness: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            verb: "threshold";
+        };
+        /** TogetherOut */
+        TogetherOut: {
+            /** More */
+            more: number;
+            /** None */
+            none: number;
+            /** One */
+            one: number;
+        };
+        /** TouchUp */
+        TouchUp: {
+            /** Asset */
+            asset?: string | null;
+            /**
+             * Count
+             * @default 0
+             */
+            count: number;
+            /** Id */
+            id: string;
+            /**
+             * Muted
+             * @default false
+             */
+            muted: boolean;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /** Only */
+            only?: (components["schemas"]["Band"] | components["schemas"]["MaskUse"] | components["schemas"]["ReadingUse"] | components["schemas"]["Plain"] | components["schemas"]["FeatureUse"]) | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            verb: "touch_up";
+        };
+        /** TraceIn */
+        TraceIn: {
+            /** East */
+            east: number;
+            /**
+             * Length
+             * @default 2000
+             */
+            length: number;
+            /** South */
+            south: number;
+            /**
+             * Way
+             * @enum {string}
+             */
+            way: "contour" | "flow";
+        };
+        /** TraceOut */
+        TraceOut: {
+            /** Closed */
+            closed: boolean;
+            /** Points */
+            points: number[][];
+        };
+        /**
+         * TrialOut
+         * @description What a chosen region becomes: metres east and south of the north-west corner, samples of the height.
+         */
+        TrialOut: {
+            /** Cols */
+            cols: number;
+            /** East */
+            east: number;
+            /** Length */
+            length: number;
+            /** Rows */
+            rows: number;
+            /** South */
+            south: number;
+            /** Width */
+            width: number;
+        };
+        /** Trickle */
+        Trickle: {
+            /**
+             * By
+             * @default 120
+             */
+            by: number;
+            /** Id */
+            id: string;
+            /**
+             * Muted
+             * @default false
+             */
+            muted: boolean;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /**
+             * Strength
+             * @default 1
+             */
+            strength: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            verb: "trickle";
+        };
+        /**
+         * TroubleOut
+         * @description Why a layer or a coat does nothing, in a sentence.
+         */
+        TroubleOut: {
+            /** Id */
+            id: string;
+            /** Text */
+            text: string;
+        };
+        /** Turn */
+        Turn: {
+            /**
+             * Amount
+             * @default 1
+             */
+            amount: number;
+            /**
+             * How
+             * @default right
+             * @enum {string}
+             */
+            how: "right" | "half" | "left" | "north_south" | "east_west" | "transpose";
+            /** Id */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "turn";
+            /**
+             * Muted
+             * @default false
+             */
+            muted: boolean;
+            /**
+             * Where
+             * @default []
+             */
+            where: (components["schemas"]["Take"] | components["schemas"]["Add"] | components["schemas"]["LeaveOut"] | components["schemas"]["KeepWithin"] | components["schemas"]["Strongest"] | components["schemas"]["Weakest"] | components["schemas"]["Multiply"] | components["schemas"]["Difference"] | components["schemas"]["Blend"] | components["schemas"]["TurnOver"] | components["schemas"]["Levels"] | components["schemas"]["Gamma"] | components["schemas"]["Contrast"] | components["schemas"]["Bend"] | components["schemas"]["Stretch"] | components["schemas"]["Equalise"] | components["schemas"]["Threshold"] | components["schemas"]["Cut"] | components["schemas"]["Blur"] | components["schemas"]["Sharpen"] | components["schemas"]["Widen"] | components["schemas"]["Narrow"] | components["schemas"]["RemoveSpecks"] | components["schemas"]["FillHoles"] | components["schemas"]["Fray"] | components["schemas"]["Drift"] | components["schemas"]["Trickle"] | components["schemas"]["TouchUp"] | components["schemas"]["LayOver"] | components["schemas"]["PieceLine"])[];
+        };
+        /** TurnOver */
+        TurnOver: {
+            /** Id */
+            id: string;
+            /**
+             * Muted
+             * @default false
+             */
+            muted: boolean;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            verb: "turn_over";
+        };
+        /**
+         * Typed
+         * @description ``numbers``: by the names of :func:`typed_numbers`, only those that were typed otherwise or looked at;
+         *     ``left_on``: settings of the note that are not neutral there; ``points``: what was read off.
+         */
+        Typed: {
+            /**
+             * Left On
+             * @default []
+             */
+            left_on: string[];
+            /**
+             * Numbers
+             * @default {}
+             */
+            numbers: {
+                [key: string]: number;
+            };
+            /**
+             * Points
+             * @default []
+             */
+            points: components["schemas"]["ReadOff"][];
+        };
+        /**
+         * TypedEndsOut
+         * @description What black and white stand for now, where that can be typed; ``log``: on the logarithm between them.
+         */
+        TypedEndsOut: {
+            /** Black */
+            black: number;
+            /** Log */
+            log: boolean;
+            /** Unit */
+            unit: string;
+            /** White */
+            white: number;
+        };
+        /**
+         * TypedNumberOut
+         * @description A number that is typed at the target: as the note has it, and what was typed instead.
+         */
+        TypedNumberOut: {
+            /** Name */
+            name: string;
+            /**
+             * Off
+             * @default false
+             */
+            off: boolean;
+            /** Title */
+            title: string;
+            /** Typed */
+            typed?: number | null;
+            /** Unit */
+            unit: string;
+            /** Value */
+            value: number;
+        };
+        /**
+         * TypedOut
+         * @description What is typed from a note, and what can be read off there: ``layers`` by title.
+         */
+        TypedOut: {
+            /** Layers */
+            layers: string[];
+            /** Numbers */
+            numbers: components["schemas"]["TypedNumberOut"][];
+            /** Places */
+            places: components["schemas"]["CheckPointOut"][];
+            /** Settings */
+            settings: components["schemas"]["SettingOut"][];
+        };
+        /**
+         * UnTerrace
+         * @description ``step``: metres a stair is high; None: as found.
+         */
+        UnTerrace: {
+            /**
+             * Amount
+             * @default 1
+             */
+            amount: number;
+            /** Id */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "un_terrace";
+            /**
+             * Muted
+             * @default false
+             */
+            muted: boolean;
+            /** Step */
+            step?: number | null;
+            /**
+             * Where
+             * @default []
+             */
+            where: (components["schemas"]["Take"] | components["schemas"]["Add"] | components["schemas"]["LeaveOut"] | components["schemas"]["KeepWithin"] | components["schemas"]["Strongest"] | components["schemas"]["Weakest"] | components["schemas"]["Multiply"] | components["schemas"]["Difference"] | components["schemas"]["Blend"] | components["schemas"]["TurnOver"] | components["schemas"]["Levels"] | components["schemas"]["Gamma"] | components["schemas"]["Contrast"] | components["schemas"]["Bend"] | components["schemas"]["Stretch"] | components["schemas"]["Equalise"] | components["schemas"]["Threshold"] | components["schemas"]["Cut"] | components["schemas"]["Blur"] | components["schemas"]["Sharpen"] | components["schemas"]["Widen"] | components["schemas"]["Narrow"] | components["schemas"]["RemoveSpecks"] | components["schemas"]["FillHoles"] | components["schemas"]["Fray"] | components["schemas"]["Drift"] | components["schemas"]["Trickle"] | components["schemas"]["TouchUp"] | components["schemas"]["LayOver"] | components["schemas"]["PieceLine"])[];
+        };
+        /** UnsignedRange */
+        UnsignedRange: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "range";
+        };
+        /** UseKit */
+        UseKit: {
+            /** Base */
+            base: number;
+            /**
+             * Rescale
+             * @default false
+             */
+            rescale: boolean;
+            /** Tab */
+            tab: string;
+        };
+        /**
+         * UseOut
+         * @description ``user`` uses ``used`` (both by kind and id), of a mask perhaps one ``band``; ``words``: where.
+         */
+        UseOut: {
+            /** Band */
+            band: number | null;
+            /** Used */
+            used: string;
+            /** User */
+            user: string;
+            /** Words */
+            words: string;
+        };
+        /** Vary */
+        Vary: {
+            /**
+             * Brightness
+             * @default 0.15
+             */
+            brightness: number;
+            /**
+             * Hue
+             * @default 8
+             */
+            hue: number;
+            /** Id */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "vary";
+            /**
+             * Muted
+             * @default false
+             */
+            muted: boolean;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /**
+             * Seed
+             * @default 3
+             */
+            seed: number;
+            /**
+             * Seen
+             * @default both
+             * @enum {string}
+             */
+            seen: "both" | "near" | "far";
+            /**
+             * Size
+             * @default 90
+             */
+            size: number;
+            /**
+             * Strength
+             * @default 1
+             */
+            strength: number;
+            /** Within */
+            within?: (components["schemas"]["Band"] | components["schemas"]["MaskUse"] | components["schemas"]["ReadingUse"] | components["schemas"]["Plain"] | components["schemas"]["FeatureUse"]) | null;
+        };
+        /**
+         * WatchOut
+         * @description ``allowed``: whether there is a folder to look into. ``file``: what is watched; ``state``: whether it changed
+         *     since it was last seen.
+         */
+        WatchOut: {
+            /** Allowed */
+            allowed: boolean;
+            file: components["schemas"]["FolderFile"] | null;
+            /** State */
+            state: ("same" | "changed" | "writing" | "gone") | null;
+        };
+        /** Water */
+        Water: {
+            /**
+             * Deep
+             * @default 20
+             */
+            deep: number;
+            /**
+             * Far Down
+             * @default #122a35
+             */
+            far_down: string;
+            /** Id */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "water";
+            /**
+             * Mode
+             * @default normal
+             * @enum {string}
+             */
+            mode: "normal" | "multiply" | "screen" | "overlay" | "soft_light" | "lighten" | "darken" | "colour";
+            /**
+             * Muted
+             * @default false
+             */
+            muted: boolean;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /**
+             * Seen
+             * @default both
+             * @enum {string}
+             */
+            seen: "both" | "near" | "far";
+            /**
+             * Shallow
+             * @default #3c5f5a
+             */
+            shallow: string;
+            /**
+             * Shore
+             * @default 1.5
+             */
+            shore: number;
+            /**
+             * Strength
+             * @default 1
+             */
+            strength: number;
+            /** Within */
+            within?: (components["schemas"]["Band"] | components["schemas"]["MaskUse"] | components["schemas"]["ReadingUse"] | components["schemas"]["Plain"] | components["schemas"]["FeatureUse"]) | null;
+        };
+        /** Weakest */
+        Weakest: {
+            /** Id */
+            id: string;
+            /**
+             * Muted
+             * @default false
+             */
+            muted: boolean;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /** Source */
+            source: components["schemas"]["Band"] | components["schemas"]["MaskUse"] | components["schemas"]["ReadingUse"] | components["schemas"]["Plain"] | components["schemas"]["FeatureUse"];
+            /**
+             * Strength
+             * @default 1
+             */
+            strength: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            verb: "weakest";
+        };
+        /** WeightSource */
+        WeightSource: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "weight";
+            /** Layer */
+            layer: string;
+            /**
+             * Turned
+             * @default false
+             */
+            turned: boolean;
+        };
+        /** WeightedSum */
+        WeightedSum: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "sum";
+        };
+        /** WholeMetres */
+        WholeMetres: {
+            /**
+             * At Zero
+             * @default -1000
+             */
+            at_zero: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "whole_metres";
+        };
+        /**
+         * WhyOut
+         * @description Why a place is the ground and the colour that it is: layers from the top, coats from the bottom.
+         */
+        WhyOut: {
+            /** Coats */
+            coats: components["schemas"]["CoatHereOut"][];
+            /** Layers */
+            layers: components["schemas"]["LayerHereOut"][];
+        };
+        /** Widen */
+        Widen: {
+            /**
+             * By
+             * @default 12
+             */
+            by: number;
+            /**
+             * Fade
+             * @default 4
+             */
+            fade: number;
+            /** Id */
+            id: string;
+            /**
+             * Muted
+             * @default false
+             */
+            muted: boolean;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            verb: "widen";
+        };
+        /**
+         * WorldOut
+         * @description The survey's world: metres a side and levels of tiles.
+         */
+        WorldOut: {
+            /** Levels */
+            levels: number;
+            /** Side */
+            side: number;
+        };
+    };
+    responses: never;
+    parameters: never;
+    requestBodies: never;
+    headers: never;
+    pathItems: never;
 }
 export type $defs = Record<string, never>;
 export interface operations {
-  create_flat_project: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["FlatGround"];
-      };
-    };
-    responses: {
-      /** @description Created */
-      201: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["StateOut"];
-        };
-      };
-      /** @description Not Found */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-      /** @description Conflict */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-      /** @description Request Entity Too Large */
-      413: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-    };
-  };
-  list_folder_files: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["FolderFileOut"][];
-        };
-      };
-    };
-  };
-  look_at_folder_file: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["FolderFile"];
-      };
-    };
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["InspectionOut"];
-        };
-      };
-      /** @description Not Found */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-      /** @description Conflict */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-      /** @description Request Entity Too Large */
-      413: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-    };
-  };
-  list_formats: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["FormatsOut"];
-        };
-      };
-    };
-  };
-  bring_heightmap: {
-    parameters: {
-      query?: {
-        rows?: number | null;
-        columns?: number | null;
-        header?: number;
-        sample?: ("u8" | "i8" | "u16" | "i16" | "f32") | null;
-        code?: ("tenths" | "metres256") | null;
-        channel?: string | null;
-      };
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "multipart/form-data": {
-          /**
-           * File
-           * Format: binary
-           */
-          file: string;
-        };
-      };
-    };
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["InspectionOut"];
-        };
-      };
-      /** @description Not Found */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-      /** @description Conflict */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-      /** @description Request Entity Too Large */
-      413: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-    };
-  };
-  inspect_again: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["FileLayout"];
-      };
-    };
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["InspectionOut"];
-        };
-      };
-      /** @description Not Found */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-      /** @description Conflict */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-      /** @description Request Entity Too Large */
-      413: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-    };
-  };
-  bring_tiles: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "multipart/form-data": {
-          /** Files */
-          files: string[];
-        };
-      };
-    };
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["InspectionOut"];
-        };
-      };
-      /** @description Not Found */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-      /** @description Conflict */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-      /** @description Request Entity Too Large */
-      413: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-    };
-  };
-  get_job: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        job_id: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["JobOut"];
-        };
-      };
-      /** @description Not Found */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-      /** @description Conflict */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-      /** @description Request Entity Too Large */
-      413: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-    };
-  };
-  cancel_job: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        job_id: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["JobOut"];
-        };
-      };
-      /** @description Not Found */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-      /** @description Conflict */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-      /** @description Request Entity Too Large */
-      413: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-    };
-  };
-  list_kits: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["KitOut"][];
-        };
-      };
-    };
-  };
-  save_kit: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["KitIn"];
-      };
-    };
-    responses: {
-      /** @description Created */
-      201: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["SavedKitOut"];
-        };
-      };
-      /** @description Not Found */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-      /** @description Conflict */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-      /** @description Request Entity Too Large */
-      413: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-    };
-  };
-  bring_in_kit: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "multipart/form-data": {
-          /**
-           * File
-           * Format: binary
-           */
-          file: string;
-        };
-      };
-    };
-    responses: {
-      /** @description Created */
-      201: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["KitOut"];
-        };
-      };
-      /** @description Not Found */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-      /** @description Conflict */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-      /** @description Request Entity Too Large */
-      413: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-    };
-  };
-  delete_kit: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        kit_id: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description No Content */
-      204: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content?: never;
-      };
-      /** @description Not Found */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-      /** @description Conflict */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-      /** @description Request Entity Too Large */
-      413: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-    };
-  };
-  get_kit_file: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        kit_id: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content?: never;
-      };
-    };
-  };
-  list_projects: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProjectCard"][];
-        };
-      };
-    };
-  };
-  create_project: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["NewProject"];
-      };
-    };
-    responses: {
-      /** @description Created */
-      201: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["StateOut"];
-        };
-      };
-      /** @description Not Found */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-      /** @description Conflict */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-      /** @description Request Entity Too Large */
-      413: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-    };
-  };
-  bring_in_project: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "multipart/form-data": {
-          /**
-           * File
-           * Format: binary
-           */
-          file: string;
-        };
-      };
-    };
-    responses: {
-      /** @description Created */
-      201: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["StateOut"];
-        };
-      };
-      /** @description Not Found */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-      /** @description Conflict */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-      /** @description Request Entity Too Large */
-      413: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-    };
-  };
-  get_project: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        project_id: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["StateOut"];
-        };
-      };
-      /** @description Not Found */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-      /** @description Conflict */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-      /** @description Request Entity Too Large */
-      413: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-    };
-  };
-  delete_project: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        project_id: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description No Content */
-      204: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content?: never;
-      };
-      /** @description Not Found */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-      /** @description Conflict */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-      /** @description Request Entity Too Large */
-      413: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-    };
-  };
-  align_map: {
-    parameters: {
-      query?: {
-        height?: string | null;
-      };
-      header?: never;
-      path: {
-        project_id: string;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "multipart/form-data": {
-          /**
-           * File
-           * Format: binary
-           */
-          file: string;
-        };
-      };
-    };
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["AlignedOut"];
-        };
-      };
-      /** @description Not Found */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-      /** @description Conflict */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-      /** @description Request Entity Too Large */
-      413: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-    };
-  };
-  lay_map: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        project_id: string;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["LayIn"];
-      };
-    };
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["LaidOut"];
-        };
-      };
-      /** @description Not Found */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-      /** @description Conflict */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-      /** @description Request Entity Too Large */
-      413: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-    };
-  };
-  get_bands: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        project_id: string;
-        mask_id: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["BandsOut"];
-        };
-      };
-      /** @description Not Found */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-      /** @description Conflict */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-      /** @description Request Entity Too Large */
-      413: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-    };
-  };
-  list_deliveries: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        project_id: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["DeliveryOut"][];
-        };
-      };
-      /** @description Not Found */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-      /** @description Conflict */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-      /** @description Request Entity Too Large */
-      413: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-    };
-  };
-  start_delivery: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        project_id: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: {
-      content: {
-        "application/json": components["schemas"]["DeliverIn"] | null;
-      };
-    };
-    responses: {
-      /** @description Accepted */
-      202: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["JobOut"];
-        };
-      };
-      /** @description Not Found */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-      /** @description Conflict */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-      /** @description Request Entity Too Large */
-      413: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-    };
-  };
-  delete_delivery: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        project_id: string;
-        number: number;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description No Content */
-      204: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content?: never;
-      };
-      /** @description Not Found */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-      /** @description Conflict */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-      /** @description Request Entity Too Large */
-      413: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-    };
-  };
-  get_delivery_file: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        project_id: string;
-        number: number;
-        file: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content?: never;
-      };
-    };
-  };
-  start_fit: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        project_id: string;
-        number: number;
-      };
-      cookie?: never;
-    };
-    requestBody?: {
-      content: {
-        "application/json": components["schemas"]["FitIn"] | null;
-      };
-    };
-    responses: {
-      /** @description Accepted */
-      202: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["JobOut"];
-        };
-      };
-      /** @description Not Found */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-      /** @description Conflict */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-      /** @description Request Entity Too Large */
-      413: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-    };
-  };
-  get_fit_map: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        project_id: string;
-        number: number;
-        name: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content?: never;
-      };
-    };
-  };
-  get_fit_report: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        project_id: string;
-        number: number;
-        ending: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content?: never;
-      };
-    };
-  };
-  name_delivery: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        project_id: string;
-        number: number;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["DeliveryName"];
-      };
-    };
-    responses: {
-      /** @description No Content */
-      204: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content?: never;
-      };
-      /** @description Not Found */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-      /** @description Conflict */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-      /** @description Request Entity Too Large */
-      413: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-    };
-  };
-  place_delivery: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        project_id: string;
-        number: number;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["PlaceIn"];
-      };
-    };
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["PlacedOut"];
-        };
-      };
-      /** @description Not Found */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-      /** @description Conflict */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-      /** @description Request Entity Too Large */
-      413: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-    };
-  };
-  get_typed_numbers: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        project_id: string;
-        number: number;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["TypedOut"];
-        };
-      };
-      /** @description Not Found */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-      /** @description Conflict */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-      /** @description Request Entity Too Large */
-      413: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-    };
-  };
-  get_delivery_zip: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        project_id: string;
-        number: number;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content?: never;
-      };
-    };
-  };
-  get_destination: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        project_id: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["DestinationOut"];
-        };
-      };
-      /** @description Not Found */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-      /** @description Conflict */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-      /** @description Request Entity Too Large */
-      413: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-    };
-  };
-  choose_destination: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        project_id: string;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["PlaceName"];
-      };
-    };
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["DestinationOut"];
-        };
-      };
-      /** @description Not Found */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-      /** @description Conflict */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-      /** @description Request Entity Too Large */
-      413: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-    };
-  };
-  forget_destination: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        project_id: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["DestinationOut"];
-        };
-      };
-      /** @description Not Found */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-      /** @description Conflict */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-      /** @description Request Entity Too Large */
-      413: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-    };
-  };
-  get_detail: {
-    parameters: {
-      query: {
-        name: string;
-        row: number;
-        col: number;
-        finer?: number;
-      };
-      header?: never;
-      path: {
-        project_id: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content?: never;
-      };
-    };
-  };
-  diagnosis: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        project_id: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["DiagnosisOut"];
-        };
-      };
-      /** @description Not Found */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-      /** @description Conflict */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-    };
-  };
-  duplicate_project: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        project_id: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description Created */
-      201: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["StateOut"];
-        };
-      };
-      /** @description Not Found */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-      /** @description Conflict */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-      /** @description Request Entity Too Large */
-      413: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-    };
-  };
-  edit_project: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        project_id: string;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["EditIn"];
-      };
-    };
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["StateChange"];
-        };
-      };
-      /** @description Not Found */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-      /** @description Conflict */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-      /** @description Request Entity Too Large */
-      413: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-    };
-  };
-  read_features: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        project_id: string;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "multipart/form-data": {
-          /**
-           * File
-           * Format: binary
-           */
-          file: string;
-        };
-      };
-    };
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["FeaturesOut"];
-        };
-      };
-      /** @description Not Found */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-      /** @description Conflict */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-      /** @description Request Entity Too Large */
-      413: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-    };
-  };
-  get_features: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        project_id: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content?: never;
-      };
-    };
-  };
-  file_sample: {
-    parameters: {
-      query: {
-        row: number;
-        col: number;
-      };
-      header?: never;
-      path: {
-        project_id: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["FileSampleOut"];
-        };
-      };
-      /** @description Not Found */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-      /** @description Conflict */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-    };
-  };
-  get_finals: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        project_id: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["FinalsOut"];
-        };
-      };
-      /** @description Not Found */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-      /** @description Conflict */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-      /** @description Request Entity Too Large */
-      413: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-    };
-  };
-  start_finals: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        project_id: string;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["FinalsIn"];
-      };
-    };
-    responses: {
-      /** @description Accepted */
-      202: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["JobOut"];
-        };
-      };
-      /** @description Not Found */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-      /** @description Conflict */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-      /** @description Request Entity Too Large */
-      413: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-    };
-  };
-  check_final: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        project_id: string;
-        mask_id: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["FinalOut"];
-        };
-      };
-      /** @description Not Found */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-      /** @description Conflict */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-      /** @description Request Entity Too Large */
-      413: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-    };
-  };
-  bring_finished: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        project_id: string;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "multipart/form-data": {
-          /** Files */
-          files: string[];
-        };
-      };
-    };
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["FinishedOut"][];
-        };
-      };
-      /** @description Not Found */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-      /** @description Conflict */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-      /** @description Request Entity Too Large */
-      413: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-    };
-  };
-  fit_band: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        project_id: string;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["FitBandIn"];
-      };
-    };
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["FittedOut"];
-        };
-      };
-      /** @description Not Found */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-      /** @description Conflict */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-      /** @description Request Entity Too Large */
-      413: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-    };
-  };
-  height_change: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        project_id: string;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["ChangeIn"];
-      };
-    };
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["HeightChangeOut"];
-        };
-      };
-      /** @description Not Found */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-      /** @description Conflict */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-      /** @description Request Entity Too Large */
-      413: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-    };
-  };
-  list_jobs: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        project_id: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["JobOut"][];
-        };
-      };
-      /** @description Not Found */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-      /** @description Conflict */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-      /** @description Request Entity Too Large */
-      413: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-    };
-  };
-  use_kit: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        project_id: string;
-        kit_id: string;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["UseKit"];
-      };
-    };
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["StateOut"];
-        };
-      };
-      /** @description Not Found */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-      /** @description Conflict */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-      /** @description Request Entity Too Large */
-      413: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-    };
-  };
-  plan_kit: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        project_id: string;
-        kit_id: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["KitPlanOut"];
-        };
-      };
-      /** @description Not Found */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-      /** @description Conflict */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-      /** @description Request Entity Too Large */
-      413: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-    };
-  };
-  propose_layers: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        project_id: string;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["LayersOfIn"];
-      };
-    };
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["LayersOfOut"];
-        };
-      };
-      /** @description Not Found */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-      /** @description Conflict */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-      /** @description Request Entity Too Large */
-      413: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-    };
-  };
-  layer_report: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        project_id: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["LayerReportOut"];
-        };
-      };
-      /** @description Not Found */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-      /** @description Conflict */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-      /** @description Request Entity Too Large */
-      413: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-    };
-  };
-  list_lines: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        project_id: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["LineKindOut"][];
-        };
-      };
-      /** @description Not Found */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-      /** @description Conflict */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-      /** @description Request Entity Too Large */
-      413: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-    };
-  };
-  get_look_picture: {
-    parameters: {
-      query?: {
-        side?: number;
-      };
-      header?: never;
-      path: {
-        project_id: string;
-        look_id: string;
-        part: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content?: never;
-      };
-    };
-  };
-  get_map: {
-    parameters: {
-      query?: {
-        size?: number | null;
-        window?: string | null;
-        draft?: boolean;
-        final?: boolean;
-      };
-      header?: never;
-      path: {
-        project_id: string;
-        name: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content?: never;
-      };
-    };
-  };
-  get_recipe_text: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        project_id: string;
-        mask_id: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["RecipeText"];
-        };
-      };
-      /** @description Not Found */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-      /** @description Conflict */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-      /** @description Request Entity Too Large */
-      413: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-    };
-  };
-  read_recipe_text: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        project_id: string;
-        mask_id: string;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["RecipeText"];
-      };
-    };
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["RecipeLines"];
-        };
-      };
-      /** @description Not Found */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-      /** @description Conflict */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-      /** @description Request Entity Too Large */
-      413: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-    };
-  };
-  get_painted: {
-    parameters: {
-      query: {
-        rows: number;
-        cols: number;
-        registration?: "vertex" | "area";
-        depth?: "8" | "8d" | "16" | "float";
-      };
-      header?: never;
-      path: {
-        project_id: string;
-        name: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content?: never;
-      };
-    };
-  };
-  get_painting: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        project_id: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["PaintingOut"];
-        };
-      };
-      /** @description Not Found */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-      /** @description Conflict */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-      /** @description Request Entity Too Large */
-      413: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-    };
-  };
-  bring_picture: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        project_id: string;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "multipart/form-data": {
-          /**
-           * File
-           * Format: binary
-           */
-          file: string;
-        };
-      };
-    };
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["PictureOut"];
-        };
-      };
-      /** @description Not Found */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-      /** @description Conflict */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-      /** @description Request Entity Too Large */
-      413: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-    };
-  };
-  get_picture: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        project_id: string;
-        reading_id: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["PictureOut"];
-        };
-      };
-      /** @description Not Found */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-      /** @description Conflict */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-      /** @description Request Entity Too Large */
-      413: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-    };
-  };
-  get_plan: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        project_id: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["PlanOut"];
-        };
-      };
-      /** @description Not Found */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-      /** @description Conflict */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-    };
-  };
-  point: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        project_id: string;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["MarksIn"];
-      };
-    };
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProposalOut"][];
-        };
-      };
-      /** @description Not Found */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-      /** @description Conflict */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-      /** @description Request Entity Too Large */
-      413: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-    };
-  };
-  preview_map: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        project_id: string;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["PreviewIn"];
-      };
-    };
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content?: never;
-      };
-    };
-  };
-  probe: {
-    parameters: {
-      query: {
-        row: number;
-        col: number;
-        names: string;
-      };
-      header?: never;
-      path: {
-        project_id: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProbeOut"];
-        };
-      };
-      /** @description Not Found */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-      /** @description Conflict */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-    };
-  };
-  profile: {
-    parameters: {
-      query: {
-        name: string;
-        row0: number;
-        col0: number;
-        row1: number;
-        col1: number;
-      };
-      header?: never;
-      path: {
-        project_id: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProfileOut"];
-        };
-      };
-      /** @description Not Found */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-      /** @description Conflict */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-    };
-  };
-  redo: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        project_id: string;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["StepIn"];
-      };
-    };
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["StateChange"];
-        };
-      };
-      /** @description Not Found */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-      /** @description Conflict */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-      /** @description Request Entity Too Large */
-      413: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-    };
-  };
-  replace_heightmap: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        project_id: string;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["ReplaceIn"];
-      };
-    };
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["StateOut"];
-        };
-      };
-      /** @description Not Found */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-      /** @description Conflict */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-      /** @description Request Entity Too Large */
-      413: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-    };
-  };
-  restore_project: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        project_id: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["StateOut"];
-        };
-      };
-      /** @description Not Found */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-      /** @description Conflict */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-      /** @description Request Entity Too Large */
-      413: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-    };
-  };
-  save_out_project: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        project_id: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content?: never;
-      };
-    };
-  };
-  get_scatter_points: {
-    parameters: {
-      query?: {
-        form?: string;
-      };
-      header?: never;
-      path: {
-        project_id: string;
-        scatter_id: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content?: never;
-      };
-    };
-  };
-  preview_scatter_points: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        project_id: string;
-        scatter_id: string;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["PointsPreviewIn"];
-      };
-    };
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content?: never;
-      };
-    };
-  };
-  send_out_mask: {
-    parameters: {
-      query?: {
-        form?: string;
-        size?: "home" | "final";
-      };
-      header?: never;
-      path: {
-        project_id: string;
-        mask_id: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content?: never;
-      };
-    };
-  };
-  list_sizes: {
-    parameters: {
-      query?: {
-        near?: number | null;
-      };
-      header?: never;
-      path: {
-        project_id: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["SizeOfferOut"][];
-        };
-      };
-      /** @description Not Found */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-      /** @description Conflict */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-    };
-  };
-  get_stats: {
-    parameters: {
-      query: {
-        name: string;
-      };
-      header?: never;
-      path: {
-        project_id: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["StatsOut"];
-        };
-      };
-      /** @description Not Found */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-      /** @description Conflict */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-    };
-  };
-  list_steps: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        project_id: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["StepKindOut"][];
-        };
-      };
-      /** @description Not Found */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-      /** @description Conflict */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-      /** @description Request Entity Too Large */
-      413: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-    };
-  };
-  ramp_stops: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        project_id: string;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["StopsIn"];
-      };
-    };
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["StopOut"][];
-        };
-      };
-      /** @description Not Found */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-      /** @description Conflict */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-      /** @description Request Entity Too Large */
-      413: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-    };
-  };
-  add_strokes: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        project_id: string;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["StrokesIn"];
-      };
-    };
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["StrokesOut"];
-        };
-      };
-      /** @description Not Found */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-      /** @description Conflict */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-      /** @description Request Entity Too Large */
-      413: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-    };
-  };
-  take_apart: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        project_id: string;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "multipart/form-data": {
-          /**
-           * File
-           * Format: binary
-           */
-          file: string;
-        };
-      };
-    };
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ApartOut"];
-        };
-      };
-      /** @description Not Found */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-      /** @description Conflict */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-      /** @description Request Entity Too Large */
-      413: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-    };
-  };
-  take_back_mask: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        project_id: string;
-        mask_id: string;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "multipart/form-data": {
-          /**
-           * File
-           * Format: binary
-           */
-          file: string;
-        };
-      };
-    };
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["TakenBackOut"];
-        };
-      };
-      /** @description Not Found */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-      /** @description Conflict */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-      /** @description Request Entity Too Large */
-      413: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-    };
-  };
-  keep_changed_part: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        project_id: string;
-        mask_id: string;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["CameBack"];
-      };
-    };
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ChangedOut"];
-        };
-      };
-      /** @description Not Found */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-      /** @description Conflict */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-      /** @description Request Entity Too Large */
-      413: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-    };
-  };
-  target_change: {
-    parameters: {
-      query: {
-        target: string;
-      };
-      header?: never;
-      path: {
-        project_id: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["TargetChangeOut"];
-        };
-      };
-      /** @description Not Found */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-      /** @description Conflict */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-    };
-  };
-  list_targets: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        project_id: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["TargetOut"][];
-        };
-      };
-      /** @description Not Found */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-      /** @description Conflict */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-    };
-  };
-  check_target: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        project_id: string;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": {
-          [key: string]: unknown;
-        };
-      };
-    };
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["CheckOut"];
-        };
-      };
-      /** @description Not Found */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-      /** @description Conflict */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-    };
-  };
-  get_target_file: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        project_id: string;
-        target_id: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content?: never;
-      };
-    };
-  };
-  bring_textures: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        project_id: string;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "multipart/form-data": {
-          /** Files */
-          files: string[];
-          /**
-           * Paths
-           * @default
-           */
-          paths?: string;
-        };
-      };
-    };
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["TextureSetOut"][];
-        };
-      };
-      /** @description Not Found */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-      /** @description Conflict */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-      /** @description Request Entity Too Large */
-      413: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-    };
-  };
-  get_together: {
-    parameters: {
-      query: {
-        masks: string;
-      };
-      header?: never;
-      path: {
-        project_id: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["TogetherOut"];
-        };
-      };
-      /** @description Not Found */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-      /** @description Conflict */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-      /** @description Request Entity Too Large */
-      413: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-    };
-  };
-  trace: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        project_id: string;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["TraceIn"];
-      };
-    };
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["TraceOut"];
-        };
-      };
-      /** @description Not Found */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-      /** @description Conflict */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-      /** @description Request Entity Too Large */
-      413: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-    };
-  };
-  undo: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        project_id: string;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["StepIn"];
-      };
-    };
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["StateChange"];
-        };
-      };
-      /** @description Not Found */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-      /** @description Conflict */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-      /** @description Request Entity Too Large */
-      413: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-    };
-  };
-  get_watch: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        project_id: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["WatchOut"];
-        };
-      };
-      /** @description Not Found */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-      /** @description Conflict */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-      /** @description Request Entity Too Large */
-      413: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-    };
-  };
-  start_watch: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        project_id: string;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["FolderFile"];
-      };
-    };
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["WatchOut"];
-        };
-      };
-      /** @description Not Found */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-      /** @description Conflict */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-      /** @description Request Entity Too Large */
-      413: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-    };
-  };
-  stop_watch: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        project_id: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description No Content */
-      204: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content?: never;
-      };
-      /** @description Not Found */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-      /** @description Conflict */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-      /** @description Request Entity Too Large */
-      413: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-    };
-  };
-  watch_seen: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        project_id: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["WatchOut"];
-        };
-      };
-      /** @description Not Found */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-      /** @description Conflict */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-      /** @description Request Entity Too Large */
-      413: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-    };
-  };
-  why_here: {
-    parameters: {
-      query: {
-        row: number;
-        col: number;
-      };
-      header?: never;
-      path: {
-        project_id: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["WhyOut"];
-        };
-      };
-      /** @description Not Found */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-      /** @description Conflict */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-      /** @description Request Entity Too Large */
-      413: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-    };
-  };
-  why_mask: {
-    parameters: {
-      query: {
-        row: number;
-        col: number;
-      };
-      header?: never;
-      path: {
-        project_id: string;
-        mask_id: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["MaskHereOut"];
-        };
-      };
-      /** @description Not Found */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-      /** @description Conflict */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-      /** @description Request Entity Too Large */
-      413: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-    };
-  };
-  working: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        project_id: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["TaskOut"][];
-        };
-      };
-      /** @description Not Found */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-      /** @description Conflict */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-    };
-  };
-  stop_working: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        project_id: string;
-        key: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description No Content */
-      204: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content?: never;
-      };
-      /** @description Not Found */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-      /** @description Conflict */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-    };
-  };
-  started: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["StartedOut"];
-        };
-      };
-    };
-  };
-  survey_world: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["WorldOut"];
-        };
-      };
-    };
-  };
-  survey_square: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["SquareIn"];
-      };
-    };
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["SurveyedOut"];
-        };
-      };
-      /** @description Not Found */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-      /** @description Conflict */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProblemOut"];
-        };
-      };
-    };
-  };
-  survey_tile: {
-    parameters: {
-      query?: {
-        weather?: "fair" | "slow" | "patchy" | "busy" | "closed";
-      };
-      header?: never;
-      path: {
-        level: number;
-        column: number;
-        row: number;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content?: never;
-      };
-    };
-  };
-  target_rules: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["RulesOut"];
-        };
-      };
-    };
-  };
+    create_flat_project: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FlatGround"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StateOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    list_folder_files: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FolderFileOut"][];
+                };
+            };
+        };
+    };
+    look_at_folder_file: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FolderFile"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["InspectionOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    list_formats: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FormatsOut"];
+                };
+            };
+        };
+    };
+    bring_heightmap: {
+        parameters: {
+            query?: {
+                rows?: number | null;
+                columns?: number | null;
+                header?: number;
+                sample?: ("u8" | "i8" | "u16" | "i16" | "f32") | null;
+                code?: ("tenths" | "metres256") | null;
+                channel?: string | null;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": {
+                    /**
+                     * File
+                     * Format: binary
+                     */
+                    file: string;
+                };
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["InspectionOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    inspect_again: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FileLayout"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["InspectionOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    bring_tiles: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": {
+                    /** Files */
+                    files: string[];
+                };
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["InspectionOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    get_job: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    cancel_job: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    list_kits: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KitOut"][];
+                };
+            };
+        };
+    };
+    save_kit: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["KitIn"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SavedKitOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    bring_in_kit: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": {
+                    /**
+                     * File
+                     * Format: binary
+                     */
+                    file: string;
+                };
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KitOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    delete_kit: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                kit_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    get_kit_file: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                kit_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    list_projects: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProjectCard"][];
+                };
+            };
+        };
+    };
+    create_project: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewProject"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StateOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    bring_in_project: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": {
+                    /**
+                     * File
+                     * Format: binary
+                     */
+                    file: string;
+                };
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StateOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    get_project: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StateOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    delete_project: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    align_map: {
+        parameters: {
+            query?: {
+                height?: string | null;
+            };
+            header?: never;
+            path: {
+                project_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": {
+                    /**
+                     * File
+                     * Format: binary
+                     */
+                    file: string;
+                };
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AlignedOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    lay_map: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LayIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LaidOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    get_bands: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: string;
+                mask_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BandsOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    list_deliveries: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DeliveryOut"][];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    start_delivery: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["DeliverIn"] | null;
+            };
+        };
+        responses: {
+            /** @description Accepted */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    delete_delivery: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: string;
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    get_delivery_file: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: string;
+                number: number;
+                file: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    start_fit: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: string;
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["FitIn"] | null;
+            };
+        };
+        responses: {
+            /** @description Accepted */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    get_fit_map: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: string;
+                number: number;
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    get_fit_report: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: string;
+                number: number;
+                ending: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    name_delivery: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: string;
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DeliveryName"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    place_delivery: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: string;
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PlaceIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlacedOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    get_typed_numbers: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: string;
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TypedOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    get_delivery_zip: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: string;
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    get_destination: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DestinationOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    choose_destination: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PlaceName"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DestinationOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    forget_destination: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DestinationOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    get_detail: {
+        parameters: {
+            query: {
+                name: string;
+                row: number;
+                col: number;
+                finer?: number;
+            };
+            header?: never;
+            path: {
+                project_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    diagnosis: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DiagnosisOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    duplicate_project: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StateOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    edit_project: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["EditIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StateChange"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    read_features: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": {
+                    /**
+                     * File
+                     * Format: binary
+                     */
+                    file: string;
+                };
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FeaturesOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    get_features: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    file_sample: {
+        parameters: {
+            query: {
+                row: number;
+                col: number;
+            };
+            header?: never;
+            path: {
+                project_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FileSampleOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    get_finals: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FinalsOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    start_finals: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FinalsIn"];
+            };
+        };
+        responses: {
+            /** @description Accepted */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    check_final: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: string;
+                mask_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FinalOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    bring_finished: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": {
+                    /** Files */
+                    files: string[];
+                };
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FinishedOut"][];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    fit_band: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FitBandIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FittedOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    height_change: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ChangeIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HeightChangeOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    list_jobs: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobOut"][];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    use_kit: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: string;
+                kit_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["UseKit"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StateOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    plan_kit: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: string;
+                kit_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KitPlanOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    propose_layers: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LayersOfIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LayersOfOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    layer_report: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LayerReportOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    list_lines: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LineKindOut"][];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    get_look_picture: {
+        parameters: {
+            query?: {
+                side?: number;
+            };
+            header?: never;
+            path: {
+                project_id: string;
+                look_id: string;
+                part: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    get_map: {
+        parameters: {
+            query?: {
+                size?: number | null;
+                window?: string | null;
+                draft?: boolean;
+                final?: boolean;
+            };
+            header?: never;
+            path: {
+                project_id: string;
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    get_recipe_text: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: string;
+                mask_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RecipeText"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    read_recipe_text: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: string;
+                mask_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RecipeText"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RecipeLines"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    get_painted: {
+        parameters: {
+            query: {
+                rows: number;
+                cols: number;
+                registration?: "vertex" | "area";
+                depth?: "8" | "8d" | "16" | "float";
+            };
+            header?: never;
+            path: {
+                project_id: string;
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    get_painting: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PaintingOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    bring_picture: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": {
+                    /**
+                     * File
+                     * Format: binary
+                     */
+                    file: string;
+                };
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PictureOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    get_picture: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: string;
+                reading_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PictureOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    get_plan: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlanOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    point: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MarksIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProposalOut"][];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    preview_map: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PreviewIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    probe: {
+        parameters: {
+            query: {
+                row: number;
+                col: number;
+                names: string;
+            };
+            header?: never;
+            path: {
+                project_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProbeOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    profile: {
+        parameters: {
+            query: {
+                name: string;
+                row0: number;
+                col0: number;
+                row1: number;
+                col1: number;
+            };
+            header?: never;
+            path: {
+                project_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProfileOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    redo: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StepIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StateChange"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    replace_heightmap: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ReplaceIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StateOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    restore_project: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StateOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    save_out_project: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    get_scatter_points: {
+        parameters: {
+            query?: {
+                form?: string;
+            };
+            header?: never;
+            path: {
+                project_id: string;
+                scatter_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    preview_scatter_points: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: string;
+                scatter_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PointsPreviewIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    send_out_mask: {
+        parameters: {
+            query?: {
+                form?: string;
+                size?: "home" | "final";
+            };
+            header?: never;
+            path: {
+                project_id: string;
+                mask_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    list_sizes: {
+        parameters: {
+            query?: {
+                near?: number | null;
+            };
+            header?: never;
+            path: {
+                project_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SizeOfferOut"][];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    get_stats: {
+        parameters: {
+            query: {
+                name: string;
+            };
+            header?: never;
+            path: {
+                project_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StatsOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    list_steps: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StepKindOut"][];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    ramp_stops: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StopsIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StopOut"][];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    add_strokes: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StrokesIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StrokesOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    take_apart: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": {
+                    /**
+                     * File
+                     * Format: binary
+                     */
+                    file: string;
+                };
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ApartOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    take_back_mask: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: string;
+                mask_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": {
+                    /**
+                     * File
+                     * Format: binary
+                     */
+                    file: string;
+                };
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TakenBackOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    keep_changed_part: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: string;
+                mask_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CameBack"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ChangedOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    target_change: {
+        parameters: {
+            query: {
+                target: string;
+            };
+            header?: never;
+            path: {
+                project_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TargetChangeOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    list_targets: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TargetOut"][];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    check_target: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": {
+                    [key: string]: unknown;
+                };
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CheckOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    get_target_file: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: string;
+                target_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    bring_textures: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": {
+                    /** Files */
+                    files: string[];
+                    /**
+                     * Paths
+                     * @default
+                     */
+                    paths?: string;
+                };
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TextureSetOut"][];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    get_together: {
+        parameters: {
+            query: {
+                masks: string;
+            };
+            header?: never;
+            path: {
+                project_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TogetherOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    trace: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TraceIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TraceOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    undo: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StepIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StateChange"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    get_watch: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WatchOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    start_watch: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FolderFile"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WatchOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    stop_watch: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    watch_seen: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WatchOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    why_here: {
+        parameters: {
+            query: {
+                row: number;
+                col: number;
+            };
+            header?: never;
+            path: {
+                project_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WhyOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    why_mask: {
+        parameters: {
+            query: {
+                row: number;
+                col: number;
+            };
+            header?: never;
+            path: {
+                project_id: string;
+                mask_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MaskHereOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    working: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TaskOut"][];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    stop_working: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: string;
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    started: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StartedOut"];
+                };
+            };
+        };
+    };
+    survey_world: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WorldOut"];
+                };
+            };
+        };
+    };
+    survey_square: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SquareIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SurveyedOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    survey_tile: {
+        parameters: {
+            query?: {
+                weather?: "fair" | "slow" | "patchy" | "busy" | "closed";
+            };
+            header?: never;
+            path: {
+                level: number;
+                column: number;
+                row: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    target_rules: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RulesOut"];
+                };
+            };
+        };
+    };
 }
