@@ -7,6 +7,7 @@ import math
 import numpy as np
 from numba import njit
 from numpy.typing import NDArray
+from scipy import ndimage
 
 from zigzag_meadow.core.arrays import readable
 from zigzag_meadow.core.grid import Grid
@@ -84,55 +85,16 @@ def narrowed(mask: F32, distance: F32, by: float, fade: float) -> F32:
     return kept
 
 
-@njit(nogil=True, cache=True)
-def _root(parent: I32, i: int) -> int:
-    while parent[i] != i:
-        parent[i] = parent[parent[i]]
-        i = parent[i]
-    return i
-
-
-@njit(nogil=True, cache=True)
-def _areas(marked: Bools, corners: bool, size: I32, border: Bools) -> I32:
-    """Connected areas by union–find: a label a sample (−1 outside), its size, and whether it meets the border."""
-    rows, cols = marked.shape
-    parent = np.full(rows * cols, -1, np.int32)
-    for r in range(rows):
-        for c in range(cols):
-            if not marked[r, c]:
-                continue
-            here = r * cols + c
-            parent[here] = here
-            for k in range(4):
-                i, j = (r, c - 1) if k == 0 else (r - 1, c - 2 + k)
-                if i < 0 or j < 0 or j >= cols or not marked[i, j] or (not corners and k in (1, 3)):
-                    continue
-                a, b = _root(parent, here), _root(parent, i * cols + j)
-                # The lower index stays the root: labels do not depend on the order of joining.
-                if a < b:
-                    parent[b] = a
-                elif b < a:
-                    parent[a] = b
-    for at in range(rows * cols):
-        if parent[at] >= 0:
-            root = _root(parent, at)
-            parent[at] = root
-            size[root] += 1
-            r, c = at // cols, at % cols
-            if r == 0 or c == 0 or r == rows - 1 or c == cols - 1:
-                border[root] = True
-    return parent
-
-
 def _small(marked: Bools, grid: Grid, area: float, corners: bool, spare_border: bool) -> Bools:
-    """Which samples lie in a connected area smaller than ``area`` m²."""
-    size = np.zeros(marked.size, np.int32)
-    border = np.zeros(marked.size, np.bool_)
-    label = _areas(readable(marked), corners, size, border)
-    small = size * (grid.dy * grid.dx) < area
+    """Which samples lie in a connected area smaller than ``area`` m²; ``corners``: samples touch there, too."""
+    label, count = ndimage.label(marked, np.ones((3, 3)) if corners else None)
+    small = np.bincount(label.ravel(), minlength=count + 1) * (grid.dy * grid.dx) < area
+    small[0] = False
     if spare_border:
-        small &= ~border
-    return (small[label] & (label >= 0)).reshape(marked.shape)
+        for edge in (label[0], label[-1], label[:, 0], label[:, -1]):
+            small[edge] = False
+    found: Bools = small[label]
+    return found
 
 
 def keeping(mask: F32, grid: Grid, area: float, stripes: Stripes | None = None, cancel: Cancel | None = None) -> F32:
