@@ -16,7 +16,7 @@ from delivery_project import HIGH, LOW, SPACING, heights
 from measure import Row, _once
 from plain import shares, slope
 from plain_delivery import shared
-from zigzag_meadow.core.formats.png_stream import PngWriter
+from zigzag_meadow.core.formats.writing.png_stream import PngWriter
 from zigzag_meadow.core.stripes import Stripes
 
 SMALL = 2041

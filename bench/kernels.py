@@ -9,7 +9,7 @@ from plain import F32
 from plain import band as plain_band
 from plain import shares as plain_shares
 from plain import slope as plain_slope
-from zigzag_meadow.core.formats.png import read_png
+from zigzag_meadow.core.formats.reading.png import read_png
 from zigzag_meadow.core.grid import Grid
 from zigzag_meadow.core.ground.heights import in_metres
 from zigzag_meadow.core.layers.sharing import cover

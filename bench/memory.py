@@ -26,7 +26,7 @@ import numpy as np
 from zigzag_meadow.core.blur import blur
 from zigzag_meadow.core.grid import Grid
 from zigzag_meadow.core.ground.heights import in_metres
-from zigzag_meadow.core.formats.png import read_png
+from zigzag_meadow.core.formats.reading.png import read_png
 from zigzag_meadow.core.masks.lines.specks import KEPT
 from zigzag_meadow.core.masks.lines.trickle import TRICKLE
 from zigzag_meadow.core.masks.lines.widen import RIM

@@ -14,7 +14,7 @@ from plain import relative_height as plain_relative
 from zigzag_meadow.core.blur import blur
 from zigzag_meadow.core.evaluate.cache import TileCache
 from zigzag_meadow.core.evaluate.engine import Engine
-from zigzag_meadow.core.formats.png import read_png
+from zigzag_meadow.core.formats.reading.png import read_png
 from zigzag_meadow.core.grid import Grid
 from zigzag_meadow.core.ground.heights import in_metres
 from zigzag_meadow.core.masks.algebra import band

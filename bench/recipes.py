@@ -10,9 +10,9 @@ from scipy import ndimage
 
 from measure import Row, median_ms, ratio
 from zigzag_meadow.core.crew import Crew
+from zigzag_meadow.core.evaluate.as_shown import Shown
 from zigzag_meadow.core.evaluate.cache import TileCache
 from zigzag_meadow.core.evaluate.engine import Engine, Evaluation
-from zigzag_meadow.core.evaluate.shown import Shown
 from zigzag_meadow.core.grid import Grid, Window, reference_grid
 from zigzag_meadow.core.layers.scatter import throw
 from zigzag_meadow.core.masks import areas

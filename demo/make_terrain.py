@@ -13,7 +13,7 @@ from numba import njit
 from numpy.typing import NDArray
 from scipy import ndimage
 
-from zigzag_meadow.core.formats.png_stream import PngWriter
+from zigzag_meadow.core.formats.writing.png_stream import PngWriter
 from zigzag_meadow.core.grid import Grid
 from zigzag_meadow.core.readings.flow import accumulate, directions
 from zigzag_meadow.core.stripes import Stripes

@@ -36,7 +36,7 @@ from zigzag_meadow.out import check_way, folder_of, staging_beside
 
 if TYPE_CHECKING:
     from zigzag_meadow.core.fit.report import FitReport
-    from zigzag_meadow.core.fit.shown import Keep
+    from zigzag_meadow.core.fit.seen_maps import Keep
     from zigzag_meadow.core.fit.typed import Typed
 
 __all__ = ["GridArray", "Pipeline", "open_project", "sized"]

@@ -13,27 +13,27 @@ from tests.support.ground import hills, png16
 from zigzag_meadow.core.errors import BadFile, Cancelled, TooLarge
 from zigzag_meadow.core.formats.read import read_stored
 from zigzag_meadow.server.engine import engine
-from zigzag_meadow.server.file_desk import FileDesk
+from zigzag_meadow.server.helped_reader import HelpedReader
 from zigzag_meadow.server.models import Asset
 
 
 @pytest.fixture(scope="module")
-def desk():
-    made = FileDesk(seconds=3, memory=200 * 2**20)
+def file_reader():
+    made = HelpedReader(seconds=3, memory=200 * 2**20)
     made.start()
     yield made
     made.close()
 
 
-def test_a_helper_gives_what_reading_here_gives(desk, tmp_path):
+def test_a_helper_gives_what_reading_here_gives(file_reader, tmp_path):
     path = tmp_path / "h.png"
     path.write_bytes(png16(hills(300, 200)))
-    here, there = read_stored(path, "h.png"), desk(read_stored, path, "h.png")
+    here, there = read_stored(path, "h.png"), file_reader(read_stored, path, "h.png")
     assert (here.samples == there.samples).all()
     assert there.samples.flags.writeable
     (tmp_path / "bad.png").write_bytes(b"\x89PNG\r\n\x1a\n" + bytes(40))
     with pytest.raises(BadFile, match=r"bad\.png is"):
-        desk(read_stored, tmp_path / "bad.png", "bad.png")
+        file_reader(read_stored, tmp_path / "bad.png", "bad.png")
 
 
 @pytest.mark.parametrize(
@@ -46,32 +46,32 @@ def test_a_helper_gives_what_reading_here_gives(desk, tmp_path):
     ],
     ids=["too long", "gone", "crashed", "too much memory"],
 )
-def test_whatever_a_decoder_does_the_next_file_is_read(desk, tmp_path, work, arguments, error, words):
+def test_whatever_a_decoder_does_the_next_file_is_read(file_reader, tmp_path, work, arguments, error, words):
     path = tmp_path / "h.png"
     path.write_bytes(png16(hills(30, 20)))
     with pytest.raises(error, match=words):
-        desk(work, *arguments)
-    assert desk(read_stored, path, "h.png").samples.shape == (30, 20)
+        file_reader(work, *arguments)
+    assert file_reader(read_stored, path, "h.png").samples.shape == (30, 20)
 
 
-def test_a_mistake_of_ours_in_the_helper_is_ours(desk):
+def test_a_mistake_of_ours_in_the_helper_is_ours(file_reader):
     with pytest.raises(RuntimeError, match="TypeError"):
-        desk(len, 5)
+        file_reader(len, 5)
 
 
-def test_who_is_no_longer_there_is_not_read_for(desk):
+def test_who_is_no_longer_there_is_not_read_for(file_reader):
     asked = itertools.count()
     with pytest.raises(Cancelled):
-        desk(time.sleep, 30, cancel=lambda: next(asked) > 2)
+        file_reader(time.sleep, 30, cancel=lambda: next(asked) > 2)
 
 
 def test_others_are_served_while_a_file_is_read(api, project, monkeypatch):
     """A reader that hangs holds up whoever brought the file, and nobody else."""
     import threading
 
-    slow, gone = FileDesk(seconds=60), threading.Event()
+    slow, gone = HelpedReader(seconds=60), threading.Event()
     slow.start()
-    monkeypatch.setattr("zigzag_meadow.server.engine.desk", lambda: slow)
+    monkeypatch.setattr("zigzag_meadow.server.engine.file_reader", lambda: slow)
     held = threading.Thread(
         target=lambda: pytest.raises(Cancelled, slow, time.sleep, 50, cancel=gone.is_set)  # noqa: RUF061
     )
@@ -88,5 +88,5 @@ def test_others_are_served_while_a_file_is_read(api, project, monkeypatch):
 
 def test_files_of_the_ground_are_read_in_the_helper_too(api, project):
     """Also when a map is made, long after the file was brought in."""
-    assert engine().desk.__class__ is FileDesk
+    assert engine().reads.__class__ is HelpedReader
     assert Asset.objects.count() == 1

@@ -30,11 +30,11 @@ import numpy as np
 from typer.testing import CliRunner
 from tests.support.api import Api, moor
 from zigzag_meadow.cli import load
-from zigzag_meadow.core.formats.desk import at_once
-from zigzag_meadow.server.file_desk import FileDesk
+from zigzag_meadow.core.formats.file_reader import at_once
+from zigzag_meadow.server.helped_reader import HelpedReader
 
 # The process that reads files has not what is made up here.
-FileDesk.__call__ = lambda self, work, *arguments, cancel=None: at_once(work, *arguments)
+HelpedReader.__call__ = lambda self, work, *arguments, cancel=None: at_once(work, *arguments)
 folder = Path(sys.argv[1])
 api, told = Api(), {}
 state = moor(api)

@@ -12,7 +12,7 @@ from zigzag_meadow.core.delivery.manifest import Entry, Manifest, checksum
 from zigzag_meadow.core.evaluate.cache import DiskStore
 from zigzag_meadow.core.fit import naming
 from zigzag_meadow.core.fit.faults.base import Explained, Fault
-from zigzag_meadow.core.formats.asc import read_asc
+from zigzag_meadow.core.formats.reading.asc import read_asc
 from zigzag_meadow.core.grid import Grid
 from zigzag_meadow.core.targets.sizes import AnySize, BlockSizes, PowersOfTwo, nearest_pair
 

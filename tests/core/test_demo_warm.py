@@ -16,7 +16,7 @@ from zigzag_meadow.core.delivery.cautions import cautions
 from zigzag_meadow.core.delivery.plan import make_plan
 from zigzag_meadow.core.evaluate.cache import TileCache
 from zigzag_meadow.core.evaluate.engine import Engine
-from zigzag_meadow.core.formats.png import read_png
+from zigzag_meadow.core.formats.reading.png import read_png
 from zigzag_meadow.core.ground.diagnose import inspect_file
 from zigzag_meadow.core.kernels import kernel_folder, sweep_kernels
 from zigzag_meadow.core.project.checks.whole import parse_project

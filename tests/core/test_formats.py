@@ -16,10 +16,10 @@ from tests.support.wrong_files import HILLS, WRONG, tiff
 from zigzag_meadow.core.errors import BadFile, MeadowError
 from zigzag_meadow.core.formats.layout import Layout
 from zigzag_meadow.core.formats.names import file_stem, safe_file_name
-from zigzag_meadow.core.formats.png import read_png
-from zigzag_meadow.core.formats.png_stream import PngWriter
 from zigzag_meadow.core.formats.raw import propose_sizes
 from zigzag_meadow.core.formats.read import read_stored
+from zigzag_meadow.core.formats.reading.png import read_png
+from zigzag_meadow.core.formats.writing.png_stream import PngWriter
 from zigzag_meadow.core.ground.diagnose import inspect_file
 
 

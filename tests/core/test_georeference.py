@@ -11,7 +11,7 @@ from rasterio.transform import from_origin
 from tests.support.ground import document, evaluation, hills
 from zigzag_meadow.core.delivery.plan import make_plan
 from zigzag_meadow.core.delivery.run import deliver
-from zigzag_meadow.core.formats.georeference import georeference_of
+from zigzag_meadow.core.formats.reading.georeference import georeference_of
 from zigzag_meadow.core.ground.diagnose import inspect_file
 from zigzag_meadow.core.stripes import Stripes
 

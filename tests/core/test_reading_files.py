@@ -18,14 +18,14 @@ from hypothesis import strategies as st
 
 from tests.support.ground import hills, png16
 from zigzag_meadow.core.errors import BadFile, MeadowError, TooLarge
-from zigzag_meadow.core.formats.decoding import decoding
 from zigzag_meadow.core.formats.layout import Layout
 from zigzag_meadow.core.formats.limits import MOST_MEMORY, check_memory
 from zigzag_meadow.core.formats.raw import guess_byte_order
 from zigzag_meadow.core.formats.read import read_stored
+from zigzag_meadow.core.formats.reading.decoding import decoding
 from zigzag_meadow.core.ground.diagnose import inspect_file
 from zigzag_meadow.core.readings.picture import check_picture, read_channel
-from zigzag_meadow.server.file_desk import FileDesk
+from zigzag_meadow.server.helped_reader import HelpedReader
 
 HILLS = hills(40, 56)
 
@@ -42,7 +42,7 @@ def put(folder: Path, data: bytes, name: str = "f.bin") -> Path:
 @pytest.mark.parametrize("error", [TypeError, AttributeError, KeyError, IndexError, AssertionError])
 def test_a_slip_of_ours_is_not_told_as_a_damaged_file(error):
     """Raised in this application's own code it comes out as it is; raised inside a library it is the file's."""
-    ours = {"__name__": "zigzag_meadow.core.formats.png", "error": error}
+    ours = {"__name__": "zigzag_meadow.core.formats.reading.png", "error": error}
     exec("def fails():\n    raise error('x')", ours)
     with pytest.raises(error), decoding("moor.png", "PNG"):
         ours["fails"]()
@@ -329,7 +329,7 @@ EXTREMES = (0, 1, 2, 7, 127, 128, 255, 256, 8192, 8193, 8194, 32767, 32768, 6553
 def test_every_header_field_at_its_extremes_is_read_or_refused(tmp_path, kind):
     """No crash, no error of ours, no time and no memory to speak of: the helper that reads them may use little."""
     data, fields = SAMPLES[kind]
-    desk = FileDesk(seconds=5, memory=64 * 2**20)
+    desk = HelpedReader(seconds=5, memory=64 * 2**20)
     desk.start()
     helper = desk._process
     for at, size, order in fields:

@@ -6,8 +6,8 @@ import numpy as np
 import pytest
 
 from tests.support.ground import band, document, evaluation
-from zigzag_meadow.core.evaluate import shown
-from zigzag_meadow.core.evaluate.shown import Shown
+from zigzag_meadow.core.evaluate import as_shown
+from zigzag_meadow.core.evaluate.as_shown import Shown
 from zigzag_meadow.core.grid import Window, reference_grid
 from zigzag_meadow.core.masks import algebra
 from zigzag_meadow.core.resample import resample
@@ -81,7 +81,7 @@ def test_a_move_makes_only_what_hangs_on_it_and_leaves_nothing_with_what_is_save
     again = Shown(ev.engine.evaluation(moved.project, keep=False), small).map("mask:steep", small.whole)
     assert made == [31]
     assert dict(ev.engine.cache._held) == held
-    monkeypatch.setattr(shown, "MOST_DEEP", 2)
+    monkeypatch.setattr(as_shown, "MOST_DEEP", 2)
     usual = Shown(ev.engine.evaluation(moved.project, keep=False), small).map("mask:steep", small.whole)
     assert usual.shape == again.shape
     assert np.abs(usual - again).mean() < 0.1

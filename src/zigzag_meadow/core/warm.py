@@ -17,7 +17,7 @@ from zigzag_meadow.core.fit.check import check_delivery
 from zigzag_meadow.core.fit.foreign.align import align
 from zigzag_meadow.core.fit.rehearsal import Rehearsal
 from zigzag_meadow.core.fit.truth import ProjectTruth
-from zigzag_meadow.core.formats.png_stream import PngWriter
+from zigzag_meadow.core.formats.writing.png_stream import PngWriter
 from zigzag_meadow.core.grid import Grid
 from zigzag_meadow.core.ground.findings import find_all
 from zigzag_meadow.core.ground.terraces import stair_steps

@@ -13,13 +13,13 @@ from zigzag_meadow.core.crew import Crew
 from zigzag_meadow.core.evaluate.cache import DiskStore, TileCache
 from zigzag_meadow.core.evaluate.engine import Engine
 from zigzag_meadow.core.evaluate.watch import Watch
-from zigzag_meadow.core.formats.desk import Desk, at_once
+from zigzag_meadow.core.formats.file_reader import FileReader, at_once
 from zigzag_meadow.core.stripes import Stripes
 from zigzag_meadow.server.assets import asset_path
-from zigzag_meadow.server.file_desk import FileDesk
+from zigzag_meadow.server.helped_reader import HelpedReader
 from zigzag_meadow.server.rooms import outside
 
-__all__ = ["LatestOnly", "desk", "engine", "latest", "watch"]
+__all__ = ["LatestOnly", "engine", "file_reader", "latest", "watch"]
 
 WORKER_CACHE = 384 * 2**20
 _small = False
@@ -32,9 +32,9 @@ def use_worker_cache() -> None:
 
 
 @lru_cache(maxsize=1)
-def desk() -> FileDesk:
+def file_reader() -> HelpedReader:
     """Where this process has files from elsewhere read; made at first use, after any fork."""
-    return FileDesk()
+    return HelpedReader()
 
 
 @lru_cache(maxsize=1)
@@ -51,14 +51,14 @@ def engine() -> Engine:
     stripes = Stripes()
     crew = Crew(stripes.threads - 1)
     # The worker serves nobody else while it reads.
-    reads: Desk = at_once if _small else desk()
+    reads: FileReader = at_once if _small else file_reader()
     return Engine(
         stripes,
         cache,
         asset_path,
         DiskStore(settings.MEADOW_DATA / "maps"),
         crew=crew,
-        desk=reads,
+        reads=reads,
         watch=watch() if os.environ.get("ZIGZAG_RUN") else None,
         aside=outside,
     )

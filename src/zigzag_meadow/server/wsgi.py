@@ -18,7 +18,7 @@ application = get_wsgi_application()
 
 # Settings come first; what is not loaded here the first request would wait for.
 import zigzag_meadow.server.urls  # noqa: E402, F401
-from zigzag_meadow.server.engine import desk, watch  # noqa: E402
+from zigzag_meadow.server.engine import file_reader, watch  # noqa: E402
 from zigzag_meadow.server.lifeline import wait_until_ready  # noqa: E402
 from zigzag_meadow.server.memory import give_back_when_idle  # noqa: E402
 
@@ -29,6 +29,6 @@ sys.setswitchinterval(0.001)
 wait_until_ready()
 # Compiled kernels are loaded while the first page is on its way, rather than when somebody first needs them.
 watch()
-desk().start()
+file_reader().start()
 threading.Thread(target=warm_up, name="kernels", daemon=True).start()
 give_back_when_idle()

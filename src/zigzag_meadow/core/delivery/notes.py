@@ -6,7 +6,7 @@ from collections.abc import Mapping
 from typing import Any
 
 from zigzag_meadow.core.delivery.channel_notes import channel_notes, file_colour_space
-from zigzag_meadow.core.delivery.heights import HIGHEST, LOWEST
+from zigzag_meadow.core.delivery.height_looker import HIGHEST, LOWEST
 from zigzag_meadow.core.delivery.manifest import Entry, HeightSeen
 from zigzag_meadow.core.delivery.plan import Plan, PlannedFile, PlannedItem, sharpens
 from zigzag_meadow.core.delivery.raster import extent_of, is_coded

@@ -11,7 +11,7 @@ import orjson
 from zigzag_meadow.core.delivery.content import Content
 from zigzag_meadow.core.delivery.plan import Plan, PlannedFile, PlannedItem
 from zigzag_meadow.core.evaluate.engine import Evaluation
-from zigzag_meadow.core.formats.georeference import GeoReference, georeference_of
+from zigzag_meadow.core.formats.reading.georeference import GeoReference, georeference_of
 from zigzag_meadow.core.formats.writing.raster import Raster
 from zigzag_meadow.core.formats.writing.tiff import local_reference
 from zigzag_meadow.core.grid import Grid, Window

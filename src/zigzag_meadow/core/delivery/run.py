@@ -20,7 +20,7 @@ from numpy.typing import NDArray
 from zigzag_meadow.core.delivery.behind import Behind
 from zigzag_meadow.core.delivery.content import Content, content_of
 from zigzag_meadow.core.delivery.earlier import Earlier
-from zigzag_meadow.core.delivery.heights import HeightLooker, check_places
+from zigzag_meadow.core.delivery.height_looker import HeightLooker, check_places
 from zigzag_meadow.core.delivery.manifest import MANIFEST, Entry, Looker, Manifest, checksum
 from zigzag_meadow.core.delivery.notes import import_note
 from zigzag_meadow.core.delivery.plan import Plan, PlannedFile, PlannedItem
@@ -29,7 +29,7 @@ from zigzag_meadow.core.delivery.scattering import points_file_key, write_points
 from zigzag_meadow.core.delivery.writing_notes import write_notes
 from zigzag_meadow.core.errors import TooLarge
 from zigzag_meadow.core.evaluate.engine import Evaluation
-from zigzag_meadow.core.formats.georeference import GeoReference
+from zigzag_meadow.core.formats.reading.georeference import GeoReference
 from zigzag_meadow.core.formats.register import FORMATS
 from zigzag_meadow.core.formats.writing.raster import Raster
 from zigzag_meadow.core.formats.zip_stream import ZipEntry, zip_pieces

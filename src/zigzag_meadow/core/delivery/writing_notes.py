@@ -12,9 +12,9 @@ from numpy.typing import NDArray
 
 from zigzag_meadow.core.delivery.manifest import Manifest
 from zigzag_meadow.core.delivery.note_view import note_page, note_text
-from zigzag_meadow.core.delivery.recipe import recipe_glsl, recipe_words
-from zigzag_meadow.core.delivery.recipe_materialx import recipe_materialx
-from zigzag_meadow.core.formats.png_stream import PngWriter
+from zigzag_meadow.core.delivery.shading import recipe_glsl, recipe_words
+from zigzag_meadow.core.delivery.shading_materialx import recipe_materialx
+from zigzag_meadow.core.formats.writing.png_stream import PngWriter
 from zigzag_meadow.core.paper import address
 from zigzag_meadow.core.rounding import quantise_mask
 from zigzag_meadow.core.signature import Signature

@@ -25,10 +25,10 @@ from zigzag_meadow.core.evaluate.pieces import cut, joined, overlap, tile_key, t
 from zigzag_meadow.core.evaluate.room import WorkRoom
 from zigzag_meadow.core.evaluate.stages import DRAFT_SIDE
 from zigzag_meadow.core.evaluate.watch import Watch
-from zigzag_meadow.core.formats.desk import Desk, at_once
+from zigzag_meadow.core.formats.file_reader import FileReader, at_once
 from zigzag_meadow.core.grid import REFERENCE_LONG_SIDE, TILE, Grid, Window
 from zigzag_meadow.core.map_name import MapName
-from zigzag_meadow.core.nodes.ground import ends_of
+from zigzag_meadow.core.nodes.ground_nodes import ends_of
 from zigzag_meadow.core.nodes.node import Node, held_key
 from zigzag_meadow.core.nodes.operation import (
     ALL,
@@ -71,7 +71,7 @@ class Engine:
     board: WorkBoard = field(default_factory=WorkBoard)
     room: WorkRoom = field(default_factory=WorkRoom)
     """Memory for long work on whole grounds."""
-    desk: Desk = at_once
+    reads: FileReader = at_once
     """Where files from elsewhere are read."""
     locks: Locks = field(default_factory=Locks)
     watch: Watch | None = None
@@ -209,7 +209,7 @@ class Evaluation:
             return self._every_tile(need, tell, cancel)
         path = self.engine.asset_path(need.asset)
         if need.foreign:
-            return self.engine.desk(need.reader, path, *need.arguments, cancel=self.cancel)
+            return self.engine.reads(need.reader, path, *need.arguments, cancel=self.cancel)
         return need.reader(path, *need.arguments)
 
     def _passing(self, node: Node, grid: Grid, window: Window) -> Array:

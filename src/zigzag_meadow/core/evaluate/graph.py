@@ -53,7 +53,7 @@ from zigzag_meadow.core.masks.lines.combining import combined
 from zigzag_meadow.core.masks.lines.threshold import Threshold
 from zigzag_meadow.core.masks.lines.widen import Widen
 from zigzag_meadow.core.masks.sources import Band, FeatureUse, Source, constant
-from zigzag_meadow.core.nodes.ground import VOID, Stage
+from zigzag_meadow.core.nodes.ground_nodes import VOID, Stage
 from zigzag_meadow.core.nodes.node import Node
 from zigzag_meadow.core.project.model.document import Project
 from zigzag_meadow.core.project.model.features import Clear

@@ -10,9 +10,9 @@ from zigzag_meadow.core.errors import NotFound
 from zigzag_meadow.core.evaluate.painted import Painting
 from zigzag_meadow.core.map_name import SurfaceName, map_name
 from zigzag_meadow.core.masks.sources import constant
-from zigzag_meadow.core.nodes.ground import Stage
+from zigzag_meadow.core.nodes.ground_nodes import Stage
 from zigzag_meadow.core.nodes.node import Node
-from zigzag_meadow.core.packing.mixing import mixed_node, sums_node
+from zigzag_meadow.core.packing.put_together import mixed_node, sums_node
 from zigzag_meadow.core.packing.sheets import (
     arrow_part,
     blend_step,

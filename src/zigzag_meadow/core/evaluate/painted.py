@@ -33,7 +33,7 @@ from zigzag_meadow.core.looks.model import Dressing
 from zigzag_meadow.core.looks.texture import Texture, Worn, made_texture, read_texture, worn
 from zigzag_meadow.core.map_name import ColourName, FarColourName, LayersName, MapName, SurfaceName, map_name
 from zigzag_meadow.core.masks.sources import MaskUse, Source, constant
-from zigzag_meadow.core.nodes.ground import Stage
+from zigzag_meadow.core.nodes.ground_nodes import Stage
 from zigzag_meadow.core.nodes.node import Node
 from zigzag_meadow.core.project.model.document import Outcome, Project
 from zigzag_meadow.core.project.model.painting import BASE, Layer

@@ -14,8 +14,8 @@ from zigzag_meadow.core.errors import BadNumber, WrongFormat
 from zigzag_meadow.core.evaluate.engine import Evaluation
 from zigzag_meadow.core.formats.declare import Form
 from zigzag_meadow.core.formats.limits import LONGEST_SIDE, SHORTEST_SIDE
-from zigzag_meadow.core.formats.png_stream import PngWriter
 from zigzag_meadow.core.formats.register import format_named
+from zigzag_meadow.core.formats.writing.png_stream import PngWriter
 from zigzag_meadow.core.formats.writing.raster import DTYPES, Raster, SampleKind
 from zigzag_meadow.core.grid import Grid, Registration, Window
 from zigzag_meadow.core.map_name import MapName, StrongestName

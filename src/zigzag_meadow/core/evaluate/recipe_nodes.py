@@ -19,7 +19,7 @@ from zigzag_meadow.core.masks.sources import (
     mapped_node,
 )
 from zigzag_meadow.core.masks.turning import UNTURNED, Turning
-from zigzag_meadow.core.nodes.ground import Stage
+from zigzag_meadow.core.nodes.ground_nodes import Stage
 from zigzag_meadow.core.nodes.node import Node
 from zigzag_meadow.core.project.model.document import Project
 from zigzag_meadow.core.project.model.pieces import lines_with

@@ -8,7 +8,7 @@ from dataclasses import replace
 from zigzag_meadow.core.grid import Grid
 from zigzag_meadow.core.ground.left import run_of
 from zigzag_meadow.core.ground.prepare import MIX, PREPARE, SHRINK, SOURCE
-from zigzag_meadow.core.nodes.ground import SOLID, Stage
+from zigzag_meadow.core.nodes.ground_nodes import SOLID, Stage
 from zigzag_meadow.core.nodes.node import Node
 from zigzag_meadow.core.project.model.document import Project
 from zigzag_meadow.core.project.model.steps import Step

@@ -16,7 +16,7 @@ from zigzag_meadow.core.fit.rehearsal import Rehearsal
 from zigzag_meadow.core.fit.report import Fact, FitReport
 from zigzag_meadow.core.fit.run import Progress, Run
 from zigzag_meadow.core.fit.scattered import check_points_file
-from zigzag_meadow.core.fit.shown import Keep
+from zigzag_meadow.core.fit.seen_maps import Keep
 from zigzag_meadow.core.fit.together import Together
 from zigzag_meadow.core.fit.truth import Truth
 from zigzag_meadow.core.fit.typed import Typed, check_typed

@@ -12,13 +12,13 @@ from numpy.typing import NDArray
 from zigzag_meadow.core.errors import BadFile, MeadowError
 from zigzag_meadow.core.fit.casing import case_by_manifest, case_in_full, letters_of
 from zigzag_meadow.core.fit.faults.another import GIVE_BACK, Another, holds_another
-from zigzag_meadow.core.fit.heights import HeightLook, say_heights, taken_in
+from zigzag_meadow.core.fit.height_numbers import HeightLook, say_heights, taken_in
 from zigzag_meadow.core.fit.listed import digest
 from zigzag_meadow.core.fit.naming import named
 from zigzag_meadow.core.fit.reading import Rows, opened
 from zigzag_meadow.core.fit.report import MapState
 from zigzag_meadow.core.fit.run import Run
-from zigzag_meadow.core.fit.shown import Shown
+from zigzag_meadow.core.fit.seen_maps import Shown
 from zigzag_meadow.core.fit.together import Together
 from zigzag_meadow.core.fit.under_name import other_under_name
 from zigzag_meadow.core.fit.visiting import Difference, compares, tolerance, visit

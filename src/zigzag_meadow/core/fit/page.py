@@ -10,7 +10,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from zigzag_meadow.core.errors import NotFound
-from zigzag_meadow.core.fit.shown import shown_map
+from zigzag_meadow.core.fit.seen_maps import shown_map
 from zigzag_meadow.core.paper import address, fonts, pages
 
 __all__ = ["fit_page", "verdict"]

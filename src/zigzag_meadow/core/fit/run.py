@@ -13,7 +13,7 @@ from zigzag_meadow.core.errors import Cancelled
 from zigzag_meadow.core.fit.case import Box
 from zigzag_meadow.core.fit.rehearsal import Rehearsal
 from zigzag_meadow.core.fit.report import Finding, FitReport, Remedy, Severity
-from zigzag_meadow.core.fit.shown import Keep
+from zigzag_meadow.core.fit.seen_maps import Keep
 from zigzag_meadow.core.fit.truth import Truth
 from zigzag_meadow.core.fit.two import Named
 from zigzag_meadow.core.targets.note import FileNote

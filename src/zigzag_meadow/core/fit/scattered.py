@@ -13,7 +13,7 @@ from zigzag_meadow.core.errors import BadFile
 from zigzag_meadow.core.fit.listed import digest
 from zigzag_meadow.core.fit.report import Fact, MapState
 from zigzag_meadow.core.fit.run import Run
-from zigzag_meadow.core.formats.decoding import decoding
+from zigzag_meadow.core.formats.reading.decoding import decoding
 from zigzag_meadow.core.targets.note import FileNote
 
 __all__ = ["check_points_file", "read_points"]

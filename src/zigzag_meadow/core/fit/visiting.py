@@ -15,7 +15,7 @@ from numpy.typing import NDArray
 from zigzag_meadow.core.arrays import readable
 from zigzag_meadow.core.fit.reading import Rows
 from zigzag_meadow.core.fit.rehearsal import upright
-from zigzag_meadow.core.fit.shown import Shown
+from zigzag_meadow.core.fit.seen_maps import Shown
 from zigzag_meadow.core.signature import Measuring
 from zigzag_meadow.core.targets.note import FileNote
 

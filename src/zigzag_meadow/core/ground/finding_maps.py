@@ -9,7 +9,7 @@ import numpy as np
 from zigzag_meadow.core.errors import NotFound
 from zigzag_meadow.core.grid import Grid
 from zigzag_meadow.core.ground.findings import CODES, find
-from zigzag_meadow.core.nodes.ground import own_grid
+from zigzag_meadow.core.nodes.ground_nodes import own_grid
 from zigzag_meadow.core.nodes.node import Node
 from zigzag_meadow.core.nodes.operation import AllOf, Array, Here, Local, Need, Numbers, WholeGround
 from zigzag_meadow.core.nodes.windows import sampled

@@ -12,7 +12,7 @@ from zigzag_meadow.core.grid import Grid, Window, whole_ground_grid
 from zigzag_meadow.core.ground.prepare import CHANGE
 from zigzag_meadow.core.ground.steps.base import BaseStep, Left, Work
 from zigzag_meadow.core.ground.steps.catalogue import step_kind
-from zigzag_meadow.core.nodes.ground import HEIGHT, Stage, gaps_on, heights_on, own_grid
+from zigzag_meadow.core.nodes.ground_nodes import HEIGHT, Stage, gaps_on, heights_on, own_grid
 from zigzag_meadow.core.nodes.node import Node
 from zigzag_meadow.core.nodes.operation import (
     AllOf,

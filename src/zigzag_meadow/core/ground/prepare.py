@@ -15,7 +15,7 @@ from zigzag_meadow.core.grid import Grid, whole_ground_grid
 from zigzag_meadow.core.ground.heights import in_metres
 from zigzag_meadow.core.ground.steps.base import Work
 from zigzag_meadow.core.ground.steps.catalogue import step_kind
-from zigzag_meadow.core.nodes.ground import own_grid
+from zigzag_meadow.core.nodes.ground_nodes import own_grid
 from zigzag_meadow.core.nodes.node import Node
 from zigzag_meadow.core.nodes.operation import (
     AllOf,

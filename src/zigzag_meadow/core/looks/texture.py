@@ -19,7 +19,7 @@ from zigzag_meadow.core.grid import Grid, Window
 from zigzag_meadow.core.looks.catalogue import LOOKS
 from zigzag_meadow.core.looks.files import read_map
 from zigzag_meadow.core.looks.model import Dressing, Look
-from zigzag_meadow.core.nodes.ground import own_grid
+from zigzag_meadow.core.nodes.ground_nodes import own_grid
 from zigzag_meadow.core.nodes.node import Node
 from zigzag_meadow.core.nodes.operation import AllOf, Array, Cost, FromFile, Here, MadeOnce, Need, Numbers
 from zigzag_meadow.core.srgb import coded, linear, linear_of

@@ -6,7 +6,7 @@ from collections.abc import Callable, Mapping
 from dataclasses import dataclass
 from typing import Any
 
-from zigzag_meadow.core.nodes.ground import Stage
+from zigzag_meadow.core.nodes.ground_nodes import Stage
 from zigzag_meadow.core.nodes.node import Node, Operation
 from zigzag_meadow.core.nodes.operation import WholeGround
 from zigzag_meadow.core.readings.param import Param, Value

@@ -10,7 +10,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from zigzag_meadow.core.grid import Grid, Window
-from zigzag_meadow.core.nodes.ground import own_grid
+from zigzag_meadow.core.nodes.ground_nodes import own_grid
 from zigzag_meadow.core.nodes.node import Node
 from zigzag_meadow.core.nodes.operation import (
     AllOf,

@@ -8,7 +8,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from zigzag_meadow.core.grid import Grid, Window
-from zigzag_meadow.core.nodes.ground import height_of
+from zigzag_meadow.core.nodes.ground_nodes import height_of
 from zigzag_meadow.core.nodes.node import Node
 from zigzag_meadow.core.nodes.operation import Array, Here, Local, Need, Numbers, OnWindow
 from zigzag_meadow.core.nodes.windows import cut, from_home, home_mean

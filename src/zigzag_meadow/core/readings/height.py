@@ -7,7 +7,7 @@ from collections.abc import Sequence
 import numpy as np
 
 from zigzag_meadow.core.grid import Grid, Window
-from zigzag_meadow.core.nodes.ground import ends_of, height_of
+from zigzag_meadow.core.nodes.ground_nodes import ends_of, height_of
 from zigzag_meadow.core.nodes.node import Node
 from zigzag_meadow.core.nodes.operation import (
     Array,

@@ -16,7 +16,7 @@ from zigzag_meadow.core.formats.limits import check_bytes
 from zigzag_meadow.core.formats.read import HEAD, read_stored
 from zigzag_meadow.core.formats.register import FORMATS, recognised
 from zigzag_meadow.core.grid import Grid, Window
-from zigzag_meadow.core.nodes.ground import own_grid
+from zigzag_meadow.core.nodes.ground_nodes import own_grid
 from zigzag_meadow.core.nodes.node import Node
 from zigzag_meadow.core.nodes.operation import (
     AllOf,

@@ -11,7 +11,7 @@ from numpy.typing import NDArray
 
 from zigzag_meadow.core.arrays import readable
 from zigzag_meadow.core.grid import Grid, Window
-from zigzag_meadow.core.nodes.ground import height_of
+from zigzag_meadow.core.nodes.ground_nodes import height_of
 from zigzag_meadow.core.nodes.node import Node
 from zigzag_meadow.core.nodes.operation import (
     Here,

@@ -8,7 +8,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from zigzag_meadow.core.grid import Grid
-from zigzag_meadow.core.nodes.ground import gaps_on, heights_on
+from zigzag_meadow.core.nodes.ground_nodes import gaps_on, heights_on
 from zigzag_meadow.core.nodes.node import Node
 from zigzag_meadow.core.nodes.operation import (
     Array,

@@ -74,7 +74,7 @@ def look_at_returned(ev: Evaluation, mask_id: str, path: Path, samples: Samples 
     ways: list[tuple[float, Flip]] = [(0.0, "none"), (180.0, "none"), (0.0, "east_west"), (0.0, "north_south")]
     if square:
         ways += [(90.0, "none"), (270.0, "none"), (90.0, "east_west"), (90.0, "north_south")]
-    pixels = ev.engine.desk(read_channel, path, "luma", cancel=ev.cancel)
+    pixels = ev.engine.reads(read_channel, path, "luma", cancel=ev.cancel)
     seen = {way: picture(pixels, home, small, small.whole, turn=way[0], flip=way[1], samples=samples) for way in ways}
     alike = {way: _alike(shrunk, values) for way, values in seen.items()}
     best = max(ways, key=lambda way: (alike[way], -ways.index(way)))
@@ -107,7 +107,7 @@ def changed_part(
     """
     home = ev.home
     grid = whole_ground_grid(home)
-    pixels = ev.engine.desk(read_channel, path, "luma", cancel=ev.cancel)
+    pixels = ev.engine.reads(read_channel, path, "luma", cancel=ev.cancel)
     came = picture(pixels, home, grid, grid.whole, turn=turn, flip=flip, samples=samples)
     added, removed = changes(ev.map(MaskName(mask_id), grid), came, 0.006 if sized else 0.03)
     out = np.zeros((*grid.shape, 3), np.uint16)

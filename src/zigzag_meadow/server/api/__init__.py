@@ -17,10 +17,10 @@ from zigzag_meadow.core.errors import MeadowError
 from zigzag_meadow.server.api import (
     aligning,
     deliveries,
+    diagnosis,
     features,
     folders,
     formats,
-    ground,
     kits,
     maps,
     outside,
@@ -56,7 +56,7 @@ api = NinjaAPI(
 )
 api.add_router("", projects.router)
 api.add_router("", maps.router)
-api.add_router("", ground.router)
+api.add_router("", diagnosis.router)
 api.add_router("", survey.router)
 for module in (recipes, features, folders, outside, painting, kits, deliveries, targets, aligning, started, formats):
     api.add_router("", module.router)

@@ -14,7 +14,7 @@ from zigzag_meadow.core.fit.foreign.align import align
 from zigzag_meadow.core.fit.foreign.bringing import height_of, laid_picture, orientation_of, pictures, planes_of
 from zigzag_meadow.core.fit.registering import Fitting
 from zigzag_meadow.core.formats.names import safe_file_name
-from zigzag_meadow.core.formats.png_stream import PngWriter
+from zigzag_meadow.core.formats.writing.png_stream import PngWriter
 from zigzag_meadow.core.grid import reference_grid
 from zigzag_meadow.core.map_name import ReadingName, WeightName
 from zigzag_meadow.core.project.model.document import Project
@@ -22,7 +22,7 @@ from zigzag_meadow.server import projects
 from zigzag_meadow.server.api.delivery_schemas import AlignedOut, LaidOut, LayIn
 from zigzag_meadow.server.api.schemas import ProblemOut
 from zigzag_meadow.server.assets import asset_path, incoming, keep, taken_in
-from zigzag_meadow.server.engine import desk, engine
+from zigzag_meadow.server.engine import engine, file_reader
 from zigzag_meadow.server.gone import gone
 from zigzag_meadow.server.uploads import store_upload
 
@@ -39,13 +39,13 @@ def align_map(
     document = projects.newest(project_id)
     name = safe_file_name(file.name or "", "picture")
     with taken_in(store_upload(file, name)) as path:
-        pixels = desk()(planes_of, path, name, cancel=gone(request))
+        pixels = file_reader()(planes_of, path, name, cancel=gone(request))
         asset = keep(path, project_id)
     further = None
     if height is not None:
         title = safe_file_name(height.name or "", "heightmap")
         with taken_in(store_upload(height, title)) as path:
-            z = desk()(height_of, path, title, cancel=gone(request))
+            z = file_reader()(height_of, path, title, cancel=gone(request))
     else:
         title = document.name
         z, further = _ground(request, project_id, document)
@@ -79,7 +79,7 @@ def _ground(request: HttpRequest, project_id: str, document: Project) -> tuple[A
 def lay_map(request: HttpRequest, project_id: str, wanted: LayIn) -> dict[str, Any]:
     """Put a map right and lay it over the ground as it was found to lie; kept aside until a reading uses it."""
     projects.find(project_id)
-    pixels = desk()(planes_of, asset_path(wanted.asset), wanted.name, cancel=gone(request))
+    pixels = file_reader()(planes_of, asset_path(wanted.asset), wanted.name, cancel=gone(request))
     found = Fitting(wanted.top, wanted.left, wanted.down, wanted.across)
     made, exact = laid_picture(pixels, orientation_of(wanted.orientation), found)
     stored = _whole(made)

@@ -16,7 +16,7 @@ from zigzag_meadow.core.delivery.run import delivery_pieces
 from zigzag_meadow.core.errors import Conflict, NotFound
 from zigzag_meadow.core.fit.page import fit_page
 from zigzag_meadow.core.fit.rehearsal import Rehearsal
-from zigzag_meadow.core.fit.shown import shown_map
+from zigzag_meadow.core.fit.seen_maps import shown_map
 from zigzag_meadow.core.fit.typed import typed_numbers
 from zigzag_meadow.core.formats.names import file_stem, safe_file_name
 from zigzag_meadow.server import clearing, destinations, projects

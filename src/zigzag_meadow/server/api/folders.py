@@ -17,7 +17,7 @@ from zigzag_meadow.server import folders, projects
 from zigzag_meadow.server.api.projects import inspected, replacing
 from zigzag_meadow.server.api.schemas import FileLayout, InspectionOut, ProblemOut
 from zigzag_meadow.server.assets import incoming, keep, taken_in
-from zigzag_meadow.server.engine import desk, engine
+from zigzag_meadow.server.engine import engine, file_reader
 from zigzag_meadow.server.gone import gone
 
 router = Router(tags=["folders"])
@@ -111,7 +111,7 @@ def look_at_file(request: HttpRequest, file: FolderFile) -> dict[str, Any]:
     """Look at a file of a folder as at one that is brought in; a copy is kept aside."""
     with taken_in(incoming()) as path:
         name = safe_file_name(folders.copied(file.folder, file.name, path))
-        inspection = desk()(inspect_file, path, name, cancel=gone(request))
+        inspection = file_reader()(inspect_file, path, name, cancel=gone(request))
         return inspected(keep(path), inspection)
 
 

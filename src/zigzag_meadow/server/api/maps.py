@@ -13,9 +13,9 @@ from ninja import Query, Router
 from numpy.typing import NDArray
 
 from zigzag_meadow.core.errors import BadNumber, Cancelled
+from zigzag_meadow.core.evaluate.as_shown import Shown
 from zigzag_meadow.core.evaluate.coarser import coarser_grid
 from zigzag_meadow.core.evaluate.engine import Evaluation
-from zigzag_meadow.core.evaluate.shown import Shown
 from zigzag_meadow.core.grid import Grid, Window, reference_grid
 from zigzag_meadow.core.map_name import (
     BandName,

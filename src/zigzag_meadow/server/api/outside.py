@@ -16,9 +16,9 @@ from ninja.files import UploadedFile
 
 from zigzag_meadow.core.errors import MeadowError, NotFound
 from zigzag_meadow.core.formats.names import file_stem, safe_file_name
-from zigzag_meadow.core.formats.png_stream import PngWriter
 from zigzag_meadow.core.formats.register import format_named
 from zigzag_meadow.core.formats.write import mask_form, write_map
+from zigzag_meadow.core.formats.writing.png_stream import PngWriter
 from zigzag_meadow.core.map_name import MaskName
 from zigzag_meadow.core.project.model.document import Project
 from zigzag_meadow.core.project.travel.from_elsewhere import (
@@ -37,7 +37,7 @@ from zigzag_meadow.server.api.schemas import ProblemOut
 from zigzag_meadow.server.api.state import shown
 from zigzag_meadow.server.api.state_schemas import StateOut
 from zigzag_meadow.server.assets import asset_path, incoming, keep, taken_in
-from zigzag_meadow.server.engine import desk, engine
+from zigzag_meadow.server.engine import engine, file_reader
 from zigzag_meadow.server.gone import gone
 from zigzag_meadow.server.uploads import store_upload
 
@@ -79,7 +79,7 @@ def _kept_picture(file: UploadedFile, project_id: str, cancel: Cancel) -> tuple[
     """(asset, name, shape) of an uploaded picture that can be a mask; nothing stays when it cannot."""
     name = safe_file_name(file.name or "", "picture")
     with taken_in(store_upload(file, name)) as path:
-        shape = desk()(check_picture, path, name, cancel=cancel)
+        shape = file_reader()(check_picture, path, name, cancel=cancel)
         return keep(path, project_id), name, shape
 
 
@@ -140,7 +140,7 @@ def keep_changed_part(request: HttpRequest, project_id: str, mask_id: str, back:
     sent, since = _as_sent(project_id, document, mask_id, back.name)
     evaluation = engine().evaluation(sent, cancel=gone(request), owner=project_id)
     path = asset_path(back.asset)
-    rows, cols, _ = desk()(check_picture, path, back.name, cancel=gone(request))
+    rows, cols, _ = file_reader()(check_picture, path, back.name, cancel=gone(request))
     sized = (rows, cols) in (evaluation.home.shape, sent.final.shape)
     made = changed_part(evaluation, mask_id, path, turn=back.turn, flip=back.flip, samples=back.samples, sized=sized)
     with taken_in(incoming()) as out:

@@ -26,6 +26,7 @@ from zigzag_meadow.core.project.travel.layer_proposals import free_name, layer_n
 from zigzag_meadow.core.reports.detail import detail_beside_plain
 from zigzag_meadow.core.reports.layer_report import adds_up, layer_report, why_here
 from zigzag_meadow.server import projects
+from zigzag_meadow.server.api.catalogues import painting_of
 from zigzag_meadow.server.api.maps import raw_response
 from zigzag_meadow.server.api.painting_schemas import (
     LayerReportOut,
@@ -39,9 +40,8 @@ from zigzag_meadow.server.api.painting_schemas import (
     WhyOut,
 )
 from zigzag_meadow.server.api.schemas import ProblemOut
-from zigzag_meadow.server.api.shown import painting_of
 from zigzag_meadow.server.assets import asset_path, keep, taken_in
-from zigzag_meadow.server.engine import desk, engine
+from zigzag_meadow.server.engine import engine, file_reader
 from zigzag_meadow.server.gone import gone
 from zigzag_meadow.server.uploads import store_upload
 
@@ -106,7 +106,7 @@ def look_picture(
 def _brought(file: UploadedFile, path_name: str, project_id: str, request: HttpRequest) -> Brought:
     name = safe_file_name(Path(path_name).name, "texture")
     with taken_in(store_upload(file, name)) as path:
-        told = desk()(inspect_texture, path, name, cancel=gone(request))
+        told = file_reader()(inspect_texture, path, name, cancel=gone(request))
         return Brought(path_name, keep(path, project_id), told)
 
 

@@ -40,7 +40,7 @@ from zigzag_meadow.server.api.sending import sent
 from zigzag_meadow.server.api.state import changed, shown
 from zigzag_meadow.server.api.state_schemas import StateChange, StateOut
 from zigzag_meadow.server.assets import asset_path, incoming, keep, taken_in
-from zigzag_meadow.server.engine import desk
+from zigzag_meadow.server.engine import file_reader
 from zigzag_meadow.server.gone import gone
 from zigzag_meadow.server.models import Asset
 from zigzag_meadow.server.uploads import store_upload
@@ -92,7 +92,7 @@ def bring_heightmap(
     name = safe_file_name(file.name or "")
     layout = Layout(rows=rows, cols=columns, header=header, sample=sample, code=code, channel=channel)
     with taken_in(store_upload(file, name)) as path:
-        inspection = desk()(inspect_file, path, name, layout, cancel=gone(request))
+        inspection = file_reader()(inspect_file, path, name, layout, cancel=gone(request))
         return inspected(keep(path), inspection)
 
 
@@ -113,7 +113,7 @@ def _found(layout: FileLayout) -> Inspection:
         code=layout.code,
         nodata=layout.nodata,
     )
-    inspection: Inspection = desk()(inspect_file, asset_path(layout.asset), layout.name, told)
+    inspection: Inspection = file_reader()(inspect_file, asset_path(layout.asset), layout.name, told)
     return inspection
 
 
@@ -130,11 +130,11 @@ def bring_tiles(request: HttpRequest, files: File[list[UploadedFile]]) -> dict[s
         headers = [(name, path) for name, path in tiles if name.lower().endswith(".hdr")]
         if len(tiles) == 2 and len(headers) == 1:
             name, path = next(tile for tile in tiles if tile != headers[0])
-            inspection = desk()(inspect_file, path, name, None, headers[0][1], cancel=gone(request))
+            inspection = file_reader()(inspect_file, path, name, None, headers[0][1], cancel=gone(request))
             return inspected(keep(path), inspection)
         out = kept.enter_context(taken_in(incoming()))
-        name = desk()(assemble, tiles, out, cancel=gone(request))
-        inspection = desk()(inspect_file, out, name, cancel=gone(request))
+        name = file_reader()(assemble, tiles, out, cancel=gone(request))
+        inspection = file_reader()(inspect_file, out, name, cancel=gone(request))
         return inspected(keep(out), inspection)
 
 
@@ -157,7 +157,7 @@ def bring_picture(request: HttpRequest, project_id: str, file: File[UploadedFile
     document = projects.newest(project_id)
     name = safe_file_name(file.name or "", "picture")
     with taken_in(store_upload(file, name)) as path:
-        found = desk()(check_picture, path, name, cancel=gone(request))
+        found = file_reader()(check_picture, path, name, cancel=gone(request))
         asset = keep(path, project_id)
     samples = lie_as(document.ground.home, document.final, found[0], found[1])
     return _picture_told(document, asset, name, found, samples)
@@ -169,7 +169,7 @@ def take_apart(request: HttpRequest, project_id: str, file: File[UploadedFile]) 
     document = projects.newest(project_id)
     name = safe_file_name(file.name or "", "picture")
     with taken_in(store_upload(file, name)) as path:
-        found = desk()(apart, path, name, cancel=gone(request))
+        found = file_reader()(apart, path, name, cancel=gone(request))
         asset = keep(path, project_id)
     samples = lie_as(document.ground.home, document.final, found.rows, found.cols)
     return {**asdict(found), "asset": asset, "name": name, "samples": samples}
@@ -201,7 +201,7 @@ def get_picture(request: HttpRequest, project_id: str, reading_id: str) -> dict[
     asset = str(resolved.numbers.get("asset") or "")
     if resolved.kind.name != PICTURE.name or not asset:
         raise NotFound("That reading lays no picture.", field="reading")
-    found = desk()(check_picture, asset_path(asset), resolved.title, cancel=gone(request))
+    found = file_reader()(check_picture, asset_path(asset), resolved.title, cancel=gone(request))
     samples: Samples = "cells" if resolved.numbers["samples"] == "cells" else "border"
     return _picture_told(document, asset, resolved.title, found, samples)
 

@@ -22,6 +22,7 @@ from zigzag_meadow.core.reports.pointed import proposals
 from zigzag_meadow.core.reports.traced import traced
 from zigzag_meadow.core.reports.why_mask import why_mask
 from zigzag_meadow.server import projects
+from zigzag_meadow.server.api.catalogues import slots_out
 from zigzag_meadow.server.api.deliveries import job_out
 from zigzag_meadow.server.api.delivery_schemas import JobOut
 from zigzag_meadow.server.api.mask_schemas import (
@@ -45,7 +46,6 @@ from zigzag_meadow.server.api.mask_schemas import (
     TraceOut,
 )
 from zigzag_meadow.server.api.schemas import ProblemOut
-from zigzag_meadow.server.api.shown import slots_out
 from zigzag_meadow.server.assets import asset_path, check_held, incoming, keep, taken_in
 from zigzag_meadow.server.engine import engine
 from zigzag_meadow.server.gone import gone

@@ -17,7 +17,7 @@ from zigzag_meadow.core.project.model.ground import turning_back
 from zigzag_meadow.core.project.model.stored import differences, plain
 from zigzag_meadow.core.project.model.uses import uses
 from zigzag_meadow.server import projects
-from zigzag_meadow.server.api.shown import readings_of
+from zigzag_meadow.server.api.catalogues import readings_of
 from zigzag_meadow.server.outdated import written_keys
 from zigzag_meadow.server.revisions import Unreadable
 

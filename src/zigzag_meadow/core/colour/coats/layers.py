@@ -13,7 +13,7 @@ from zigzag_meadow.core.arrays import readable
 from zigzag_meadow.core.colour.coats.base import Around, Painted
 from zigzag_meadow.core.grid import Grid, Window
 from zigzag_meadow.core.looks.texture import Worn, filtered_need, laid, lay, mean_of
-from zigzag_meadow.core.nodes.ground import own_grid
+from zigzag_meadow.core.nodes.ground_nodes import own_grid
 from zigzag_meadow.core.nodes.node import Node
 from zigzag_meadow.core.nodes.operation import AllOf, Array, Here, Local, Need, Numbers, OnWindow, WholeGround
 from zigzag_meadow.core.parts import Told

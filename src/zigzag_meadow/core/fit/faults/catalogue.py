@@ -9,6 +9,7 @@ from zigzag_meadow.core.fit.faults.classes import Renumbered
 from zigzag_meadow.core.fit.faults.constant import AlphaLost, Constant
 from zigzag_meadow.core.fit.faults.curve import Curve
 from zigzag_meadow.core.fit.faults.eight_bits import EightBits
+from zigzag_meadow.core.fit.faults.exchanged import Exchanged
 from zigzag_meadow.core.fit.faults.gamma import Gamma
 from zigzag_meadow.core.fit.faults.half_a_sample import AtTheBorders
 from zigzag_meadow.core.fit.faults.levels import Levels, Threshold
@@ -16,7 +17,6 @@ from zigzag_meadow.core.fit.faults.median import Median
 from zigzag_meadow.core.fit.faults.noise import Noise
 from zigzag_meadow.core.fit.faults.part_shifted import PartShifted
 from zigzag_meadow.core.fit.faults.part_turned import PartTurned
-from zigzag_meadow.core.fit.faults.parts import Exchanged
 from zigzag_meadow.core.fit.faults.patched import Border, Patched
 from zigzag_meadow.core.fit.faults.permuted import Permuted
 from zigzag_meadow.core.fit.faults.premultiplied import Premultiplied

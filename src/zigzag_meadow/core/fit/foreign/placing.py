@@ -8,7 +8,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from zigzag_meadow.core.fit.alignment import Orientation
-from zigzag_meadow.core.fit.foreign.mixing import Mix, mixed, seen_at
+from zigzag_meadow.core.fit.foreign.channel_mixes import Mix, mixed, seen_at
 from zigzag_meadow.core.fit.registering import Fitting
 
 __all__ = ["FARTHEST", "Placing", "refined"]

@@ -10,7 +10,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from zigzag_meadow.core.fit.alignment import ORIENTATIONS, Orientation
-from zigzag_meadow.core.fit.foreign.mixing import DETAIL, detail_in, mixed, sharp_even
+from zigzag_meadow.core.fit.foreign.channel_mixes import DETAIL, detail_in, mixed, sharp_even
 from zigzag_meadow.core.fit.foreign.placing import Placing, refined
 from zigzag_meadow.core.fit.foreign.sliding import Sliding
 from zigzag_meadow.core.fit.foreign.traits import height_traits, independent, map_traits

@@ -8,9 +8,9 @@ import numpy as np
 
 from zigzag_meadow.core.errors import BadFile
 from zigzag_meadow.core.fit.witness.base import ByPart, Pixels, Rows, Whole, Witness
-from zigzag_meadow.core.formats.decoding import decoding
-from zigzag_meadow.core.formats.exr import read_exr
 from zigzag_meadow.core.formats.layout import Layout
+from zigzag_meadow.core.formats.reading.decoding import decoding
+from zigzag_meadow.core.formats.reading.exr import read_exr
 from zigzag_meadow.core.targets.note import FileNote
 
 __all__ = ["EXR"]

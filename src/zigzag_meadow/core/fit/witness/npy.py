@@ -8,8 +8,8 @@ import numpy as np
 
 from zigzag_meadow.core.errors import BadFile
 from zigzag_meadow.core.fit.witness.base import Pixels, Rows, Whole, Witness
-from zigzag_meadow.core.formats.decoding import decoding
 from zigzag_meadow.core.formats.limits import check_bytes, check_size
+from zigzag_meadow.core.formats.reading.decoding import decoding
 from zigzag_meadow.core.targets.note import FileNote
 
 __all__ = ["NPY"]

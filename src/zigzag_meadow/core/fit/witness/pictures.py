@@ -8,8 +8,8 @@ import numpy as np
 from PIL import Image
 
 from zigzag_meadow.core.fit.witness.base import Rows, Whole, Witness
-from zigzag_meadow.core.formats.decoding import decoding
 from zigzag_meadow.core.formats.limits import check_bytes, check_size
+from zigzag_meadow.core.formats.reading.decoding import decoding
 from zigzag_meadow.core.targets.note import FileNote
 
 __all__ = ["JPEG", "PICTURE", "by_pillow", "profile"]

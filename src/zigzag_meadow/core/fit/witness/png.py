@@ -7,8 +7,8 @@ from pathlib import Path
 
 from zigzag_meadow.core.fit.witness.base import ByPart, Rows, Whole, Witness
 from zigzag_meadow.core.fit.witness.pictures import by_pillow
-from zigzag_meadow.core.formats.png import read_png
-from zigzag_meadow.core.formats.png_rows import PngRows
+from zigzag_meadow.core.formats.reading.png import read_png
+from zigzag_meadow.core.formats.reading.png_rows import PngRows
 from zigzag_meadow.core.targets.note import FileNote
 
 __all__ = ["PNG"]

@@ -6,8 +6,8 @@ from pathlib import Path
 
 from zigzag_meadow.core.fit.witness.base import Rows, Whole, Witness
 from zigzag_meadow.core.fit.witness.pictures import profile
-from zigzag_meadow.core.formats.tiff import read_tiff_pixels
-from zigzag_meadow.core.formats.tiff_rows import TiffRows
+from zigzag_meadow.core.formats.reading.tiff import read_tiff_pixels
+from zigzag_meadow.core.formats.reading.tiff_rows import TiffRows
 from zigzag_meadow.core.targets.note import FileNote
 
 __all__ = ["TIFF"]

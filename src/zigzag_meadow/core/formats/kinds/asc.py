@@ -5,9 +5,9 @@ from __future__ import annotations
 from pathlib import Path
 from typing import Any
 
-from zigzag_meadow.core.formats.asc import is_asc, read_asc
 from zigzag_meadow.core.formats.declare import Form, Format, Head, Opened
 from zigzag_meadow.core.formats.layout import Layout
+from zigzag_meadow.core.formats.reading.asc import is_asc, read_asc
 from zigzag_meadow.core.formats.stored import Stored
 from zigzag_meadow.core.stripes import Stripes
 

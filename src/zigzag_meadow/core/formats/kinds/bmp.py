@@ -27,13 +27,13 @@ def _begins(head: Head) -> bool:
 
 
 def _heights(path: Path, name: str, layout: Layout) -> Stored:
-    from zigzag_meadow.core.formats.by_pillow import picture_heights  # only here: its library is slow to load
+    from zigzag_meadow.core.formats.reading.by_pillow import picture_heights  # only here: its library is slow to load
 
     return picture_heights(path, name, "bmp", "a BMP", layout)
 
 
 def _pixels(path: Path, name: str) -> Pixels:
-    from zigzag_meadow.core.formats.by_pillow import picture_pixels  # as above
+    from zigzag_meadow.core.formats.reading.by_pillow import picture_pixels  # as above
 
     return picture_pixels(path, name, "bmp", "a picture")
 

@@ -20,13 +20,13 @@ def _begins(head: Head) -> bool:
 
 
 def _heights(path: Path, name: str, layout: Layout) -> Stored:
-    from zigzag_meadow.core.formats.exr import read_exr  # only here: few files need it
+    from zigzag_meadow.core.formats.reading.exr import read_exr  # only here: few files need it
 
     return read_exr(path, name, layout)
 
 
 def _pixels(path: Path, name: str) -> Pixels:
-    from zigzag_meadow.core.formats.exr import read_exr_pixels  # as above
+    from zigzag_meadow.core.formats.reading.exr import read_exr_pixels  # as above
 
     return read_exr_pixels(path, name)
 

@@ -26,20 +26,20 @@ def _begins(head: Head) -> bool:
 
 
 def _heights(path: Path, name: str, layout: Layout) -> Stored:
-    from zigzag_meadow.core.formats.by_pillow import picture_heights  # only here: its library is slow to load
+    from zigzag_meadow.core.formats.reading.by_pillow import picture_heights  # only here: its library is slow to load
 
     made = picture_heights(path, name, "jpeg", "a JPEG", layout, slack=_SLACK)
     return replace(made, remarks=(*made.remarks, _LOSSY))
 
 
 def _pixels(path: Path, name: str) -> Pixels:
-    from zigzag_meadow.core.formats.by_pillow import picture_pixels  # as above
+    from zigzag_meadow.core.formats.reading.by_pillow import picture_pixels  # as above
 
     return picture_pixels(path, name, "jpeg", "a picture")
 
 
 def _texture(path: Path, name: str) -> Pixels:
-    from zigzag_meadow.core.formats.by_pillow import texture_pixels  # as above
+    from zigzag_meadow.core.formats.reading.by_pillow import texture_pixels  # as above
 
     return texture_pixels(path, name, "jpeg", "a JPEG")
 

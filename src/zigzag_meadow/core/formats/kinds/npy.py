@@ -11,9 +11,9 @@ from numpy.typing import NDArray
 
 from zigzag_meadow.core.errors import WrongFormat
 from zigzag_meadow.core.formats.declare import Form, Format, Head, Opened
-from zigzag_meadow.core.formats.decoding import decoding
 from zigzag_meadow.core.formats.layout import Layout
 from zigzag_meadow.core.formats.limits import MOST_BYTES, check_memory, check_size
+from zigzag_meadow.core.formats.reading.decoding import decoding
 from zigzag_meadow.core.formats.stored import Stored, narrowed
 from zigzag_meadow.core.formats.writing.headed import HeadedWriter
 from zigzag_meadow.core.stripes import Stripes

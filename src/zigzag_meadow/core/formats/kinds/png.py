@@ -20,19 +20,19 @@ def _begins(head: Head) -> bool:
 
 
 def _heights(path: Path, name: str, layout: Layout) -> Stored:
-    from zigzag_meadow.core.formats.png import read_png_heights  # only here: its decoders are slow to load
+    from zigzag_meadow.core.formats.reading.png import read_png_heights  # only here: its decoders are slow to load
 
     return read_png_heights(path, name, layout)
 
 
 def _pixels(path: Path, name: str) -> Pixels:
-    from zigzag_meadow.core.formats.png import read_png  # as above
+    from zigzag_meadow.core.formats.reading.png import read_png  # as above
 
     return read_png(path, name)
 
 
 def _open(path: Path, raster: Any, stripes: Stripes) -> Opened:
-    from zigzag_meadow.core.formats.png_stream import PngWriter  # only here: it brings a compiler
+    from zigzag_meadow.core.formats.writing.png_stream import PngWriter  # only here: it brings a compiler
 
     return PngWriter(path, raster.rows, raster.cols, raster.channels, raster.bits, stripes, srgb=raster.srgb)
 

@@ -22,19 +22,19 @@ def _begins(head: Head) -> bool:
 
 
 def _heights(path: Path, name: str, layout: Layout) -> Stored:
-    from zigzag_meadow.core.formats.tiff import read_tiff  # only here: its library is slow to load
+    from zigzag_meadow.core.formats.reading.tiff import read_tiff  # only here: its library is slow to load
 
     return read_tiff(path, name, layout)
 
 
 def _pixels(path: Path, name: str) -> Pixels:
-    from zigzag_meadow.core.formats.tiff import read_tiff_pixels  # as above
+    from zigzag_meadow.core.formats.reading.tiff import read_tiff_pixels  # as above
 
     return read_tiff_pixels(path, name)
 
 
 def _texture(path: Path, name: str) -> Pixels:
-    from zigzag_meadow.core.formats.tiff import read_tiff_texture  # as above
+    from zigzag_meadow.core.formats.reading.tiff import read_tiff_texture  # as above
 
     return read_tiff_texture(path, name)
 

@@ -15,7 +15,7 @@ from zigzag_meadow.core.errors import BadNumber
 from zigzag_meadow.core.formats.raw import ByteOrder
 
 if TYPE_CHECKING:
-    from zigzag_meadow.core.formats.georeference import GeoReference
+    from zigzag_meadow.core.formats.reading.georeference import GeoReference
 
 __all__ = ["DTYPES", "Raster", "RowWriter", "SampleKind"]
 

@@ -13,7 +13,7 @@ from isal import isal_zlib
 from numpy.typing import NDArray
 from PIL import ImageCms
 
-from zigzag_meadow.core.formats.georeference import MATRIX, GeoReference
+from zigzag_meadow.core.formats.reading.georeference import MATRIX, GeoReference
 from zigzag_meadow.core.formats.writing.fed import FedWriter, regrouped
 from zigzag_meadow.core.formats.writing.raster import DTYPES, Raster
 

@@ -10,7 +10,7 @@ from pydantic import Field
 from zigzag_meadow.core.errors import BadNumber
 from zigzag_meadow.core.masks.sources import SOURCES, Source
 from zigzag_meadow.core.masks.turning import Turning
-from zigzag_meadow.core.nodes.ground import Stage
+from zigzag_meadow.core.nodes.ground_nodes import Stage
 from zigzag_meadow.core.nodes.node import Node
 from zigzag_meadow.core.parts import Id, Part, Told, Unit
 

@@ -13,7 +13,7 @@ from zigzag_meadow.core.grid import Grid, Window
 from zigzag_meadow.core.masks import breakup
 from zigzag_meadow.core.masks.lines.base import LENGTH, BaseLine, Maps
 from zigzag_meadow.core.masks.sources import Source
-from zigzag_meadow.core.nodes.ground import height_of
+from zigzag_meadow.core.nodes.ground_nodes import height_of
 from zigzag_meadow.core.nodes.node import Node
 from zigzag_meadow.core.nodes.operation import Array, Here, Local, Need, Numbers, OnWindow
 from zigzag_meadow.core.nodes.windows import cut, margin_of, widened

@@ -6,7 +6,7 @@ from zigzag_meadow.core.errors import BadDocument, BadNumber, NotFound
 from zigzag_meadow.core.formats.register import form
 from zigzag_meadow.core.map_name import map_name, reading_of
 from zigzag_meadow.core.masks.sources import MaskUse, ReadingUse
-from zigzag_meadow.core.project.checks.parts import check_reading_use, check_source, unique
+from zigzag_meadow.core.project.checks.shared import check_reading_use, check_source, unique
 from zigzag_meadow.core.project.model.document import Project
 from zigzag_meadow.core.project.model.items import deliverables
 from zigzag_meadow.core.project.model.readings import kind_of

@@ -13,7 +13,7 @@ from zigzag_meadow.core.formats.limits import LONGEST_SIDE, SHORTEST_SIDE
 from zigzag_meadow.core.map_name import MaskName, ReadingName, map_name
 from zigzag_meadow.core.masks.sources import MaskUse
 from zigzag_meadow.core.project.checks.delivery import check_delivery, check_sheets
-from zigzag_meadow.core.project.checks.parts import check_source, unique
+from zigzag_meadow.core.project.checks.shared import check_source, unique
 from zigzag_meadow.core.project.model.document import Project
 from zigzag_meadow.core.project.model.left import leavings
 from zigzag_meadow.core.project.model.painting import BASE, Coat

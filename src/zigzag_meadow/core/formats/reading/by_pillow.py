@@ -12,10 +12,10 @@ from numpy.typing import NDArray
 from PIL import Image
 
 from zigzag_meadow.core.errors import BadFile, TooLarge, WrongFormat
-from zigzag_meadow.core.formats.decoding import decoding
-from zigzag_meadow.core.formats.greys import one_channel
 from zigzag_meadow.core.formats.layout import Layout
 from zigzag_meadow.core.formats.limits import check_memory, check_size, check_texture_size
+from zigzag_meadow.core.formats.reading.decoding import decoding
+from zigzag_meadow.core.formats.reading.greys import one_channel
 from zigzag_meadow.core.formats.stored import Stored
 
 __all__ = ["picture_heights", "picture_pixels", "texture_pixels"]

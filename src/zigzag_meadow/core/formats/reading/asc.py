@@ -68,7 +68,7 @@ def _header(file: BinaryIO, name: str) -> dict[str, float]:
 
 
 def _samples(file: BinaryIO, out: F64, name: str) -> None:
-    from zigzag_meadow.core.formats.asc_numbers import numbers_into  # only here: it brings a compiler
+    from zigzag_meadow.core.formats.reading.asc_numbers import numbers_into  # only here: it brings a compiler
 
     rest, count = b"", 0
     while True:

@@ -16,9 +16,9 @@ import numpy as np
 from numpy.typing import NDArray
 
 from zigzag_meadow.core.errors import BadFile, WrongFormat
-from zigzag_meadow.core.formats.decoding import decoding
 from zigzag_meadow.core.formats.layout import Layout
 from zigzag_meadow.core.formats.limits import check_memory, check_size
+from zigzag_meadow.core.formats.reading.decoding import decoding
 from zigzag_meadow.core.formats.stored import Stored
 
 __all__ = ["read_exr", "read_exr_pixels"]

@@ -13,10 +13,10 @@ import numpy as np
 from numpy.typing import NDArray
 
 from zigzag_meadow.core.errors import BadFile
-from zigzag_meadow.core.formats.decoding import decoding
-from zigzag_meadow.core.formats.greys import one_channel
 from zigzag_meadow.core.formats.layout import Layout, RgbCode
 from zigzag_meadow.core.formats.limits import check_bytes, check_memory, check_size
+from zigzag_meadow.core.formats.reading.decoding import decoding
+from zigzag_meadow.core.formats.reading.greys import one_channel
 from zigzag_meadow.core.formats.stored import Stored
 
 __all__ = ["PngHeader", "decode_rgb", "png_header", "read_png", "read_png_heights"]

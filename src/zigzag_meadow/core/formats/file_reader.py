@@ -5,10 +5,10 @@ from __future__ import annotations
 from collections.abc import Callable
 from typing import Any, Protocol
 
-__all__ = ["Desk", "at_once"]
+__all__ = ["FileReader", "at_once"]
 
 
-class Desk(Protocol):
+class FileReader(Protocol):
     """Runs ``work(*arguments)``, a function of a module, and returns what it returns or raises what it raises."""
 
     def __call__(self, work: Callable[..., Any], *arguments: Any, cancel: Callable[[], bool] | None = None) -> Any: ...

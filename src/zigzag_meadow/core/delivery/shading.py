@@ -7,7 +7,7 @@ from __future__ import annotations
 
 import re
 
-from zigzag_meadow.core.delivery.recipe_parts import (
+from zigzag_meadow.core.delivery.shading_parts import (
     DEFAULT_ACROSS,
     Share,
     free_name,

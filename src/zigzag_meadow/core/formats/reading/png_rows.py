@@ -20,7 +20,7 @@ from numpy.typing import NDArray
 from zigzag_meadow.core.arrays import readable
 from zigzag_meadow.core.errors import BadFile
 from zigzag_meadow.core.formats.limits import check_bytes, check_size
-from zigzag_meadow.core.formats.png import PngHeader, png_header
+from zigzag_meadow.core.formats.reading.png import PngHeader, png_header
 
 __all__ = ["PngRows", "reads_by_rows"]
 

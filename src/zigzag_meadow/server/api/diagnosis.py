@@ -14,7 +14,7 @@ from zigzag_meadow.core.errors import BadNumber, NotFound
 from zigzag_meadow.core.reports.ground_report import ground_report
 from zigzag_meadow.core.targets.catalogue import built_in
 from zigzag_meadow.server import projects
-from zigzag_meadow.server.api.ground_schemas import DiagnosisOut, FileSampleOut
+from zigzag_meadow.server.api.diagnosis_schemas import DiagnosisOut, FileSampleOut
 from zigzag_meadow.server.api.schemas import ProblemOut, TaskOut
 from zigzag_meadow.server.engine import engine
 from zigzag_meadow.server.gone import gone

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import xml.etree.ElementTree as ET
 
-from zigzag_meadow.core.delivery.recipe_parts import DEFAULT_ACROSS, Share, sampler_names, shares_of, weight_files
+from zigzag_meadow.core.delivery.shading_parts import DEFAULT_ACROSS, Share, sampler_names, shares_of, weight_files
 from zigzag_meadow.core.srgb import linear_of
 from zigzag_meadow.core.targets.note import FileNote, ImportNote, LegendNote
 

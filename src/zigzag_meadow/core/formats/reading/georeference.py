@@ -9,7 +9,7 @@ from typing import Any
 
 import tifffile
 
-from zigzag_meadow.core.formats.decoding import decoding
+from zigzag_meadow.core.formats.reading.decoding import decoding
 
 __all__ = ["MATRIX", "GeoReference", "georeference_of", "reals"]
 

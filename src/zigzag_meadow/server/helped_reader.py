@@ -19,7 +19,7 @@ from typing import Any
 from zigzag_meadow.core.errors import BadFile, Cancelled, TooLarge
 from zigzag_meadow.core.formats.limits import MOST_MEMORY
 
-__all__ = ["FileDesk"]
+__all__ = ["HelpedReader"]
 
 log = logging.getLogger(__name__)
 MOST_SECONDS = 60
@@ -27,8 +27,8 @@ START_SECONDS = 60
 _LOOK_SECONDS = 0.05
 
 
-class FileDesk:
-    """Has files read by a helper, one at a time; see :class:`zigzag_meadow.core.formats.desk.Desk`.
+class HelpedReader:
+    """Has files read by a helper, one at a time; see :class:`zigzag_meadow.core.formats.file_reader.FileReader`.
 
     Whatever a decoder does, the process that asks goes on: it waits for a helper that works, and drops one that died,
     overran ``seconds`` or is no longer waited for.

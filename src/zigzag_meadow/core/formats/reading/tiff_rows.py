@@ -12,8 +12,8 @@ import tifffile
 from numpy.typing import NDArray
 
 from zigzag_meadow.core.errors import BadFile
-from zigzag_meadow.core.formats.decoding import decoding
 from zigzag_meadow.core.formats.limits import check_bytes, check_size
+from zigzag_meadow.core.formats.reading.decoding import decoding
 
 __all__ = ["TiffRows"]
 

@@ -13,12 +13,12 @@ import tifffile
 from numpy.typing import NDArray
 
 from zigzag_meadow.core.errors import BadFile, WrongFormat
-from zigzag_meadow.core.formats.decoding import decoding
 from zigzag_meadow.core.formats.degrees import metres_a_degree
-from zigzag_meadow.core.formats.georeference import MATRIX, reals
-from zigzag_meadow.core.formats.greys import one_channel
 from zigzag_meadow.core.formats.layout import Layout
 from zigzag_meadow.core.formats.limits import check_memory, check_size, check_texture_size
+from zigzag_meadow.core.formats.reading.decoding import decoding
+from zigzag_meadow.core.formats.reading.georeference import MATRIX, reals
+from zigzag_meadow.core.formats.reading.greys import one_channel
 from zigzag_meadow.core.formats.stored import Placement, Remark, Stored, finished, narrowed
 
 __all__ = ["read_tiff", "read_tiff_pixels", "read_tiff_texture"]

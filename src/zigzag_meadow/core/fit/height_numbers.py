@@ -12,7 +12,7 @@ from zigzag_meadow.core.fit.registering import sampled, shift_between
 from zigzag_meadow.core.fit.rehearsal import NOTE, Rehearsal, typed_scale
 from zigzag_meadow.core.fit.report import Fact
 from zigzag_meadow.core.fit.run import Run
-from zigzag_meadow.core.fit.shown import Shown
+from zigzag_meadow.core.fit.seen_maps import Shown
 from zigzag_meadow.core.fit.two import Named
 from zigzag_meadow.core.fit.visiting import Difference
 from zigzag_meadow.core.grid import Window
