@@ -220,7 +220,7 @@ sys.path.insert(0, sys.argv[3])
 from colours import painted, _engine
 from measure import highest_bytes
 from zigzag_meadow.core.evaluate.painted_file import painted_grid, write_painted
-from zigzag_meadow.core.formats.register import form
+from zigzag_meadow.core.formats.catalogue import form
 from zigzag_meadow.core.map_name import ColourName
 from zigzag_meadow.core.stripes import Stripes
 stripes = Stripes()

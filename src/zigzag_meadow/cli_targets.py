@@ -34,7 +34,7 @@ def targets(
     except TROUBLES as error:
         fail(error, as_json)
     if formats:
-        from zigzag_meadow.core.formats.register import forms_table
+        from zigzag_meadow.core.formats.catalogue import forms_table
 
         print_out({"formats": forms_table()}, [forms_table()], as_json)
         return

@@ -15,7 +15,7 @@ from zigzag_meadow.core.evaluate.engine import Engine, Evaluation
 from zigzag_meadow.core.fit.check import check_delivery
 from zigzag_meadow.core.fit.rehearsal import Rehearsal
 from zigzag_meadow.core.fit.truth import ProjectTruth
-from zigzag_meadow.core.formats.register import forms
+from zigzag_meadow.core.formats.catalogue import forms
 from zigzag_meadow.core.grid import TILE, Grid
 from zigzag_meadow.core.project.model.delivery import ItemChoice
 from zigzag_meadow.core.project.model.document import Project

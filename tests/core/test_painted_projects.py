@@ -14,7 +14,7 @@ from tests.support.painting import STROKES, data_of, edited, painted, painted_do
 from zigzag_meadow.core.errors import BadDocument, BadNumber, MeadowError, NotFound
 from zigzag_meadow.core.evaluate.painted_file import DEPTHS, painted_grid, painted_sizes, write_painted
 from zigzag_meadow.core.evaluate.stops import ramp_stops
-from zigzag_meadow.core.formats.register import form
+from zigzag_meadow.core.formats.catalogue import form
 from zigzag_meadow.core.grid import Grid
 from zigzag_meadow.core.map_name import map_name
 from zigzag_meadow.core.project.checks.whole import parse_project

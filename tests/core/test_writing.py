@@ -20,7 +20,7 @@ from zigzag_meadow.core.delivery.plan import make_plan
 from zigzag_meadow.core.delivery.run import deliver
 from zigzag_meadow.core.errors import BadNumber, WrongFormat
 from zigzag_meadow.core.fit.rehearsal import Rehearsal
-from zigzag_meadow.core.formats.register import form, forms
+from zigzag_meadow.core.formats.catalogue import form, forms
 from zigzag_meadow.core.formats.writing.points import PointList
 from zigzag_meadow.core.formats.writing.raster import DTYPES, Raster
 from zigzag_meadow.core.project.checks.whole import parse_project

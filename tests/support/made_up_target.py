@@ -8,9 +8,9 @@ from pathlib import Path
 import numpy as np
 
 from zigzag_meadow.core.fit.witness.base import Whole, Witness
-from zigzag_meadow.core.fit.witness.register import WITNESSES
+from zigzag_meadow.core.fit.witness.catalogue import WITNESSES
+from zigzag_meadow.core.formats.catalogue import FORMATS
 from zigzag_meadow.core.formats.declare import Form, Format
-from zigzag_meadow.core.formats.register import FORMATS
 from zigzag_meadow.core.formats.stored import Stored
 from zigzag_meadow.core.formats.writing.headed import HeadedWriter
 from zigzag_meadow.core.targets import catalogue

@@ -8,8 +8,8 @@ from dataclasses import dataclass, replace
 from zigzag_meadow.core.delivery.naming import file_names
 from zigzag_meadow.core.delivery.trial import trial_extent, window_over
 from zigzag_meadow.core.errors import BadDocument, BadNumber, IllegalSize, WrongFormat
+from zigzag_meadow.core.formats.catalogue import form
 from zigzag_meadow.core.formats.declare import Form
-from zigzag_meadow.core.formats.register import form
 from zigzag_meadow.core.grid import Grid, Window
 from zigzag_meadow.core.layers.scatter import densest
 from zigzag_meadow.core.looks.catalogue import LOOKS

@@ -29,8 +29,8 @@ from zigzag_meadow.core.delivery.scattering import points_file_key, write_points
 from zigzag_meadow.core.delivery.writing_notes import write_notes
 from zigzag_meadow.core.errors import TooLarge
 from zigzag_meadow.core.evaluate.engine import Evaluation
+from zigzag_meadow.core.formats.catalogue import FORMATS
 from zigzag_meadow.core.formats.reading.georeference import GeoReference
-from zigzag_meadow.core.formats.register import FORMATS
 from zigzag_meadow.core.formats.writing.raster import Raster
 from zigzag_meadow.core.formats.zip_stream import ZipEntry, zip_pieces
 from zigzag_meadow.core.grid import TILE, Window

@@ -14,8 +14,8 @@ from zigzag_meadow.core.delivery.plan import Plan, PlannedItem
 from zigzag_meadow.core.delivery.raster import WRITERS_VERSION, extent_of
 from zigzag_meadow.core.evaluate.engine import Evaluation
 from zigzag_meadow.core.evaluate.scattered import points_key, scatter_points
+from zigzag_meadow.core.formats.catalogue import form
 from zigzag_meadow.core.formats.declare import Form
-from zigzag_meadow.core.formats.register import form
 from zigzag_meadow.core.formats.writing.points import PointList
 from zigzag_meadow.core.stripes import Stripes
 

@@ -9,7 +9,7 @@ from zigzag_meadow.core.delivery.content import reading_ends
 from zigzag_meadow.core.delivery.notes import resampled_words
 from zigzag_meadow.core.delivery.plan import Plan, PlannedItem, ends_are_free, lost_in, sharpens
 from zigzag_meadow.core.evaluate.engine import Evaluation
-from zigzag_meadow.core.formats.register import form, forms
+from zigzag_meadow.core.formats.catalogue import form, forms
 from zigzag_meadow.core.map_name import FarColourName, reading_of
 from zigzag_meadow.core.project.model.readings import kind_of
 

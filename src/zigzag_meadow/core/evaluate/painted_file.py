@@ -12,9 +12,9 @@ from numpy.typing import NDArray
 
 from zigzag_meadow.core.errors import BadNumber, WrongFormat
 from zigzag_meadow.core.evaluate.engine import Evaluation
+from zigzag_meadow.core.formats.catalogue import format_named
 from zigzag_meadow.core.formats.declare import Form
 from zigzag_meadow.core.formats.limits import LONGEST_SIDE, SHORTEST_SIDE
-from zigzag_meadow.core.formats.register import format_named
 from zigzag_meadow.core.formats.writing.png_stream import PngWriter
 from zigzag_meadow.core.formats.writing.raster import DTYPES, Raster, SampleKind
 from zigzag_meadow.core.grid import Grid, Registration, Window

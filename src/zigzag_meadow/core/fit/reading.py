@@ -9,7 +9,7 @@ import numpy as np
 
 from zigzag_meadow.core.errors import BadFile, NotFound
 from zigzag_meadow.core.fit.witness.base import Pixels, Rows, Witness
-from zigzag_meadow.core.fit.witness.register import WITNESSES
+from zigzag_meadow.core.fit.witness.catalogue import WITNESSES
 from zigzag_meadow.core.targets.note import FileNote
 
 __all__ = ["Rows", "colour_tags", "opened", "read_whole"]

@@ -8,10 +8,10 @@ from __future__ import annotations
 from pathlib import Path
 
 from zigzag_meadow.core.errors import WrongFormat
+from zigzag_meadow.core.formats.catalogue import recognised, titles
 from zigzag_meadow.core.formats.declare import Head
 from zigzag_meadow.core.formats.layout import Layout
 from zigzag_meadow.core.formats.limits import check_bytes
-from zigzag_meadow.core.formats.register import recognised, titles
 from zigzag_meadow.core.formats.stored import Stored, finished
 
 __all__ = ["HEAD", "read_stored"]

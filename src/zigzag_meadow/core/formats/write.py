@@ -8,8 +8,8 @@ import numpy as np
 from numpy.typing import NDArray
 
 from zigzag_meadow.core.errors import BadNumber, WrongFormat
+from zigzag_meadow.core.formats.catalogue import form, format_named, forms
 from zigzag_meadow.core.formats.declare import Form
-from zigzag_meadow.core.formats.register import form, format_named, forms
 from zigzag_meadow.core.formats.writing.raster import Raster
 from zigzag_meadow.core.grid import Grid
 from zigzag_meadow.core.rounding import quantise_mask

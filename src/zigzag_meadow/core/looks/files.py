@@ -15,10 +15,10 @@ from numpy.typing import NDArray
 from PIL import Image
 
 from zigzag_meadow.core.errors import WrongFormat
+from zigzag_meadow.core.formats.catalogue import FORMATS, titles
 from zigzag_meadow.core.formats.declare import Head
 from zigzag_meadow.core.formats.limits import check_bytes, check_texture_size
 from zigzag_meadow.core.formats.read import HEAD
-from zigzag_meadow.core.formats.register import FORMATS, titles
 from zigzag_meadow.core.looks.model import MapKind
 from zigzag_meadow.core.srgb import coded, hex_of, linear
 

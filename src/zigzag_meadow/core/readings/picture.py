@@ -11,10 +11,10 @@ import numpy as np
 from numpy.typing import NDArray
 
 from zigzag_meadow.core.errors import BadFile, WrongFormat
+from zigzag_meadow.core.formats.catalogue import FORMATS, recognised
 from zigzag_meadow.core.formats.declare import Head
 from zigzag_meadow.core.formats.limits import check_bytes
 from zigzag_meadow.core.formats.read import HEAD, read_stored
-from zigzag_meadow.core.formats.register import FORMATS, recognised
 from zigzag_meadow.core.grid import Grid, Window
 from zigzag_meadow.core.nodes.ground_nodes import own_grid
 from zigzag_meadow.core.nodes.node import Node

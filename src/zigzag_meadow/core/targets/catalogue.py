@@ -11,7 +11,7 @@ import orjson
 from pydantic import ValidationError
 
 from zigzag_meadow.core.errors import BadDocument, BadFile, NotFound, TooLarge
-from zigzag_meadow.core.formats.register import form
+from zigzag_meadow.core.formats.catalogue import form
 from zigzag_meadow.core.targets.model import Target
 
 __all__ = ["MOST_TARGET_BYTES", "built_in", "parse_target", "read_target", "target"]

@@ -7,8 +7,8 @@ from typing import Any, Literal
 from django.http import HttpRequest
 from ninja import Router, Schema
 
+from zigzag_meadow.core.formats.catalogue import FORMATS
 from zigzag_meadow.core.formats.declare import Use
-from zigzag_meadow.core.formats.register import FORMATS
 
 router = Router(tags=["formats"])
 

@@ -15,8 +15,8 @@ from ninja import File, Query, Router
 from ninja.files import UploadedFile
 
 from zigzag_meadow.core.errors import MeadowError, NotFound
+from zigzag_meadow.core.formats.catalogue import format_named
 from zigzag_meadow.core.formats.names import file_stem, safe_file_name
-from zigzag_meadow.core.formats.register import format_named
 from zigzag_meadow.core.formats.write import mask_form, write_map
 from zigzag_meadow.core.formats.writing.png_stream import PngWriter
 from zigzag_meadow.core.map_name import MaskName

@@ -17,8 +17,8 @@ from zigzag_meadow.core.errors import MeadowError, TooLarge
 from zigzag_meadow.core.evaluate.painted_file import DEPTHS, painted_grid, write_painted
 from zigzag_meadow.core.evaluate.stops import ramp_stops
 from zigzag_meadow.core.evaluate.texture_picture import texture_picture
+from zigzag_meadow.core.formats.catalogue import form, format_named
 from zigzag_meadow.core.formats.names import file_stem, safe_file_name
-from zigzag_meadow.core.formats.register import form, format_named
 from zigzag_meadow.core.looks.files import inspect_texture
 from zigzag_meadow.core.looks.grouping import Brought, grouped, look_of
 from zigzag_meadow.core.map_name import map_name

@@ -16,8 +16,8 @@ from zigzag_meadow.core.delivery.plan import Plan, make_plan
 from zigzag_meadow.core.delivery.showing import planned_item, trial_place
 from zigzag_meadow.core.delivery.sizes import offers
 from zigzag_meadow.core.errors import MeadowError, NotFound
+from zigzag_meadow.core.formats.catalogue import forms
 from zigzag_meadow.core.formats.names import file_stem
-from zigzag_meadow.core.formats.register import forms
 from zigzag_meadow.core.project.edits.operations import apply_operations
 from zigzag_meadow.core.project.edits.ops_delivery import ChooseTarget, SetTarget
 from zigzag_meadow.core.project.model.document import Project

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from zigzag_meadow.core.errors import BadDocument, BadNumber, NotFound
-from zigzag_meadow.core.formats.register import form
+from zigzag_meadow.core.formats.catalogue import form
 from zigzag_meadow.core.map_name import map_name, reading_of
 from zigzag_meadow.core.masks.sources import MaskUse, ReadingUse
 from zigzag_meadow.core.project.checks.shared import check_reading_use, check_source, unique

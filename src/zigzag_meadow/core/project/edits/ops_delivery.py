@@ -7,7 +7,7 @@ from typing import Annotated, ClassVar, Literal
 from pydantic import Field
 
 from zigzag_meadow.core.errors import BadDocument, NotFound
-from zigzag_meadow.core.formats.register import form
+from zigzag_meadow.core.formats.catalogue import form
 from zigzag_meadow.core.grid import Grid
 from zigzag_meadow.core.parts import Id
 from zigzag_meadow.core.project.edits.ops_base import Op, replaced, with_changes, without

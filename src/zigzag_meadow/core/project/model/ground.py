@@ -6,9 +6,9 @@ from typing import Annotated, Literal
 
 from pydantic import AfterValidator, Field
 
+from zigzag_meadow.core.formats.catalogue import FORMATS
 from zigzag_meadow.core.formats.layout import RgbCode, SampleType
 from zigzag_meadow.core.formats.raw import ByteOrder
-from zigzag_meadow.core.formats.register import FORMATS
 from zigzag_meadow.core.grid import Grid
 from zigzag_meadow.core.masks.turning import UNTURNED, Turning
 from zigzag_meadow.core.parts import AssetId, Metres, Name, Part

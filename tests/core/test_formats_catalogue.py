@@ -12,11 +12,11 @@ from tests.support.delivery import checked, made
 from tests.support.ground import document, hills
 from zigzag_meadow.core.errors import BadFile, TooLarge, WrongFormat
 from zigzag_meadow.core.fit.check import check_delivery
-from zigzag_meadow.core.fit.witness.register import WITNESSES
+from zigzag_meadow.core.fit.witness.catalogue import WITNESSES
+from zigzag_meadow.core.formats.catalogue import FORMATS, form, forms, recognised, titles
 from zigzag_meadow.core.formats.declare import Head
 from zigzag_meadow.core.formats.layout import Layout
 from zigzag_meadow.core.formats.read import read_stored
-from zigzag_meadow.core.formats.register import FORMATS, form, forms, recognised, titles
 from zigzag_meadow.core.readings.picture import read_channel
 
 GROUND = hills(20, 31).astype(np.float32) / 7
