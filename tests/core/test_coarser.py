@@ -18,7 +18,7 @@ def test_only_what_hangs_on_the_whole_ground_is_coarser_and_only_above_the_cap(m
     graph = Graph(parse_project(document(rows=100, cols=127)))
     for name in ("reading:slope", "reading:height", "reading:relative_height"):
         assert coarser_words(graph, map_name(name)) is None
-    made = coarser_grid(graph, "reading:flow")
+    made = coarser_grid(graph, graph.named("reading:flow"))
     if cap == 127:
         assert made is None
     else:

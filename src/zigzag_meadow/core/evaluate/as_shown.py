@@ -43,7 +43,10 @@ class Shown:
         on the whole ground (small areas, the way of the water) is found on the grid that is shown. Raises
         :class:`Cancelled`.
         """
-        node = self.evaluation.graph.named(name)
+        return self.window(self.evaluation.graph.named(name), window)
+
+    def window(self, node: Node, window: Window) -> Array:
+        """The map that a node makes, as :meth:`map`."""
         if node.depth > MOST_DEEP:
             return self.evaluation.window(node, self.grid, window)
         return self._window(node, window)

@@ -47,15 +47,15 @@ def _asked(node: Node) -> Sequence[Node]:
     return [need.node for need in needs if isinstance(need, OnWindow | AllOf | EveryTile)]
 
 
-def coarser_grid(graph: Graph, name: MapName) -> Grid | None:
-    """:func:`made_coarser` for a map by its name. Raises :class:`NotFound`."""
+def coarser_grid(graph: Graph, node: Node) -> Grid | None:
+    """:func:`made_coarser` for a map of a project; at once where its ground is no larger than such work is made on."""
     home = graph.stage().true_home
-    return None if whole_ground_grid(home) == home else made_coarser(graph.named(name))
+    return None if whole_ground_grid(home) == home else made_coarser(node)
 
 
 def coarser_words(graph: Graph, name: MapName) -> str | None:
     """A sentence for a map (by its name) that hangs on such work; None for any other. Raises :class:`NotFound`."""
-    grid = coarser_grid(graph, name)
+    grid = coarser_grid(graph, graph.named(name))
     if grid is None:
         return None
     return (

@@ -1,25 +1,21 @@
-"""The numbers of a map on the reference grid, and a map as bytes to look at."""
+"""The numbers of a map on the reference grid."""
 
 from __future__ import annotations
 
 from dataclasses import dataclass
-from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
 
 from zigzag_meadow.core.errors import BadNumber
-from zigzag_meadow.core.evaluate.engine import Evaluation
 from zigzag_meadow.core.grid import reference_grid
-from zigzag_meadow.core.map_name import MapName, MaskName, reading_of
-from zigzag_meadow.core.project.model.document import Project
-from zigzag_meadow.core.project.model.readings import kind_of
+from zigzag_meadow.core.map_name import MaskName
 from zigzag_meadow.core.readings.declare import Reading
 from zigzag_meadow.core.readings.statistics import Summary, summary
+from zigzag_meadow.core.reports.seen_map import SeenMap
 from zigzag_meadow.core.reports.verdict import verdict
-from zigzag_meadow.core.rounding import quantise_light, quantise_mask
 
-__all__ = ["MapStats", "as_bytes", "map_stats"]
+__all__ = ["MapStats", "map_stats"]
 
 
 @dataclass(frozen=True, slots=True)
@@ -35,35 +31,16 @@ class MapStats:
     why: str | None = None
 
 
-def _declared(project: Project, name: MapName) -> Reading | None:
-    """The declaration of the reading that a map is; None for what is no reading."""
-    reading = reading_of(name)
-    return None if reading is None else kind_of(project, reading)
-
-
-def as_bytes(project: Project, name: MapName, values: NDArray[Any]) -> NDArray[Any]:
-    """A map as it goes to a screen: readings as float32, everything that is 0–1, light or a byte already as uint8."""
-    if values.dtype == np.uint8:
-        return values
-    if values.dtype == np.uint16:
-        return (values >> 8).astype(np.uint8)
-    kind = _declared(project, name)
-    if kind is None:
-        return quantise_mask(values)
-    return quantise_light(values) if kind.light else values
-
-
-def map_stats(evaluation: Evaluation, name: MapName) -> MapStats:
+def map_stats(seen: SeenMap) -> MapStats:
     """Ends, mean and histogram of a map with one channel; for 0–1 maps the mean is the coverage.
 
     Raises :class:`BadNumber` for a map with several channels, :class:`NotFound` for one that is not there.
     """
-    grid = reference_grid(evaluation.graph.home_of(name))
-    values = evaluation.map(name, grid)
+    grid, name, kind = reference_grid(seen.home), seen.name, seen.reading
+    values = seen.values(grid)
     values = (values / 257).astype(np.float32) if values.dtype == np.uint16 else values
     if values.ndim != 2:
         raise BadNumber(f"{name} has several channels; ask for one of them.", field="name")
-    kind = _declared(evaluation.project, name)
     area = grid.width * grid.length
     if kind is not None:
         high = float(np.nanmax(values)) if kind.open_end else kind.high
@@ -73,7 +50,7 @@ def map_stats(evaluation: Evaluation, name: MapName) -> MapStats:
     top = 255.0 if values.dtype == np.uint8 else 1.0
     told = summary(values.astype(np.float32), low=0.0, high=top)
     flat = isinstance(name, MaskName) and name.lines is None and told.high - told.low < 1 / 255
-    why = verdict(evaluation, name.mask) if flat and isinstance(name, MaskName) else None
+    why = verdict(seen.evaluation, name.mask) if flat and isinstance(name, MaskName) else None
     return MapStats(told, 0.0, top, area, why=why)
 
 

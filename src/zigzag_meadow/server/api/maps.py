@@ -13,22 +13,13 @@ from ninja import Query, Router
 from numpy.typing import NDArray
 
 from zigzag_meadow.core.errors import BadNumber, Cancelled
-from zigzag_meadow.core.evaluate.as_shown import Shown
-from zigzag_meadow.core.evaluate.coarser import coarser_grid
-from zigzag_meadow.core.evaluate.engine import Evaluation
 from zigzag_meadow.core.grid import Grid, Window, reference_grid
 from zigzag_meadow.core.map_name import (
-    BandName,
-    CoatName,
-    MapName,
-    MaskName,
-    ScatterName,
-    StrengthName,
-    WeightName,
     map_name,
 )
 from zigzag_meadow.core.reports.profile import profile_line
-from zigzag_meadow.core.reports.stats import as_bytes, map_stats
+from zigzag_meadow.core.reports.seen_map import SeenMap, seen_map
+from zigzag_meadow.core.reports.stats import map_stats
 from zigzag_meadow.core.resample import resample
 from zigzag_meadow.server import projects
 from zigzag_meadow.server.api.schemas import PreviewIn, ProbeOut, ProblemOut, ProfileOut, StatsOut
@@ -39,8 +30,6 @@ router = Router(tags=["maps"])
 MOST_SAMPLES = 1025 * 1025
 TRIAL_SIDE = 513
 """Samples on the longer side of the ground on which seeds of long runs are tried."""
-_THIN = (MaskName, BandName, ScatterName, CoatName, StrengthName, WeightName)
-"""Maps of which a small picture is a mean: made on a coarse grid, what is thin would be lost."""
 Refused = {404: ProblemOut, 409: ProblemOut, 422: ProblemOut}
 
 
@@ -85,40 +74,38 @@ def get_map(
     """
     wanted = map_name(name)
     evaluation = engine().evaluation(projects.newest(project_id), cancel=gone(request), owner=project_id)
-    home = evaluation.graph.home_of(wanted)
-    full = evaluation.project.final if final and home == evaluation.home else home
-    grid = full if window else view_grid(home, size)
-    if draft and not evaluation.is_quick(evaluation.graph.named(wanted)):
-        rough = evaluation.as_draft()
-        values = rough.map(wanted, grid, encode=lambda tile: as_bytes(evaluation.project, wanted, tile))
-        return raw_response(values, grid, f"draft-{rough.key(wanted, grid)}", X_Map_Draft="1")
-    if size is not None and isinstance(wanted, _THIN) and not window:
-        return _small(request, evaluation, wanted, grid)
+    seen = seen_map(evaluation, wanted)
+    full = evaluation.project.final if final and seen.home == evaluation.home else seen.home
+    grid = full if window else view_grid(seen.home, size)
+    if draft and not seen.is_quick:
+        rough = seen.as_draft()
+        return raw_response(rough.bytes(grid, grid.whole), grid, f"draft-{rough.key(grid)}", X_Map_Draft="1")
+    if size is not None and seen.thin and not window:
+        return _small(request, seen, grid)
     part = _window(window, grid) if window else grid.whole
     # From the numbers, never from the text: a tag is a header.
     corners = "_".join(str(n) for n in (part.row0, part.row1, part.col0, part.col1))
     tail = "" if window is None else f"-{corners}{'-final' if final else ''}"
-    key = evaluation.key(wanted, grid) + tail
+    key = seen.key(grid) + tail
     if request.headers.get("If-None-Match") == f'"{key}"':
         return HttpResponse(status=304)
-    values = evaluation.map(wanted, grid, part, lambda tile: as_bytes(evaluation.project, wanted, tile))
-    return raw_response(values, grid, key, **_coarser(evaluation, wanted))
+    return raw_response(seen.bytes(grid, part), grid, key, **_coarser(seen))
 
 
-def _coarser(evaluation: Evaluation, name: MapName) -> dict[str, str]:
+def _coarser(seen: SeenMap) -> dict[str, str]:
     """The header that says on how many samples it was made, where these are fewer than the ground's."""
-    grid = coarser_grid(evaluation.graph, name)
+    grid = seen.coarser
     return {} if grid is None else {"X_Map_Coarser": f"{grid.cols}x{grid.rows}"}
 
 
-def _small(request: HttpRequest, evaluation: Evaluation, name: MapName, grid: Grid) -> HttpResponse:
+def _small(request: HttpRequest, seen: SeenMap, grid: Grid) -> HttpResponse:
     """A small picture of what may be thin, from the overview."""
-    full = view_grid(evaluation.home, None)
-    key = f"{evaluation.key(name, full)}-{grid.key}"
+    full = view_grid(seen.evaluation.home, None)
+    key = f"{seen.key(full)}-{grid.key}"
     if request.headers.get("If-None-Match") == f'"{key}"':
         return HttpResponse(status=304)
-    values = resample(evaluation.map(name, full).astype(np.float32), full, grid, "mask")
-    return raw_response(as_bytes(evaluation.project, name, values), grid, key)
+    values = resample(seen.values(full).astype(np.float32), full, grid, "mask")
+    return raw_response(seen.encoded(values), grid, key)
 
 
 def _window(text: str, grid: Grid) -> Window:
@@ -154,43 +141,22 @@ def preview_map(request: HttpRequest, project_id: str, wanted: PreviewIn) -> Htt
     document, _ = projects.changed(project_id, projects.newest(project_id), wanted.operations)
     side = TRIAL_SIDE if wanted.draft else 0
     evaluation = engine().evaluation(document, cancel=superseded, keep=False, owner=project_id, draft=side)
-    name = map_name(wanted.map)
-    grid = view_grid(evaluation.graph.home_of(name), wanted.shown or wanted.size)
+    seen = seen_map(evaluation, map_name(wanted.map))
+    grid = view_grid(seen.home, wanted.shown or wanted.size)
     window = _part(wanted.part, grid) if wanted.part else grid.whole
-    if wanted.shown:
-        values, mean = _moving(evaluation, name, grid, window)
-    else:
-        values, mean = _measured(evaluation, name, grid, window)
+    values, mean = (seen.moving if wanted.shown else seen.measured)(grid, window)
     # What is nearly right has no name under which what is right could be looked for.
-    key = f"shown-{wanted.sequence}" if wanted.shown else evaluation.key(name, grid)
+    key = f"shown-{wanted.sequence}" if wanted.shown else seen.key(grid)
     corners = orjson.dumps([window.row0, window.row1, window.col0, window.col1]).decode()
-    told = {} if wanted.shown else _coarser(evaluation, name)
+    told = {} if wanted.shown else _coarser(seen)
     return raw_response(values, grid, key, X_Map_Mean=f"{mean:.6f}", X_Map_Window=corners, **told)
-
-
-def _moving(evaluation: Evaluation, name: MapName, grid: Grid, window: Window) -> tuple[NDArray[Any], float]:
-    """(bytes of a map as large as the screen shows it, its mean)."""
-    values = Shown(evaluation, grid).map(name, window)
-    return as_bytes(evaluation.project, name, values), float(values.mean(dtype=np.float64))
-
-
-def _measured(evaluation: Evaluation, name: MapName, grid: Grid, window: Window) -> tuple[NDArray[Any], float]:
-    """(bytes of a map, its mean), tile by tile."""
-    sums: list[float] = []
-
-    def measured(tile: NDArray[Any]) -> NDArray[Any]:
-        sums.append(float(tile.sum(dtype=np.float64)))
-        return as_bytes(evaluation.project, name, tile)
-
-    values = evaluation.map(name, grid, window, encode=measured)
-    return values, math.fsum(sums) / (window.rows * window.cols)
 
 
 @router.get("/projects/{project_id}/stats", response={200: StatsOut, **Refused}, operation_id="get_stats")
 def get_stats(request: HttpRequest, project_id: str, name: str) -> dict[str, Any]:
     """Ends, mean and histogram on the reference grid; for 0–1 maps the mean is the coverage."""
     evaluation = engine().evaluation(projects.newest(project_id), cancel=gone(request), owner=project_id)
-    told = map_stats(evaluation, map_name(name))
+    told = map_stats(seen_map(evaluation, map_name(name)))
     plain = asdict(told)
     return {**plain.pop("summary"), **plain, "name": name}
 
