@@ -17,7 +17,7 @@ export default defineConfig({
     rolldownOptions: {
       output: {
         // What changes with no edit of ours is kept by browsers under its own name.
-        advancedChunks: {
+        codeSplitting: {
           groups: [
             { name: "drawn", test: /node_modules\/three\// },
             { name: "controls", test: /node_modules\/(@mui|@emotion|react-transition-group|@popperjs)\// },
