@@ -272,7 +272,7 @@ from pathlib import Path
 from tests.support.ground import document, evaluation
 from zigzag_meadow.core.nodes.operation import WholeGround
 
-size, folder = 700, Path(sys.argv[1])
+size, folder = 450, Path(sys.argv[1])
 
 def status(line):
     text = Path("/proc/self/status").read_text()
