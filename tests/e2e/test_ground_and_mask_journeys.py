@@ -12,7 +12,20 @@ import pytest
 from playwright.sync_api import Page, expect
 
 from tests.support.ground import png16
-from tests.support.pages import between, choose_size, go, line, make_mask, number, painted, read, recipe, spot, then
+from tests.support.pages import (
+    between,
+    choose_size,
+    go,
+    line,
+    make_mask,
+    number,
+    opens,
+    painted,
+    read,
+    recipe,
+    spot,
+    then,
+)
 
 pytestmark = pytest.mark.e2e
 REPAINTED = "was => document.querySelector('[data-testid=plan]').toDataURL() !== was"
@@ -31,8 +44,9 @@ def mask_on_ground(page: Page) -> np.ndarray:
 def test_fans_are_masked_by_what_an_erosion_laid_down(fell: Page) -> None:
     page = fell
     go(page, "Ground")
-    page.get_by_role("button", name="+ Then…").click()
-    page.get_by_role("menuitem", name="Erode").click()
+    erode = page.get_by_role("menuitem", name="Erode")
+    opens(page.get_by_role("button", name="+ Then…"), erode)
+    erode.click()
     erode = page.get_by_test_id("step-erode")
     expect(erode).to_be_visible()
     go(page, "Masks")
