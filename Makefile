@@ -56,6 +56,7 @@ house: setup
 	$(BIN)/python docs/house.py > docs/house.svg
 
 mutate: setup
+	test -f build/near.json || $(BIN)/python -m tests.near
 	$(BIN)/python -m tests.mutate $(FILES) --count $(or $(COUNT),60) --seed $(or $(SEED),1)
 
 dev: setup

@@ -1,8 +1,8 @@
 """Small mistakes put into the code one after the other, to see which of them no test notices.
 
 ``make mutate`` tries 60 of what differs from the last commit (or ``FILES="…"``, of those files) against the tests that
-are nearest: those that import the module, or else what imports it. What survives is printed with its line, what could
-not be tried with its reason. ``SEED`` and ``COUNT`` choose others, and more.
+come by the line (``tests/near.py`` finds out which do), else those that import the module. What survives is printed
+with its line, what could not be tried with its reason. ``SEED`` and ``COUNT`` choose others, and more.
 """
 
 from __future__ import annotations
@@ -22,6 +22,8 @@ from collections.abc import Iterator
 from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass
 from pathlib import Path
+
+from tests.near import tests_by
 
 ROOT = Path(__file__).resolve().parents[1]
 NEEDED = {"core": 0.85, "server": 0.70, "pages": 0.70}
@@ -182,6 +184,11 @@ def _tests_of(path: Path) -> list[str]:
     return [str(Path(test).relative_to(ROOT)) for test in found[:MOST_TESTS]]
 
 
+def _near(mistake: Mistake) -> list[str]:
+    """Tests that are known to come by the line; where none is, those that are near by what is imported."""
+    return tests_by(mistake.path, mistake.line) or _tests_of(mistake.path)
+
+
 def _pages(place: Path) -> Path:
     """A copy of the pages, as what they are built with reads files alone."""
     tree = place / "frontend"
@@ -213,7 +220,7 @@ class Tries:
     def survives(self, mistake: Mistake) -> str:
         """Why no test notices a mistake; empty where one does."""
         page = mistake.part == "pages"
-        for tests in _tests_of_page(mistake.path) if page else [_tests_of(mistake.path)]:
+        for tests in _tests_of_page(mistake.path) if page else [_near(mistake)]:
             if not tests:
                 return "no test is near"
             usual = self._as_it_is(mistake, tuple(tests))

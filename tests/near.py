@@ -1,0 +1,104 @@
+"""Which tests come by which lines of the application, and how long each takes: kept in ``build/near.json``.
+
+``python -m tests.near`` runs the tests of core and server once more, in two halves, with every line noted that is
+executed (some twenty minutes). As a plugin of pytest (``-p tests.near``) it tells which test runs, and its seconds.
+"""
+
+from __future__ import annotations
+
+import ast
+import json
+import os
+import subprocess
+import sys
+from collections.abc import Iterator
+from concurrent.futures import ThreadPoolExecutor
+from pathlib import Path
+from typing import Any
+
+ROOT = Path(__file__).resolve().parents[1]
+KEPT = ROOT / "build" / "near.json"
+MOST_SECONDS = 90.0
+_seconds: dict[str, float] = {}
+
+
+def pytest_runtest_setup(item: Any) -> None:
+    from coverage import Coverage  # only here: whoever tries mistakes needs no more than what was found out
+
+    watching = Coverage.current()
+    if watching is not None:
+        watching.switch_context(item.nodeid.partition("[")[0])
+
+
+def pytest_runtest_logreport(report: Any) -> None:
+    name = report.nodeid.partition("[")[0]
+    _seconds[name] = _seconds.get(name, 0.0) + report.duration
+
+
+def pytest_sessionfinish() -> None:
+    if "NEAR_SECONDS" in os.environ:
+        Path(os.environ["NEAR_SECONDS"]).write_text(json.dumps(_seconds))
+
+
+def _half(number: int, files: list[str]) -> Path:
+    data = ROOT / "build" / f"near-{number}"
+    told = {
+        **os.environ,
+        "COVERAGE_FILE": str(data),
+        "NEAR_SECONDS": f"{data}.json",
+        "COVERAGE_RCFILE": str(Path(__file__).with_name("near.ini")),
+    }
+    command = [sys.executable, "-m", "coverage", "run", "-m", "pytest", "-q", "-p", "tests.near", *files]
+    subprocess.run(command, cwd=ROOT, env=told, check=False)
+    return data
+
+
+def make() -> None:
+    """Run all tests and keep what they come by."""
+    from coverage import CoverageData
+
+    files = [
+        str(p.relative_to(ROOT)) for part in ("core", "api") for p in sorted((ROOT / "tests" / part).glob("t*.py"))
+    ]
+    KEPT.parent.mkdir(exist_ok=True)
+    lines: dict[str, dict[str, list[str]]] = {}
+    seconds: dict[str, float] = {}
+    with ThreadPoolExecutor(2) as pool:
+        for data in pool.map(_half, range(2), (files[::2], files[1::2])):
+            found = CoverageData(str(data))
+            found.read()
+            for file in found.measured_files():
+                mine = lines.setdefault(str(Path(file).relative_to(ROOT)), {})
+                for line, tests in found.contexts_by_lineno(file).items():
+                    mine.setdefault(str(line), []).extend(test for test in tests if test)
+            seconds |= json.loads(Path(f"{data}.json").read_text())
+    KEPT.write_text(json.dumps({"lines": lines, "seconds": seconds}))
+
+
+def _bodies(path: Path) -> Iterator[range]:
+    for node in ast.walk(ast.parse(path.read_text())):
+        if isinstance(node, ast.FunctionDef):
+            yield range(node.body[0].lineno, (node.end_lineno or node.lineno) + 1)
+
+
+def tests_by(path: Path, line: int) -> list[str]:
+    """The tests that come by a line, quick ones first, no more than take :data:`MOST_SECONDS`. Where no test is seen on
+    the line (it is compiled, or stands outside of functions), those that come into any function of the file."""
+    if not KEPT.is_file():
+        return []
+    kept = json.loads(KEPT.read_text())
+    mine = kept["lines"].get(str(path.relative_to(ROOT)), {})
+    found = set(mine.get(str(line), []))
+    if not found:
+        found = {test for body in _bodies(path) for at in body for test in mine.get(str(at), [])}
+    chosen: list[str] = []
+    left = MOST_SECONDS
+    for test in sorted(found, key=lambda name: kept["seconds"].get(name, 1.0)):
+        left -= kept["seconds"].get(test, 1.0)
+        if left > 0 or not chosen:
+            chosen.append(test)
+    return chosen
+
+
+if __name__ == "__main__":
+    make()
