@@ -29,6 +29,15 @@ describe("the frame of a picture", () => {
     expect(angle(spun)).toBeCloseTo(angle(to), 3);
   });
 
+  it("turns on past half a turn, and stays within one", () => {
+    const [east, south] = [
+      { east: 300, south: 100 },
+      { east: 200, south: 200 },
+    ];
+    expect(turned({ ...lie, turn: 100 }, home, east, south).turn).toBe(-170);
+    expect(turned({ ...lie, turn: -100 }, home, south, east).turn).toBe(170);
+  });
+
   it("goes by samples of the ground with arrows, and by little with plus, minus and brackets", () => {
     expect(nudged(lie, home, "ArrowRight", 1)?.east).toBe(4);
     expect(nudged(lie, home, "ArrowUp", 10)?.north).toBe(20);

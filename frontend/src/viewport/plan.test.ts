@@ -33,6 +33,9 @@ describe("the plan", () => {
     expect(seenOf(rect, large, camera, "plan")).toEqual({ shown: 129 });
     // Never more than there are, and the relief beside it needs all of them.
     expect(seenOf(rect, grid, { ...camera, zoom: 4 }, "both")).toEqual({ shown: 201 });
+    // Beside the ground nothing of it is seen, and of more than seven tenths all is asked for.
+    expect(seenOf(rect, grid, { x: 3, y: 0.5, zoom: 4 }, "plan")).not.toHaveProperty("part");
+    expect(seenOf(rect, grid, { ...camera, zoom: 1.1 }, "plan")).not.toHaveProperty("part");
     const near = seenOf(rect, grid, { ...camera, zoom: 4 }, "plan");
     expect(near.shown).toBe(201);
     expect(near.part?.map((v) => Number(v.toFixed(2)))).toEqual([0.33, 0, 0.67, 1]);
