@@ -45,7 +45,7 @@ def _open(path: Path, raster: Any, stripes: Stripes) -> Opened:
 _ANY = (1, 2, 3, 4)
 RAW = Format(
     "raw",
-    "raw 8/16/32f",
+    "raw",
     (".raw", *NAMED),
     heights=_heights,
     forms=(
