@@ -13,6 +13,7 @@ import subprocess
 import sys
 from collections.abc import Iterator
 from concurrent.futures import ThreadPoolExecutor
+from functools import cache
 from pathlib import Path
 from typing import Any
 
@@ -53,13 +54,12 @@ def _half(number: int, files: list[str]) -> Path:
     return data
 
 
-def make() -> None:
-    """Run all tests and keep what they come by."""
+def make(wanted: list[str]) -> None:
+    """Run tests, all of them where none are named, and keep what they come by."""
     from coverage import CoverageData
 
-    files = [
-        str(p.relative_to(ROOT)) for part in ("core", "api") for p in sorted((ROOT / "tests" / part).glob("t*.py"))
-    ]
+    every = [p.relative_to(ROOT) for part in ("core", "api") for p in sorted((ROOT / "tests" / part).glob("t*.py"))]
+    files = wanted or [str(path) for path in every]
     KEPT.parent.mkdir(exist_ok=True)
     lines: dict[str, dict[str, list[str]]] = {}
     seconds: dict[str, float] = {}
@@ -81,12 +81,15 @@ def _bodies(path: Path) -> Iterator[range]:
             yield range(node.body[0].lineno, (node.end_lineno or node.lineno) + 1)
 
 
+@cache
+def _kept() -> dict[str, Any]:
+    return json.loads(KEPT.read_text()) if KEPT.is_file() else {"lines": {}, "seconds": {}}
+
+
 def tests_by(path: Path, line: int) -> list[str]:
     """The tests that come by a line, quick ones first, no more than take :data:`MOST_SECONDS`. Where no test is seen on
     the line (it is compiled, or stands outside of functions), those that come into any function of the file."""
-    if not KEPT.is_file():
-        return []
-    kept = json.loads(KEPT.read_text())
+    kept = _kept()
     mine = kept["lines"].get(str(path.relative_to(ROOT)), {})
     found = set(mine.get(str(line), []))
     if not found:
@@ -101,4 +104,4 @@ def tests_by(path: Path, line: int) -> list[str]:
 
 
 if __name__ == "__main__":
-    make()
+    make(sys.argv[1:])
