@@ -262,6 +262,13 @@ def _changed() -> list[Path]:
     return [ROOT / name for name in told.stdout.split()]
 
 
+def _told(mistake: Mistake, alive: str) -> str:
+    """Said at once: a run may be cut off."""
+    where = f"{mistake.path.relative_to(ROOT)}:{mistake.line}: {mistake.was} -> {mistake.now}"
+    print(f"{alive or 'noticed'}: {where}", flush=True)
+    return alive
+
+
 def main() -> int:
     asked = argparse.ArgumentParser(description=__doc__)
     asked.add_argument("files", nargs="*", type=Path)
@@ -286,15 +293,13 @@ def main() -> int:
         tries = [Tries(Path(one)), Tries(Path(two))]
 
         def tried(half: int) -> list[tuple[Mistake, str]]:
-            return [(mistake, tries[half].survives(mistake)) for mistake in mistakes[half::2]]
+            return [(mistake, _told(mistake, tries[half].survives(mistake))) for mistake in mistakes[half::2]]
 
         with ThreadPoolExecutor(2) as pool:
             done = [item for half in pool.map(tried, range(2)) for item in half]
     for mistake, alive in done:
         killed, all_ = counts.setdefault(mistake.part, [0, 0])
         counts[mistake.part] = [killed + (not alive), all_ + 1]
-        if alive:
-            print(f"{alive}: {mistake.path.relative_to(ROOT)}:{mistake.line}: {mistake.was} -> {mistake.now}")
     for part, (killed, all_) in counts.items():
         print(f"{part}: {killed} of {all_} noticed ({killed / all_:.0%}, at least {NEEDED[part]:.0%})")
     return int(any(killed < NEEDED[part] * all_ for part, (killed, all_) in counts.items()))
