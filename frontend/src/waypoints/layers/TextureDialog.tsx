@@ -248,7 +248,9 @@ function lookOf(set: Taken): OwnLook | null {
 
 function FolderButton({ onFiles }: { onFiles: (files: File[]) => void }) {
   const endings = useEndings("texture");
-  const isTexture = ({ name }: File) => endings.some((ending) => name.toLowerCase().endsWith(ending));
+  // Until it is known what a texture can be, the server says so of each file.
+  const isTexture = ({ name }: File) =>
+    endings.length === 0 || endings.some((ending) => name.toLowerCase().endsWith(ending));
   return (
     <Button size="small" variant="outlined" color="inherit" component="label">
       Choose a folder…
