@@ -11,7 +11,7 @@ import json
 import os
 import subprocess
 import sys
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 from concurrent.futures import ThreadPoolExecutor
 from functools import cache
 from pathlib import Path
@@ -19,8 +19,9 @@ from typing import Any
 
 ROOT = Path(__file__).resolve().parents[1]
 KEPT = ROOT / "build" / "near.json"
-MOST_SECONDS = 90.0
+MOST_SECONDS = 45.0
 _seconds: dict[str, float] = {}
+_failed: set[str] = set()
 
 
 def pytest_runtest_setup(item: Any) -> None:
@@ -34,11 +35,15 @@ def pytest_runtest_setup(item: Any) -> None:
 def pytest_runtest_logreport(report: Any) -> None:
     name = report.nodeid.partition("[")[0]
     _seconds[name] = _seconds.get(name, 0.0) + report.duration
+    if report.failed:
+        _failed.add(name)
 
 
 def pytest_sessionfinish() -> None:
     if "NEAR_SECONDS" in os.environ:
-        Path(os.environ["NEAR_SECONDS"]).write_text(json.dumps(_seconds))
+        Path(os.environ["NEAR_SECONDS"]).write_text(
+            json.dumps({name: took for name, took in _seconds.items() if name not in _failed})
+        )
 
 
 def _half(number: int, files: list[str]) -> Path:
@@ -86,6 +91,12 @@ def _kept() -> dict[str, Any]:
     return json.loads(KEPT.read_text()) if KEPT.is_file() else {"lines": {}, "seconds": {}}
 
 
+def seconds_of(tests: Sequence[str]) -> float | None:
+    """How long tests took that passed when they were run to know this; None where one of them did not."""
+    took = _kept()["seconds"]
+    return sum(took[test] for test in tests) if tests and all(test in took for test in tests) else None
+
+
 def tests_by(path: Path, line: int) -> list[str]:
     """The tests that come by a line, quick ones first, no more than take :data:`MOST_SECONDS`. Where no test is seen on
     the line (it is compiled, or stands outside of functions), those that come into any function of the file."""
@@ -94,10 +105,11 @@ def tests_by(path: Path, line: int) -> list[str]:
     found = set(mine.get(str(line), []))
     if not found:
         found = {test for body in _bodies(path) for at in body for test in mine.get(str(at), [])}
+    found &= kept["seconds"].keys()
     chosen: list[str] = []
     left = MOST_SECONDS
-    for test in sorted(found, key=lambda name: kept["seconds"].get(name, 1.0)):
-        left -= kept["seconds"].get(test, 1.0)
+    for test in sorted(found, key=lambda name: kept["seconds"][name]):
+        left -= kept["seconds"][test]
         if left > 0 or not chosen:
             chosen.append(test)
     return chosen
