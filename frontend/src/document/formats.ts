@@ -27,6 +27,7 @@ export function useEndings(what: FileUse | undefined): string[] {
 export function titlesFor({ formats }: Formats, use: Use): string {
   const titles = formats.filter((one) => one.uses.includes(use) && (one.exact || use !== "heightmap"));
   const named = titles.map(({ title }) => title);
+  if (named.length === 0) return "any common format";
   return named.length > 1 ? `${named.slice(0, -1).join(", ")} or ${named.at(-1)}` : named.join("");
 }
 

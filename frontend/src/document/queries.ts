@@ -3,6 +3,7 @@ import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { useDocument } from "./document";
 import { useAskAgain } from "./askAgain";
 import { ask, client } from "../api/client";
+import { patiently } from "./patiently";
 import type { Delivery, LineKind, ProjectState, Reading, StepInfo, Typed } from "../api/types";
 import { readPoints, type Points } from "../api/maps";
 import { useGet } from "./useGet";
@@ -203,7 +204,7 @@ export function useJobActions() {
       await look();
     },
     cancel: async (job: string) => {
-      await ask(client.POST("/api/jobs/{job_id}/cancel", { params: { path: { job_id: job } } }));
+      await patiently(() => client.POST("/api/jobs/{job_id}/cancel", { params: { path: { job_id: job } } }));
       await look();
     },
   };

@@ -1,6 +1,7 @@
 import { Box, Button, ButtonBase, LinearProgress, Typography } from "@mui/material";
 import { useState, type ReactNode } from "react";
 import { useAskAgain } from "../document/askAgain";
+import { patiently } from "../document/patiently";
 import { ask, client, sentence } from "../api/client";
 import { useFinals } from "../document/queries";
 import { NumberToken } from "../kit/NumberToken";
@@ -36,7 +37,7 @@ export function FinalPanel({ near }: { near: boolean }) {
       await ask(client.POST("/api/projects/{project_id}/finals", { params, body: { least } }));
     });
   const stop = (which: string) =>
-    told(() => ask(client.POST("/api/jobs/{job_id}/cancel", { params: { path: { job_id: which } } })));
+    told(() => patiently(() => client.POST("/api/jobs/{job_id}/cancel", { params: { path: { job_id: which } } })));
   if (same)
     return (
       <Panel>

@@ -22,6 +22,7 @@ import { useDocument, useProject } from "../../document/document";
 export function DeliveryInset({ delivery }: { delivery: Delivery }) {
   const state = useProject();
   const { id } = state;
+  const tell = useDocument((store) => store.tell);
   const jobs = useJobActions();
   const outdated = outdatedFiles(delivery, state);
   const base = `/api/projects/${id}/deliveries/${delivery.number}`;
@@ -51,7 +52,12 @@ export function DeliveryInset({ delivery }: { delivery: Delivery }) {
               {job.message}
             </Typography>
           </Box>
-          <Button color="inherit" variant="outlined" disabled={job.cancel} onClick={() => void jobs.cancel(job.id)}>
+          <Button
+            color="inherit"
+            variant="outlined"
+            disabled={job.cancel}
+            onClick={() => void jobs.cancel(job.id).catch((error: unknown) => tell(sentence(error)))}
+          >
             {job.cancel ? "Stopping" : "Stop"}
           </Button>
         </Box>

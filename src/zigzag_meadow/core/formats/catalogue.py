@@ -2,9 +2,6 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable
-from dataclasses import replace
-
 from zigzag_meadow.core.errors import NotFound, WrongFormat
 from zigzag_meadow.core.formats.declare import Form, Format, Head, Use
 from zigzag_meadow.core.formats.kinds.asc import ASC
@@ -76,18 +73,14 @@ def titles(use: Use) -> str:
 
 def forms() -> list[Form]:
     """Every form that can be written, in the order of the register."""
-    return list(_every(FORMATS))
-
-
-def _every(formats: Iterable[Format]) -> Iterable[Form]:
-    return (replace(one, reads=kind.id) for kind in formats for one in kind.forms)
+    return [one for kind in FORMATS for one in kind.forms]
 
 
 def form(form_id: str) -> Form:
     """A form by its id. Raises :class:`NotFound` with the ids there are."""
-    found = next((one for one in _every(FORMATS) if one.id == form_id), None)
+    found = next((one for one in forms() if one.id == form_id), None)
     if found is None:
-        there = ", ".join(one.id for one in _every(FORMATS))
+        there = ", ".join(one.id for one in forms())
         raise NotFound(f"There is no format {form_id!r}. There are: {there}.", field="form")
     return found
 

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from pathlib import Path
 from typing import TYPE_CHECKING, Any, Literal
 
@@ -47,7 +47,7 @@ class Form:
     rule, or not at all. ``data``: values come back as they were written. ``orders``: either byte order can be asked
     for; ``endings``: any file extension; ``packs``, ``tiled``: whether compression and tiles inside the file can be
     chosen. ``places``: it says where its samples lie in metres; ``world``: in the source's own reference. ``lacks``:
-    what else to know of it. ``reads``: the id of its format, known once the format is registered.
+    what else to know of it. ``reads``: the id of its format, which tells it.
     """
 
     id: str
@@ -117,6 +117,9 @@ class Format:
     texture: Callable[[Path, str], Pixels] | None = None
     forms: tuple[Form, ...] = ()
     dense: bool = False
+
+    def __post_init__(self) -> None:
+        object.__setattr__(self, "forms", tuple(replace(one, reads=self.id) for one in self.forms))
 
     @property
     def exact(self) -> bool:

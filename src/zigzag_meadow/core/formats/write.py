@@ -61,7 +61,10 @@ def mask_form(form_id: str) -> Form:
     kind = format_named(chosen.reads)
     comes_back = kind.begins is not None and kind.pixels is not None
     if chosen.floats or not chosen.data or 1 not in chosen.channels or not comes_back:
-        raise BadNumber(f"A mask is sent out in whole numbers, as PNG, TIFF or BMP; got {chosen.title}.", field="form")
+        raise BadNumber(
+            f"A mask is sent out as a picture of whole numbers that can come back; {chosen.title} is none.",
+            field="form",
+        )
     return chosen
 
 
