@@ -9,6 +9,7 @@ import pytest
 
 from tests.support.ground import hills
 from zigzag_meadow.core.grid import Grid
+from zigzag_meadow.core.masks.breakup import trickled
 from zigzag_meadow.core.masks.lines.threshold import Threshold
 from zigzag_meadow.core.masks.tone import ramp
 from zigzag_meadow.core.nodes.node import Node
@@ -263,3 +264,23 @@ def test_earth_slumps_until_no_face_is_steeper_than_it_may_be():
 def test_a_threshold_is_soft_over_as_much_as_it_says(value, made):
     node = Threshold(id="t", at=0.5, softness=0.1).node(Node(by_sample("x", lambda here, n: None), home=GRID), None)
     assert ramp(np.array([value], F32), node.params["low"], node.params["high"])[0] == pytest.approx(made, abs=1e-5)
+
+
+def test_a_mask_trickles_along_the_water_from_all_that_flows_in():
+    """Until nothing changes: each sample takes the most of what comes down to it, less what the way costs."""
+    grid = Grid(23, 31, 4.0, 5.0)
+    z = ground(grid)
+    code = directions(fill_depressions(z), grid)
+    mask = (np.random.default_rng(8).random(grid.shape) ** 9).astype(F32)
+    expected, again = mask.astype(np.float64), True
+    while again:
+        again = False
+        for r, c in np.ndindex(grid.shape):
+            if code[r, c] < 0:
+                continue
+            down_r, down_c = STEPS[code[r, c]]
+            left = expected[r, c] - np.hypot(down_r * grid.dy, down_c * grid.dx) / 70
+            if left > expected[r + down_r, c + down_c]:
+                expected[r + down_r, c + down_c], again = left, True
+    assert trickled(mask, code, grid.dy, grid.dx, 70) == pytest.approx(expected, abs=1e-5)
+    assert (expected > mask + 0.05).mean() > 0.1

@@ -9,7 +9,7 @@ from typing import Any
 
 import numpy as np
 import pytest
-from hypothesis import HealthCheck, given, settings
+from hypothesis import HealthCheck, example, given, settings
 from hypothesis import strategies as st
 
 from tests.support.ground import band, document, hills, png16
@@ -205,6 +205,7 @@ def test_bands_of_readings_that_are_no_longer_there_name_the_line():
         parse_project(project([{"verb": "take", "source": band("glow", 0, 1)}]))
 
 
+@example(0.05, [2.0**-149, 2.0**-127, 2.0**-126, 1e-30])
 @given(st.floats(0.05, 20), st.lists(st.floats(0, 1, width=32), min_size=1, max_size=40))
 def test_bending_is_a_power_and_keeps_the_ends_and_the_order(power, values):
     row = np.array([0, *sorted(values), 1], np.float32)

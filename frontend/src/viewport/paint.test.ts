@@ -1,6 +1,7 @@
 import { beforeAll, describe, expect, it } from "vitest";
 import type { RawMap } from "../api/maps";
 import type { ProjectState, Reading } from "../api/types";
+import { withImages } from "../testing/image";
 import { testFit, testMap, testReadings, testState } from "../testing/state";
 import type { Subject } from "./subjects/subject";
 import { checkered } from "./paintFit";
@@ -10,20 +11,7 @@ import { takingPart } from "../document/outcomes";
 import { rgb } from "./ramps";
 import { needs } from "./subjects/register";
 
-beforeAll(() => {
-  // The browser has this class; the test environment does not.
-  class Image {
-    readonly data: Uint8ClampedArray;
-    readonly width: number;
-    readonly height: number;
-    constructor(first: number | Uint8ClampedArray, second: number, third?: number) {
-      this.width = typeof first === "number" ? first : second;
-      this.height = typeof first === "number" ? second : (third ?? 0);
-      this.data = typeof first === "number" ? new Uint8ClampedArray(first * second * 4) : first;
-    }
-  }
-  Object.assign(globalThis, { ImageData: Image });
-});
+beforeAll(withImages);
 
 const readings: Reading[] = testReadings();
 

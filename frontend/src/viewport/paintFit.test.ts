@@ -1,20 +1,10 @@
-import { describe, expect, it, vi } from "vitest";
+import { describe, expect, it } from "vitest";
+import { withImages } from "../testing/image";
 import { testMap } from "../testing/state";
 import type { FitSubject } from "./subjects/subject";
 import { fitPicture } from "./paintFit";
 
-class Image {
-  data: Uint8ClampedArray;
-  constructor(
-    first: number | Uint8ClampedArray,
-    readonly width: number,
-    readonly height = 1,
-  ) {
-    this.data = typeof first === "number" ? new Uint8ClampedArray(first * width * 4) : first;
-    if (typeof first === "number") Object.assign(this, { width: first, height: width });
-  }
-}
-vi.stubGlobal("ImageData", Image);
+withImages();
 
 const map = (values: number[]) => ({ ...testMap("fit:1", values), rows: 1, cols: values.length });
 const subject = (more: Partial<FitSubject>) =>

@@ -62,10 +62,16 @@ export function groundAt(
   const panel = rects.findIndex((r) => x >= r.x && x < r.x + r.width && y >= r.y && y < r.y + r.height);
   const rect = rects[panel];
   if (!rect) return null;
+  return { ...placeIn(x, y, rect, grid, camera), panel };
+}
+
+/** Metres east and south of the north-west corner at a point of the view, as a panel shows the ground. */
+export function placeIn(x: number, y: number, rect: Rect, grid: GridInfo, camera: Camera) {
   const s = scale(rect, grid, camera);
-  const east = camera.x * grid.width + (x - rect.x - rect.width / 2) / s;
-  const south = camera.y * grid.length + (y - rect.y - rect.height / 2) / s;
-  return { east, south, panel };
+  return {
+    east: camera.x * grid.width + (x - rect.x - rect.width / 2) / s,
+    south: camera.y * grid.length + (y - rect.y - rect.height / 2) / s,
+  };
 }
 
 /** Canvases with the panels' pixels; kept between draws, refilled when the picture changes. */

@@ -24,6 +24,7 @@ import type { RawMap } from "../api/maps";
 import { groundMaterial } from "./groundMaterial";
 import { emptyArray, type NearGround } from "./nearGround";
 import type { Picture } from "./imaging";
+import { orbited, pixelsAt, sunFrom } from "./orbit";
 import { Dots } from "./reliefDots";
 import { framed } from "./reliefFrame";
 import { ReliefGround } from "./reliefGround";
@@ -92,8 +93,7 @@ export class ReliefScene {
 
   /** Light from degrees clockwise from north, degrees above the horizon. */
   setSun(azimuth: number, altitude: number): void {
-    const [a, h] = [(azimuth * Math.PI) / 180, (altitude * Math.PI) / 180];
-    this.uniform("sun", [Math.sin(a) * Math.cos(h), Math.cos(a) * Math.cos(h), Math.sin(h)]);
+    this.uniform("sun", sunFrom(azimuth, altitude));
     this.ask();
   }
 
@@ -258,24 +258,14 @@ export class ReliefScene {
   get pixelsPerMetre(): number {
     const size = this.renderer.getSize(new Vector2());
     const distance = this.camera.position.distanceTo(this.controls.target);
-    const across = 2 * Math.tan(((this.camera.fov / 2) * Math.PI) / 180) * distance;
-    return this.ground.map ? size.y / (across * this.ground.measure.span) : 0;
+    return this.ground.map ? pixelsAt(distance, this.camera.fov, size.y, this.ground.measure.span) : 0;
   }
 
   /** Turn or approach without a mouse. */
   nudge(turn: number, tilt: number, nearer: number): void {
     this.chosen = true;
-    const { target } = this.controls;
-    const p = this.camera.position.clone().sub(target);
-    const flat = Math.hypot(p.x, p.y);
-    const angle = Math.atan2(p.y, p.x) + turn;
-    const distance = Math.max(0.005, Math.min(MOST_DISTANCE, p.length() * (1 - nearer)));
-    const rise = Math.max(0.05, Math.min(1.5, Math.atan2(p.z, flat) + tilt));
-    this.camera.position.set(
-      target.x + Math.cos(angle) * Math.cos(rise) * distance,
-      target.y + Math.sin(angle) * Math.cos(rise) * distance,
-      target.z + Math.sin(rise) * distance,
-    );
+    const [eye, target] = [this.camera.position.toArray(), this.controls.target.toArray()];
+    this.camera.position.set(...orbited(eye, target, { turn, tilt, nearer }, MOST_DISTANCE));
     this.controls.update();
     this.ask();
   }

@@ -4,7 +4,8 @@ import { useProject } from "../document/document";
 import { pointer } from "./pointer";
 import { useTools } from "./tools";
 import { useViewParts } from "./view";
-import { groundAt, panelRects, scale } from "./plan";
+import { groundAt, panelRects, placeIn } from "./plan";
+import { drawnAlong, heldOn, keyed, sampleAt, wheeled } from "./planHand";
 import type { ProbePoint } from "./Probe";
 
 interface At {
@@ -14,7 +15,6 @@ interface At {
   pointerType?: string;
 }
 
-const CLOSEST = 400;
 const WIPE_PIXELS = 14;
 
 /** What pointer, wheel and keys do on the plan: probe, pan, zoom, wipe, and whatever tool is in the hand. */
@@ -36,11 +36,7 @@ export function usePlanHand(canvas: RefObject<HTMLCanvasElement | null>, panels:
   const onGround = (event: At) => {
     const under = place(event);
     if (!under) return null;
-    return {
-      east: Math.min(Math.max(under.east, 0), home.width),
-      south: Math.min(Math.max(under.south, 0), home.length),
-      pressure: event.pointerType === "pen" && event.pressure ? event.pressure : 1,
-    };
+    return { ...heldOn(under, home), pressure: event.pointerType === "pen" && event.pressure ? event.pressure : 1 };
   };
 
   /** The place under the pointer, beside the ground too. */
@@ -48,23 +44,13 @@ export function usePlanHand(canvas: RefObject<HTMLCanvasElement | null>, panels:
     const box = canvas.current?.getBoundingClientRect();
     const rect = box && panelRects(panels, box.width, box.height)[0];
     if (!box || !rect) return null;
-    const s = scale(rect, view, camera);
-    return {
-      east: camera.x * view.width + (event.clientX - box.left - rect.x - rect.width / 2) / s,
-      south: camera.y * view.length + (event.clientY - box.top - rect.y - rect.height / 2) / s,
-    };
+    return placeIn(event.clientX - box.left, event.clientY - box.top, rect, view, camera);
   };
 
   const onWheel = useEffectEvent((event: WheelEvent) => {
     event.preventDefault();
     const under = place(event);
-    const zoom = Math.min(Math.max(camera.zoom * Math.exp(-event.deltaY * 0.0016), 1), CLOSEST);
-    if (!under) return;
-    const k = camera.zoom / zoom;
-    const x = under.east / view.width;
-    const y = under.south / view.length;
-    const keep = zoom === 1 ? { x: 0.5, y: 0.5 } : { x: x + (camera.x - x) * k, y: y + (camera.y - y) * k };
-    set({ camera: { ...keep, zoom } });
+    if (under) set({ camera: wheeled(camera, event.deltaY, under, view) });
   });
   useEffect(() => {
     const element = canvas.current;
@@ -81,10 +67,8 @@ export function usePlanHand(canvas: RefObject<HTMLCanvasElement | null>, panels:
     }
     const rect = panelRects(panels, box.width, box.height)[0];
     if (!rect) return;
-    const s = scale(rect, view, camera);
-    const x = held.cx - (event.clientX - held.x) / s / view.width;
-    const y = held.cy - (event.clientY - held.y) / s / view.length;
-    set({ camera: { ...camera, x, y } });
+    const from = { ...camera, x: held.cx, y: held.cy };
+    set({ camera: drawnAlong(from, event.clientX - held.x, event.clientY - held.y, rect, view) });
   };
   const onPointerMove = (event: React.PointerEvent) => {
     if (tool && pressing.current) {
@@ -98,11 +82,9 @@ export function usePlanHand(canvas: RefObject<HTMLCanvasElement | null>, panels:
     }
     const under = place(event);
     if (!under) return setPoint(null);
-    const row = Math.round(under.south / home.spacing_y);
-    const col = Math.round(under.east / home.spacing_x);
-    const inside = row >= 0 && col >= 0 && row < home.rows && col < home.cols;
-    pointer.at = inside ? { row, col } : null;
-    setPoint(inside ? { row, col, panel: under.panel } : null);
+    const sample = sampleAt(under, home);
+    pointer.at = sample;
+    setPoint(sample && { ...sample, panel: under.panel });
   };
   const onPointerDown = (event: React.PointerEvent) => {
     const box = canvas.current?.getBoundingClientRect();
@@ -129,20 +111,10 @@ export function usePlanHand(canvas: RefObject<HTMLCanvasElement | null>, panels:
       toolUp(tool);
       return;
     }
-    const step = 0.08 / camera.zoom;
-    const moves: Record<string, Partial<typeof camera>> = {
-      ArrowLeft: { x: camera.x - step },
-      ArrowRight: { x: camera.x + step },
-      ArrowUp: { y: camera.y - step },
-      ArrowDown: { y: camera.y + step },
-      "+": { zoom: Math.min(camera.zoom * 1.3, CLOSEST) },
-      "-": { zoom: Math.max(camera.zoom / 1.3, 1) },
-    };
-    const move = moves[event.key];
-    if (move) {
-      event.preventDefault();
-      set({ camera: { ...camera, ...move } });
-    }
+    const moved = keyed(camera, event.key);
+    if (!moved) return;
+    event.preventDefault();
+    set({ camera: moved });
   };
   const handlers = {
     onPointerMove,

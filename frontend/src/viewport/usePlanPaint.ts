@@ -4,26 +4,24 @@ import { useReadings } from "../document/queries";
 import { useProject } from "../document/document";
 import type { GridInfo } from "../api/types";
 import { previews, type Seen } from "./preview";
-import { type Camera, useViewParts } from "./view";
+import { useViewParts } from "./view";
 import type { Subject } from "./subjects/subject";
 import { SURROUND } from "../kit/theme";
 import type { Picture } from "./imaging";
 import { mapStore, PictureMaker } from "./pictures";
-import { panelRects, PlanPainter, scale, seenOf } from "./plan";
+import { panelRects, PlanPainter, seenOf } from "./plan";
+import { canBeSeen, isNear, windowOf, type Window } from "./planWindow";
 import { useLook } from "./useLook";
 
 interface Detail {
   maker: PictureMaker;
   painter: PlanPainter;
-  rect: { row0: number; row1: number; col0: number; col1: number };
+  rect: Window;
   /** The grid that the rectangle counts the samples of: another one may be shown by the time it is painted over. */
   grid: GridInfo;
 }
 
 const RESTS_MS = 160;
-const MOST_SAMPLES = 1024;
-/** Pixels a sample, below which single samples cannot be seen. */
-const NEAREST = 0.7;
 
 /** The plan's canvas and its size. A picture is painted on it, and single samples of a ground that is larger than its
  * overview: those are fetched for the window in view once it rests. */
@@ -70,7 +68,7 @@ export function usePlanPaint(picture: Picture | null, subject: Subject) {
   useEffect(() => {
     const rect = panelRects(panels, size.width, size.height)[0];
     const coarse = final || fine.cols > view.cols || fine.rows > view.rows;
-    if (!rect || !coarse || scale(rect, view, camera) * fine.spacing_x < NEAREST) {
+    if (!rect || !coarse || !canBeSeen(rect, view, camera, fine)) {
       // What was shown of a finer grid does not stay when that one is no longer looked at.
       if (detail.current) {
         detail.current = null;
@@ -81,18 +79,8 @@ export function usePlanPaint(picture: Picture | null, subject: Subject) {
     let end: () => void = () => undefined;
     const stop = new AbortController();
     const timer = setTimeout(() => {
-      const s = scale(rect, view, camera);
-      const half = [rect.height / 2 / s / fine.spacing_y, rect.width / 2 / s / fine.spacing_x] as const;
-      const row = (camera.y * fine.length) / fine.spacing_y;
-      const col = (camera.x * fine.width) / fine.spacing_x;
-      const part = {
-        row0: Math.max(0, Math.floor(row - half[0])),
-        row1: Math.min(fine.rows, Math.ceil(row + half[0]) + 1),
-        col0: Math.max(0, Math.floor(col - half[1])),
-        col1: Math.min(fine.cols, Math.ceil(col + half[1]) + 1),
-      };
-      const large = part.row1 - part.row0 > MOST_SAMPLES || part.col1 - part.col0 > MOST_SAMPLES;
-      if (large || subject.kind === "fit" || compare !== "off") return;
+      const part = windowOf(rect, view, camera, fine);
+      if (!part || subject.kind === "fit" || compare !== "off") return;
       const maker = new PictureMaker();
       const made: Detail = { maker, painter: new PlanPainter(), rect: part, grid: fine };
       end = maker.subscribe(() => {
@@ -113,21 +101,5 @@ export function usePlanPaint(picture: Picture | null, subject: Subject) {
       stop.abort();
     };
   }, [camera, fine, final, view, panels, size, state, subject, readings, look, compare]);
-  return { canvas, size, near: isNear(size, panels, view, camera, fine) };
-}
-
-/** Whether so few samples of a grid are in view that each of them can be shown. */
-function isNear(
-  size: { width: number; height: number },
-  panels: number,
-  view: GridInfo,
-  camera: Camera,
-  fine: GridInfo,
-): boolean {
-  const rect = panelRects(panels, size.width, size.height)[0];
-  if (!rect) return false;
-  const s = scale(rect, view, camera);
-  const inView = (pixels: number, spacing: number, count: number) => Math.min(pixels / s / spacing, count);
-  const most = Math.max(inView(rect.width, fine.spacing_x, fine.cols), inView(rect.height, fine.spacing_y, fine.rows));
-  return s * fine.spacing_x >= NEAREST && most < MOST_SAMPLES;
+  return { canvas, size, near: isNear(panelRects(panels, size.width, size.height)[0], view, camera, fine) };
 }

@@ -15,7 +15,6 @@ from zigzag_meadow.core.signature import Signature
 __all__ = ["Box", "Case", "Other", "Pair", "channel_words", "left_over"]
 
 F64 = NDArray[np.float64]
-LETTERS = "rgba"
 
 
 @dataclass(frozen=True, slots=True)

@@ -17,7 +17,6 @@ __all__ = ["BASE", "BaseLayer", "Coat", "CoatPiece", "HowShared", "Layer", "Laye
 
 BASE = "base"
 """The id of the base among layers."""
-MOST_COATS = 100
 HowShared = Literal["cover", "by_strength", "relief_led"]
 """Keys of :data:`zigzag_meadow.core.layers.sharing.SHARINGS`."""
 
