@@ -81,8 +81,9 @@ def _skipped(tree: ast.Module) -> set[int]:
     for node in ast.walk(tree):
         told = isinstance(node, ast.Call) and getattr(node.func, "id", "") in ("Told", "Param", "Edited", "Reading")
         version = isinstance(node, ast.keyword) and node.arg in ("version", "step", "decimals")
-        # How a kernel is compiled and kept changes nothing of what it gives.
-        compiled = isinstance(node, ast.keyword) and node.arg in ("cache", "nogil")
+        # How a kernel is compiled, and what nobody may do to a value, changes nothing of what is given.
+        kept = ("cache", "nogil", "frozen", "slots", "kw_only")
+        compiled = isinstance(node, ast.keyword) and node.arg in kept
         if told or version or compiled:
             lines |= set(range(node.lineno, (node.end_lineno or node.lineno) + 1))
     return lines

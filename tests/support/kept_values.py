@@ -22,9 +22,12 @@ from zigzag_meadow.core.colour.coats.base import Begun
 from zigzag_meadow.core.evaluate.scattered import scatter_points
 from zigzag_meadow.core.grid import Grid
 from zigzag_meadow.core.looks.catalogue import LOOKS
+from zigzag_meadow.core.packing.reduced import sharper
 from zigzag_meadow.core.project.checks.whole import parse_project
 from zigzag_meadow.core.project.model.kinds import Slot, coat_kinds, line_kinds, step_kinds, surface_slots
 from zigzag_meadow.core.readings.catalogue import READINGS
+from zigzag_meadow.core.stripes import Stripes
+from zigzag_meadow.core.survey.world import aerial_tile, height_tile
 
 KEPT = Path(__file__).parents[1] / "samples" / "kept_values.json"
 PLACES = 24
@@ -180,6 +183,19 @@ def shared(folder: Path) -> Values:
             "reading:slope",
         ):
             made[f"{told}: {name}"] = plain.map(name, grid)
+        for name, unit in (("mask:wet", True), ("reading:slope", False)):
+            sharp = sharper(plain.graph.named(name), home, unit)
+            made[f"{told}, sharper: {name}"] = plain.window(sharp, grid, grid.whole)
+    return made
+
+
+def survey(_: Path) -> Values:
+    """Tiles of the made-up survey: of a coast, of high ground, from far away."""
+    pool = Stripes(1)
+    made: Values = {}
+    for level, col, row in ((7, 60, 50), (9, 250, 190), (4, 7, 6), (0, 0, 0)):
+        made[f"heights {level} {col} {row}"] = height_tile(level, col, row, pool)
+        made[f"aerial {level} {col} {row}"] = aerial_tile(level, col, row, pool)
     return made
 
 
@@ -199,6 +215,7 @@ GROUPS: dict[str, Callable[[Path], Values]] = {
     "coats": coats,
     "shared": shared,
     "looks": looks,
+    "survey": survey,
 }
 
 

@@ -13,9 +13,11 @@ from dataclasses import asdict, is_dataclass
 from pathlib import Path
 from typing import Any
 
+import imagecodecs
 import numpy as np
 import pytest
 
+from tests.core.test_files_as_they_come import CASES
 from tests.core.test_targets import ALL, aimed
 from tests.support.delivery import checked, made
 from tests.support.ground import band, document, evaluation, lay
@@ -23,10 +25,21 @@ from tests.support.injuries import INJURIES, counts, read, write
 from tests.support.kept_values import keep
 from tests.support.painting import painted, painted_document
 from tests.support.recipes import EVERY, FEATURES, evaluated, recipe
+from tests.support.wrong_files import WRONG
+from zigzag_meadow.core.delivery.cautions import cautions, target_change
+from zigzag_meadow.core.errors import MeadowError
 from zigzag_meadow.core.fit.check import check_delivery
 from zigzag_meadow.core.fit.rehearsal import Rehearsal
 from zigzag_meadow.core.fit.typed import Typed, typed_numbers
+from zigzag_meadow.core.ground.diagnose import inspect_file
 from zigzag_meadow.core.map_name import ReadingName, map_name
+from zigzag_meadow.core.packing.apart import apart
+from zigzag_meadow.core.project.checks.whole import parse_project
+from zigzag_meadow.core.project.model.uses import uses
+from zigzag_meadow.core.project.travel.from_elsewhere import lying, size_remark, title_from
+from zigzag_meadow.core.project.travel.geojson import features_as_geojson
+from zigzag_meadow.core.project.travel.kit import Heights, kit_of, rescaled
+from zigzag_meadow.core.project.travel.recipe_text import lines_as_text
 from zigzag_meadow.core.readings.catalogue import READINGS
 from zigzag_meadow.core.readings.uses import Band
 from zigzag_meadow.core.reports.fitting import fitted
@@ -40,11 +53,13 @@ from zigzag_meadow.core.reports.stats import map_stats
 from zigzag_meadow.core.reports.traced import traced
 from zigzag_meadow.core.reports.verdict import verdict
 from zigzag_meadow.core.reports.why_mask import why_mask
+from zigzag_meadow.core.targets.catalogue import built_in
+from zigzag_meadow.core.targets.sizes import size_pairs
 
 KEPT = Path(__file__).parents[1] / "samples" / "kept_words.json"
 _NUMBER = re.compile(r"\d+(?:\.\d+)?(?:e[+-]?\d+)?")
-_OWN = ("sha256", "key", "checksum", "made", "version", "preview")
-"""Fields of a note that tell nothing of what it says."""
+_OWN = ("sha256", "key", "checksum", "made", "version", "preview", "picture")
+"""Fields that tell nothing of what is said."""
 
 
 def plain(thing: Any) -> Any:
@@ -224,12 +239,56 @@ def typed(folder: Path) -> dict[str, Any]:
     return told
 
 
+def files(folder: Path) -> dict[str, Any]:
+    """What is said of files as they come: of heightmaps, of what is none, and of pictures taken apart."""
+    told: dict[str, Any] = {}
+    for name, (data, _, _) in CASES.items():
+        (folder / name).write_bytes(data)
+        told[name] = inspect_file(folder / name)
+    for name, (file, data, _, _) in WRONG.items():
+        (folder / file).write_bytes(data)
+        with pytest.raises(MeadowError) as refused:
+            inspect_file(folder / file)
+        told[name] = refused.value.message
+    y, x = np.mgrid[0:30, 0:40]
+    planes = [x * 6, y * 8, np.full_like(x, 60), np.where(x > 30, 0, 255)]
+    for count in (1, 2, 3, 4):
+        for bits, kind in ((8, np.uint8), (16, np.uint16)):
+            pixels = np.stack(planes[:count], axis=2).astype(kind) * (1 if bits == 8 else 257)
+            (folder / "a.png").write_bytes(imagecodecs.png_encode(pixels if count > 1 else pixels[:, :, 0]))
+            told[f"{count} channels of {bits} bits"] = apart(folder / "a.png", "a.png")
+    return told
+
+
+def documents(folder: Path) -> dict[str, Any]:
+    """What is said of a project: its recipes as text, its kit on other grounds, its sizes, cautions and uses."""
+    told: dict[str, Any] = {}
+    project = parse_project(recipe(*EVERY))
+    told["text"] = [lines_as_text(project, mask.lines) for mask in project.masks]
+    told["uses"] = uses(project)
+    heights = Heights(low=20, high=320, water=40)
+    told["kit"] = kit_of(project, "K", "", heights, ["made", "wet"], ["worn"])
+    told["kit elsewhere"] = rescaled(told["kit"][0], Heights(low=-40, high=1500))
+    home = project.ground.home
+    for target in built_in():
+        told[f"sizes of {target.id}"] = size_pairs(target.sizes, home)
+        told[f"change to {target.id}"] = target_change(project, target.id)
+    told["cautions"] = cautions(project)
+    told["as geojson"] = json.loads(features_as_geojson(project.features, home.length))
+    told["remarks"] = [size_remark(home, home, *size) for size in ((127, 127), (254, 254), (126, 126), (100, 180))]
+    told["lying"] = [lying(home, rows, rows, samples) for rows in (127, 126) for samples in ("border", "cells")]
+    told["titles"] = [title_from(name) for name in ("north_moor_04-height.png", "A.B.tif", "__x.raw", "mask wet 2.png")]
+    return told
+
+
 GROUPS: dict[str, Callable[[Path], dict[str, Any]]] = {
     "reports": reports,
     "grounds": grounds,
     "notes": notes,
     "findings": findings,
     "typed": typed,
+    "files": files,
+    "documents": documents,
 }
 
 if __name__ == "__main__":
