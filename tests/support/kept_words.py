@@ -13,6 +13,7 @@ from dataclasses import asdict, is_dataclass
 from pathlib import Path
 from typing import Any
 
+import django
 import imagecodecs
 import numpy as np
 import pytest
@@ -39,6 +40,7 @@ from zigzag_meadow.core.project.model.uses import uses
 from zigzag_meadow.core.project.travel.from_elsewhere import lying, size_remark, title_from
 from zigzag_meadow.core.project.travel.geojson import features_as_geojson
 from zigzag_meadow.core.project.travel.kit import Heights, kit_of, rescaled
+from zigzag_meadow.core.project.travel.own_kits import OWN_KITS
 from zigzag_meadow.core.project.travel.recipe_text import lines_as_text
 from zigzag_meadow.core.readings.catalogue import READINGS
 from zigzag_meadow.core.readings.uses import Band
@@ -55,6 +57,7 @@ from zigzag_meadow.core.reports.verdict import verdict
 from zigzag_meadow.core.reports.why_mask import why_mask
 from zigzag_meadow.core.targets.catalogue import built_in
 from zigzag_meadow.core.targets.sizes import size_pairs
+from zigzag_meadow.demo import lantern_moor, skerry_sound
 
 KEPT = Path(__file__).parents[1] / "samples" / "kept_words.json"
 _NUMBER = re.compile(r"\d+(?:\.\d+)?(?:e[+-]?\d+)?")
@@ -74,7 +77,7 @@ def plain(thing: Any) -> Any:
         thing = thing[:: max(len(thing) // 12, 1)].tolist()
     if isinstance(thing, list | tuple | set | frozenset):
         return [plain(item) for item in thing]
-    if isinstance(thing, bool | str) or thing is None:
+    if isinstance(thing, int | str) or thing is None:
         return thing
     return float(f"{float(thing):.5g}")
 
@@ -277,7 +280,42 @@ def documents(folder: Path) -> dict[str, Any]:
     told["as geojson"] = json.loads(features_as_geojson(project.features, home.length))
     told["remarks"] = [size_remark(home, home, *size) for size in ((127, 127), (254, 254), (126, 126), (100, 180))]
     told["lying"] = [lying(home, rows, rows, samples) for rows in (127, 126) for samples in ("border", "cells")]
+    told["demo"] = [lantern_moor(), skerry_sound(), list(OWN_KITS.values())]
     told["titles"] = [title_from(name) for name in ("north_moor_04-height.png", "A.B.tif", "__x.raw", "mask wet 2.png")]
+    return told
+
+
+_LIMITS = (
+    "minimum",
+    "maximum",
+    "exclusiveMinimum",
+    "exclusiveMaximum",
+    "minLength",
+    "maxLength",
+    "maxItems",
+    "pattern",
+)
+
+
+def limits(_: Path) -> dict[str, Any]:
+    """What may be sent to the application, field by field."""
+    from zigzag_meadow.server.api import api  # only once the server's settings are there
+
+    told: dict[str, Any] = {}
+
+    def look(part: Any, where: str) -> None:
+        if isinstance(part, list):
+            for at, item in enumerate(part):
+                look(item, f"{where}.{item['name'] if isinstance(item, dict) and 'name' in item else at}")
+        elif isinstance(part, dict):
+            own = {name: part[name] for name in _LIMITS if isinstance(part.get(name), int | float | str)}
+            if own:
+                told[where] = own
+            for key, value in part.items():
+                look(value, f"{where}.{key}")
+
+    schema = api.get_openapi_schema()
+    look({"paths": schema["paths"], **schema["components"]["schemas"]}, "")
     return told
 
 
@@ -289,9 +327,11 @@ GROUPS: dict[str, Callable[[Path], dict[str, Any]]] = {
     "typed": typed,
     "files": files,
     "documents": documents,
+    "limits": limits,
 }
 
 if __name__ == "__main__":
+    django.setup()
     found = {}
     for name, make in GROUPS.items():
         with tempfile.TemporaryDirectory() as folder:
