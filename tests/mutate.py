@@ -198,7 +198,11 @@ def _pages(place: Path) -> Path:
     """A copy of the pages, as what they are built with reads files alone."""
     tree = place / "frontend"
     shutil.copytree(ROOT / "frontend", tree, ignore=shutil.ignore_patterns("node_modules", "dist"))
-    (tree / "node_modules").symlink_to(ROOT / "frontend" / "node_modules")
+    # What is put together of packages is kept beside them: two at once would write it for each other.
+    (tree / "node_modules").mkdir()
+    for package in (ROOT / "frontend" / "node_modules").iterdir():
+        if not package.name.startswith(".vite"):
+            (tree / "node_modules" / package.name).symlink_to(package)
     (place / "docs").symlink_to(ROOT / "docs")
     return tree
 

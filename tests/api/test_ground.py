@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+from dataclasses import replace
 
 import imagecodecs
 import numpy as np
@@ -10,6 +11,9 @@ import pytest
 from django.core.files.uploadedfile import SimpleUploadedFile
 
 from tests.support.ground import hills, png16
+from zigzag_meadow.core.evaluate.board import WorkBoard
+from zigzag_meadow.server.api import diagnosis
+from zigzag_meadow.server.engine import engine
 
 
 def setting(reading_id, **numbers):
@@ -181,6 +185,23 @@ def test_the_survey_desk_serves_tiles_and_squares(api):
     assert found["low"] < found["high"]
     assert api.post("/survey/squares", {**wanted, "weather": "closed"}, status=409)["code"] == "survey-refused"
     assert api.post("/survey/squares", {**wanted, "side": 10}, status=422)["field"] == "side"
+
+
+def test_what_is_working_says_how_long_it_will_take_once_it_can_tell(api, project, monkeypatch):
+    now = [100.0]
+    board = WorkBoard(lambda: now[0])
+    monkeypatch.setattr(diagnosis, "engine", lambda: replace(engine(), board=board))
+    pid = project["id"]
+    with board.task("k1", pid, "Water", None, need=5) as (one, _), board.task("k2", "another", "Else", None):
+        now[0] = 100.29
+        assert api.get(f"/projects/{pid}/working") == []
+        now[0] = 106.0
+        one.tell(0.03)
+        [told] = api.get(f"/projects/{pid}/working")
+        wanted = {"key": "k1", "title": "Water", "share": 0.03, "seconds": 6.0, "bytes": 5, "seconds_left": None}
+        assert told == pytest.approx(wanted)
+        one.tell(0.25)
+        assert api.get(f"/projects/{pid}/working")[0]["seconds_left"] == pytest.approx(18.0)
 
 
 def test_nothing_is_working_when_nothing_is(api, project):

@@ -5,6 +5,7 @@ from __future__ import annotations
 import json
 from pathlib import Path
 
+import imagecodecs
 import numpy as np
 import OpenEXR
 import pytest
@@ -94,6 +95,18 @@ def test_maps_by_name(demos, tmp_path):
         made = call("map", project, name, "--out", tmp_path / "m.npy", "--json")
         assert 0 < made["mean"] < 0.3
     assert "There are: Scree" in RUN.invoke(load(), ["map", str(project), "mask:Ice", "--out", "x.png"]).stderr
+
+
+def test_a_colour_map_is_dithered_only_where_that_is_asked_for(demos, tmp_path):
+    project = demos / "lantern_moor.meadow.zip"
+    made = {}
+    for depth in ("8", "8d"):
+        out = tmp_path / f"{depth}.png"
+        call("map", project, "colour", "--out", out, "--size", 64, "--depth", depth)
+        made[depth] = imagecodecs.png_decode(out.read_bytes()).astype(int)
+    off = made["8d"] - made["8"]
+    assert 0.1 < (off != 0).mean() < 0.9
+    assert np.abs(off).max() == 1
 
 
 @pytest.mark.parametrize(

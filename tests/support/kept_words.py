@@ -315,6 +315,9 @@ def limits(_: Path) -> dict[str, Any]:
                 look(value, f"{where}.{key}")
 
     schema = api.get_openapi_schema()
+    for path, methods in schema["paths"].items():
+        for method, way in methods.items():
+            told[f"{method} {path}"] = sorted(int(status) for status in way["responses"])
     look({"paths": schema["paths"], **schema["components"]["schemas"]}, "")
     return told
 
