@@ -7,6 +7,7 @@ import type { Subject } from "./subjects/subject";
 import { checkered } from "./paintFit";
 import { paint } from "./subjects/register";
 import type { Picture } from "./imaging";
+import { SCATTERED } from "../kit/theme";
 import { takingPart } from "../document/outcomes";
 import { rgb } from "./ramps";
 import { needs } from "./subjects/register";
@@ -162,6 +163,11 @@ describe("layers, sheets and fit", () => {
     const { data } = checkered(one, other);
     const at = (x: number, y: number) => data[(y * 8 + x) * 4];
     expect([at(0, 0), at(4, 0), at(0, 4), at(7, 7)]).toEqual([0, 255, 255, 0]);
+    // A twelfth of the longer side.
+    const [wide, white] = [new ImageData(120, 8), new ImageData(120, 8)];
+    white.data.fill(255);
+    const row = [9, 10, 19, 20].map((x) => checkered(wide, white).data[x * 4]);
+    expect(row).toEqual([0, 255, 255, 0]);
   });
 });
 
@@ -222,7 +228,9 @@ describe("bands, gaps and differences", () => {
     const band = painted({ kind: "band", mask: "scree", band: 1 }, { "band:scree:1": [255, 0, 0, 0], ...over });
     expect(pixel(band, 0)).not.toEqual(pixel(band, 1));
     const dense = painted({ kind: "scatter", id: "s" }, { "scatter:s": [255, 0, 0, 0], ...over });
-    expect(pixel(dense, 0)).not.toEqual(pixel(dense, 1));
+    const [r, g, b] = rgb(SCATTERED);
+    expect(pixel(dense, 0)).toEqual([...[r, g, b].map((v) => Math.round(254 * 0.75 + v * 0.25)), 255]);
+    expect(pixel(dense, 1)).toEqual([254, 254, 254, 255]);
   });
 
   it("lay a mask over the layers' colours where that is asked for", () => {

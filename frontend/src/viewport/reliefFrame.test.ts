@@ -30,4 +30,9 @@ describe("the frame of a relief", () => {
       expect(Math.min(...heights)).toBeGreaterThan(-0.83);
     },
   );
+
+  it("stands south of it, as high as fills the view", () => {
+    const { position, target } = framed({ width: 1, length: 1, height: 0.2 }, 38, 1.2);
+    expect([...position, ...target].map((v) => Number(v.toFixed(3)) + 0)).toEqual([0, -1.098, 1.349, 0, -0.122, 0.1]);
+  });
 });
