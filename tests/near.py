@@ -100,12 +100,13 @@ def seconds_of(tests: Sequence[str]) -> float | None:
 
 def tests_by(path: Path, line: int) -> list[str]:
     """The tests that come by a line, quick ones first, no more than take :data:`MOST_SECONDS`. Where no test is seen on
-    the line (it is compiled, or stands outside of functions), those that come into any function of the file."""
+    the line (it is compiled), or it stands outside of functions and is run but once, those too that come into any
+    function of the file."""
     kept = _kept()
     mine = kept["lines"].get(str(path.relative_to(ROOT)), {})
     found = set(mine.get(str(line), []))
-    if not found:
-        found = {test for body in _bodies(path) for at in body for test in mine.get(str(at), [])}
+    if not found or not any(line in body for body in _bodies(path)):
+        found |= {test for body in _bodies(path) for at in body for test in mine.get(str(at), [])}
     found &= kept["seconds"].keys()
     chosen: list[str] = []
     left = MOST_SECONDS
