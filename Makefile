@@ -6,7 +6,7 @@ export PIP_DISABLE_PIP_VERSION_CHECK := 1
 # What Python needs and what the pages need come side by side.
 MAKEFLAGS += --jobs=2
 
-.PHONY: demo test setup build check checked types bench mutate house dev clean
+.PHONY: demo test setup build check checked types bench mutate kept house dev clean
 
 demo: build
 	$(BIN)/zigzag serve --demo
@@ -58,6 +58,10 @@ house: setup
 mutate: setup
 	test -f build/near.json || $(BIN)/python -m tests.near
 	$(BIN)/python -m tests.mutate $(FILES) --count $(or $(COUNT),60) --seed $(or $(SEED),1)
+
+kept: setup
+	$(BIN)/python -m tests.support.kept_values
+	$(SETTINGS) $(BIN)/python -m tests.support.kept_words
 
 dev: setup
 	ZIGZAG_DEV=1 $(BIN)/zigzag serve --demo & cd frontend && npx vite; wait
