@@ -25,3 +25,30 @@ describe("what lies between two maps", () => {
     expect(legend([0.25], { metres: false, full: 1 })).toMatchObject({ high: "+0.250" });
   });
 });
+
+describe("one side of a check", () => {
+  const pixels = (of: { data: Uint8ClampedArray } | undefined) => [...(of?.data ?? [])];
+  it("is the stored samples brought to bytes, a channel or the first three together", () => {
+    const plain: Partial<FitSubject> = { style: "rebuilt", metres: false, channels: ["grey"] };
+    const grey = fitPicture(subject({ ...plain, full: 65535 }), () => map([0, 257, 65535]));
+    expect(pixels(grey.panels[0]?.image)).toEqual([0, 0, 0, 255, 1, 1, 1, 255, 255, 255, 255, 255]);
+    expect(grey.legend).toEqual({ ramp: "grey", low: "0", high: "65535" });
+    const three = { ...testMap("fit:1", [1, 2, 3, 4, 5, 6], 3), rows: 1, cols: 2 };
+    const channels = ["r", "g", "b"];
+    const together = fitPicture(subject({ ...plain, channels, full: 255 }), () => three);
+    expect(pixels(together.panels[0]?.image)).toEqual([1, 2, 3, 255, 4, 5, 6, 255]);
+    expect(together.legend).toBeNull();
+    const one = fitPicture(subject({ ...plain, channels, channel: 1, full: 255 }), () => three);
+    expect(pixels(one.panels[0]?.image)).toEqual([2, 2, 2, 255, 5, 5, 5, 255]);
+    expect(one.legend).toMatchObject({ high: "255" });
+  });
+
+  it("shows of several channels the difference that is largest", () => {
+    const apart = { ...testMap("fit:1", [1, -4, 2, 3, 1, 0], 3), rows: 1, cols: 2 };
+    const made = (channel: number | null) =>
+      fitPicture(subject({ metres: false, full: 255, channel, channels: ["r", "g", "b"] }), () => apart).legend;
+    expect(made(null)).toMatchObject({ low: "−4", high: "+4" });
+    expect(made(0)).toMatchObject({ high: "+3" });
+    expect(made(2)).toMatchObject({ high: "+2" });
+  });
+});

@@ -1,5 +1,5 @@
 import { describe, expect, it } from "vitest";
-import type { LineKind } from "../../api/types";
+import type { LineKind, Reading, Stats } from "../../api/types";
 import { phrases } from "../../kit/sentence";
 import { testReadings, testSlot, testState } from "../../testing/state";
 import { evenEdges, firstReading, freeName, isPossible, mapped, newLine, numbersOf, readBy, usersOf } from "./lines";
@@ -74,6 +74,22 @@ describe("a reading from black to white", () => {
     const flow = testReadings().find((item) => item.name === "flow");
     const source = flow && mapped(flow, undefined);
     expect(source?.kind === "reading" && source.black > 0 && source.white > source.black).toBe(true);
+  });
+
+  it("goes from its fixed low end to what was measured, in three digits, and is never of no width", () => {
+    const [height, slope, flow] = testReadings() as [Reading, Reading, Reading];
+    const stats = (low: number, high: number) => ({ low, high }) as Stats;
+    const ends = (reading: Reading, measured?: Stats) => {
+      const made = mapped(reading, measured);
+      return made?.kind === "reading" ? [made.black, made.white] : null;
+    };
+    expect(ends(height, stats(12.3456, 789.12))).toEqual([12.3, 789]);
+    expect(ends({ ...height, low: 0, high: 90 }, stats(5, 40))).toEqual([0, 90]);
+    expect(ends({ ...slope, high: 90 }, stats(5, 41.26))).toEqual([0, 41.3]);
+    expect(ends(height, stats(7, 7))).toEqual([7, 8]);
+    expect(ends(height)).toEqual([0, 1]);
+    expect(ends(flow)).toEqual([1, 1e6]);
+    expect(ends(flow, stats(0, 5000))).toEqual([1e-3, 5000]);
   });
 });
 
