@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import hashlib
 import json
 from pathlib import Path
 
@@ -12,9 +13,12 @@ import pytest
 from PIL import Image
 from typer.testing import CliRunner
 
-from tests.support.ground import hills, png16
+from tests.support.ground import document, hills, png16
+from tests.support.painting import every_coat
 from zigzag_meadow.cli import COMMANDS, load
+from zigzag_meadow.core.project.checks.whole import parse_project
 from zigzag_meadow.core.project.model.kinds import coats_table, lines_table, steps_table
+from zigzag_meadow.core.project.travel.archive import write_archive
 from zigzag_meadow.core.readings.table import readings_table
 from zigzag_meadow.core.targets.catalogue import built_in
 from zigzag_meadow.core.targets.editing import targets_table
@@ -97,8 +101,14 @@ def test_maps_by_name(demos, tmp_path):
     assert "There are: Scree" in RUN.invoke(load(), ["map", str(project), "mask:Ice", "--out", "x.png"]).stderr
 
 
-def test_a_colour_map_is_dithered_only_where_that_is_asked_for(demos, tmp_path):
-    project = demos / "lantern_moor.meadow.zip"
+def test_a_colour_map_is_dithered_only_where_that_is_asked_for(tmp_path):
+    project = tmp_path / "small.meadow.zip"
+    (tmp_path / "hills.png").write_bytes(png16(hills(127, 127)))
+    asset = hashlib.sha256((tmp_path / "hills.png").read_bytes()).hexdigest()
+    data = document(coats=[coat for coat in every_coat() if coat["kind"] == "ramp"])
+    write_archive(
+        project, parse_project({**data, "ground": {**data["ground"], "asset": asset}}), lambda _: tmp_path / "hills.png"
+    )
     made = {}
     for depth in ("8", "8d", "16"):
         out = tmp_path / f"{depth}.png"

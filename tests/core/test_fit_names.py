@@ -42,11 +42,11 @@ def test_what_is_clean_raises_no_alarm(delivered, name):
 
 @pytest.mark.parametrize("injury", INJURIES, ids=lambda injury: injury.name)
 def test_every_kind_of_fault_is_named(delivered, injury):
-    """On maps and targets drawn at random: two with the project, where it must be named, and one without, where it
-    must be found."""
+    """On maps and targets drawn at random: one with the project, where it must be named, and one without, where it
+    must be found. (What is said of one that is always the same is kept: ``tests/core/test_kept_values.py``.)"""
     rng = np.random.default_rng(sum(map(ord, injury.name)))
     named, tried = [], 0
-    while len(named) < 3 and tried < 300:
+    while len(named) < 2 and tried < 300:
         tried += 1
         ev, out = delivered[str(rng.choice(list(delivered)))]
         files = [f for f in Rehearsal(out).note.images if f.kind != "classes"]
@@ -59,7 +59,7 @@ def test_every_kind_of_fault_is_named(delivered, injury):
         kept = path.read_bytes()
         try:
             write(out, file, harmed)
-            in_full = len(named) != 2
+            in_full = not named
             report = checked(ev, out) if in_full else check_delivery(out)
         finally:
             path.write_bytes(kept)
