@@ -19,6 +19,8 @@ export function Corner({ picture, keys, children }: CornerProps) {
         position: "absolute",
         left: 12,
         bottom: 12,
+        // In a narrow relief it stands over what light and heights are told in, beside which there is no room.
+        "@container (max-width: 520px)": { bottom: 82 },
         display: "flex",
         flexDirection: "column",
         gap: 1,

@@ -85,7 +85,7 @@ export function ReliefView({ picture, subject, title, controls = true }: ReliefV
     pressing.current = false;
   };
   return (
-    <Box sx={{ position: "absolute", inset: 0, overflow: "hidden" }}>
+    <Box sx={{ position: "absolute", inset: 0, overflow: "hidden", containerType: "inline-size" }}>
       <canvas
         ref={canvas}
         tabIndex={0}
