@@ -20,6 +20,7 @@ from typing import Any
 ROOT = Path(__file__).resolve().parents[1]
 KEPT = ROOT / "build" / "near.json"
 MOST_SECONDS = 120.0
+LONG_SECONDS = 1.0
 _seconds: dict[str, float] = {}
 _failed: set[str] = set()
 
@@ -29,20 +30,19 @@ def pytest_runtest_setup(item: Any) -> None:
 
     watching = Coverage.current()
     if watching is not None:
-        watching.switch_context(item.nodeid.partition("[")[0])
+        watching.switch_context(item.nodeid)
 
 
 def pytest_runtest_logreport(report: Any) -> None:
-    name = report.nodeid.partition("[")[0]
-    _seconds[name] = _seconds.get(name, 0.0) + report.duration
+    _seconds[report.nodeid] = _seconds.get(report.nodeid, 0.0) + report.duration
     if report.failed:
-        _failed.add(name)
+        _failed.add(report.nodeid)
 
 
 def pytest_sessionfinish() -> None:
     if "NEAR_SECONDS" in os.environ:
         Path(os.environ["NEAR_SECONDS"]).write_text(
-            json.dumps({name: took for name, took in _seconds.items() if name not in _failed})
+            json.dumps({name: took for name, took in _seconds.items() if name not in _failed}), encoding="utf-8"
         )
 
 
@@ -59,6 +59,15 @@ def _half(number: int, files: list[str]) -> Path:
     return data
 
 
+def _names(took: dict[str, float]) -> dict[str, str]:
+    """How every test is asked for: one case of a test by itself where its cases are long, else all of them at once."""
+    cases: dict[str, list[float]] = {}
+    for test, seconds in took.items():
+        cases.setdefault(test.partition("[")[0], []).append(seconds)
+    long = {name for name, each in cases.items() if sum(each) / len(each) > LONG_SECONDS}
+    return {test: test if (name := test.partition("[")[0]) in long else name for test in took}
+
+
 def make(wanted: list[str]) -> None:
     """Run tests and keep what they come by: all of them, or those named beside what is known of others."""
     from coverage import CoverageData
@@ -69,15 +78,22 @@ def make(wanted: list[str]) -> None:
     known = _kept() if wanted else {"lines": {}, "seconds": {}}
     lines: dict[str, dict[str, list[str]]] = known["lines"]
     seconds: dict[str, float] = known["seconds"]
+    done: set[str] = set()
     with ThreadPoolExecutor(2) as pool:
-        for data in pool.map(_half, range(2), (files[::2], files[1::2])):
+        halves = [half for half in (files[::2], files[1::2]) if half]
+        for data in pool.map(_half, range(len(halves)), halves):
+            took = json.loads(Path(f"{data}.json").read_text(encoding="utf-8"))
+            named = _names(took)
             found = CoverageData(str(data))
             found.read()
             for file in found.measured_files():
                 mine = lines.setdefault(str(Path(file).relative_to(ROOT)), {})
                 for line, tests in found.contexts_by_lineno(file).items():
-                    mine.setdefault(str(line), []).extend(test for test in tests if test)
-            seconds |= json.loads(Path(f"{data}.json").read_text())
+                    now = {named[test] for test in tests if test in named}
+                    mine[str(line)] = sorted({*mine.get(str(line), ()), *now})
+            for test, name in named.items():
+                seconds[name] = seconds.get(name, 0.0) * (name in done) + took[test]
+                done.add(name)
     KEPT.write_text(json.dumps({"lines": lines, "seconds": seconds}))
 
 

@@ -86,3 +86,12 @@ def test_the_aerial_image_shows_sea_where_heights_are_below_it():
     deep = heights < -20
     assert deep.any()
     assert (colours[deep][:, 2] > colours[deep][:, 0]).mean() > 0.99
+
+
+def test_a_square_that_ends_where_a_tile_ends_is_part_of_a_larger_one():
+    """Tiles of 8192 m, 32 m a sample: at its border it needs what lies beyond."""
+    service = SurveyService(POOL)
+    small = survey(service, Square(3 * 8192, 4 * 8192, 8192, 257), pool=POOL)
+    large = survey(service, Square(3 * 8192 - 320, 4 * 8192 - 320, 8192 + 640, 277), pool=POOL)
+    assert small.heights == pytest.approx(large.heights[10:267, 10:267], abs=1e-2)
+    assert np.abs(small.aerial.astype(int) - large.aerial[10:267, 10:267]).max() <= 1
