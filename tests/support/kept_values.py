@@ -58,7 +58,7 @@ def _told(changes: dict[str, Any]) -> str:
 
 
 def readings(folder: Path) -> Values:
-    """As they begin, with every number otherwise, and on a ground with gaps at the border of another size."""
+    """As they begin, and with every number and choice otherwise."""
     data = document(readings=[])
     _, plain = evaluation(folder, data)
     home = plain.home

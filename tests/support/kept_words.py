@@ -119,10 +119,8 @@ def reports(folder: Path) -> dict[str, Any]:
     told["traced"] = [np.array(traced(ev, way, (240, 250), 300)[0]) for way in ("contour", "flow")]
     inside, outside = [(60.0, 60.0), (200.0, 90.0), (410.0, 300.0)], [(320.0, 320.0), (500.0, 80.0)]
     told["proposed"] = proposals(ev, inside, outside)
-    for cut in (line for line in EVERY if line["verb"] == "cut"):
-        told["bands"] = [
-            bands_of(evaluated(folder, recipe({**cut, "how": how})), "made") for how in ("even", "quantiles")
-        ]
+    cut = next(line for line in EVERY if line["verb"] == "cut")
+    told["bands"] = [bands_of(evaluated(folder, recipe({**cut, "how": how})), "made") for how in ("even", "quantiles")]
     (folder / "painted").mkdir()
     _, layered = painted(folder / "painted", painted_document())
     told["layers"] = layer_report(layered)

@@ -85,7 +85,8 @@ export function ReliefView({ picture, subject, title, controls = true }: ReliefV
     pressing.current = false;
   };
   return (
-    <Box sx={{ position: "absolute", inset: 0, overflow: "hidden", containerType: "inline-size" }}>
+    // Only beside the controls has the corner to make room for them where the view is narrow.
+    <Box sx={{ position: "absolute", inset: 0, overflow: "hidden", ...(controls && { containerType: "inline-size" }) }}>
       <canvas
         ref={canvas}
         tabIndex={0}

@@ -20,7 +20,7 @@ def _levels(here: Here, numbers: Numbers, mask: Array) -> Array:
     return algebra.levels(mask, **numbers, stripes=here.stripes, cancel=here.cancel)
 
 
-LEVELS = by_sample("levels", _levels, version=2)
+LEVELS = by_sample("levels", _levels, version=3)
 
 
 class Levels(BaseLine):
