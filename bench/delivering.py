@@ -44,7 +44,7 @@ def run(name):
     out = Path(sys.argv[1]) / name
     out.mkdir()
     start, work = time.perf_counter(), time.process_time()
-    deliver(ev, make_plan(project, ev.ends()), out, stripes, lambda share, text: None)
+    deliver(ev, make_plan(project, ev.heights()), out, stripes, lambda share, text: None)
     taken = time.perf_counter() - start
     return taken, (time.process_time() - work) / taken
 
@@ -77,7 +77,7 @@ def run(name, earlier):
     out.mkdir()
     start = time.perf_counter()
     old = None if earlier is None else Earlier(place / earlier)
-    deliver(ev, make_plan(project, ev.ends()), out, stripes, lambda share, text: None, old)
+    deliver(ev, make_plan(project, ev.heights()), out, stripes, lambda share, text: None, old)
     return time.perf_counter() - start, 0 if old is None else old.taken
 
 first, _ = run("first", None)

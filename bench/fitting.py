@@ -58,7 +58,7 @@ told = []
 start = time.perf_counter()
 if what == "deliver":
     out.mkdir()
-    deliver(ev, make_plan(project, ev.ends()), out, stripes, lambda share, text: None)
+    deliver(ev, make_plan(project, ev.heights()), out, stripes, lambda share, text: None)
 else:
     rehearsal = Rehearsal(out)
     report = check_delivery(out, ProjectTruth(ev, rehearsal), progress=lambda s, t: told.append(s), rehearsal=rehearsal)

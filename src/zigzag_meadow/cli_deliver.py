@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import time
 from collections.abc import Callable
+from enum import StrEnum
 from pathlib import Path
 from typing import Annotated
 
@@ -44,6 +45,13 @@ def _pairs(given: list[str]) -> list[tuple[str, Path]]:
     return [(name, Path(file)) for name, file in made]
 
 
+class Hold(StrEnum):
+    """What keeps its metres under another heightmap: all stored codes, or the lowest and highest sample."""
+
+    codes = "codes"
+    ends = "ends"
+
+
 @app.command()
 def deliver(
     project: Path,
@@ -53,6 +61,10 @@ def deliver(
     size: Annotated[int | None, typer.Option(help="Samples on the longer side, instead of the project's")] = None,
     only: Annotated[list[str], typer.Option(help="Of the items these alone: height, sheet:ID …")] = [],  # noqa: B006
     heightmap: Annotated[Path | None, typer.Option(help="A heightmap instead of the project's")] = None,
+    hold: Annotated[
+        Hold | None,
+        typer.Option(help="What keeps its metres under another heightmap; as the project has it when left out"),
+    ] = None,
     picture: Annotated[list[str], typer.Option(help="READING=FILE: a picture instead of the project's")] = [],  # noqa: B006
     overwrite: Annotated[
         bool, typer.Option(help="Replace files of these names even where somebody else wrote or changed them")
@@ -71,7 +83,8 @@ def deliver(
         def once() -> None:
             with open_project(project) as pipeline:
                 if heightmap is not None:
-                    pipeline.replace_heightmap(heightmap)
+                    says = pipeline.replace_heightmap(heightmap, None if hold is None else hold.value)
+                    say(f"{heightmap.name}: {says}")
                 for name, file in pictures:
                     pipeline.replace_picture(name, file)
                 _own(pipeline, target_file)

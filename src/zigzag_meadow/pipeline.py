@@ -9,7 +9,7 @@ from collections.abc import Callable, Collection
 from dataclasses import dataclass
 from pathlib import Path
 from types import TracebackType
-from typing import TYPE_CHECKING, Any, Self
+from typing import TYPE_CHECKING, Any, Literal, Self
 
 from numpy.typing import NDArray
 
@@ -24,7 +24,7 @@ from zigzag_meadow.core.ground.diagnose import inspect_file
 from zigzag_meadow.core.map_name import MapName, ReadingName
 from zigzag_meadow.core.project.edits.operations import Operation, apply_operations
 from zigzag_meadow.core.project.edits.ops_delivery import ChooseTarget, SetDelivery
-from zigzag_meadow.core.project.edits.ops_ground import HeightmapFile, ReplaceHeightmap
+from zigzag_meadow.core.project.edits.ops_ground import HeightmapFile, ReplaceHeightmap, held_heights
 from zigzag_meadow.core.project.edits.ops_readings import SetReading
 from zigzag_meadow.core.project.model.document import Project
 from zigzag_meadow.core.project.travel.adopt import file_fields
@@ -113,11 +113,15 @@ class Pipeline:
         """Apply edits to the project in memory; the file stays as it is. Raises what does not hold together."""
         self.project, _ = apply_operations(self.project, operations)
 
-    def replace_heightmap(self, path: str | os.PathLike[str]) -> None:
-        """Another heightmap under the same project, over the same extent."""
+    def replace_heightmap(self, path: str | os.PathLike[str], hold: Literal["codes", "ends"] | None = None) -> str:
+        """Another heightmap under the same project, over the same extent; what becomes of its heights, in a sentence.
+        ``hold``: what keeps its metres, all stored *codes* or the lowest and highest sample (*ends*); left out, as the
+        ground has it."""
         asset = self._taken(Path(path))
         fields = file_fields(asset, inspect_file(self._opened.asset(asset), Path(path).name))
-        self.change(ReplaceHeightmap(file=HeightmapFile.model_validate(fields)))
+        file, ground = HeightmapFile.model_validate(fields), self.project.ground
+        self.change(ReplaceHeightmap(file=file, hold=hold))
+        return held_heights(ground, file, hold or ground.on_replace).says
 
     def replace_picture(self, reading: str, path: str | os.PathLike[str]) -> None:
         """Another file under a reading that lays a picture, by the reading's name or id. Raises :class:`NotFound`."""
@@ -188,7 +192,7 @@ class Pipeline:
             folder = folder_of(out)
             make_plan(self.project, only=only)
             evaluation = self._opened.evaluation(self.project)
-            plan = make_plan(self.project, evaluation.ends(), only)
+            plan = make_plan(self.project, evaluation.heights(), only)
             check_way(folder, plan.names, overwrite)
         except MeadowError:
             self.project = before

@@ -79,7 +79,7 @@ def test_every_form_and_what_reads_it_back(tmp_path):
         chosen = project.delivery.model_copy(update={"target": target.id, "items": items})
         one = ev.engine.evaluation(project.model_copy(update={"delivery": chosen}))
         (folder := tmp_path / items[-1].form).mkdir()
-        plan = make_plan(one.project, one.ends(), [choice.of for choice in items])
+        plan = make_plan(one.project, one.heights(), [choice.of for choice in items])
         deliver(one, plan, folder, one.engine.stripes, lambda share, text: None)
         rehearsal = Rehearsal(folder)
         report = check_delivery(folder, ProjectTruth(one, rehearsal), rehearsal=rehearsal)

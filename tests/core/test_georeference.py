@@ -48,7 +48,7 @@ def test_a_georeferenced_height_keeps_what_its_source_said(tmp_path):
         file.write(hills(127, 127), 1)
     out = tmp_path / "out"
     out.mkdir()
-    deliver(ev, make_plan(project, ev.ends()), out, Stripes(1), lambda share, text: None)
+    deliver(ev, make_plan(project, ev.heights()), out, Stripes(1), lambda share, text: None)
     with rasterio.open(out / "test_moor_height.tif") as file:
         assert file.crs.to_epsg() == 32632
         # Samples are points now: rasterio tells the corner of the first one's cell.
@@ -99,7 +99,7 @@ def test_a_reference_follows_ground_that_is_cut_and_turned(tmp_path, turn, rows)
         file.write(heights, 1)
     out = tmp_path / "out"
     out.mkdir()
-    deliver(ev, make_plan(project, ev.ends()), out, Stripes(1), lambda share, text: None)
+    deliver(ev, make_plan(project, ev.heights()), out, Stripes(1), lambda share, text: None)
     with rasterio.open(out / "test_moor_height.tif") as file:
         found, place = file.read(1), file.transform
     # Brought in again it says how far apart its samples are, whichever way it runs.

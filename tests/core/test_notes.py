@@ -21,7 +21,7 @@ from zigzag_meadow.core.targets.note import CheckPoint
 def note_of(tmp_path):
     def made(data):
         project, ev = evaluation(tmp_path, data)
-        return import_note(ev, make_plan(project, ev.ends()), {})
+        return import_note(ev, make_plan(project, ev.heights()), {})
 
     return made
 

@@ -204,7 +204,7 @@ def again(folder, data, earlier, name):
     out = folder / name
     out.mkdir()
     old = Earlier(earlier)
-    deliver(ev, make_plan(project, ev.ends()), out, Stripes(1), lambda share, text: None, old)
+    deliver(ev, make_plan(project, ev.heights()), out, Stripes(1), lambda share, text: None, old)
     return out, old.taken
 
 

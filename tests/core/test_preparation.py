@@ -198,7 +198,7 @@ def test_steps_go_in_order_and_muted_ones_do_nothing(tmp_path):
     _, muted = evaluation(tmp_path, with_steps({**raise_, "muted": True}, double))
     assert muted.map("reading:height") == pytest.approx(plain * 2)
     # The delivery's coding follows the prepared ground.
-    assert make_plan(ev.project, ev.ends()).ends == pytest.approx((240, 840))
+    assert make_plan(ev.project, ev.heights()).ends == pytest.approx((240, 840))
 
 
 def test_crop_resample_and_refine_change_the_grid_and_nothing_else(tmp_path):

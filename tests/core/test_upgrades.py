@@ -11,7 +11,8 @@ from tests.support.ground import document
 from tests.support.shape import KEPT, kept_at, shape
 from zigzag_meadow.core.errors import MeadowError
 from zigzag_meadow.core.project.checks.whole import parse_project
-from zigzag_meadow.core.project.model.upgrade import NEWEST, UPGRADES, upgraded
+from zigzag_meadow.core.project.model.upgrade import NEWEST, UPGRADES
+from zigzag_meadow.core.upgrades import upgraded
 
 SAMPLES = Path(__file__).parents[1] / "samples"
 FROZEN = {

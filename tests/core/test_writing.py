@@ -193,7 +193,7 @@ def plain(tmp_path, items, sheets=None, **ground):
     project, ev = evaluation(tmp_path, data)
     out = tmp_path / "out"
     out.mkdir()
-    deliver(ev, make_plan(project, ev.ends()), out, Stripes(2), lambda share, text: None)
+    deliver(ev, make_plan(project, ev.heights()), out, Stripes(2), lambda share, text: None)
     return ev, out
 
 
@@ -232,7 +232,7 @@ def test_items_are_named_turned_sized_and_stripped_as_chosen(tmp_path):
     project, ev = evaluation(tmp_path, data)
     out = tmp_path / "out"
     out.mkdir()
-    names = deliver(ev, make_plan(project, ev.ends()), out, Stripes(1), lambda share, text: None)
+    names = deliver(ev, make_plan(project, ev.heights()), out, Stripes(1), lambda share, text: None)
     assert {"the_scree.msk", "splat_127.bmp", "slope_127.npy", "wet_2_127.png", "normal_64.png"} <= set(names)
     assert not any("height" in name for name in names)
     grid = ev.home.resized(64, 64)

@@ -18,7 +18,7 @@ def made(folder, data=None, name="out"):
     project, ev = evaluation(folder, data or document())
     out = folder / name
     out.mkdir()
-    deliver(ev, make_plan(project, ev.ends()), out, Stripes(2), lambda share, text: None)
+    deliver(ev, make_plan(project, ev.heights()), out, Stripes(2), lambda share, text: None)
     return ev, out
 
 

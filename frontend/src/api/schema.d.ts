@@ -2800,6 +2800,14 @@ export interface components {
             /** Waypoint */
             waypoint: string;
         };
+        /** Centimetres */
+        Centimetres: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "centimetres";
+        };
         /**
          * Change
          * @description A step of a JSON Patch (RFC 6902); ``from`` only where something moves.
@@ -2819,9 +2827,12 @@ export interface components {
         };
         /**
          * ChangeIn
-         * @description Another heightmap that is not yet taken over.
+         * @description Another heightmap that is not yet taken over. ``hold``: what keeps its metres, all stored *codes* or the lowest
+         *     and highest sample; left out, as the ground has it.
          */
         ChangeIn: {
+            /** Hold */
+            hold?: ("codes" | "ends") | null;
             /**
              * Keep
              * @default extent
@@ -3029,6 +3040,25 @@ export interface components {
             note: string;
         };
         /**
+         * CodesOut
+         * @description What stored numbers stand for now: those of black and white of the file's format, and metres at both, a step of
+         *     one, and at stored 0.
+         */
+        CodesOut: {
+            /** At Black */
+            at_black: number;
+            /** At White */
+            at_white: number;
+            /** At Zero */
+            at_zero: number;
+            /** Black */
+            black: number;
+            /** Metres A Step */
+            metres_a_step: number;
+            /** White */
+            white: number;
+        };
+        /**
          * ConstantSource
          * @description The same number everywhere.
          */
@@ -3095,7 +3125,7 @@ export interface components {
         };
         /**
          * Crop
-         * @description Metres from the west and north border, width and length; cut at samples.
+         * @description Metres from the west and north border, width and length; cut at samples, or at borders of cells.
          */
         Crop: {
             /**
@@ -4270,6 +4300,8 @@ export interface components {
         FormOut: {
             /** Endings */
             endings: boolean;
+            /** Floats */
+            floats: boolean;
             /** Id */
             id: string;
             /** Loss */
@@ -4418,15 +4450,41 @@ export interface components {
          * @description The heightmap and its real-world measures.
          *
          *     ``heights`` *stored*: samples are metres. *range*: the file's lowest and highest samples stand for ``low`` and
-         *     ``high``. *points*: two known points fix the heights. ``spacing_x`` and ``spacing_y`` are metres between
-         *     neighbouring samples of the file. ``voids``: samples of the file without a height. ``samples``: whether the
-         *     outermost lie on the *border* of the ground, or each stands for a *cell* around it.
+         *     ``high``. *points*: two known points fix the heights. *step*: one stored number more is ``metres_a_step`` more and
+         *     stored 0 is ``at_zero``. *ends*: black and white of the file's format are ``at_black`` and ``at_white``. The last
+         *     three do not depend on what a file happens to hold. ``on_replace``: what keeps its metres when another file takes
+         *     its place, the *codes* (all stored numbers) or the *ends* (the lowest and highest sample).
+         *
+         *     ``spacing_x`` and ``spacing_y`` are metres between neighbouring samples of the file. ``voids``: samples of the file
+         *     without a height. ``samples``: whether the outermost lie on the *border* of the ground, or each stands for a *cell*
+         *     around it; ``cells_reach``: cells are laid out as such. Where they do not, as in documents before the sixth version,
+         *     the ground ends at the middles of the outermost.
          */
         Ground: {
             /** Asset */
             asset: string;
+            /**
+             * At Black
+             * @default 0
+             */
+            at_black: number;
+            /**
+             * At White
+             * @default 100
+             */
+            at_white: number;
+            /**
+             * At Zero
+             * @default 0
+             */
+            at_zero: number;
             /** Byte Order */
             byte_order?: ("little" | "big") | null;
+            /**
+             * Cells Reach
+             * @default true
+             */
+            cells_reach: boolean;
             /** Channel */
             channel?: string | null;
             /** Code */
@@ -4449,7 +4507,7 @@ export interface components {
              * @default range
              * @enum {string}
              */
-            heights: "stored" | "range" | "points";
+            heights: "stored" | "range" | "points" | "step" | "ends";
             /**
              * High
              * @default 100
@@ -4460,8 +4518,19 @@ export interface components {
              * @default 0
              */
             low: number;
+            /**
+             * Metres A Step
+             * @default 1
+             */
+            metres_a_step: number;
             /** Nodata */
             nodata?: number | null;
+            /**
+             * On Replace
+             * @default codes
+             * @enum {string}
+             */
+            on_replace: "codes" | "ends";
             points?: components["schemas"]["KnownPoints"] | null;
             /**
              * Ratio Locked
@@ -4507,17 +4576,24 @@ export interface components {
         };
         /**
          * GroundFinding
-         * @description One oddity of the prepared ground. ``mend``: the step that takes it away; ``where``: whether there is a map.
+         * @description One oddity of the prepared ground. ``mend``: the step that takes it away, or ``edit``: the operation that does,
+         *     which ``offers`` is what to call; ``where``: whether there is a map.
          */
         GroundFinding: {
             /** Code */
             code: string;
+            /** Edit */
+            edit: {
+                [key: string]: unknown;
+            } | null;
             /** Mend */
             mend: {
                 [key: string]: unknown;
             } | null;
             /** Message */
             message: string;
+            /** Offers */
+            offers: string;
             /**
              * Severity
              * @enum {string}
@@ -4539,7 +4615,8 @@ export interface components {
         };
         /**
          * HeightChangeOut
-         * @description What another heightmap changes: the share of the ground, metres in the mean and at most, and where.
+         * @description What another heightmap changes: the share of the ground, metres in the mean and at most, and where; ``says``:
+         *     what its stored numbers stand for.
          */
         HeightChangeOut: {
             /** East */
@@ -4552,6 +4629,8 @@ export interface components {
             low: number;
             /** Mean */
             mean: number;
+            /** Says */
+            says: string;
             /** Share */
             share: number;
             /** South */
@@ -4629,7 +4708,8 @@ export interface components {
         };
         /**
          * InspectionOut
-         * @description A heightmap that was looked at and kept aside, not yet a project.
+         * @description A heightmap that was looked at and kept aside, not yet a project. ``code_ends``: what black and white of its
+         *     format are stored as; None where it tells heights in a code of its own.
          */
         InspectionOut: {
             /** Asset */
@@ -4642,6 +4722,8 @@ export interface components {
             channels: string[];
             /** Code */
             code: ("tenths" | "metres256") | null;
+            /** Code Ends */
+            code_ends: number[] | null;
             /** Columns */
             columns: number;
             /** Depth */
@@ -4679,7 +4761,8 @@ export interface components {
          *     ``of``: the map. ``deliver``: None where the target decides. ``file``: its name without an ending. ``form``: how it
          *     is written. ``rows``, ``cols``: a size of its own. ``ending``, ``order``: of raw files. ``packed``: compressed where
          *     the form can. ``blocks``: side of tiles inside the file. ``black``, ``white``: metres (or the reading's unit) at the
-         *     ends of whole numbers. ``turn``: flips, beyond the target's own. ``alpha``: False strips it. ``whole``: in one file
+         *     ends of whole numbers. ``stored``: heights in floats as metres, 0–1 between the ends, −1–1 about their middle, or
+         *     metres about the mean. ``turn``: flips, beyond the target's own. ``alpha``: False strips it. ``whole``: in one file
          *     where the target has tiles.
          */
         ItemChoice: {
@@ -4723,6 +4806,8 @@ export interface components {
             resampling: "box" | "sharp";
             /** Rows */
             rows?: number | null;
+            /** Stored */
+            stored?: ("metres" | "unit" | "signed" | "mean") | null;
             /**
              * Turn
              * @default none
@@ -4801,6 +4886,14 @@ export interface components {
              * @enum {string}
              */
             verb: "keep_within";
+        };
+        /** Kilometres */
+        Kilometres: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "kilometres";
         };
         /**
          * KindRule
@@ -5769,6 +5862,14 @@ export interface components {
             /** Shares */
             shares: number[];
         };
+        /** Metres */
+        Metres: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "metres";
+        };
         /**
          * Mixing
          * @description How layers share. ``depth``: metres over which layers meet where relief leads; ``one_size``: metres across of
@@ -5958,11 +6059,14 @@ export interface components {
         };
         /**
          * Neutral
-         * @description A setting there that would spoil a correct map: what it must be, and why.
+         * @description A setting there that would spoil a correct map: what it must be, and why. ``only``: where heights are stored as
+         *     *metres*, or are not (*codes*); left out, always.
          */
         Neutral: {
             /** Because */
             because: string;
+            /** Only */
+            only?: ("metres" | "codes") | null;
             /** Setting */
             setting: string;
             /** To */
@@ -5974,10 +6078,25 @@ export interface components {
          */
         NewProject: {
             /**
+             * At Black
+             * @default 0
+             */
+            at_black: number;
+            /**
+             * At White
+             * @default 100
+             */
+            at_white: number;
+            /**
+             * At Zero
+             * @default 0
+             */
+            at_zero: number;
+            /**
              * Heights
              * @enum {string}
              */
-            heights: "stored" | "range";
+            heights: "stored" | "range" | "step" | "ends";
             /**
              * High
              * @default 100
@@ -5988,6 +6107,11 @@ export interface components {
              * @default 0
              */
             low: number;
+            /**
+             * Metres A Step
+             * @default 1
+             */
+            metres_a_step: number;
             /** Name */
             name: string;
             /**
@@ -6072,6 +6196,19 @@ export interface components {
             members: string[];
             /** Name */
             name: string;
+        };
+        /** OwnUnit */
+        OwnUnit: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "own";
+            /**
+             * Metres
+             * @default 1
+             */
+            metres: number;
         };
         /** PackedChannels */
         PackedChannels: {
@@ -6213,6 +6350,14 @@ export interface components {
             unit: string;
             /** Value */
             value: number | string;
+        };
+        /** PerCent */
+        PerCent: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "per_cent";
         };
         /**
          * PictureOut
@@ -6823,10 +6968,10 @@ export interface components {
             targets: components["schemas"]["Target"][];
             /**
              * Version
-             * @default 5
+             * @default 6
              * @constant
              */
-            version: 5;
+            version: 6;
         };
         /**
          * ProjectCard
@@ -7313,10 +7458,13 @@ export interface components {
          * @description Another file under the same project: everything downstream is made anew from it.
          *
          *     ``keep`` *extent*: the ground stays as wide and long as it was, so that another size changes the spacing;
-         *     *spacing*: samples stay as far apart, so that another size changes the extent.
+         *     *spacing*: samples stay as far apart, so that another size changes the extent. ``hold``: what keeps its metres, the
+         *     stored *codes* or the lowest and highest sample (*ends*); left out, as the ground has it.
          */
         ReplaceHeightmap: {
             file: components["schemas"]["HeightmapFile"];
+            /** Hold */
+            hold?: ("codes" | "ends") | null;
             /**
              * Keep
              * @default extent
@@ -7336,6 +7484,8 @@ export interface components {
         ReplaceIn: {
             /** Base */
             base: number;
+            /** Hold */
+            hold?: ("codes" | "ends") | null;
             /**
              * Keep
              * @default extent
@@ -7668,17 +7818,29 @@ export interface components {
          * @description Change measures of the ground; what is left out stays.
          */
         SetGround: {
+            /** At Black */
+            at_black?: number | null;
+            /** At White */
+            at_white?: number | null;
+            /** At Zero */
+            at_zero?: number | null;
+            /** Cells Reach */
+            cells_reach?: boolean | null;
             /** Heights */
-            heights?: ("stored" | "range" | "points") | null;
+            heights?: ("stored" | "range" | "points" | "step" | "ends") | null;
             /** High */
             high?: number | null;
             /** Low */
             low?: number | null;
+            /** Metres A Step */
+            metres_a_step?: number | null;
             /**
              * No Water
              * @default false
              */
             no_water: boolean;
+            /** On Replace */
+            on_replace?: ("codes" | "ends") | null;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -8229,7 +8391,8 @@ export interface components {
          *     how many bands masks are cut into; ``gaps``: whether the prepared ground has any left; ``in_place``: whether it can
          *     be laid on the file's; ``outer``: metres (x, y) by which it is wider and longer than its outermost samples are
          *     apart; ``to_file``: east and south on the file of a place on the prepared ground, each as (per metre east, per metre
-         *     south, metres more).
+         *     south, metres more). ``file_ends``:
+         *     metres at the file's lowest and highest sample. ``codes``: None where the file tells heights in a code of its own.
          */
         StateOut: {
             /** Bands */
@@ -8238,7 +8401,10 @@ export interface components {
             };
             /** Cautions */
             cautions: components["schemas"]["Caution"][];
+            codes: components["schemas"]["CodesOut"] | null;
             document: components["schemas"]["Project"];
+            /** File Ends */
+            file_ends: number[];
             final: components["schemas"]["GridOut"];
             /** Gaps */
             gaps: boolean;
@@ -8704,7 +8870,7 @@ export interface components {
          *
          *     ``first_row``, ``first_column``: where a file begins. ``most_layers``: in all, the base counted; ``most_per_block``:
          *     in one block. ``colour_space``: how colour files are coded. ``names``: how files are named unless the project says
-         *     otherwise. ``required``: maps without which it takes nothing.
+         *     otherwise. ``units``: of the numbers that are typed in there. ``required``: maps without which it takes nothing.
          */
         Target: {
             /**
@@ -8809,11 +8975,25 @@ export interface components {
             /** Title */
             title: string;
             /**
+             * @default {
+             *       "heights": {
+             *         "kind": "metres"
+             *       },
+             *       "lengths": {
+             *         "kind": "metres"
+             *       },
+             *       "positions": {
+             *         "kind": "metres"
+             *       }
+             *     }
+             */
+            units: components["schemas"]["Units"];
+            /**
              * Version
-             * @default 1
+             * @default 2
              * @constant
              */
-            version: 1;
+            version: 2;
         };
         /**
          * TargetChangeOut
@@ -9127,8 +9307,15 @@ export interface components {
          * @description What black and white stand for now, where that can be typed; ``log``: on the logarithm between them.
          */
         TypedEndsOut: {
+            /** As Is */
+            as_is: boolean;
             /** Black */
             black: number;
+            /**
+             * By
+             * @enum {string}
+             */
+            by: "target" | "typed" | "codes" | "extremes";
             /** Log */
             log: boolean;
             /** Unit */
@@ -9200,6 +9387,33 @@ export interface components {
              * @default []
              */
             where: (components["schemas"]["Take"] | components["schemas"]["Add"] | components["schemas"]["LeaveOut"] | components["schemas"]["KeepWithin"] | components["schemas"]["Strongest"] | components["schemas"]["Weakest"] | components["schemas"]["Multiply"] | components["schemas"]["Difference"] | components["schemas"]["Blend"] | components["schemas"]["TurnOver"] | components["schemas"]["Levels"] | components["schemas"]["Gamma"] | components["schemas"]["Contrast"] | components["schemas"]["Bend"] | components["schemas"]["Stretch"] | components["schemas"]["Equalise"] | components["schemas"]["Threshold"] | components["schemas"]["Cut"] | components["schemas"]["Blur"] | components["schemas"]["Sharpen"] | components["schemas"]["Widen"] | components["schemas"]["Narrow"] | components["schemas"]["RemoveSpecks"] | components["schemas"]["FillHoles"] | components["schemas"]["Fray"] | components["schemas"]["Drift"] | components["schemas"]["Trickle"] | components["schemas"]["TouchUp"] | components["schemas"]["LayOver"] | components["schemas"]["PieceLine"])[];
+        };
+        /**
+         * Units
+         * @description Of heights (and of where water and the ground lie above zero), of lengths (spacing, width) and of positions.
+         */
+        Units: {
+            /**
+             * Heights
+             * @default {
+             *       "kind": "metres"
+             *     }
+             */
+            heights: components["schemas"]["Metres"] | components["schemas"]["Centimetres"] | components["schemas"]["Kilometres"] | components["schemas"]["PerCent"] | components["schemas"]["OwnUnit"];
+            /**
+             * Lengths
+             * @default {
+             *       "kind": "metres"
+             *     }
+             */
+            lengths: components["schemas"]["Metres"] | components["schemas"]["Centimetres"] | components["schemas"]["Kilometres"] | components["schemas"]["PerCent"] | components["schemas"]["OwnUnit"];
+            /**
+             * Positions
+             * @default {
+             *       "kind": "metres"
+             *     }
+             */
+            positions: components["schemas"]["Metres"] | components["schemas"]["Centimetres"] | components["schemas"]["Kilometres"] | components["schemas"]["PerCent"] | components["schemas"]["OwnUnit"];
         };
         /** UnsignedRange */
         UnsignedRange: {

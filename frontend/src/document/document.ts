@@ -38,7 +38,11 @@ interface DocumentStore {
   /** `made`: the document that they were made on; without it the one that is shown. */
   edit: (operations: Operation[], options?: EditOptions) => Promise<boolean>;
   /** Another heightmap under the project; resolves to what went wrong, in a sentence, or null. */
-  replaceHeightmap: (source: Schemas["FileLayout"], keep: "extent" | "spacing") => Promise<string | null>;
+  replaceHeightmap: (
+    source: Schemas["FileLayout"],
+    keep: "extent" | "spacing",
+    hold: "codes" | "ends",
+  ) => Promise<string | null>;
   /** Masks, pieces and readings of a kit; resolves to what went wrong, in a sentence, or null. */
   useKit: (kit: string, rescale: boolean) => Promise<string | null>;
   step: (way: "undo" | "redo") => Promise<void>;
@@ -277,11 +281,11 @@ export const useDocument = create<DocumentStore>((set, get) => ({
     return queued(get, set, edit);
   },
 
-  replaceHeightmap: (source, keep) =>
+  replaceHeightmap: (source, keep, hold) =>
     saved(get, set, (project, base) =>
       client.POST("/api/projects/{project_id}/replace", {
         params: { path: { project_id: project } },
-        body: { base, tab: TAB, source, keep },
+        body: { base, tab: TAB, source, keep, hold },
       }),
     ),
 

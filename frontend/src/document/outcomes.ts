@@ -1,4 +1,4 @@
-import type { Ground, ProjectDocument } from "../api/types";
+import type { ProjectDocument } from "../api/types";
 
 interface Outcome {
   id: string;
@@ -25,16 +25,4 @@ export function outcomes(document: ProjectDocument): Outcome[] {
     ...document.layers.filter((layer) => !merged.has(layer.id)),
     ...(document.merges ?? []),
   ];
-}
-
-/** Metres at the file's lowest and highest sample, before any preparation. */
-export function fileEnds(ground: Ground): [number, number] {
-  const low = ground.stored_low;
-  const high = ground.stored_high;
-  if (ground.heights === "points" && ground.points) {
-    const { first: a, second: b } = ground.points;
-    const per = (b.metres - a.metres) / (b.stored - a.stored || 1);
-    return [a.metres + (low - a.stored) * per, a.metres + (high - a.stored) * per];
-  }
-  return ground.heights === "stored" ? [low, high] : [ground.low ?? 0, ground.high ?? 0];
 }

@@ -11,7 +11,7 @@ import {
 } from "@mui/material";
 import { useState } from "react";
 import { useNavigate } from "react-router";
-import { ask, client, sentence } from "../api/client";
+import { ask, client, sentence, type Schemas } from "../api/client";
 import type { Inspection } from "../api/types";
 import { Segments } from "../kit/Segments";
 import { MONO } from "../kit/theme";
@@ -94,13 +94,19 @@ const firstName = (file: string) =>
     .replace(/[_-]+/g, " ")
     .trim() || "New ground";
 
+type How = Schemas["NewProject"]["heights"];
+/** Metres that the highest sample stands for until somebody says. */
+const HIGH = 500;
+
 function FirstMeasures({ found, surveyed, onFound, onClose, onBack }: MeasuresProps) {
   const go = useNavigate();
   const { placement } = found;
   // Floats and signed numbers are metres already, and so is what a file with a place in the world holds.
   const float = /f$|signed|RGB/.test(found.depth) || placement?.metres === true;
   const [name, setName] = useState(firstName(found.name));
-  const [heights, setHeights] = useState<"stored" | "range">(surveyed?.heights ?? (float ? "stored" : "range"));
+  const [heights, setHeights] = useState<How>(surveyed?.heights ?? (float ? "stored" : "range"));
+  const [step, setStep] = useState(String(HIGH / (found.code_ends?.[1] || 1)));
+  const [zero, setZero] = useState("0");
   const [low, setLow] = useState(surveyed ? String(surveyed.low) : float ? trimPlain(found.low) : "0");
   const [high, setHigh] = useState(surveyed ? String(surveyed.high) : float ? trimPlain(found.high) : "500");
   const [x, setX] = useState(spacing(surveyed?.spacing ?? placement?.spacing_x));
@@ -120,8 +126,12 @@ function FirstMeasures({ found, surveyed, onFound, onClose, onBack }: MeasuresPr
             name: name.trim(),
             source,
             heights,
-            low: value(low),
-            high: value(high),
+            low: heights === "range" ? value(low) : 0,
+            high: heights === "range" ? value(high) : HIGH,
+            metres_a_step: heights === "step" ? value(step) : 1,
+            at_zero: heights === "step" ? value(zero) : 0,
+            at_black: heights === "ends" ? value(low) : 0,
+            at_white: heights === "ends" ? value(high) : HIGH,
             spacing_x: value(x),
             spacing_y: value(y),
             samples,
@@ -144,7 +154,8 @@ function FirstMeasures({ found, surveyed, onFound, onClose, onBack }: MeasuresPr
       setBusy(false);
     }
   };
-  const numbers = [x, y, ...(heights === "range" ? [low, high] : [])];
+  const between = heights === "range" || heights === "ends";
+  const numbers = [x, y, ...(between ? [low, high] : heights === "step" ? [step, zero] : [])];
   const good =
     name.trim() !== "" &&
     numbers.every((text) => text.trim() !== "" && Number.isFinite(value(text))) &&
@@ -194,8 +205,14 @@ function FirstMeasures({ found, surveyed, onFound, onClose, onBack }: MeasuresPr
             <Segments
               label="Heights"
               options={[
-                { value: "range", label: "from low to high" },
-                { value: "stored", label: "as stored, in metres" },
+                { value: "range", label: "low to high" },
+                ...(found.code_ends
+                  ? [
+                      { value: "ends" as const, label: "black to white" },
+                      { value: "step" as const, label: "metres a step" },
+                    ]
+                  : []),
+                { value: "stored", label: "metres as stored" },
               ]}
               value={heights}
               onChange={setHeights}
@@ -205,6 +222,18 @@ function FirstMeasures({ found, surveyed, onFound, onClose, onBack }: MeasuresPr
             <>
               {field("Low, m", low, setLow, "height of the lowest sample")}
               {field("High, m", high, setHigh, `range ${trim(value(high) - value(low))} m`)}
+            </>
+          )}
+          {heights === "ends" && (
+            <>
+              {field("Black, m", low, setLow, `height of stored ${trim(found.code_ends?.[0] ?? 0, 0)}`)}
+              {field("White, m", high, setHigh, `height of stored ${trim(found.code_ends?.[1] ?? 0, 0)}`)}
+            </>
+          )}
+          {heights === "step" && (
+            <>
+              {field("Metres a step", step, setStep, "from one stored number to the next")}
+              {field("Stored 0, m", zero, setZero, "height of stored 0")}
             </>
           )}
           {field("Spacing east–west, m", x, setX, Number.isFinite(width) ? `${trim(width)} m wide` : " ")}

@@ -18,7 +18,7 @@ export function testState(ground: { water?: number | null } = {}): ProjectState 
     id: "p1",
     revision: 7,
     document: {
-      version: 5,
+      version: 6,
       name: "Lantern Moor",
       ground: {
         asset: "0".repeat(64),
@@ -38,6 +38,12 @@ export function testState(ground: { water?: number | null } = {}): ProjectState 
         water: ground.water ?? null,
         ratio_locked: true,
         samples: "border",
+        cells_reach: true,
+        metres_a_step: 1,
+        at_zero: 0,
+        at_black: 0,
+        at_white: 100,
+        on_replace: "codes",
         header: 0,
         voids: 0,
         steps: [],
@@ -107,6 +113,8 @@ export function testState(ground: { water?: number | null } = {}): ProjectState 
     gaps: false,
     in_place: false,
     outer: [0, 0],
+    file_ends: [10, 90],
+    codes: { black: 0, white: 65535, at_black: 10, at_white: 90, metres_a_step: 80 / 65535, at_zero: 10 },
     to_file: [1, 0, 0, 0, 1, 0],
   };
 }

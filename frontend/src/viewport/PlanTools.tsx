@@ -2,6 +2,7 @@ import { useRef } from "react";
 import { useProject } from "../document/document";
 import { type Camera, type MapPart, type Written, useViewParts } from "./view";
 import { onMap, roles } from "../kit/theme";
+import { onSamples, placeOf } from "./places";
 import { groundAt, scale, type Rect } from "./plan";
 
 interface PlanToolsProps {
@@ -38,6 +39,8 @@ export function PlanTools({ rects, camera, mark }: PlanToolsProps) {
     if (!place) return;
     grab.current.move(Math.min(Math.max(place.east, 0), home.width), Math.min(Math.max(place.south, 0), home.length));
   };
+  const start = profile && placeOf(home, profile.row0, profile.col0);
+  const end = profile && placeOf(home, profile.row1, profile.col1);
   const handle = (label: string, east: number, south: number, move: Grab["move"]) => {
     const { x, y } = at(first, east, south);
     return (
@@ -67,22 +70,25 @@ export function PlanTools({ rects, camera, mark }: PlanToolsProps) {
       {mark &&
         rects.length > 1 &&
         rects.map((rect, i) => {
-          const { x, y } = at(rect, mark.col * home.spacing_x, mark.row * home.spacing_y);
+          const place = placeOf(home, mark.row, mark.col);
+          const { x, y } = at(rect, place.east, place.south);
           if (x < rect.x || y < rect.y || x > rect.x + rect.width || y > rect.y + rect.height) return null;
           return <path key={i} d={`M${x - 8} ${y}h16M${x} ${y - 8}v16`} stroke={onMap.light} strokeWidth="1.5" />;
         })}
-      {profile && (
+      {profile && start && end && (
         <>
           <ProfileStroke
-            from={at(first, profile.col0 * home.spacing_x, profile.row0 * home.spacing_y)}
-            to={at(first, profile.col1 * home.spacing_x, profile.row1 * home.spacing_y)}
+            from={at(first, start.east, start.south)}
+            to={at(first, end.east, end.south)}
           />
-          {handle("Start of the profile line", profile.col0 * home.spacing_x, profile.row0 * home.spacing_y, (e, s) =>
-            set({ profile: { ...profile, col0: e / home.spacing_x, row0: s / home.spacing_y } }),
-          )}
-          {handle("End of the profile line", profile.col1 * home.spacing_x, profile.row1 * home.spacing_y, (e, s) =>
-            set({ profile: { ...profile, col1: e / home.spacing_x, row1: s / home.spacing_y } }),
-          )}
+          {handle("Start of the profile line", start.east, start.south, (east, south) => {
+            const { row: row0, col: col0 } = onSamples(home, { east, south });
+            set({ profile: { ...profile, row0, col0 } });
+          })}
+          {handle("End of the profile line", end.east, end.south, (east, south) => {
+            const { row: row1, col: col1 } = onSamples(home, { east, south });
+            set({ profile: { ...profile, row1, col1 } });
+          })}
         </>
       )}
       {written && !cropping && <WrittenShape written={written} corner={(east, south) => at(first, east, south)} />}

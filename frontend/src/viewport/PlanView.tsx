@@ -18,6 +18,7 @@ import { ToolShapes } from "./ToolShapes";
 import { usePlanHand } from "./usePlanHand";
 import { usePlanPaint } from "./usePlanPaint";
 import { ZoomButtons } from "./ZoomButtons";
+import { placeOf } from "./places";
 
 interface PlanViewProps {
   picture: Picture | null;
@@ -44,6 +45,7 @@ export function PlanView({ picture, subject }: PlanViewProps) {
     ? picture.panels.flatMap((panel) => panel.subject ?? [])
     : null;
   const [first] = rects;
+  const pointed = point && placeOf(home, point.row, point.col);
   const aligning = useTools((tools) => tools.aligning);
   const framed = state.readings.find((item) => item.name === aligning && subjectOf(subject) === item.name);
   return (
@@ -74,7 +76,7 @@ export function PlanView({ picture, subject }: PlanViewProps) {
             at={(east, south) => spotOf(first, east, south)}
             place={onGround}
             pixels={scale(first, view, camera)}
-            pointer={point && spotOf(first, point.col * home.spacing_x, point.row * home.spacing_y)}
+            pointer={pointed && spotOf(first, pointed.east, pointed.south)}
             middle={{ x: first.x + first.width / 2, y: first.y + first.height / 2 }}
           />
         </>

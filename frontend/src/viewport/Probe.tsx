@@ -13,6 +13,7 @@ import type { Subject } from "./subjects/subject";
 import { mapStore } from "./pictures";
 import { MONO } from "../kit/theme";
 import { trim } from "../kit/numbers";
+import { northOf, placeOf, sampleOn } from "./places";
 
 export interface ProbePoint {
   row: number;
@@ -34,8 +35,7 @@ function useFitValues(subject: Subject, state: ProjectState, row: number, col: n
     Promise.all(parts.map((part) => mapStore.load(wanted, fitName(fit, part)))).then(
       (maps) => {
         const told = maps.map((map) => {
-          const r = Math.round((row / (state.home.rows - 1)) * (map.rows - 1));
-          const c = Math.round((col / (state.home.cols - 1)) * (map.cols - 1));
+          const { row: r, col: c } = sampleOn(map.grid, state.home, row, col);
           const at = (r * map.cols + c) * map.channels;
           const every = [...map.values.slice(at, at + map.channels)];
           return fit.channel === null ? every : every.slice(fit.channel, fit.channel + 1);
@@ -76,8 +76,7 @@ function colourAt(state: ProjectState, name: MapText, row: number, col: number):
   const wanted = { state, subject: GROUND, readings: [], options: { tint: 0, water: false } };
   const map = mapStore.get(wanted, name);
   if (!map) return null;
-  const r = Math.round((row / (state.home.rows - 1)) * (map.rows - 1));
-  const c = Math.round((col / (state.home.cols - 1)) * (map.cols - 1));
+  const { row: r, col: c } = sampleOn(map.grid, state.home, row, col);
   const at = (r * map.cols + c) * map.channels;
   // How much of a picture is there is no part of its colour.
   const parts = [...map.values.slice(at, at + Math.min(map.channels, 3))];
@@ -131,8 +130,8 @@ export function Probe({
   const water = state.document.ground.water;
   const height = values[HEIGHT];
   const lines: { title: string; value: string; group?: string | undefined }[] = [
-    { title: "East", value: `${trim(col * home.spacing_x, 1)} m` },
-    { title: "North", value: `${trim((home.rows - 1 - row) * home.spacing_y, 1)} m` },
+    { title: "East", value: `${trim(placeOf(home, row, col).east, 1)} m` },
+    { title: "North", value: `${trim(northOf(home, row), 1)} m` },
     ...rows.map((item) => ({ title: item.title, group: item.group, value: shown(values[item.name], item) })),
   ];
   if (fitted) lines.push(...fitted);

@@ -8,6 +8,7 @@ import { useProject } from "../document/document";
 import { type ProfileLine, useViewParts } from "./view";
 import { onMap, roles } from "../kit/theme";
 import { trim } from "../kit/numbers";
+import { inset } from "./places";
 
 const WIDTH = 700;
 const HEIGHT = 96;
@@ -58,14 +59,14 @@ export const ProfilePanel = memo(function ProfilePanel() {
   const place = (label: string, key: keyof ProfileLine, spacing: number, most: number, turned: boolean) => (
     <NumberToken
       label={label}
-      value={(turned ? most - profile[key] : profile[key]) * spacing}
+      value={((turned ? most - profile[key] : profile[key]) + inset(home)) * spacing}
       unit="m"
-      min={0}
-      max={most * spacing}
+      min={inset(home) * spacing}
+      max={(most + inset(home)) * spacing}
       step={spacing}
       decimals={0}
       onCommit={(value) => {
-        const samples = value / spacing;
+        const samples = value / spacing - inset(home);
         set({ profile: { ...profile, [key]: turned ? most - samples : samples } });
         return Promise.resolve(true);
       }}

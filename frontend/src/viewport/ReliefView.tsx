@@ -15,6 +15,7 @@ import { ScaleBar } from "./ScaleBar";
 import { takingPart } from "../document/outcomes";
 import { ToolShapes } from "./ToolShapes";
 import { useReliefScene } from "./useReliefScene";
+import { nearestTo } from "./places";
 
 const MOVES: Record<string, [number, number, number]> = {
   ArrowLeft: [-0.15, 0, 0],
@@ -70,9 +71,7 @@ export function ReliefView({ picture, subject, title, controls = true }: ReliefV
   };
   const read = (event: React.PointerEvent) => {
     const spot = place(event);
-    const row = spot && Math.round(Math.min(Math.max(spot.south / home.spacing_y, 0), home.rows - 1));
-    const col = spot && Math.round(Math.min(Math.max(spot.east / home.spacing_x, 0), home.cols - 1));
-    const here = row === null || col === null ? null : { row, col };
+    const here = spot && nearestTo(home, spot);
     pointer.at = here;
     setPoint(here && { ...here, panel: 0 });
   };

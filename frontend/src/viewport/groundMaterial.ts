@@ -3,10 +3,11 @@ import { MOST_NEAR } from "./nearGround";
 
 const VERTEX = `
 uniform sampler2D heights; uniform vec2 size; uniform float low; uniform float lift; uniform float span;
+uniform float beyond;
 varying vec2 at;
 void main() {
   at = vec2(uv.x, 1.0 - uv.y);
-  vec2 texel = (at * (size - 1.0) + 0.5) / size;
+  vec2 texel = (at * (size - beyond) + 0.5 * beyond) / size;
   float z = (texture2D(heights, texel).r - low) * lift / span;
   gl_Position = projectionMatrix * modelViewMatrix * vec4(position.xy, z, 1.0);
 }`;
@@ -14,7 +15,7 @@ void main() {
 const FRAGMENT = `
 precision highp sampler2DArray;
 uniform sampler2D heights; uniform sampler2D colours; uniform vec2 size; uniform vec2 spacing; uniform float lift;
-uniform float lit; uniform vec3 sun; uniform vec2 extent; uniform float span;
+uniform float lit; uniform vec3 sun; uniform vec2 extent; uniform float span; uniform float beyond;
 uniform sampler2DArray albedo; uniform sampler2DArray bumps; uniform sampler2DArray weights;
 uniform int layers; uniform float sizes[${MOST_NEAR}]; uniform vec2 turns[${MOST_NEAR}]; uniform vec3 tints[${MOST_NEAR}];
 uniform float painted;
@@ -23,7 +24,7 @@ float lightOf(vec3 n, vec3 from) { return 0.45 + 0.65 * max(dot(n, from), 0.0); 
 vec3 linear(vec3 c) { return pow(c, vec3(2.2)); }
 vec3 coded(vec3 c) { return pow(c, vec3(1.0 / 2.2)); }
 void main() {
-  vec2 texel = (at * (size - 1.0) + 0.5) / size;
+  vec2 texel = (at * (size - beyond) + 0.5 * beyond) / size;
   vec3 colour = texture2D(colours, texel).rgb;
   vec2 d = 1.0 / size;
   float e = texture2D(heights, texel + vec2(d.x, 0.0)).r - texture2D(heights, texel - vec2(d.x, 0.0)).r;
@@ -72,6 +73,7 @@ export function groundMaterial(nothing: DataArrayTexture): ShaderMaterial {
       colours: { value: null },
       size: { value: [2, 2] },
       spacing: { value: [1, 1] },
+      beyond: { value: 1 },
       low: { value: 0 },
       lift: { value: 1 },
       span: { value: 1 },

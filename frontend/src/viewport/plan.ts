@@ -3,6 +3,7 @@ import type { Seen } from "./preview";
 import type { Camera, Mode } from "./view";
 import type { Panel, Picture } from "./imaging";
 import { onMap } from "../kit/theme";
+import { inset } from "./places";
 
 export interface Rect {
   x: number;
@@ -151,7 +152,7 @@ export class PlanPainter {
     });
   }
 
-  /** A sheet's samples are cells around vertices: the outermost reach half a cell beyond the ground. */
+  /** A sheet's samples are drawn as cells: those around vertices reach half a cell beyond the ground. */
   private put(
     pen: CanvasRenderingContext2D,
     sheet: HTMLCanvasElement,
@@ -162,10 +163,11 @@ export class PlanPainter {
     cells: GridInfo,
   ): void {
     const s = scale(rect, grid, camera);
-    const dx = part ? cells.spacing_x : cells.width / (sheet.width - 1);
-    const dy = part ? cells.spacing_y : cells.length / (sheet.height - 1);
-    const left = ((part?.col0 ?? 0) - 0.5) * dx - camera.x * grid.width;
-    const top = ((part?.row0 ?? 0) - 0.5) * dy - camera.y * grid.length;
+    const beyond = 0.5 - inset(cells);
+    const dx = part ? cells.spacing_x : cells.width / (sheet.width - 2 * beyond);
+    const dy = part ? cells.spacing_y : cells.length / (sheet.height - 2 * beyond);
+    const left = ((part?.col0 ?? 0) - beyond) * dx - camera.x * grid.width;
+    const top = ((part?.row0 ?? 0) - beyond) * dy - camera.y * grid.length;
     pen.imageSmoothingEnabled = dx * s < 1.5;
     pen.imageSmoothingQuality = "high";
     pen.drawImage(

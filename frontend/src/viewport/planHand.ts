@@ -1,11 +1,7 @@
 import type { GridInfo } from "../api/types";
+import { atPlace, type Place } from "./places";
 import { scale, type Rect } from "./plan";
 import type { Camera } from "./view";
-
-interface Place {
-  east: number;
-  south: number;
-}
 
 const CLOSEST = 400;
 const KEY_ZOOM = 1.3;
@@ -55,7 +51,8 @@ export function heldOn({ east, south }: Place, home: GridInfo): Place {
 }
 
 /** The sample nearest to a place; null beside the ground. */
-export function sampleAt({ east, south }: Place, home: GridInfo): { row: number; col: number } | null {
-  const [row, col] = [Math.round(south / home.spacing_y), Math.round(east / home.spacing_x)];
+export function sampleAt(place: Place, home: GridInfo): { row: number; col: number } | null {
+  const at = atPlace(home, place);
+  const [row, col] = [Math.round(at.row), Math.round(at.col)];
   return row >= 0 && col >= 0 && row < home.rows && col < home.cols ? { row, col } : null;
 }

@@ -1,4 +1,5 @@
 import type { GridInfo } from "../api/types";
+import { atPlace } from "./places";
 import { scale, type Rect } from "./plan";
 import type { Camera } from "./view";
 
@@ -22,8 +23,7 @@ export function canBeSeen(rect: Rect, view: GridInfo, camera: Camera, fine: Grid
 export function windowOf(rect: Rect, view: GridInfo, camera: Camera, fine: GridInfo): Window | null {
   const s = scale(rect, view, camera);
   const half = [rect.height / 2 / s / fine.spacing_y, rect.width / 2 / s / fine.spacing_x] as const;
-  const row = (camera.y * fine.length) / fine.spacing_y;
-  const col = (camera.x * fine.width) / fine.spacing_x;
+  const { row, col } = atPlace(fine, { east: camera.x * fine.width, south: camera.y * fine.length });
   const part = {
     row0: Math.max(0, Math.floor(row - half[0])),
     row1: Math.min(fine.rows, Math.ceil(row + half[0]) + 1),

@@ -29,6 +29,7 @@ import { Dots } from "./reliefDots";
 import { framed } from "./reliefFrame";
 import { ReliefGround } from "./reliefGround";
 import { reliefLink, type ReliefLook } from "./reliefLink";
+import { inset } from "./places";
 
 const MOST_DISTANCE = 8;
 
@@ -143,7 +144,8 @@ export class ReliefScene {
       this.heights.needsUpdate = true;
       this.uniform("heights", this.heights);
       this.uniform("size", [map.cols, map.rows]);
-      this.uniform("spacing", [map.grid.width / (map.cols - 1), map.grid.length / (map.rows - 1)]);
+      this.uniform("spacing", [map.grid.spacing_x, map.grid.spacing_y]);
+      this.uniform("beyond", 1 - 2 * inset(map.grid));
       this.uniform("low", low);
       this.uniform("extent", [map.grid.width, map.grid.length]);
       this.uniform("span", longer);

@@ -1,5 +1,6 @@
 import type { RawMap } from "../api/maps";
 import { marched } from "./reliefMarch";
+import { nearestTo } from "./places";
 
 interface Point {
   x: number;
@@ -58,10 +59,9 @@ export class ReliefGround {
   /** Height of the relief at the nearest sample; gaps lie at the lowest. */
   heightAt({ east, south }: Place): number {
     if (!this.map) return 0;
-    const { rows, cols, grid, values } = this.map;
+    const { cols, grid, values } = this.map;
     const { low, lift, span } = this.measure;
-    const row = Math.round((south / grid.length) * (rows - 1));
-    const col = Math.round((east / grid.width) * (cols - 1));
+    const { row, col } = nearestTo(grid, { east, south });
     const metres = values[row * cols + col] ?? low;
     return (((Number.isNaN(metres) ? low : metres) - low) * lift) / span;
   }

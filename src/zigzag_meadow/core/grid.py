@@ -7,13 +7,24 @@ from __future__ import annotations
 
 import hashlib
 import math
+from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import lru_cache
 from typing import Any, Literal
 
 from zigzag_meadow.core.errors import BadNumber
 
-__all__ = ["REFERENCE_LONG_SIDE", "TILE", "Grid", "Registration", "Window", "reference_grid", "whole_ground_grid"]
+__all__ = [
+    "REFERENCE_LONG_SIDE",
+    "TILE",
+    "Grid",
+    "Registration",
+    "Window",
+    "grid_from",
+    "grid_numbers",
+    "reference_grid",
+    "whole_ground_grid",
+]
 
 Registration = Literal["vertex", "area"]
 TILE = 512
@@ -106,9 +117,40 @@ class Grid:
     def key(self) -> str:
         return _key(self)
 
+    def place_of(self, row: Any, col: Any) -> tuple[Any, Any]:
+        """Metres east and south of the extent's corner where a sample (or a place between samples) lies; numbers or
+        arrays alike."""
+        half = 0.0 if self.registration == "vertex" else 0.5
+        return (col + half) * self.dx, (row + half) * self.dy
+
+    def at_place(self, east: Any, south: Any) -> tuple[Any, Any]:
+        """(row, column), between samples too, of a place in metres east and south of the extent's corner; numbers or
+        arrays alike."""
+        half = 0.0 if self.registration == "vertex" else 0.5
+        return south / self.dy - half, east / self.dx - half
+
+    def nearest_to(self, east: float, south: float) -> tuple[int, int]:
+        """(row, column) of the sample nearest to a place in metres east and south of the extent's corner; may lie
+        beyond the grid."""
+        row, col = self.at_place(east, south)
+        return math.floor(row + 0.5), math.floor(col + 0.5)
+
+    def with_longer_side(self, samples: int, least: int = 2) -> Grid:
+        """The same ground with so many samples on the longer side and at least ``least`` on the shorter; this grid
+        where it has no more."""
+        less = 1 if self.registration == "vertex" else 0
+        most = max(self.shape)
+        if most <= samples:
+            return self
+        share = (samples - less) / (most - less)
+        rows, cols = (max(round((n - less) * share), least - less) + less for n in self.shape)
+        return self.resized(rows, cols)
+
     def resized(self, rows: int, cols: int, registration: Registration | None = None) -> Grid:
         """A grid with other counts (and registration) over exactly the same extent."""
         kind = registration or self.registration
+        if (rows, cols, kind) == (self.rows, self.cols, self.registration):
+            return self
         less = 1 if kind == "vertex" else 0
         if rows - less < 1 or cols - less < 1:
             raise BadNumber(f"A grid needs at least 2 × 2 samples, got {rows} rows × {cols} columns.")
@@ -129,6 +171,17 @@ class Grid:
         }
 
 
+def grid_numbers(grid: Grid) -> list[float | str]:
+    """A home grid as plain numbers among those of an operation; read back by :func:`grid_from`."""
+    kind: list[float | str] = [grid.registration] if grid.registration != "vertex" else []
+    return [grid.rows, grid.cols, grid.dy, grid.dx, *kind]
+
+
+def grid_from(numbers: Sequence[Any]) -> Grid:
+    """The grid that was put into numbers."""
+    return Grid(*numbers)
+
+
 @lru_cache(maxsize=256)
 def _key(grid: Grid) -> str:
     # Of grids that are equal but not written alike (5 and 5.0, 0.0 and -0.0) the first would name all.
@@ -139,23 +192,33 @@ def _key(grid: Grid) -> str:
 
 
 def reference_grid(home: Grid) -> Grid:
-    """The fixed vertex grid on which statistics are measured: the ground's extent, long side at most 1025.
+    """The fixed grid on which statistics are measured: the ground's extent, long side at most 1025 samples, or 1024
+    where samples are cells: a power of two of them is then divided evenly.
 
     It is the home grid itself where that is small enough.
     """
-    if home.registration == "vertex" and max(home.rows, home.cols) <= REFERENCE_LONG_SIDE:
+    less = 1 if home.registration == "vertex" else 0
+    most = REFERENCE_LONG_SIDE - 1 + less
+    if max(home.rows, home.cols) <= most:
         return home
     longest = max(home.length, home.width)
+    if not less:
+        spacing = longest / most
+        return home.resized(max(round(home.length / spacing), 2), max(round(home.width / spacing), 2))
     steps = min(REFERENCE_LONG_SIDE, max(home.rows, home.cols)) - 1
     spacing = longest / steps
     return home.resized(max(round(home.length / spacing), 1) + 1, max(round(home.width / spacing), 1) + 1, "vertex")
 
 
 def whole_ground_grid(home: Grid) -> Grid:
-    """The grid on which whole-ground operations run: the home grid, its long side capped at 4097."""
+    """The grid on which whole-ground operations run: the home grid, its long side capped at 4097 (cells: 4096)."""
     longest = max(home.rows, home.cols)
-    if longest <= WHOLE_GROUND_LONG_SIDE:
+    less = 1 if home.registration == "vertex" else 0
+    if longest <= WHOLE_GROUND_LONG_SIDE - 1 + less:
         return home
+    if not less:
+        share = (WHOLE_GROUND_LONG_SIDE - 1) / longest
+        return home.resized(max(round(home.rows * share), 2), max(round(home.cols * share), 2))
     share = (WHOLE_GROUND_LONG_SIDE - 1) / (longest - 1)
     return home.resized(
         max(round((home.rows - 1) * share), 1) + 1, max(round((home.cols - 1) * share), 1) + 1, "vertex"

@@ -68,7 +68,7 @@ def warm_up() -> None:
             look.make(64)
         find_all(evaluation.whole(evaluation.graph.stage().ground), evaluation.home, stripes)
         (place / "out").mkdir()
-        deliver(evaluation, make_plan(project, evaluation.ends()), place / "out", stripes, lambda share, text: None)
+        deliver(evaluation, make_plan(project, evaluation.heights()), place / "out", stripes, lambda share, text: None)
         rehearsal = Rehearsal(place / "out")
         check_delivery(place / "out", ProjectTruth(evaluation, rehearsal), rehearsal=rehearsal)
     heights = values.astype(np.float32)

@@ -20,8 +20,9 @@ from pydantic import ValidationError
 from zigzag_meadow.core.errors import Conflict
 from zigzag_meadow.core.project.model.document import Project as Document
 from zigzag_meadow.core.project.model.stored import Changes, differences, plain, plain_size
-from zigzag_meadow.core.project.model.upgrade import NEWEST, made_by_another, upgraded
+from zigzag_meadow.core.project.model.upgrade import NEWEST, UPGRADES, made_by_another
 from zigzag_meadow.core.project.model.wrong import told
+from zigzag_meadow.core.upgrades import upgraded
 from zigzag_meadow.server.models import Project, Reference, Revision
 
 __all__ = ["WHOLE_EVERY", "Unreadable", "append", "document", "forget_all", "read", "stored"]
@@ -108,7 +109,7 @@ def read(project_id: str, number: int) -> Document:
     """The document of a revision from the store, whatever version it was saved in. Raises :class:`Unreadable`."""
     try:
         data = orjson.loads(stored(project_id, number))
-        return Document.model_validate(upgraded(data))
+        return Document.model_validate(upgraded(data, UPGRADES))
     except ValidationError as error:
         why = made_by_another(data) or told(error, "It").message
     except ValueError:

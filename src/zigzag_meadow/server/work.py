@@ -43,7 +43,7 @@ def _deliver(claim: Claim) -> None:
     shared = engine()
     evaluation = shared.evaluation(document, cancel=claim.cancelled)
     claim.tell(0.01, "measuring the ground")
-    plan = make_plan(document, evaluation.ends(), claim.job.params.get("only"))
+    plan = make_plan(document, evaluation.heights(), claim.job.params.get("only"))
     earlier = _earlier(delivery)
     names = deliver(evaluation, plan, files, shared.stripes, claim.tell, earlier)
     if claim.cancelled():

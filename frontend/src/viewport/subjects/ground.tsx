@@ -1,7 +1,6 @@
 import type { RawMap } from "../../api/maps";
 import { named } from "../../api/mapNames";
 import { useProject } from "../../document/document";
-import { fileEnds } from "../../document/outcomes";
 import { trim, withUnit } from "../../kit/numbers";
 import { Segments } from "../../kit/Segments";
 import { single } from "../imaging";
@@ -19,12 +18,12 @@ export const ground: SubjectKind<Ground> = {
     if (finding) return [named.finding(finding), HEIGHT, SHADE];
     return style === "wipe" ? [HEIGHT, SHADE, named.at(steps, "height"), named.at(steps, "shade")] : [HEIGHT, SHADE];
   },
-  title: ({ finding, style }, { document }) => {
+  title: ({ finding, style }, { document, file_ends }) => {
     if (finding) return ["Ground", "where the finding is"];
     if (style === "wipe") return ["Ground", "before | after the preparation"];
     if (style === "shade") return ["Ground", "hill shade"];
     if (document.ground.steps?.some((step) => !step.muted)) return ["Ground", "heights, prepared"];
-    const [low, high] = fileEnds(document.ground);
+    const [low = 0, high = 0] = file_ends;
     return ["Ground", `heights · ${trim(low)} to ${trim(high)} m`];
   },
   paint: (subject, canvas) => {

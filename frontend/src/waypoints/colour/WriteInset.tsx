@@ -11,6 +11,7 @@ import { OwnFileToken } from "../files/OwnFileMark";
 import { useOwnFile } from "../files/useOwnFile";
 import { PAINTED_TITLES } from "../../document/sourceTitle";
 import { paintedName } from "../../viewport/subjects/colour";
+import { nearestTo } from "../../viewport/places";
 
 /** The map that is looked at, written at any size; and what a finer size gains over enlarging. */
 export function WriteInset() {
@@ -87,8 +88,7 @@ function Gained({ name, finer }: { name: string; finer: number }) {
   const canvas = useRef<HTMLCanvasElement>(null);
   const [open, setOpen] = useState(false);
   const [trouble, setTrouble] = useState<string | null>(null);
-  const row = Math.min(Math.max(Math.round(camera.y * (home.rows - 1)), 0), home.rows - 1);
-  const col = Math.min(Math.max(Math.round(camera.x * (home.cols - 1)), 0), home.cols - 1);
+  const { row, col } = nearestTo(home, { east: camera.x * home.width, south: camera.y * home.length });
   useEffect(() => {
     if (!open) return;
     const stop = new AbortController();

@@ -2,6 +2,7 @@ import { named } from "../../api/mapNames";
 import type { ProjectState } from "../../api/types";
 import type { Place } from "../../viewport/tools";
 import { mapStore } from "../../viewport/pictures";
+import { nearestTo } from "../../viewport/places";
 
 /** The bytes of the colour map at a place, as a colour code; null before it is there. */
 export function colourNear(state: ProjectState, place: Place): string | null {
@@ -13,8 +14,7 @@ export function colourNear(state: ProjectState, place: Place): string | null {
   };
   const map = mapStore.get(wanted, named.colour());
   if (!map || map.channels < 3) return null;
-  const row = Math.round((place.south / map.grid.length) * (map.rows - 1));
-  const col = Math.round((place.east / map.grid.width) * (map.cols - 1));
+  const { row, col } = nearestTo(map.grid, place);
   const at = (row * map.cols + col) * map.channels;
   return `#${[...map.values.slice(at, at + 3)].map((part) => part.toString(16).padStart(2, "0")).join("")}`;
 }

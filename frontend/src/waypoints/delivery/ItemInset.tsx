@@ -131,6 +131,28 @@ export function ItemInset({ item, onChange }: ItemProps) {
             .{" "}
           </>
         )}
+        {item.kind === "height" && form?.floats && (
+          <>
+            Heights as{" "}
+            <ChoiceToken
+              label="How heights are stored"
+              value={choice.stored ?? (choice.black === null || choice.black === undefined ? "metres" : "unit")}
+              choices={[
+                { value: "metres", label: "metres" },
+                { value: "unit", label: "0 to 1 between black and white" },
+                { value: "signed", label: "−1 to 1 about the middle of both" },
+                { value: "mean", label: "metres about the mean" },
+              ]}
+              onChange={(stored) =>
+                set({
+                  stored: stored as NonNullable<ItemChoice["stored"]>,
+                  ...(stored === "metres" || stored === "mean" ? { black: null, white: null } : {}),
+                })
+              }
+            />
+            .{" "}
+          </>
+        )}
         <Ends item={item} onChange={put} />
         {item.files > 1 || choice.whole ? (
           <>
@@ -211,6 +233,8 @@ function Ends({ item, onChange }: { item: PlanItem; onChange: (part: Partial<Ite
   const { choice, typed } = item;
   if (!typed) return null;
   const { black, white } = typed;
+  const typedIn = choice.black !== null && choice.black !== undefined;
+  const measured = item.kind !== "height" && item.forms.find((one) => one.id === item.form)?.floats;
   const token = (label: string, value: number, part: "black" | "white") => (
     <NumberToken
       label={label}
@@ -223,16 +247,42 @@ function Ends({ item, onChange }: { item: PlanItem; onChange: (part: Partial<Ite
       onCommit={(v) => onChange({ black, white, [part]: v })}
     />
   );
+  const way = measured && (
+    <>
+      Values{" "}
+      <ChoiceToken
+        label="How values are stored"
+        value={typed.as_is ? "measured" : "unit"}
+        choices={[
+          { value: "measured", label: "as measured" },
+          { value: "unit", label: "0 to 1 between black and white" },
+        ]}
+        onChange={(next) => void onChange(next === "unit" ? { black, white } : { black: null, white: null })}
+      />
+      .{" "}
+    </>
+  );
+  if (typed.as_is) return way;
   return (
     <>
+      {way}
       Black is {token("Black stands for", black, "black")}, white is {token("White stands for", white, "white")}
       {typed.log && ", on the logarithm"}
-      {choice.black !== null && choice.black !== undefined && (
+      {typedIn && !measured && (
         <Button size="small" color="inherit" onClick={() => void onChange({ black: null, white: null })}>
           as before it was typed
         </Button>
       )}
       .{" "}
+      {item.kind === "height" && HELD[typed.by]}
     </>
   );
 }
+
+/** What holds black and white of heights, and what another heightmap does to them. */
+const HELD: Record<string, string> = {
+  target: "",
+  typed: "Another heightmap is stored by the same steps. ",
+  codes: "Both are the heightmap\u2019s own: another one of its kind is stored by the same steps. ",
+  extremes: "Both are its extremes: a new highest or lowest place rescales all others, unless they are typed. ",
+};

@@ -4,7 +4,7 @@ import { useRules } from "../../document/queries";
 import type { Target } from "../../api/types";
 import { FormsToken } from "./FormsToken";
 import { Example, useChecked } from "./TargetExample";
-import { FilesRow, HeightRow, KindRow, LayersRow, PositionRow, Row, RuleRow } from "./TargetRows";
+import { FilesRow, HeightRow, KindRow, LayersRow, PositionRow, Row, RuleRow, UnitsRow } from "./TargetRows";
 import { TextRows } from "./TextRows";
 
 type Rules = Target["rules"];
@@ -74,6 +74,7 @@ export function TargetEditor({ rules: first, onClose, onKeep }: EditorProps) {
             />
           </Row>
           <PositionRow {...row} />
+          <UnitsRow {...row} />
           <TextRows
             title="Switch off, or set to"
             fields={[

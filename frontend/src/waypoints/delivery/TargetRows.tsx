@@ -229,6 +229,24 @@ export function LayersRow({ rules, set }: RowProps) {
   );
 }
 
+/** In which units its numbers are typed. */
+export function UnitsRow({ rules, kinds, set }: RowProps) {
+  const unit = (name: keyof Rules["units"], label: string) => (
+    <RuleSentence
+      label={label}
+      value={rules.units[name]}
+      kinds={kinds.places["unit"] ?? []}
+      onChange={(value) => set({ units: { ...rules.units, [name]: value } as Rules["units"] })}
+    />
+  );
+  return (
+    <Row title="Units">
+      Heights in {unit("heights", "Unit of heights")}, lengths in {unit("lengths", "Unit of lengths")}, positions in{" "}
+      {unit("positions", "Unit of positions")}.
+    </Row>
+  );
+}
+
 /** What a position names, and from where heights count. */
 export function PositionRow({ rules, set }: RowProps) {
   const place = (name: keyof Rules["position"], label: string, choices: [string, string][]) => (

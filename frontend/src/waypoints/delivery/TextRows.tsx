@@ -2,11 +2,14 @@ import { Box, Button, IconButton, TextField } from "@mui/material";
 import CloseIcon from "@mui/icons-material/Close";
 import { Heading } from "../../kit/Card";
 
+type TextRow = Record<string, string | null | undefined>;
+
 interface TextRowsProps {
   title: string;
   fields: [string, string][];
-  rows: Record<string, string>[];
-  onChange: (rows: Record<string, string>[]) => void;
+  /** What else stands in a row is kept as it is. */
+  rows: TextRow[];
+  onChange: (rows: TextRow[]) => void;
 }
 
 /** A list of short texts: settings with what they must be, or steps. */

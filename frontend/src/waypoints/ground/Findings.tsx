@@ -1,7 +1,7 @@
 import { Box, Button, ButtonBase, Typography } from "@mui/material";
 import CheckIcon from "@mui/icons-material/Check";
 import { useStepKinds } from "../../document/queries";
-import type { Diagnosis } from "../../api/types";
+import type { Diagnosis, Operation } from "../../api/types";
 import { Heading, Inset } from "../../kit/Card";
 import { useDocument } from "../../document/document";
 import { useViewParts } from "../../viewport/view";
@@ -93,6 +93,7 @@ function MendButton({ mend, onMended }: { mend: Record<string, unknown>; onMende
 
 function Row({ item }: { item: Oddity }) {
   const { subject, show } = useViewParts("subject", "show");
+  const edit = useDocument((store) => store.edit);
   const shown = subject.kind === "ground" && subject.finding === item.code;
   return (
     <Inset chosen={shown} data-testid={`finding-${item.code}`}>
@@ -122,6 +123,11 @@ function Row({ item }: { item: Oddity }) {
           </Typography>
         </Box>
         {item.mend && <MendButton mend={item.mend} onMended={() => show({ kind: "ground", style: "heights" })} />}
+        {item.edit && (
+          <Button variant="outlined" size="small" onClick={() => void edit([item.edit as Operation])}>
+            {item.offers}
+          </Button>
+        )}
       </Box>
     </Inset>
   );

@@ -4,6 +4,8 @@ import type { Ground } from "../../api/types";
 import { ChoiceToken } from "../../kit/ChoiceToken";
 import { NumberToken } from "../../kit/NumberToken";
 import { settled, useDocument, useProject } from "../../document/document";
+import { nearestTo } from "../../viewport/places";
+import { trim } from "../../kit/numbers";
 import { useTools } from "../../viewport/tools";
 import { MetresToken } from "./MetresToken";
 import { useGroundEdit } from "./useGroundEdit";
@@ -13,7 +15,8 @@ type Which = keyof Points;
 
 /** How heights are taken from the file: between two ends, as stored, or from two places whose heights are known. */
 export function HeightsSentence() {
-  const { ground } = useProject().document;
+  const { document, codes } = useProject();
+  const { ground } = document;
   const set = useGroundEdit();
   const read = useReadPoint();
   /** Heights at two corners as they are now: a pair of points to begin with. */
@@ -22,6 +25,14 @@ export function HeightsSentence() {
     const [first, second] = await Promise.all([read(0, 0), read(rows - 1, cols - 1)]);
     await set({ heights: "points", points: { first, second } }, false, "heights");
   };
+  /** Nothing moves when heights are told in another way: what stands there then is what it was. */
+  const choose = async (how: Ground["heights"]) => {
+    if (how === "points") return takePoints();
+    const { at_black, at_white, metres_a_step, at_zero } = codes ?? {};
+    const same = how === "ends" ? { at_black, at_white } : how === "step" ? { metres_a_step, at_zero } : {};
+    await set({ heights: how, ...same }, false, "heights");
+  };
+  const stretched = ground.heights === undefined || ground.heights === "range" || ground.heights === "points";
   return (
     <div>
       Heights{" "}
@@ -32,8 +43,14 @@ export function HeightsSentence() {
           { value: "range", label: "from low to high" },
           { value: "stored", label: "as stored, in metres" },
           { value: "points", label: "from two known points" },
+          ...(codes
+            ? [
+                { value: "ends", label: "from black to white of the format" },
+                { value: "step", label: "by metres a step" },
+              ]
+            : []),
         ]}
-        onChange={(v) => (v === "points" ? void takePoints() : void set({ heights: v }, false, "heights"))}
+        onChange={(v) => void choose(v as Ground["heights"])}
       />
       {ground.heights === "range" && (
         <>
@@ -41,9 +58,60 @@ export function HeightsSentence() {
           <MetresToken label="High" value={ground.high ?? 0} onCommit={(v, key) => set({ high: v }, key, "high")} />
         </>
       )}
+      {ground.heights === "ends" && codes && (
+        <>
+          : black, stored {trim(codes.black, 0)}, is{" "}
+          <MetresToken
+            label="Black is"
+            value={ground.at_black ?? 0}
+            onCommit={(v, key) => set({ at_black: v }, key, "at_black")}
+          />{" "}
+          and white, stored {trim(codes.white, 0)}, is{" "}
+          <MetresToken
+            label="White is"
+            value={ground.at_white ?? 0}
+            onCommit={(v, key) => set({ at_white: v }, key, "at_white")}
+          />
+        </>
+      )}
+      {ground.heights === "step" && (
+        <>
+          :{" "}
+          <NumberToken
+            label="Metres a step"
+            value={ground.metres_a_step ?? 1}
+            unit="m"
+            min={0.000001}
+            max={20000}
+            step={0.001}
+            decimals={8}
+            onCommit={(v, key) => set({ metres_a_step: v }, key, "metres_a_step")}
+          />{" "}
+          a step, stored 0 is{" "}
+          <MetresToken
+            label="Stored 0 is"
+            value={ground.at_zero ?? 0}
+            onCommit={(v, key) => set({ at_zero: v }, key, "at_zero")}
+          />
+        </>
+      )}
       {ground.heights === "points" && ground.points && (
         <>
           : <KnownPoint which="first" points={ground.points} /> and <KnownPoint which="second" points={ground.points} />
+        </>
+      )}
+      {stretched && codes && (
+        <>
+          . Under another file{" "}
+          <ChoiceToken
+            label="What keeps its metres under another file"
+            value={ground.on_replace ?? "codes"}
+            choices={[
+              { value: "codes", label: "every stored number keeps its metres" },
+              { value: "ends", label: "its own lowest and highest stand for these" },
+            ]}
+            onChange={(v) => void set({ on_replace: v as "codes" | "ends" }, false, "on_replace")}
+          />
         </>
       )}
     </div>
@@ -68,11 +136,9 @@ function inFile(ground: Ground, toFile: readonly number[], place: { east: number
   const [a = 1, b = 0, c = 0, d = 0, e = 1, f = 0] = toFile;
   const east = a * place.east + b * place.south + c;
   const south = d * place.east + e * place.south + f;
-  const within = (value: number, count: number) => Math.min(Math.max(Math.round(value), 0), count - 1);
-  return {
-    row: within(south / (ground.spacing_y ?? 1), ground.rows),
-    col: within(east / (ground.spacing_x ?? 1), ground.cols),
-  };
+  const { rows, cols, spacing_x = 1, spacing_y = 1, samples, cells_reach } = ground;
+  const registration = samples === "cells" && cells_reach !== false ? "area" : "vertex";
+  return nearestTo({ rows, cols, spacing_x, spacing_y, registration }, { east, south });
 }
 
 function KnownPoint({ which, points }: { which: Which; points: Points }) {

@@ -3,7 +3,6 @@ import type { Diagnosis } from "../../api/types";
 import { Heading, Inset } from "../../kit/Card";
 import { useProject } from "../../document/document";
 import { MONO } from "../../kit/theme";
-import { fileEnds } from "../../document/outcomes";
 import { trim } from "../../kit/numbers";
 import { HeightsSentence } from "./HeightsSentence";
 import { SizeSentence } from "./SizeSentence";
@@ -11,11 +10,11 @@ import { WaterSentence } from "./WaterSentence";
 
 /** What the ground measures: heights, spacing or width and length, water. */
 export function Measures({ diagnosis }: { diagnosis: Diagnosis | undefined }) {
-  const { document, home } = useProject();
+  const { document, home, file_ends } = useProject();
   const { ground } = document;
-  const [low, high] = diagnosis ? [diagnosis.low, diagnosis.high] : fileEnds(ground);
+  const [fileLow = 0, fileHigh = 0] = file_ends;
+  const [low, high] = diagnosis ? [diagnosis.low, diagnosis.high] : [fileLow, fileHigh];
   const levels = ground.depth === "8" ? 255 : ground.depth === "16" ? ground.stored_high - ground.stored_low : null;
-  const [fileLow, fileHigh] = fileEnds(ground);
   return (
     <>
       <Heading aside="every length is in metres">What it measures</Heading>

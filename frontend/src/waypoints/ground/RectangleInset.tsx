@@ -14,6 +14,7 @@ export function RectangleInset() {
   const kinds = useStepKinds();
   const kind = kinds.find((item) => item.tool === "rectangle");
   if (!cropping || !kind) return null;
+  const more = home.registration === "area" ? 0 : 1;
   const take = async () => {
     const part = {
       west: Math.max(cropping.west, 0),
@@ -27,7 +28,7 @@ export function RectangleInset() {
     <Inset chosen>
       <Typography variant="body2">
         Drag the corners on the plan: {trim(cropping.width, 0)} × {trim(cropping.length, 0)} m,{" "}
-        {Math.round(cropping.width / home.spacing_x) + 1} × {Math.round(cropping.length / home.spacing_y) + 1} samples.
+        {Math.round(cropping.width / home.spacing_x) + more} × {Math.round(cropping.length / home.spacing_y) + more} samples.
       </Typography>
       <Box sx={{ display: "flex", gap: 1, mt: 1 }}>
         <Button variant="contained" size="small" onClick={() => void take()}>

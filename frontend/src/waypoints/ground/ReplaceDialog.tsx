@@ -1,4 +1,4 @@
-import { Alert, Button, Dialog, DialogActions, DialogContent, DialogTitle, Typography } from "@mui/material";
+import { Alert, Box, Button, Dialog, DialogActions, DialogContent, DialogTitle, Typography } from "@mui/material";
 import { useState } from "react";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useAskAgain } from "../../document/askAgain";
@@ -43,6 +43,8 @@ function Steps({ coming, onClose }: { coming: Coming; onClose: () => void }) {
   return <Compare found={found} watched={coming.kind === "watched"} onFound={setFound} onClose={onClose} />;
 }
 
+type Hold = "codes" | "ends";
+
 interface CompareProps {
   found: Inspection;
   /** It is the watched file: what is taken or left is known from then on. */
@@ -62,10 +64,14 @@ function Compare({ found, watched, onFound, onClose }: CompareProps) {
   const sized = found.rows !== ground.rows || found.columns !== ground.cols;
   const ranged = found.low !== ground.stored_low || found.high !== ground.stored_high;
   const spacing = ground.spacing_x ?? 1;
-  const width = (ground.cols - 1) * spacing;
+  // Samples between which the ground lies: one more than that, or as many cells.
+  const less = ground.samples === "cells" && ground.cells_reach !== false ? 0 : 1;
+  const width = (ground.cols - less) * spacing;
+  const coded = ground.heights === "step" || ground.heights === "ends";
+  const [hold, setHold] = useState<Hold>(coded ? "codes" : (ground.on_replace ?? "codes"));
   const take = async () => {
     setBusy(true);
-    const problem = await replace(layoutOf(found), keep);
+    const problem = await replace(layoutOf(found), keep, hold);
     setBusy(false);
     if (problem) setTrouble(problem);
     else {
@@ -93,11 +99,21 @@ function Compare({ found, watched, onFound, onClose }: CompareProps) {
         {ranged && (
           <Alert severity="warning" sx={{ py: 0, mb: 1 }}>
             It stores {trim(found.low)} to {trim(found.high)}; before it was {trim(ground.stored_low)} to{" "}
-            {trim(ground.stored_high)}.{" "}
-            {ground.heights === "range"
-              ? `Its lowest sample will still stand for ${trim(ground.low ?? 0)} m and its highest for ${trim(ground.high ?? 0)} m: check both.`
-              : "Heights change with it."}
+            {trim(ground.stored_high)}.
           </Alert>
+        )}
+        {ranged && ground.heights !== "stored" && (
+          <Box sx={{ mb: 1 }}>
+            <Segments
+              label="What keeps its metres"
+              options={[
+                { value: "codes", label: "stored numbers keep their metres" },
+                { value: "ends", label: "lowest and highest keep theirs" },
+              ]}
+              value={hold}
+              onChange={setHold}
+            />
+          </Box>
         )}
         {sized && (
           <>
@@ -115,13 +131,13 @@ function Compare({ found, watched, onFound, onClose }: CompareProps) {
             />
             <Typography variant="body2" color="textSecondary" sx={{ mt: 0.8 }}>
               {keep === "extent"
-                ? `Samples will lie ${trim(width / (found.columns - 1), 4)} m apart.`
-                : `The ground will be ${trim((found.columns - 1) * spacing, 1)} m wide.`}{" "}
+                ? `Samples will lie ${trim(width / (found.columns - less), 4)} m apart.`
+                : `The ground will be ${trim((found.columns - less) * spacing, 1)} m wide.`}{" "}
               The delivery keeps its size.
             </Typography>
           </>
         )}
-        <WhatChanges found={found} keep={keep} />
+        <WhatChanges found={found} keep={keep} hold={hold} />
         {trouble && <Alert severity="error">{trouble}</Alert>}
       </DialogContent>
       <DialogActions>
@@ -137,11 +153,11 @@ function Compare({ found, watched, onFound, onClose }: CompareProps) {
 }
 
 /** How much of the ground another heightmap changes, by how much, and where most. */
-function WhatChanges({ found, keep }: { found: Inspection; keep: "extent" | "spacing" }) {
+function WhatChanges({ found, keep, hold }: { found: Inspection; keep: "extent" | "spacing"; hold: Hold }) {
   const { id, revision } = useProject();
   const source = layoutOf(found);
   const queries = useQueryClient();
-  const key = ["height-change", id, revision, JSON.stringify(source), keep];
+  const key = ["height-change", id, revision, JSON.stringify(source), keep, hold];
   const [stopped, setStopped] = useState("");
   const going = stopped !== key.join();
   const change = useQuery({
@@ -151,7 +167,7 @@ function WhatChanges({ found, keep }: { found: Inspection; keep: "extent" | "spa
       ask(
         client.POST("/api/projects/{project_id}/height-change", {
           params: { path: { project_id: id } },
-          body: { source, keep },
+          body: { source, keep, hold },
           signal,
         }),
       ),
@@ -174,6 +190,7 @@ function WhatChanges({ found, keep }: { found: Inspection; keep: "extent" | "spa
         </>
       )}
       {change.error && sentence(change.error)}
+      {told && <Box sx={{ mb: 0.6 }}>{told.says}</Box>}
       {told &&
         (told.share === 0 ? (
           "Its heights are the same everywhere."

@@ -1,18 +1,18 @@
 import { Box, Button } from "@mui/material";
 import { useDocument, useProject } from "../../document/document";
 import { useView } from "../../viewport/view";
-import { fileEnds } from "../../document/outcomes";
 import { MetresToken } from "./MetresToken";
 import { useGroundEdit } from "./useGroundEdit";
 
 /** The water level, or that there is none. */
 export function WaterSentence() {
-  const { ground } = useProject().document;
+  const { document, file_ends } = useProject();
+  const { ground } = document;
   const edit = useDocument((store) => store.edit);
   const look = useView((view) => view.set);
   const set = useGroundEdit();
   const begin = () => {
-    const [low, high] = fileEnds(ground);
+    const [low = 0, high = 0] = file_ends;
     void set({ water: Math.round(low + (high - low) * 0.05) }, false, "water");
   };
   return (

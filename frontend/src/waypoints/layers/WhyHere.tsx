@@ -7,6 +7,7 @@ import { ASK_A_PLACE, useToolsParts } from "../../viewport/tools";
 import { useViewParts } from "../../viewport/view";
 import { MONO } from "../../kit/theme";
 import { trim } from "../../kit/numbers";
+import { nearestTo, northOf, placeOf } from "../../viewport/places";
 
 /** Why a place is what it is: layers from the top, or coats from the bottom up. */
 export function WhyHere({ about }: { about: "layers" | "coats" }) {
@@ -25,7 +26,7 @@ export function WhyHere({ about }: { about: "layers" | "coats" }) {
             title: ASK_A_PLACE,
             take: (place) =>
               set({
-                why: { row: Math.round(place.south / home.spacing_y), col: Math.round(place.east / home.spacing_x) },
+                why: nearestTo(home, place),
               }),
           },
     );
@@ -49,7 +50,7 @@ export function WhyHere({ about }: { about: "layers" | "coats" }) {
       {why && (
         <Inset data-testid="why">
           <Typography variant="caption" color="textSecondary">
-            East {trim(why.col * home.spacing_x, 1)} m, north {trim((home.rows - 1 - why.row) * home.spacing_y, 1)} m
+            East {trim(placeOf(home, why.row, why.col).east, 1)} m, north {trim(northOf(home, why.row), 1)} m
           </Typography>
           {answer.error && <Typography color="error">{sentence(answer.error)}</Typography>}
           {about === "layers" &&

@@ -7,6 +7,7 @@ import type { Reading } from "../../api/types";
 import { newId, settled, useDocument, useProject } from "../../document/document";
 import { useTools, useToolsParts } from "../../viewport/tools";
 import { useView, useViewParts } from "../../viewport/view";
+import { nearestTo } from "../../viewport/places";
 
 /** What can be done with a picture: laid right by hand, looked at both ways, and made a mask by one of its colours. */
 export function PictureTools({ reading, onChoose }: { reading: Reading; onChoose: (name: string) => void }) {
@@ -90,8 +91,7 @@ async function picked(likeness: string, picture: string, place: { east: number; 
   const saved = state?.document.readings?.find((item) => item.id === likeness);
   if (!state || !saved) return;
   const { home } = state;
-  const row = Math.round(place.south / home.spacing_y);
-  const col = Math.round(place.east / home.spacing_x);
+  const { row, col } = nearestTo(home, place);
   const window = [row - 1, row + 2, col - 1, col + 2].map((n) => Math.max(n, 0)).join();
   try {
     await settled();

@@ -111,7 +111,7 @@ function Foot({ reading, onChoose }: { reading: Reading; onChoose: (name: string
   };
   const own = useOwnFile(named.reading(reading.name));
   const picture = String(reading.params.find((param) => param.kind === "picture")?.value ?? "");
-  const line = { row0: home.rows / 2, col0: 0, row1: home.rows / 2, col1: home.cols - 1 };
+  const line = { row0: (home.rows - 1) / 2, col0: 0, row1: (home.rows - 1) / 2, col1: home.cols - 1 };
   return (
     <Box sx={{ maxHeight: "46vh", overflowY: "auto" }}>
       <Box sx={{ display: "flex", alignItems: "flex-start", gap: 1 }}>

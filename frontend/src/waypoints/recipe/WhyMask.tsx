@@ -10,6 +10,7 @@ import { useViewParts } from "../../viewport/view";
 import { MONO, roles } from "../../kit/theme";
 import { trim } from "../../kit/numbers";
 import type { Holder } from "../../document/holder";
+import { nearestTo, northOf, placeOf } from "../../viewport/places";
 
 type LineHere = Schemas["LineHereOut"];
 
@@ -33,10 +34,7 @@ export function AskButton() {
                 title: ASK_A_PLACE,
                 take: (place) =>
                   set({
-                    why: {
-                      row: Math.round(place.south / home.spacing_y),
-                      col: Math.round(place.east / home.spacing_x),
-                    },
+                    why: nearestTo(home, place),
                   }),
               },
         )
@@ -57,7 +55,7 @@ export function WhyMask({ mask }: { mask: Mask }) {
     <Inset data-testid="why-mask" chosen>
       <Box sx={{ display: "flex", justifyContent: "space-between", alignItems: "center" }}>
         <Typography variant="caption" color="textSecondary">
-          East {trim(why.col * home.spacing_x, 1)} m, north {trim((home.rows - 1 - why.row) * home.spacing_y, 1)} m
+          East {trim(placeOf(home, why.row, why.col).east, 1)} m, north {trim(northOf(home, why.row), 1)} m
         </Typography>
         <Button size="small" color="inherit" onClick={() => set({ why: null })} sx={{ minHeight: 24 }}>
           Ask no more

@@ -57,8 +57,9 @@ def _alone(evaluation: Evaluation, plan: Plan, item: PlannedItem) -> list[dict[s
     if isinstance(name, ReadingName):
         black, white = reading_ends(evaluation, item)
         declared = resolve(project, name.reading).kind
-        ends = {} if item.form.floats else {"black": black, "white": white}
-        mapping = "log" if declared.scale == "log" and not item.form.floats else "even"
+        as_measured = item.form.floats and item.choice.black is None
+        ends = {} if as_measured else {"black": black, "white": white}
+        mapping = "log" if declared.scale == "log" and not as_measured else "even"
         return [
             {"kind": "reading", "title": thing.title, "of": thing.of, "unit": declared.unit, "mapping": mapping, **ends}
         ]

@@ -66,6 +66,8 @@ def _height(evaluation: Evaluation, plan: Plan, item: PlannedItem) -> Content:
     scale = item.scale
 
     def store(heights: Array, window: Window) -> Stored:
+        if scale is not None and item.form.floats:
+            return _floats(item, (heights.astype(np.float64) + (lifted - scale.at_zero)) / scale.step), 0
         if scale is not None:
             return encoded(heights, scale, lifted)
         return _floats(item, heights.astype(np.float64) + lifted), 0
@@ -94,10 +96,12 @@ def _map(evaluation: Evaluation, plan: Plan, item: PlannedItem) -> Content:
     log = kind_of(plan.project, name.reading).scale == "log"
 
     def store(values: Array, window: Window) -> Stored:
-        if item.form.floats:
+        if item.form.floats and item.choice.black is None:
             return _floats(item, np.nan_to_num(values)), 0
         # Asked here and not before: a plan or a key needs no reading measured over the whole ground.
         unit = stretched(values, *reading_ends(evaluation, item), log=log, nothing=0)
+        if item.form.floats:
+            return _floats(item, unit), 0
         return quantise_mask(unit, item.form.bits), 0
 
     return Content(node, store)

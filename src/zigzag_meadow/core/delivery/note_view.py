@@ -12,7 +12,15 @@ from pathlib import Path
 from jinja2 import Environment
 
 from zigzag_meadow.core.paper import fonts, pages
-from zigzag_meadow.core.targets.note import ChannelNote, FileNote, ImportNote, LegendNote, StoredHeights
+from zigzag_meadow.core.targets.note import (
+    ChannelNote,
+    CheckPoint,
+    FileNote,
+    ImportNote,
+    LegendNote,
+    StoredHeights,
+    UnitNote,
+)
 
 __all__ = ["Row", "carried", "ground_rows", "height_rows", "note_page", "note_text", "number"]
 
@@ -35,16 +43,30 @@ def _metres(value: float) -> str:
     return f"{number(round(value, 6))} m"
 
 
-def _to_a_step(value: float, step: float) -> str:
-    """Metres with the digits that a step needs: typed, they are off by less than a tenth of it."""
+def in_unit(value: float, unit: UnitNote, step: float = 0.0) -> str:
+    """Metres as the number that is typed there, in its unit, and the metres beside it; where a stored number more is
+    ``step`` metres, with so many digits that what is typed is off by less than a tenth of that."""
+    if unit.plain:
+        return _to_a_step(value, step) if step else _metres(value)
+    text = _digits(value / unit.metres, step / unit.metres) if step else number(value / unit.metres)
+    return f"{text} {unit.symbol} ({_metres(value)})"
+
+
+def _digits(value: float, step: float) -> str:
     places = max(6, math.ceil(-math.log10(step)) + 1) if step > 0 else 6
     text = f"{value:.{min(places, 15)}f}".rstrip("0").rstrip(".")
-    return f"{'0' if text == '-0' else text} m"
+    return "0" if text == "-0" else text
+
+
+def _to_a_step(value: float, step: float) -> str:
+    """Metres with the digits that a step needs: typed, they are off by less than a tenth of it."""
+    return f"{_digits(value, step)} m"
 
 
 def ground_rows(note: ImportNote) -> list[Row]:
     """Size, spacing and place of the ground."""
-    g = note.ground
+    g, lengths = note.ground, note.units.lengths
+    spacing = _titled("Metres between samples", "Between samples", lengths)
     less = 1 if g.registration == "vertex" else 0
     lie = "points, the outermost on the border" if less else "cells"
     rows = [
@@ -57,29 +79,73 @@ def ground_rows(note: ImportNote) -> list[Row]:
             Row("Blocks", f"{g.blocks.across} × {g.blocks.down}", "east–west × north–south"),
         ]
     rows += [
-        Row("Metres between samples", f"{_metres(g.spacing_x)} × {_metres(g.spacing_y)}", "east–west × north–south"),
-        Row("Width × length", f"{_metres(g.extent.width)} × {_metres(g.extent.length)}", "of the whole"),
+        Row(spacing, _pair(g.spacing_x, g.spacing_y, lengths), EAST),
+        Row("Width × length", _pair(g.extent.width, g.extent.length, lengths), "of the whole"),
         Row("It lies", _place(note), f"by its {'centre' if g.anchor == 'centre' else 'south-west corner'}"),
         Row("Up is", g.up, "and north is " + ("y" if g.up == "z" else "z")),
     ]
+    placed = _placed(note)
+    if placed is not None:
+        rows.append(placed)
     if g.zero:
         rows.append(Row("0 m there", _metres(g.zero), "in the project: heights count from the water level"))
     return rows
 
 
+EAST = "east–west × north–south"
+
+
+def _titled(metres: str, other: str, unit: UnitNote) -> str:
+    return metres if unit.plain else other
+
+
+def _pair(a: float, b: float, unit: UnitNote) -> str:
+    if unit.plain:
+        return f"{_metres(a)} × {_metres(b)}"
+    each, metres = (" × ".join(number(v / k) for v in (a, b)) for k in (unit.metres, 1.0))
+    return f"{each} {unit.symbol} ({metres} m)"
+
+
 def _place(note: ImportNote) -> str:
     e = note.ground.extent
     east, north = e.centre if note.ground.anchor == "centre" else (e.west, e.south)
-    return f"{_metres(east)} east, {_metres(north)} north"
+    unit = note.units.positions
+    return f"{in_unit(east, unit)} east, {in_unit(north, unit)} north"
 
 
-def _stored_rows(stored: StoredHeights) -> list[Row]:
-    rows = [
-        Row("Metres a step", f"{number(stored.step)} m", "between one stored value and the next"),
-        Row("Metres at stored 0", _to_a_step(stored.at_zero, stored.step)),
-        Row(f"Metres at stored {stored.middle}", _to_a_step(stored.at_middle, stored.step), "the middle"),
-        Row(f"Metres at stored {stored.full}", _to_a_step(stored.at_full, stored.step), "full scale"),
-    ]
+def _placed(note: ImportNote) -> Row | None:
+    """How high the ground itself is put, where that is not in its heights already."""
+    height = note.height
+    stored = None if height is None else height.stored
+    if height is None or stored is None or height.coding not in _SHIFTED:
+        return None
+    middle = stored.multiplier is not None
+    up, which = (stored.at_middle, stored.middle) if middle else (stored.at_zero, 0)
+    told = f"the height of its stored {number(which)}"
+    if height.water is not None:
+        over = up - height.water
+        told += f", {_metres(abs(over))} {'over' if over >= 0 else 'under'} the water"
+    return Row("Place it at", f"{in_unit(up, note.units.heights, stored.step)} up", told)
+
+
+_SHIFTED = ("range", "signed_step", "unit", "signed", "mean")
+"""Ways of storing heights from an end or about a middle, which the ground is then put at."""
+
+
+def _stored_rows(stored: StoredHeights, unit: UnitNote) -> list[Row]:
+    def row(at: int | float, metres: float, why: str = "") -> Row:
+        title = f"{_titled('Metres at stored', 'At stored', unit)} {number(at)}"
+        return Row(title, in_unit(metres, unit, stored.step), why)
+
+    why = "between one stored value and the next"
+    each = f"{number(stored.step)} m" if unit.plain else in_unit(stored.step, unit)
+    rows = [Row(_titled("Metres a step", "A step", unit), each, why)]
+    if stored.least and stored.at_least is not None:
+        rows.append(row(stored.least, stored.at_least))
+    rows.append(row(0, stored.at_zero))
+    if stored.middle:
+        rows.append(row(stored.middle, stored.at_middle, "the middle"))
+    rows.append(row(stored.full, stored.at_full, "full scale"))
     if stored.base_step is not None and stored.multiplier is not None:
         text = f"if it asks for a multiplier of steps of {number(stored.base_step)} m"
         rows.append(Row("Multiplier of a step", number(stored.multiplier), text))
@@ -91,16 +157,28 @@ def height_rows(note: ImportNote) -> list[Row]:
     h = note.height
     if h is None:
         return []
-    rows = _stored_rows(h.stored) if h.stored is not None else [Row("Metres", "as stored", "floating numbers")]
+    unit = note.units.heights
+    rows = _stored_rows(h.stored, unit) if h.stored is not None else [Row("Metres", "as stored", "floating numbers")]
     zero = note.ground.zero
     why = f", where 0 m there lies at {_metres(zero)}" if zero else ""
+    water = "none" if h.water is None else in_unit(h.water, unit)
     rows += [
-        Row("Lowest", _metres(h.lowest), f"of this file; {_metres(h.project_lowest)} in the project{why}"),
-        Row("Highest", _metres(h.highest), f"of this file; {_metres(h.project_highest)} in the project{why}"),
-        Row("Range", _metres(h.highest - h.lowest), "highest minus lowest"),
-        Row("Water level", "none" if h.water is None else _metres(h.water), "where a water surface is placed"),
+        Row("Lowest", in_unit(h.lowest, unit), f"of this file; {_metres(h.project_lowest)} in the project{why}"),
+        Row("Highest", in_unit(h.highest, unit), f"of this file; {_metres(h.project_highest)} in the project{why}"),
+        Row("Range", in_unit(h.highest - h.lowest, unit), "highest minus lowest"),
+        Row("Water level", water, "where a water surface is placed"),
     ]
+    if h.scale_by in _HELD:
+        rows.append(Row("What holds the scale", *_HELD[h.scale_by]))
     return rows
+
+
+_HELD = {
+    "codes": ("the heightmap's numbers", "another file of its kind is stored by the same steps, whatever its extremes"),
+    "typed": ("black and white as typed", "another file is stored by the same steps, whatever its extremes"),
+    "extremes": ("its extremes", "a new lowest or highest place rescales all heights: type these numbers again then"),
+}
+"""Where the scale of stored heights comes from, and what another heightmap does to it."""
 
 
 def _ends(channel: ChannelNote) -> str:
@@ -145,6 +223,16 @@ def laid(file: FileNote) -> str:
     return f"{size} from {_metres(e.west)} east, {_metres(e.south)} north; centre {middle}"
 
 
+def looked_at(note: ImportNote, point: CheckPoint) -> tuple[str, str, str]:
+    """East, north and height of a check point, as they are read there."""
+    places, heights = note.units.positions, note.units.heights
+    up = f"{point.height:.2f} m"
+    if not heights.plain:
+        up = f"{number(float(f'{point.height / heights.metres:.6g}'))} {heights.symbol} ({up})"
+    east, north = (f"{number(v)} m" if places.plain else in_unit(v, places) for v in (point.east, point.north))
+    return f"{east} east", f"{north} north", up
+
+
 @cache
 def _pages() -> Environment:
     made = pages(Path(__file__).parent / "templates")
@@ -175,10 +263,9 @@ def note_text(note: ImportNote) -> str:
     if note.after:
         lines += ["", "After the import", *(f"  [ ] {item.do} {item.because}".rstrip() for item in note.after)]
     lines += ["", "Look there, and read off"]
-    lines += [
-        f"  [ ] {p.title}: {number(p.east)} m east, {number(p.north)} m north: {p.height:.2f} m, mostly {p.strongest}"
-        for p in note.check_points
-    ]
+    for p in note.check_points:
+        east, north, up = looked_at(note, p)
+        lines.append(f"  [ ] {p.title}: {east}, {north}: {up}, mostly {p.strongest}")
     lines += ["", "What it should look like", *(f"  {text}" for text in note.expect)]
     return "\n".join(lines) + "\n"
 
@@ -202,5 +289,6 @@ def note_page(note: ImportNote, pictures: Mapping[tuple[str, str], str]) -> str:
             ground=ground_rows(note),
             heights=height_rows(note),
             colours={item.layer: item for item in note.legend},
+            points=[(point, *looked_at(note, point)) for point in note.check_points],
         )
     )

@@ -34,6 +34,8 @@ from zigzag_meadow.core.targets.note import (
     StoredHeights,
     TargetNote,
     TileNote,
+    UnitNote,
+    UnitsNote,
     WeightsNote,
 )
 
@@ -54,16 +56,38 @@ def import_note(evaluation: Evaluation, plan: Plan, entries: Mapping[str, Entry]
             most_layers=target.most_layers,
             most_per_block=target.most_per_block,
         ),
+        units=_units(plan),
         ground=_ground(plan),
         height=_height(plan, entries),
         weights=_weights(plan),
         files=tuple(files),
         legend=tuple(_legend(plan, files)),
-        neutral=tuple(SettingNote(setting=n.setting, to=n.to, because=n.because) for n in target.neutral),
+        neutral=_neutral(plan),
         after=tuple(StepNote(do=n.do, because=n.because) for n in target.after),
         expect=tuple(_expected(plan, entries)),
         check_points=tuple(_points(evaluation, plan, entries)),
         trial=plan.trial,
+    )
+
+
+def _units(plan: Plan) -> UnitsNote:
+    units = plan.target.units
+    longer = max(plan.grid.width, plan.grid.length)
+    heights, lengths, positions = (
+        UnitNote(metres=unit.each(longer), symbol=unit.told())
+        for unit in (units.heights, units.lengths, units.positions)
+    )
+    return UnitsNote(heights=heights, lengths=lengths, positions=positions)
+
+
+def _neutral(plan: Plan) -> tuple[SettingNote, ...]:
+    """What must be neutral there, as heights are stored."""
+    item = plan.item("height")
+    stored = None if item is None else "metres" if item.scale is None else "codes"
+    return tuple(
+        SettingNote(setting=n.setting, to=n.to, because=n.because)
+        for n in plan.target.neutral
+        if n.only is None or n.only == stored
     )
 
 
@@ -87,10 +111,13 @@ def _ground(plan: Plan) -> GroundNote:
 
 def stored_heights(plan: Plan, scale: Scale) -> StoredHeights:
     """What stored values stand for, told in every form that is asked for anywhere."""
-    middle = (scale.full + 1) // 2
+    whole = scale.full > 1
+    middle: int | float = (scale.full + 1) // 2 if whole else (scale.least + scale.full) / 2
     coding = plan.target.height.coding
-    base = coding.base_step if isinstance(coding, SignedStep) else None
+    base = coding.base_step if whole and isinstance(coding, SignedStep) else None
     return StoredHeights(
+        least=scale.least,
+        at_least=scale.at_zero + scale.least * scale.step,
         step=scale.step,
         at_zero=scale.at_zero,
         middle=middle,
@@ -116,7 +143,8 @@ def _height(plan: Plan, entries: Mapping[str, Entry]) -> HeightNote | None:
     low, high = (h - plan.zero for h in plan.ends)
     water = plan.project.ground.water
     return HeightNote(
-        coding=plan.target.height.coding.kind if item.scale is not None else "metres",
+        coding=_coding(plan, item),
+        scale_by=item.scale_by,
         stored=None if item.scale is None else stored_heights(plan, item.scale),
         lowest=min((s.low for s in seen), default=low),
         highest=max((s.high for s in seen), default=high),
@@ -125,6 +153,13 @@ def _height(plan: Plan, entries: Mapping[str, Entry]) -> HeightNote | None:
         water=None if water is None else water - plan.zero,
         clipped=sum(s.clipped for s in seen),
     )
+
+
+def _coding(plan: Plan, item: PlannedItem) -> str:
+    """By which name the way of storing goes."""
+    if item.scale is None:
+        return "metres"
+    return item.choice.stored or "unit" if item.form.floats else plan.target.height.coding.kind
 
 
 def _weights(plan: Plan) -> WeightsNote:
@@ -242,7 +277,8 @@ def resampled_words(plan: Plan, item: PlannedItem) -> str:
         return f"reduced: {how}"
     if min(across, down) < 1 - 1e-9:
         return "raised: Catmull–Rom between samples of the ground"
-    return "on the samples of the ground" if grid.registration == "vertex" else "between the samples of the ground"
+    same = grid.registration == home.registration
+    return "on the samples of the ground" if same else "between the samples of the ground"
 
 
 def _wears(project: Project, outcome: Outcome) -> tuple[str, float | None, float, float | None]:

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Collection
 from dataclasses import dataclass, replace
 
+from zigzag_meadow.core.delivery.height_scale import HeightScale, Levels, height_scale
 from zigzag_meadow.core.delivery.naming import file_names
 from zigzag_meadow.core.delivery.trial import trial_extent, window_over
 from zigzag_meadow.core.errors import BadDocument, BadNumber, IllegalSize, WrongFormat
@@ -27,7 +28,7 @@ from zigzag_meadow.core.project.model.delivery import ItemChoice
 from zigzag_meadow.core.project.model.document import Project
 from zigzag_meadow.core.project.model.items import Deliverable, deliverables, delivered
 from zigzag_meadow.core.project.model.sheets import Channel, Sheet
-from zigzag_meadow.core.targets.codings import FULL, Scale, over_range
+from zigzag_meadow.core.targets.codings import Scale
 from zigzag_meadow.core.targets.model import Target
 from zigzag_meadow.core.targets.tiles import OneFile, Tile
 
@@ -48,8 +49,9 @@ class PlannedFile:
 
 @dataclass(frozen=True, slots=True)
 class PlannedItem:
-    """One map and its files. ``channels``: letters in file order; ``scale``: of heights in whole numbers; ``ends``:
-    what black and white stand for, where they are typed; ``rows_up``, ``cols_back``: files begin in the south or east.
+    """One map and its files. ``channels``: letters in file order; ``scale``: of heights that are not stored as metres,
+    ``scale_by``: where its ends come from (:class:`HeightScale`); ``rows_up``, ``cols_back``: files begin in the south
+    or east.
     """
 
     thing: Deliverable
@@ -63,6 +65,7 @@ class PlannedItem:
     cols_back: bool
     files: tuple[PlannedFile, ...]
     sheet: Sheet | None = None
+    scale_by: str = "target"
 
     @property
     def is_picture(self) -> bool:
@@ -95,7 +98,8 @@ class PlannedItem:
 @dataclass(frozen=True, slots=True)
 class Plan:
     """A delivery ready to run. ``grid``: of the height as a whole; ``part``: what of it is written; ``ends``: lowest
-    and highest height of the prepared ground; ``zero``: the height that is 0 there, all in the project's metres."""
+    and highest height of the prepared ground, ``mean``: its mean; ``zero``: the height that is 0 there, all in the
+    project's metres."""
 
     project: Project
     target: Target
@@ -104,6 +108,13 @@ class Plan:
     ends: tuple[float, float]
     zero: float
     items: tuple[PlannedItem, ...]
+    mean: float = 0.0
+
+    @property
+    def levels(self) -> Levels:
+        """Of the prepared ground in the target's metres."""
+        low, high = self.ends
+        return Levels(low - self.zero, high - self.zero, self.mean - self.zero)
 
     @property
     def trial(self) -> bool:
@@ -123,13 +134,15 @@ class Plan:
         return next((item for item in self.items if item.thing.of == of), None)
 
 
-def make_plan(project: Project, ends: tuple[float, float] | None = None, only: Collection[str] | None = None) -> Plan:
+def make_plan(
+    project: Project, heights: tuple[float, float, float] | None = None, only: Collection[str] | None = None
+) -> Plan:
     """Plan the delivery of a project.
 
-    ``ends``: lowest and highest height of the prepared ground in metres; without them those of the file stand in,
-    which is right as long as no step of preparation changes heights. ``only``: of the items these alone. Raises
-    :class:`IllegalSize`, :class:`WrongFormat`, :class:`BadNumber` for names that collide, :class:`BadDocument` where
-    the ground has gaps or nothing is chosen.
+    ``heights``: lowest, highest and mean height of the prepared ground in metres; without them those of the file stand
+    in (and the middle for the mean), which is right as long as no step of preparation changes heights. ``only``: of the
+    items these alone. Raises :class:`IllegalSize`, :class:`WrongFormat`, :class:`BadNumber` for names that collide and
+    for ends that make no sense, :class:`BadDocument` where the ground has gaps or nothing is chosen.
     """
     if project.ground.keeps_voids:
         raise BadDocument(
@@ -138,13 +151,14 @@ def make_plan(project: Project, ends: tuple[float, float] | None = None, only: C
         )
     chosen, grid = project.target, project.final
     _check_size(chosen, grid)
-    low, high = ends or project.ground.file_ends
+    low, high = heights[:2] if heights is not None else project.ground.file_ends
+    mean = heights[2] if heights is not None else (low + high) / 2
     # Level ground has no range to divide: a metre of it does.
     high = max(high, low + 1) if high - low < 1e-6 else high
     water = project.ground.water
     zero = water if chosen.position.heights == "water" and water is not None else 0.0
     part = grid.whole if project.delivery.region is None else trial_extent(project, grid)
-    plan = Plan(project, chosen, grid, part, (low, high), zero, ())
+    plan = Plan(project, chosen, grid, part, (low, high), zero, (), mean)
     wanted = [t for t in deliverables(project) if (delivered(project, t) if only is None else t.of in only)]
     if not wanted:
         raise BadDocument("Nothing is chosen to be delivered. Choose a file.", field="items")
@@ -194,6 +208,7 @@ _KEPT = {
 def _planned(plan: Plan, thing: Deliverable) -> PlannedItem:
     project, chosen = plan.project, plan.target
     choice = project.delivery.choice(thing.of)
+    _check_ends(thing, choice)
     sheet = project.sheet(thing.name.sheet) if isinstance(thing.name, SheetName) else None
     written = _form(plan, thing, choice, sheet)
     channels = _channels(thing, choice, sheet)
@@ -210,8 +225,17 @@ def _planned(plan: Plan, thing: Deliverable) -> PlannedItem:
             "cannot be turned in it. Choose another format, or no turn.",
             field="form",
         )
-    scale = _scale(plan, choice, written) if thing.kind == "height" else None
-    return PlannedItem(thing, choice, written, grid, window, channels, scale, up, back, (), sheet)
+    scale = _scale(plan, thing, choice, written)
+    return PlannedItem(thing, choice, written, grid, window, channels, scale.scale, up, back, (), sheet, scale.by)
+
+
+def _check_ends(thing: Deliverable, choice: ItemChoice) -> None:
+    """Ends that are typed are honoured or refused, never left out of account."""
+    if choice.stored is not None and thing.kind != "height":
+        raise BadNumber(f"{thing.title} is no height: it cannot be stored in another way.", field="stored")
+    typed = choice.black is not None
+    if typed and thing.kind != "height" and not isinstance(thing.name, ReadingName):
+        raise BadNumber(f"{thing.title} lies between 0 and 1 already: it has no ends to type.", field="black")
 
 
 def _scatter(thing: Deliverable) -> str | None:
@@ -278,9 +302,10 @@ def sharpens(item: PlannedItem) -> bool:
 
 
 def ends_are_free(plan: Plan, item: PlannedItem) -> bool:
-    """Whether black and white can be chosen: of readings and heights in whole numbers, unless the target fixes them."""
-    if item.form.floats:
-        return False
+    """Whether black and white can be chosen: of readings and heights, unless the target fixes them; floats lie between
+    0 and 1 then."""
+    if item.thing.kind == "height" and item.form.floats:
+        return item.scale is not None and item.choice.stored != "mean"
     if item.thing.kind == "height":
         return plan.target.height.coding.kind in ("range", "metres")
     return isinstance(item.thing.name, ReadingName)
@@ -338,18 +363,11 @@ def _look_grid(project: Project, thing: Deliverable) -> Grid:
     return Grid(SIDE, SIDE, size / SIDE, size / SIDE, "area")
 
 
-def _scale(plan: Plan, choice: ItemChoice, written: Form) -> Scale | None:
-    """How heights become whole numbers; None where metres are written."""
-    if written.floats:
-        return None
-    full = 2**written.bits - 1
-    if choice.black is not None and choice.white is not None:
-        if plan.target.height.coding.kind not in ("range", "metres"):
-            raise BadNumber(f"{plan.target.title} fixes its steps: black and white cannot be chosen.", field="black")
-        return over_range(choice.black, choice.white, full)
-    low, high = (h - plan.zero for h in plan.ends)
-    scale = plan.target.height.coding.scale(low, high)
-    return over_range(low, high, full) if scale is None or full != FULL else scale
+def _scale(plan: Plan, thing: Deliverable, choice: ItemChoice, written: Form) -> HeightScale:
+    """How heights are stored; of anything else nothing."""
+    if thing.kind != "height":
+        return HeightScale(None, "target")
+    return height_scale(plan.target, plan.project.ground, choice, written, plan.levels, plan.zero)
 
 
 def _with_files(plan: Plan, item: PlannedItem, stem: str) -> PlannedItem:

@@ -21,7 +21,7 @@ from zigzag_meadow.core.targets.note import Extent
 
 __all__ = ["WRITERS_VERSION", "extent_of", "file_key", "is_coded", "raster_of", "source_reference"]
 
-WRITERS_VERSION = 3
+WRITERS_VERSION = 4
 """Raised whenever files would come out otherwise from the same samples."""
 
 
@@ -124,4 +124,6 @@ def file_key(plan: Plan, item: PlannedItem, content: Content, file: PlannedFile,
     }
     if item.thing.kind == "height":
         told |= {"coding": plan.target.height.coding.model_dump(mode="json"), "zero": plan.zero}
+        ground = plan.project.ground
+        told["codes"] = ground.format_ends if ground.by_code else None
     return hashlib.sha256(orjson.dumps(told, option=orjson.OPT_SORT_KEYS)).hexdigest()[:40]

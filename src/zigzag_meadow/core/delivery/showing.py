@@ -12,6 +12,7 @@ from zigzag_meadow.core.evaluate.engine import Evaluation
 from zigzag_meadow.core.formats.catalogue import form, forms
 from zigzag_meadow.core.map_name import FarColourName, reading_of
 from zigzag_meadow.core.project.model.readings import kind_of
+from zigzag_meadow.core.targets.codings import Scale
 
 __all__ = ["planned_item", "trial_place"]
 
@@ -57,8 +58,10 @@ def _free(plan: Plan, item: PlannedItem) -> bool:
 
 def _ends(item: PlannedItem) -> str:
     scale = item.scale
+    if scale is not None and item.choice.stored == "mean":
+        return f"metres about the mean, {scale.at_zero:.6g} m"
     if scale is not None:
-        return f"black {scale.at_zero:.6g} m, white {scale.at_zero + scale.full * scale.step:.6g} m"
+        return "black {:.6g} m, white {:.6g} m".format(*_between(scale))
     return "metres" if item.thing.kind == "height" else ""
 
 
@@ -68,10 +71,24 @@ def _typed(evaluation: Evaluation, plan: Plan, item: PlannedItem) -> dict[str, A
         return None
     scale = item.scale
     if scale is not None:
-        return {"black": scale.at_zero, "white": scale.at_zero + scale.full * scale.step, "unit": "m", "log": False}
+        black, white = _between(scale)
+        return {"black": black, "white": white, "unit": "m", "log": False, "by": item.scale_by, "as_is": False}
     kind = kind_of(plan.project, reading_of(item.thing.name) or "")
     black, white = reading_ends(evaluation, item)
-    return {"black": black, "white": white, "unit": kind.unit, "log": kind.scale == "log"}
+    as_is = item.form.floats and item.choice.black is None
+    return {
+        "black": black,
+        "white": white,
+        "unit": kind.unit,
+        "log": kind.scale == "log",
+        "by": "typed" if item.choice.black is not None else "extremes",
+        "as_is": as_is,
+    }
+
+
+def _between(scale: Scale) -> tuple[float, float]:
+    """Metres at black and at white."""
+    return scale.at_zero + scale.least * scale.step, scale.at_zero + scale.full * scale.step
 
 
 def _forms(plan: Plan, item: PlannedItem) -> list[dict[str, Any]]:
@@ -89,6 +106,7 @@ def _forms(plan: Plan, item: PlannedItem) -> list[dict[str, Any]]:
             "orders": one.orders,
             "packs": one.packs,
             "tiled": one.tiled,
+            "floats": one.floats,
             "loss": None if one.takes == "points" else lost_in(plan, item.thing, one, item.channels, item.sheet),
         }
         for one in taken

@@ -28,7 +28,7 @@ from zigzag_meadow.core.evaluate.watch import Watch
 from zigzag_meadow.core.formats.file_reader import FileReader, at_once
 from zigzag_meadow.core.grid import REFERENCE_LONG_SIDE, TILE, Grid, Window
 from zigzag_meadow.core.map_name import MapName
-from zigzag_meadow.core.nodes.ground_nodes import ends_of
+from zigzag_meadow.core.nodes.ground_nodes import ends_of, mean_of
 from zigzag_meadow.core.nodes.node import Node, held_key
 from zigzag_meadow.core.nodes.operation import (
     ALL,
@@ -132,6 +132,11 @@ class Evaluation:
         low, high = self.whole(ends_of(self.graph.stage().ground).node)
         base = self.project.ground.base
         return float(low) + base, float(high) + base
+
+    def heights(self) -> tuple[float, float, float]:
+        """Lowest, highest and mean height of the prepared ground in metres; gaps count for nothing."""
+        mean = self.whole(mean_of(self.graph.stage().ground))
+        return (*self.ends(), float(mean[0]) + self.project.ground.base)
 
     def above_base(self, grid: Grid, window: Window) -> F32:
         """Heights above the ground's base (:attr:`Ground.base`), which keep digits that high ground would lose."""

@@ -79,7 +79,7 @@ def scatter_points(ev: Evaluation, scatter_id: str) -> Scattered:
 def _points(ev: Evaluation, scatter: Scatter) -> F64:
     grid = whole_ground_grid(ev.home)
     thrown = throw(grid.width, grid.length, scatter.density, scatter.distance, scatter.seed)
-    rows, cols = thrown.south / grid.dy, thrown.east / grid.dx
+    rows, cols = grid.at_place(thrown.east, thrown.south)
     density = sampled_at(ev.map(ScatterName(scatter.id), grid), rows, cols)
     stands = thrown.chance < density
     rows, cols = rows[stands], cols[stands]

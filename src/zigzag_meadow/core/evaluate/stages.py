@@ -5,7 +5,8 @@ from __future__ import annotations
 from collections.abc import Callable
 from dataclasses import replace
 
-from zigzag_meadow.core.grid import Grid
+from zigzag_meadow.core.formats.limits import SHORTEST_SIDE
+from zigzag_meadow.core.grid import Grid, grid_numbers
 from zigzag_meadow.core.ground.left import run_of
 from zigzag_meadow.core.ground.prepare import MIX, PREPARE, SHRINK, SOURCE
 from zigzag_meadow.core.nodes.ground_nodes import SOLID, Stage
@@ -23,15 +24,13 @@ def _stage(ground: Node, true_home: Grid, voids: bool) -> Stage:
     return Stage(ground, Node(SOLID, {}, (ground,)) if voids else ground, true_home)
 
 
-def _from(grid: Grid) -> list[float]:
-    return [grid.rows, grid.cols, grid.dy, grid.dx]
-
-
 def first_stage(project: Project, draft: int) -> Stage:
     """The heightmap as it came, in metres; as a ``draft`` shrunk to so many samples on its longer side."""
     ground = project.ground
     grid = ground.file_grid
-    ends = (None, None) if ground.heights == "stored" else ground.file_ends
+    step, at_zero = ground.coding
+    by_code = {"step": step, "at_zero": at_zero} if ground.by_code else {}
+    ends = (None, None) if ground.heights == "stored" or by_code else ground.file_ends
     node = Node(
         SOURCE,
         {
@@ -48,14 +47,13 @@ def first_stage(project: Project, draft: int) -> Stage:
             "low": ends[0],
             "high": ends[1],
             "base": ground.base,
+            **by_code,
         },
         home=grid,
     )
-    longest = max(grid.rows, grid.cols)
-    if draft and longest > draft:
-        share = (draft - 1) / (longest - 1)
-        small = grid.resized(max(round((grid.rows - 1) * share), 7) + 1, max(round((grid.cols - 1) * share), 7) + 1)
-        node = Node(SHRINK, {"to": small.key, "from": _from(grid)}, (node,), home=small)
+    if draft and max(grid.rows, grid.cols) > draft:
+        small = grid.with_longer_side(draft, SHORTEST_SIDE)
+        node = Node(SHRINK, {"to": small.key, "from": grid_numbers(grid)}, (node,), home=small)
     return _stage(node, grid, ground.may_have_voids)
 
 
@@ -75,7 +73,7 @@ def next_stage(stage: Stage, step: Step, draft: int, base: float, where: Callabl
     numbers |= {name: numbers[name] - base for name in step.heights}
     grid = step.after(stage.home)
     run = (run_of(step, stage, base),) if step.leaves else ()
-    node = Node(PREPARE, {**numbers, "to": grid.key, "from": _from(stage.home)}, (stage.ground, *run), home=grid)
+    node = Node(PREPARE, {**numbers, "to": grid.key, "from": grid_numbers(stage.home)}, (stage.ground, *run), home=grid)
     limit = where()
     if limit is not None or step.amount < 1:
         within = () if limit is None else (limit,)

@@ -9,7 +9,7 @@ import numpy as np
 from zigzag_meadow.core.colour.palette import line_stops, main_stops
 from zigzag_meadow.core.errors import NotFound
 from zigzag_meadow.core.evaluate.engine import Evaluation
-from zigzag_meadow.core.grid import reference_grid
+from zigzag_meadow.core.grid import Grid, reference_grid
 
 __all__ = ["ramp_stops"]
 
@@ -29,7 +29,7 @@ def ramp_stops(
         raise NotFound("There is no picture to take colours from. Bring one in first.", field="picture")
     values = evaluation.window(node, grid, grid.whole)
     if line is not None:
-        values = values[_along(line, count, (grid.dy, grid.dx), grid.shape)][None]
+        values = values[_along(line, count, grid)][None]
     flat = values.reshape(-1, values.shape[2])
     there = flat[flat[:, 3] > 0.5] if flat.shape[1] == 4 else flat
     if len(there) < count:
@@ -40,14 +40,11 @@ def ramp_stops(
     return main_stops(colours[:: max(len(colours) // MOST, 1)], count)
 
 
-def _along(
-    line: Sequence[tuple[float, float]], count: int, step: tuple[float, float], shape: tuple[int, int]
-) -> tuple[np.ndarray, np.ndarray]:
+def _along(line: Sequence[tuple[float, float]], count: int, grid: Grid) -> tuple[np.ndarray, np.ndarray]:
     """Rows and columns of evenly spaced samples along a line."""
     points = np.array(line, np.float64)
     lengths = np.concatenate([[0.0], np.cumsum(np.hypot(*np.diff(points, axis=0).T))])
     at = np.linspace(0, lengths[-1], count * PER_PART)
     east, south = np.interp(at, lengths, points[:, 0]), np.interp(at, lengths, points[:, 1])
-    rows = np.clip(np.rint(south / step[0]), 0, shape[0] - 1).astype(int)
-    cols = np.clip(np.rint(east / step[1]), 0, shape[1] - 1).astype(int)
-    return rows, cols
+    rows, cols = (np.rint(at) for at in grid.at_place(east, south))
+    return np.clip(rows, 0, grid.rows - 1).astype(int), np.clip(cols, 0, grid.cols - 1).astype(int)

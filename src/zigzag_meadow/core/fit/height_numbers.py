@@ -29,7 +29,7 @@ IN_PLACE = 0.05
 
 @dataclass
 class HeightLook:
-    """Heights on their way. ``step``: metres a stored step, of floats one metre."""
+    """Heights on their way. ``step``: metres that one stored number more is; of floats that hold metres, one."""
 
     rehearsal: Rehearsal
     file: FileNote
@@ -78,7 +78,8 @@ def places_of(rehearsal: Rehearsal) -> dict[str, tuple[int, int]]:
 def say_heights(run: Run, look: HeightLook, off: Difference, shown: Shown, in_full: bool) -> None:
     """Facts of the height map, once all of it was read."""
     stored = look.file.stored
-    run.report.height_step = look.step if stored is not None else 0.0
+    whole = stored is not None and not look.file.floats
+    run.report.height_step = look.step if whole else 0.0
     rebuilt = shown.plane("rebuilt")
     if rebuilt is not None:
         run.heights = rebuilt[:, :, 0] - np.float32(run.rehearsal.note.ground.zero)
@@ -88,8 +89,8 @@ def say_heights(run: Run, look: HeightLook, off: Difference, shown: Shown, in_fu
     if not in_full:
         return
     metres, mean = off.worst * look.step, off.mean * look.step
-    run.report.height_error_steps = off.worst if stored is not None else 0.0
-    steps = f"{off.worst:.2f} steps, " if stored is not None else ""
+    run.report.height_error_steps = off.worst if whole else 0.0
+    steps = f"{off.worst:.2f} steps, " if whole else ""
     run.report.facts.append(
         Fact(
             "Height",
@@ -133,7 +134,8 @@ def _against_note(run: Run, look: HeightLook) -> None:
     height = note.height
     if height is None:
         return
-    within = 0.51 * look.step if look.file.stored is not None else max(abs(height.highest), 1.0) * 2**-9
+    whole = look.file.stored is not None and not look.file.floats
+    within = 0.51 * look.step if whole else max(abs(height.highest), 1.0) * 2**-9
     wrong = [
         f"{words} is {told:.6g} m in the note, {found:.6g} m in the file"
         for words, told, found in (

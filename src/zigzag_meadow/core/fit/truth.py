@@ -98,7 +98,8 @@ class ProjectTruth:
         if file.stored is None:
             return there
         step, at_zero = typed_scale(file.stored)
-        return np.clip((there - at_zero) / step, 0, file.stored.full)
+        stored = (there - at_zero) / step
+        return stored if file.floats else np.clip(stored, 0, file.stored.full)
 
     def _sheet(self, file: FileNote, grid: Grid, window: Window) -> NDArray[Any]:
         """Whole numbers in the file's depth, of those channels that the file has."""

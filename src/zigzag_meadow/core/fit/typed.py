@@ -11,7 +11,7 @@ from zigzag_meadow.core.fit.noting import scale_words
 from zigzag_meadow.core.fit.read_off import ReadOff, check_read_off
 from zigzag_meadow.core.fit.report import Fact
 from zigzag_meadow.core.fit.run import Run
-from zigzag_meadow.core.targets.note import ImportNote, StoredHeights
+from zigzag_meadow.core.targets.note import ImportNote, StoredHeights, UnitNote
 
 __all__ = ["Typed", "TypedNumber", "check_typed", "typed_numbers"]
 
@@ -33,22 +33,41 @@ class Typed(BaseModel):
 
 @dataclass(frozen=True, slots=True)
 class TypedNumber:
-    """One number that is typed from the note."""
+    """One number that is typed from the note, in its ``unit``; ``each``: metres in one of that, 0 for what is no
+    length."""
 
     name: str
     title: str
     unit: str
     value: float
+    each: float = 0.0
+
+    def metres(self, value: float) -> float:
+        """What was typed, in metres; plain numbers as they are."""
+        return value * (self.each or 1.0)
+
+
+def _in_metres(note: ImportNote, point: ReadOff) -> ReadOff:
+    """What was read off in the target's units."""
+    places, heights = note.units.positions.metres, note.units.heights.metres
+    moved = {"east": point.east * places, "north": point.north * places, "height": point.height * heights}
+    return point.model_copy(update=moved)
 
 
 def typed_numbers(note: ImportNote) -> tuple[TypedNumber, ...]:
     """Every number that somebody types at the target, in the order of the note."""
     ground, made = note.ground, []
+    heights, lengths, positions = note.units.heights, note.units.lengths, note.units.positions
+
+    def told(name: str, title: str, unit: UnitNote, metres: float) -> TypedNumber:
+        title = title if unit.plain else title.removeprefix("Metres ").capitalize()
+        return TypedNumber(name, title, unit.symbol, metres / unit.metres, unit.metres)
+
     made += [
         TypedNumber("columns", "Samples across", "", ground.columns),
         TypedNumber("rows", "Samples down", "", ground.rows),
-        TypedNumber("spacing_x", "Metres between samples, east", "m", ground.spacing_x),
-        TypedNumber("spacing_y", "Metres between samples, north", "m", ground.spacing_y),
+        told("spacing_x", "Metres between samples, east", lengths, ground.spacing_x),
+        told("spacing_y", "Metres between samples, north", lengths, ground.spacing_y),
     ]
     if ground.blocks is not None:
         made.append(TypedNumber("cells", "Cells along a block side", "", ground.blocks.cells))
@@ -56,20 +75,24 @@ def typed_numbers(note: ImportNote) -> tuple[TypedNumber, ...]:
     if stored is not None:
         if stored.multiplier is not None:
             made.append(TypedNumber("multiplier", "Multiplier of the step", "", stored.multiplier))
-            made.append(TypedNumber("at_middle", f"Metres at stored {stored.middle}", "m", stored.at_middle))
+            made.append(told("at_middle", f"Metres at stored {stored.middle}", heights, stored.at_middle))
         else:
-            made.append(TypedNumber("at_zero", "Metres at stored 0", "m", stored.at_zero))
-            made.append(TypedNumber("at_full", f"Metres at stored {stored.full}", "m", stored.at_full))
+            made.append(told("at_zero", "Metres at stored 0", heights, stored.at_zero))
+            made.append(told("at_full", f"Metres at stored {stored.full}", heights, stored.at_full))
     corner = ("west", "south") if ground.anchor == "corner" else ("east_of", "north_of")
     values = (ground.extent.west, ground.extent.south) if ground.anchor == "corner" else ground.extent.centre
     where = "south-west corner" if ground.anchor == "corner" else "middle"
     made += [
-        TypedNumber(corner[0], f"The {where}, metres east", "m", values[0]),
-        TypedNumber(corner[1], f"The {where}, metres north", "m", values[1]),
+        told(corner[0], f"The {where}, {_along(positions)}east", positions, values[0]),
+        told(corner[1], f"The {where}, {_along(positions)}north", positions, values[1]),
     ]
     if note.height is not None and note.height.water is not None:
-        made.append(TypedNumber("water", "Water level", "m", note.height.water))
+        made.append(told("water", "Water level", heights, note.height.water))
     return tuple(made)
+
+
+def _along(unit: UnitNote) -> str:
+    return "metres " if unit.plain else ""
 
 
 def check_typed(run: Run, typed: Typed) -> None:
@@ -78,7 +101,7 @@ def check_typed(run: Run, typed: Typed) -> None:
     off = {
         name: value
         for name, value in typed.numbers.items()
-        if name in known and abs(value - known[name].value) > 2e-6 * max(abs(known[name].value), 1.0)
+        if name in known and abs(value - known[name].value) > _slack(known[name])
     }
     run.report.typed = [
         {
@@ -93,8 +116,9 @@ def check_typed(run: Run, typed: Typed) -> None:
     ]
     run.report.typed_in = typed.model_dump(mode="json")
     before = len(run.report.findings)
-    _scale(run, off)
-    _spacing(run, off)
+    metres = {name: known[name].metres(value) for name, value in off.items()}
+    _scale(run, metres)
+    _spacing(run, metres)
     for name in ("columns", "rows", "cells", "west", "south", "east_of", "north_of", "water"):
         if name in off:
             _plain(run, known[name], off[name])
@@ -106,11 +130,17 @@ def check_typed(run: Run, typed: Typed) -> None:
         [item.setting for item in run.rehearsal.note.neutral],
         typed.left_on,
     )
-    check_read_off(run, typed.points)
+    check_read_off(run, tuple(_in_metres(run.rehearsal.note, point) for point in typed.points))
     wrong = len(run.report.findings) - before
     if not typed.is_empty:
         many = f"{wrong} to look at" if wrong else "as the note says"
         run.report.facts.append(Fact("What was typed", not wrong, "off" if wrong else "right", many))
+
+
+def _slack(number: TypedNumber) -> float:
+    """By how much what is typed may be off: the last digit of the note, and of plain metres a hundredth of one."""
+    least = 1.0 / number.each if number.each else 1.0
+    return 2e-6 * max(abs(number.value), least)
 
 
 def _say(run: Run, kind: str, title: str, text: str, fix: str, numbers: dict[str, float] | None = None) -> None:
@@ -125,7 +155,7 @@ def _scale(run: Run, off: dict[str, float]) -> None:
         return
     changed: StoredHeights = stored.model_copy(update={name: off[name] for name in names})
     words, a, b = scale_words(stored, changed)
-    right = ", ".join(f"{_title(note, name)} {_of(note, name):.9g}" for name in names)
+    right = ", ".join(f"{_title(note, name)} {_of(note, name):.9g}{_behind(note, name)}" for name in names)
     _say(
         run,
         "typed-scale",
@@ -140,6 +170,12 @@ def _title(note: ImportNote, name: str) -> str:
     return next(number.title[:1].lower() + number.title[1:] for number in typed_numbers(note) if number.name == name)
 
 
+def _behind(note: ImportNote, name: str) -> str:
+    """What stands behind a number that is typed in no metres."""
+    found = next(number for number in typed_numbers(note) if number.name == name)
+    return f" {found.unit}" if found.each not in (0.0, 1.0) else ""
+
+
 def _of(note: ImportNote, name: str) -> float:
     return next(number.value for number in typed_numbers(note) if number.name == name)
 
@@ -149,6 +185,7 @@ def _spacing(run: Run, off: dict[str, float]) -> None:
     x, y = off.get("spacing_x", ground.spacing_x), off.get("spacing_y", ground.spacing_y)
     if "spacing_x" not in off and "spacing_y" not in off:
         return
+    unit = run.rehearsal.note.units.lengths
     across, down = x / ground.spacing_x, y / ground.spacing_y
     text = (
         f"With what was typed the ground is {across:.4g} times as wide and {down:.4g} times as long: it should be "
@@ -159,7 +196,8 @@ def _spacing(run: Run, off: dict[str, float]) -> None:
         "typed-spacing",
         "Spacing",
         text,
-        f"Type {ground.spacing_x:.9g} m east and {ground.spacing_y:.9g} m north.",
+        f"Type {ground.spacing_x / unit.metres:.9g} {unit.symbol} east and "
+        f"{ground.spacing_y / unit.metres:.9g} {unit.symbol} north.",
         {"across": round(across, 6), "down": round(down, 6)},
     )
 

@@ -45,14 +45,14 @@ def rounded_off(
             z = np.ascontiguousarray(heights[rows, cols])
             tan = _slope_beside(z, place, cut[rows, cols], grid) * steepness
             made[rows, cols] += sign * _dome(
-                place, tan, Grid(z.shape[0], z.shape[1], grid.dy, grid.dx), stripes, cancel
+                place, tan, Grid(z.shape[0], z.shape[1], grid.dy, grid.dx, grid.registration), stripes, cancel
             )
     return made
 
 
 def _slope_beside(z: F32, place: NDArray[np.bool_], cut: NDArray[np.bool_], grid: Grid) -> float:
     """The mean rise over run beside a place; nearer than two samples, it is measured half on the level part."""
-    here = Grid(z.shape[0], z.shape[1], grid.dy, grid.dx)
+    here = Grid(z.shape[0], z.shape[1], grid.dy, grid.dx, grid.registration)
     square = np.ones((3, 3))
     from scipy import ndimage  # as above
 

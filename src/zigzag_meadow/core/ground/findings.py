@@ -27,7 +27,8 @@ HIGHEST = 1e6
 
 @dataclass(frozen=True, slots=True)
 class Oddity:
-    """One oddity: a stable code, a headline, a sentence, and the preparation step (plain data) that mends it."""
+    """One oddity: a stable code, a headline, a sentence, and what mends it: a preparation step (plain data), or an
+    ``edit`` of the document and what it ``offers`` to do."""
 
     code: str
     severity: Literal["note", "attention"]
@@ -35,6 +36,8 @@ class Oddity:
     message: str
     mend: dict[str, Any] | None = None
     where: Mask | None = field(default=None, repr=False)
+    edit: dict[str, Any] | None = None
+    offers: str = ""
 
 
 def _voids(z: F32, grid: Grid, stripes: Stripes) -> Oddity | None:

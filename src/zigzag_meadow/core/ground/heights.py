@@ -9,9 +9,15 @@ from numpy.typing import NDArray
 
 from zigzag_meadow.core.errors import BadNumber
 
-__all__ = ["in_metres"]
+__all__ = ["coded_metres", "in_metres"]
 
 _ROWS = 256
+
+
+def coded_metres(samples: NDArray[Any], step: float, at_zero: float, base: float = 0.0) -> NDArray[np.float32]:
+    """Heights in metres above ``base``: ``at_zero`` + stored · ``step``, each sample by itself; float32 of the samples'
+    shape. Samples without a height (NaN) stay without."""
+    return _scaled(samples, 0.0, step, at_zero - base)
 
 
 def in_metres(samples: NDArray[Any], low: float | None, high: float | None, base: float = 0.0) -> NDArray[np.float32]:

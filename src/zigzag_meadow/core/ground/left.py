@@ -8,7 +8,7 @@ from functools import lru_cache
 import numpy as np
 from numpy.typing import NDArray
 
-from zigzag_meadow.core.grid import Grid, Window, whole_ground_grid
+from zigzag_meadow.core.grid import Grid, Window, grid_from, grid_numbers, whole_ground_grid
 from zigzag_meadow.core.ground.prepare import CHANGE
 from zigzag_meadow.core.ground.steps.base import BaseStep, Left, Work
 from zigzag_meadow.core.ground.steps.catalogue import step_kind
@@ -113,9 +113,7 @@ what is then missing of how the height changed is given to whichever of both is 
 
 
 def _moved(here: Here, numbers: Numbers, values: Array) -> Array:
-    rows, cols, dy, dx = numbers["from"]
-    src = Grid(rows, cols, dy, dx)
-    work = Work(src, here.ground, numbers, None, here.stripes, here.cancel, here.tell)
+    work = Work(grid_from(numbers["from"]), here.ground, numbers, None, here.stripes, here.cancel, here.tell)
     return step_kind(numbers["kind"]).shape(values, work)
 
 
@@ -138,8 +136,7 @@ def carried(made: Node, step: BaseStep, before: Stage, after: Stage, how: str) -
     """A map on the ground ``before`` a later step as it lies on the ground ``after`` it; ``how`` it is sampled."""
     if step.muted or not step.moves:
         return made
-    grid = before.home
-    numbers = {**step.numbers, "from": [grid.rows, grid.cols, grid.dy, grid.dx]}
+    numbers = {**step.numbers, "from": grid_numbers(before.home)}
     return Node(LIES, {"how": how}, (Node(MOVED, numbers, (made,), home=after.home),), home=after.home)
 
 

@@ -11,8 +11,8 @@ from numpy.typing import NDArray
 from zigzag_meadow.core.errors import BadNumber
 from zigzag_meadow.core.formats.layout import Layout
 from zigzag_meadow.core.formats.read import read_stored
-from zigzag_meadow.core.grid import Grid, whole_ground_grid
-from zigzag_meadow.core.ground.heights import in_metres
+from zigzag_meadow.core.grid import Grid, grid_from, whole_ground_grid
+from zigzag_meadow.core.ground.heights import coded_metres, in_metres
 from zigzag_meadow.core.ground.steps.base import Work
 from zigzag_meadow.core.ground.steps.catalogue import step_kind
 from zigzag_meadow.core.nodes.ground_nodes import own_grid
@@ -37,12 +37,6 @@ CHANGE = "change"
 """What the run of a step does to the heights, in metres."""
 
 
-def _grid(numbers: Numbers) -> Grid:
-    """The grid that a stage was made from."""
-    rows, cols, dy, dx = numbers["from"]
-    return Grid(rows, cols, dy, dx)
-
-
 def _file(node: Node, grid: Grid) -> Sequence[Need]:
     p = node.params
     layout = Layout(p["rows"], p["cols"], p["order"], p["header"], p["sample"], p["channel"], p["code"], p["nodata"])
@@ -52,6 +46,8 @@ def _file(node: Node, grid: Grid) -> Sequence[Need]:
 def _metres(here: Here, numbers: Numbers, stored: Any) -> F32:
     if stored.samples.shape != here.ground.shape:
         raise BadNumber(f"{numbers['name']} no longer has the size that the project was made with.")
+    if "step" in numbers:
+        return coded_metres(stored.samples, numbers["step"], numbers["at_zero"], numbers["base"])
     return in_metres(stored.samples, numbers["low"], numbers["high"], numbers["base"])
 
 
@@ -64,7 +60,7 @@ def _before(node: Node, grid: Grid) -> Sequence[Need]:
 
 
 def _shrunk(here: Here, numbers: Numbers, heights: F32) -> F32:
-    src = _grid(numbers)
+    src = grid_from(numbers["from"])
     return moved(heights, src, here.ground)
 
 
@@ -89,7 +85,7 @@ def _cost(node: Node, grid: Grid) -> Cost:
 
 def _prepared(here: Here, numbers: Numbers, before: F32, change: F32 | None = None) -> F32:
     kind = step_kind(numbers["kind"])
-    src, dst = _grid(numbers), here.ground
+    src, dst = grid_from(numbers["from"]), here.ground
     if change is not None:
         own = whole_ground_grid(src)
         return before + (change if own == src else resample(change, own, src, "linear"))

@@ -52,14 +52,21 @@ def difference(mask: Node) -> Node:
     return Node(GAP, {}, (mask,))
 
 
+def _nearest(index: NDArray[np.int64], axis: int, coarse: Grid, final: Grid) -> NDArray[np.float64]:
+    """Samples of the coarser grid over samples of the final one."""
+    n, m = coarse.shape[axis], final.shape[axis]
+    if coarse.registration == final.registration == "vertex":
+        return index * np.float64(n - 1) / np.float64(m - 1)
+    apart = (final.dy / coarse.dy, final.dx / coarse.dx)[axis]
+    to, own = (np.float64(0.0 if grid.registration == "vertex" else 0.5) for grid in (coarse, final))
+    return (index + own) * np.float64(apart) - to
+
+
 def _pooled(values: F32, window: Window, final: Grid, coarse: Grid, out: F32) -> None:
     """The largest of the values that lie nearest to each sample of a coarser grid."""
     rows, cols = (
-        np.round(np.arange(a, b) * (n - 1) / (m - 1)).astype(np.int64)
-        for a, b, n, m in (
-            (window.row0, window.row1, coarse.rows, final.rows),
-            (window.col0, window.col1, coarse.cols, final.cols),
-        )
+        np.round(_nearest(np.arange(a, b), axis, coarse, final)).clip(0, coarse.shape[axis] - 1).astype(np.int64)
+        for axis, a, b in ((0, window.row0, window.row1), (1, window.col0, window.col1))
     )
     starts = [np.flatnonzero(np.diff(index, prepend=-1)) for index in (rows, cols)]
     pooled = np.maximum.reduceat(np.maximum.reduceat(values, starts[0], axis=0), starts[1], axis=1)
@@ -68,7 +75,7 @@ def _pooled(values: F32, window: Window, final: Grid, coarse: Grid, out: F32) ->
 
 
 def _final(numbers: Numbers, home: Grid) -> Grid:
-    return home.resized(numbers["rows"], numbers["cols"], "vertex")
+    return home.resized(numbers["rows"], numbers["cols"], numbers.get("lie", "vertex"))
 
 
 def _sum_needs(node: Node, grid: Grid) -> Sequence[Need]:
@@ -100,7 +107,8 @@ def summed(mask: Node, final: Grid) -> Node:
 
     Tile by tile: no final map is held whole.
     """
-    return Node(SUM, {"rows": final.rows, "cols": final.cols}, (mask,))
+    lie = {} if final.registration == "vertex" else {"lie": final.registration}
+    return Node(SUM, {"rows": final.rows, "cols": final.cols, **lie}, (mask,))
 
 
 def split(measured: F32, home: Grid) -> tuple[F32, float, float]:

@@ -27,8 +27,8 @@ class _Surface:
 
     def height(self, x: float, y: float) -> float:
         rows, cols = self.z.shape
-        u = min(max(x / self.grid.dx, 0.0), cols - 1.0)
-        v = min(max(y / self.grid.dy, 0.0), rows - 1.0)
+        row, col = self.grid.at_place(x, y)
+        u, v = min(max(col, 0.0), cols - 1.0), min(max(row, 0.0), rows - 1.0)
         i, j = min(int(v), rows - 2), min(int(u), cols - 2)
         fv, fu = v - i, u - j
         a, b = self.z[i, j : j + 2], self.z[i + 1, j : j + 2]
@@ -47,7 +47,7 @@ class _Surface:
 def along_contour(heights: F32, grid: Grid, start: tuple[float, float], length: float) -> tuple[F64, bool]:
     """(points, closed): the contour through ``start`` for at most ``length`` metres, half of it to either side.
 
-    ``heights``: float32 metres, shape of ``grid`` (vertex); ``start`` and points: metres east and south of the
+    ``heights``: float32 metres, shape of ``grid``; ``start`` and points: metres east and south of the
     north-west corner, float64 (n, 2). ``closed``: it came back to its start. Raises :class:`BadNumber` on level
     ground or off the ground.
     """
@@ -99,15 +99,15 @@ def down_flow(code: I8, grid: Grid, start: tuple[float, float], length: float) -
 
     ``code``: D8 directions (int8), shape of ``grid``. Ends where the water leaves the map.
     """
-    row, col = round(start[1] / grid.dy), round(start[0] / grid.dx)
+    row, col = grid.nearest_to(*start)
     if not (0 <= row < grid.rows and 0 <= col < grid.cols):
         raise BadNumber(f"The line must start on the ground, got {start[0]:g}, {start[1]:g} m.", field="start")
-    points, gone = [(col * grid.dx, row * grid.dy)], 0.0
+    points, gone = [grid.place_of(row, col)], 0.0
     while gone < length and code[row, col] >= 0:
         east, north = EAST_NORTH[code[row, col]]
         row, col = row - north, col + east
         gone += math.hypot(east * grid.dx, north * grid.dy)
-        points.append((col * grid.dx, row * grid.dy))
+        points.append(grid.place_of(row, col))
     if len(points) == 1:
         raise BadNumber("The water leaves the ground here: start farther up.", field="start")
     return simplified(np.array(points), 0.8 * min(grid.dy, grid.dx))

@@ -23,6 +23,7 @@ __all__ = [
     "gaps_on",
     "height_of",
     "heights_on",
+    "mean_of",
     "own_grid",
 ]
 
@@ -66,6 +67,9 @@ def _ends(here: Here, numbers: Numbers, heights: Array) -> Array:
 SOLID = WholeGround(name="solid", grid=own_grid, needs=_all, make=lambda here, numbers, z: fill_voids(z))
 """A stage of the ground with all gaps filled."""
 ENDS = WholeGround(name="ends", grid=own_grid, needs=_all, make=_ends)
+MEAN = WholeGround(
+    name="mean", grid=own_grid, needs=_all, make=lambda here, numbers, z: np.array([np.nanmean(z, dtype=np.float64)])
+)
 MISSING = WholeGround(
     name="missing", grid=own_grid, needs=_all, make=lambda here, numbers, z: np.isnan(z).astype(np.float32)
 )
@@ -105,6 +109,11 @@ def height_of(stage: Node) -> Node:
 def ends_of(stage: Node) -> AllOf:
     """Lowest and highest height of a stage in metres above its base; float64 (2,)."""
     return AllOf(Node(ENDS, {}, (stage,)))
+
+
+def mean_of(stage: Node) -> Node:
+    """Mean height of the samples of a stage in metres above its base; float64 (1,)."""
+    return Node(MEAN, {}, (stage,))
 
 
 def heights_on(stage: Node, grid: Grid) -> Need:

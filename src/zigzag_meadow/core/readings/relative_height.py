@@ -34,7 +34,8 @@ Mask = NDArray[np.bool_]
 
 def _coarse(home: Grid, radius: float) -> Grid:
     """The mean within a wide radius changes slowly: a coarser grid holds it, the same whatever grid is asked for."""
-    rows, cols = (max(round(span * WIDE_SAMPLES / radius), 8) + 1 for span in (home.length, home.width))
+    more = 1 if home.registration == "vertex" else 0
+    rows, cols = (max(round(span * WIDE_SAMPLES / radius), 8) + more for span in (home.length, home.width))
     return home.resized(rows, cols)
 
 
@@ -54,7 +55,7 @@ def _around_needs(node: Node, grid: Grid) -> Sequence[Need]:
 
 def _around(here: Here, numbers: Numbers, heights: F32, gaps: Mask | None, fine: F32 | None) -> F32:
     """The mean height within a radius on a whole coarse grid: each of its samples weighs as much ground as it stands
-    for, on the border half and in gaps none."""
+    for, in gaps none, and of vertices half on the border."""
     home, coarse, radius = here.ground, here.grid, numbers["radius"]
     weight = np.ones(coarse.shape, np.float32)
     if gaps is not None and fine is not None:
@@ -62,7 +63,8 @@ def _around(here: Here, numbers: Numbers, heights: F32, gaps: Mask | None, fine:
         weight = np.clip(resample(valid, home, coarse, "linear"), 0, 1)
         raised = resample(fine * valid, home, coarse, "linear")
         heights = np.where(weight > 1e-3, raised / np.maximum(weight, np.float32(1e-3)), heights)
-    for axis, each in ((0, home.dy / coarse.dy), (1, home.dx / coarse.dx)):
+    vertices = coarse.registration == "vertex"
+    for axis, each in ((0, home.dy / coarse.dy), (1, home.dx / coarse.dx)) if vertices else ():
         rim = np.moveaxis(weight, axis, 0)
         rim[[0, -1]] *= np.float32(0.5 + 0.5 * each)
     pads = [(m, m) for m in disc_margin(coarse, radius)]

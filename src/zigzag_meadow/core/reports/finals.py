@@ -63,7 +63,7 @@ def _places(gap: NDArray[np.float32], grid: Grid, least: float) -> tuple[FinalPl
     peaks = ndimage.maximum_position(gap, labels, index)
     sizes = np.bincount(labels.ravel(), minlength=count + 1)[1:] / gap.size
     found = [
-        FinalPlace(float(col * grid.dx), float(row * grid.dy), float(gap[row, col]), float(size))
+        FinalPlace(*grid.place_of(int(row), int(col)), float(gap[row, col]), float(size))
         for (row, col), size in zip(peaks, sizes, strict=True)
     ]
     return tuple(sorted(found, key=lambda place: (-place.by, -place.share))[:MOST_PLACES])
@@ -80,15 +80,16 @@ def check_final(ev: Evaluation, mask_id: str, least: float = SEEN) -> FinalCheck
     gap, mean, share = split(ev.whole(summed(node, final)), node.grid)
     row, col = divmod(int(gap.argmax()), gap.shape[1])
     worst = float(gap.max())
-    line, reason = (None, None) if worst <= SEEN / 4 else _blame(ev, mask_id, (row * coarse.dy, col * coarse.dx), worst)
+    east, south = coarse.place_of(row, col)
+    line, reason = (None, None) if worst <= SEEN / 4 else _blame(ev, mask_id, (east, south), worst)
     return FinalCheck(
         final.rows,
         final.cols,
         worst,
         mean,
         share,
-        col * coarse.dx,
-        row * coarse.dy,
+        east,
+        south,
         line,
         reason,
         _places(gap, coarse, least),
@@ -98,7 +99,7 @@ def check_final(ev: Evaluation, mask_id: str, least: float = SEEN) -> FinalCheck
 def _blame(ev: Evaluation, mask_id: str, place: tuple[float, float], worst: float) -> tuple[int | None, str | None]:
     """The first line after which half of the worst difference is there, and what about it differs between sizes."""
     final = ev.project.final
-    row, col = round(place[0] / final.dy), round(place[1] / final.dx)
+    row, col = final.nearest_to(*place)
     around = Window(row - 48, row + 49, col - 48, col + 49).clipped(*final.shape)
     mask = ev.project.mask(mask_id)
     lines = mask.lines if mask is not None else ()

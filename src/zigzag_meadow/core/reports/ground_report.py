@@ -9,6 +9,7 @@ import numpy as np
 from zigzag_meadow.core.evaluate.engine import Evaluation
 from zigzag_meadow.core.grid import reference_grid
 from zigzag_meadow.core.ground.findings import Oddity, find_all
+from zigzag_meadow.core.project.model.ground import Ground
 from zigzag_meadow.core.readings.slope import SLOPE
 
 __all__ = ["GroundReport", "StepEffect", "ground_report"]
@@ -72,10 +73,32 @@ def _effects(evaluation: Evaluation) -> list[StepEffect]:
     return made
 
 
+def _short_of_cells(ground: Ground) -> Oddity | None:
+    """Cells that are laid out from middle to middle, as documents before the sixth version had them."""
+    if ground.samples != "cells" or ground.cells_reach:
+        return None
+    now, meant = ground.file_grid, ground.model_copy(update={"cells_reach": True}).file_grid
+    text = (
+        f"Its samples are cells, yet the ground reaches from middle to middle only: {now.width:g} × {now.length:g} m "
+        f"instead of {meant.width:g} × {meant.length:g} m, and a target of cells gets heights that were resampled. "
+        f"Taken as cells, they go there unchanged; what was drawn lies {ground.spacing_x / 2:g} m elsewhere."
+    )
+    return Oddity(
+        "short-of-cells",
+        "attention",
+        "Cells are cut in half at the border",
+        text,
+        edit={"op": "set_ground", "cells_reach": True},
+        offers="Take cells as cells",
+    )
+
+
 def ground_report(evaluation: Evaluation) -> GroundReport:
     """Look at the prepared ground and at every step that led to it."""
     ground = evaluation.graph.stage().ground
     heights, base = evaluation.whole(ground), evaluation.project.ground.base
     oddities = find_all(heights + np.float32(base) if base else heights, ground.grid, evaluation.engine.stripes)
+    short = _short_of_cells(evaluation.project.ground)
+    oddities = oddities if short is None else [short, *oddities]
     low, high = evaluation.ends()
     return GroundReport(low, high, oddities, _effects(evaluation))

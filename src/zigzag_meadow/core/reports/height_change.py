@@ -38,7 +38,8 @@ def height_change(before: Evaluation, after: Evaluation) -> HeightChange:
     old = before.map(PreparedName(0, "height"), old_grid)
     new = after.map(PreparedName(0, "height"), new_grid)
     # Extents differ where samples stay as far apart: the files are then laid corner on corner, by their share.
-    laid = new if new_grid.shape == old_grid.shape else resample(new, new_grid, new_grid.resized(*old_grid.shape))
+    over = new_grid.resized(*old_grid.shape, old_grid.registration)
+    laid = new if over == new_grid else resample(new, new_grid, over)
     gap = np.abs(laid.astype(np.float64) - old)
     there = np.isfinite(gap)
     spread = max(float(np.nanmax(old) - np.nanmin(old)), 1e-6)
@@ -50,8 +51,7 @@ def height_change(before: Evaluation, after: Evaluation) -> HeightChange:
         float(changed.mean()),
         float(gap[there].mean()),
         float(gap[row, col]),
-        col * old_grid.dx,
-        row * old_grid.dy,
+        *old_grid.place_of(row, col),
         float(np.nanmin(new)),
         float(np.nanmax(new)),
     )

@@ -52,10 +52,10 @@ def _candidate(ev: Evaluation, reading: str, cost: float, places: F64, inside: i
     grid = reference_grid(ev.home)
     values = ev.map(ReadingName(reading), grid)
     if kind.wraps:
-        row, col = np.round(places[:, 1] / grid.dy).astype(int), np.round(places[:, 0] / grid.dx).astype(int)
+        row, col = (np.round(at).astype(int) for at in grid.at_place(places[:, 0], places[:, 1]))
         at = values[np.clip(row, 0, grid.rows - 1), np.clip(col, 0, grid.cols - 1)].astype(np.float64)
     else:
-        at = sampled_at(values, places[:, 1] / grid.dy, places[:, 0] / grid.dx)
+        at = sampled_at(values, *grid.at_place(places[:, 0], places[:, 1]))
     rows, cols = (np.linspace(0, n - 1, min(n, _SAMPLE)).astype(int) for n in grid.shape)
     ground = values[np.ix_(rows, cols)].ravel().astype(np.float64)
     return Candidate(reading, at[:inside], at[inside:], ground, kind.scale == "log", kind.wraps, cost)
@@ -65,7 +65,7 @@ def _beside(ev: Evaluation, feature: Feature, places: F64, inside: int) -> Candi
     """How far marks, and a sample of the ground, lie from a drawn line."""
     grid = reference_grid(ev.home)
     rows, cols = (np.linspace(0, n - 1, min(n, _SAMPLE)).astype(int) for n in grid.shape)
-    everywhere = np.stack(np.meshgrid(cols * grid.dx, rows * grid.dy), -1).reshape(-1, 2)
+    everywhere = np.stack(np.meshgrid(*grid.place_of(rows, cols)), -1).reshape(-1, 2)
     points = np.array(feature.points, np.float64)
     at = metres_from(points, feature.closed, places)
     ground = metres_from(points, feature.closed, everywhere)

@@ -10,7 +10,7 @@ from numpy.typing import NDArray
 
 from zigzag_meadow.core.errors import BadFile
 from zigzag_meadow.core.evaluate.engine import Evaluation
-from zigzag_meadow.core.grid import Grid, reference_grid, whole_ground_grid
+from zigzag_meadow.core.grid import reference_grid, whole_ground_grid
 from zigzag_meadow.core.map_name import MaskName
 from zigzag_meadow.core.masks.lines.lay_over import changes
 from zigzag_meadow.core.readings.picture import Flip, Samples, picture, read_channel
@@ -56,18 +56,13 @@ def _alike(a: F32, b: F32) -> float:
     return float(np.corrcoef(a.ravel(), b.ravel())[0, 1])
 
 
-def _small(grid: Grid) -> Grid:
-    share = (_SIDE - 1) / max(max(grid.rows, grid.cols) - 1, _SIDE - 1)
-    return grid.resized(max(round((grid.rows - 1) * share), 1) + 1, max(round((grid.cols - 1) * share), 1) + 1)
-
-
 def look_at_returned(ev: Evaluation, mask_id: str, path: Path, samples: Samples = "border") -> Returned:
     """Compare a picture that came back with the mask it was sent out as, in all orientations that fit the ground.
 
     Raises what reading the picture raises.
     """
     home, whole = ev.home, reference_grid(ev.home)
-    small = _small(whole)
+    small = whole.with_longer_side(_SIDE)
     mask = ev.map(MaskName(mask_id), whole)
     shrunk = resample(mask, whole, small, "mask")
     square = abs(home.width - home.length) < 1e-6 * home.width

@@ -13,13 +13,23 @@ from pydantic import ValidationError
 from zigzag_meadow.core.errors import BadDocument, BadFile, NotFound, TooLarge
 from zigzag_meadow.core.formats.catalogue import form
 from zigzag_meadow.core.targets.model import Target
+from zigzag_meadow.core.upgrades import Data, Upgrades, upgraded
 
 __all__ = ["MOST_TARGET_BYTES", "built_in", "parse_target", "read_target", "target"]
 
 PLACES = [Path(__file__).parent / "built_in"]
 """Folders whose JSON files are built-in targets."""
 MOST_TARGET_BYTES = 256 * 1024
-_NEWEST = 1
+_NEWEST = 2
+
+
+def _to_2(data: Data) -> Data:
+    """Units of numbers came, and settings that depend on how heights are stored; nothing that was there changed."""
+    return data
+
+
+TARGET_UPGRADES: Upgrades = {1: _to_2}
+"""By the version that a target has: what makes the next one of it."""
 
 
 def parse_target(data: Any, name: str = "The target") -> Target:
@@ -27,6 +37,7 @@ def parse_target(data: Any, name: str = "The target") -> Target:
     version = data.get("version") if isinstance(data, dict) else None
     if isinstance(version, int) and version > _NEWEST:
         raise BadDocument(f"{name} was made by a newer version (target {version}; this one reads up to {_NEWEST}).")
+    data = upgraded(data, TARGET_UPGRADES)
     try:
         made = Target.model_validate(data)
     except ValidationError as error:

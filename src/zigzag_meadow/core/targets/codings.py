@@ -30,11 +30,12 @@ MIDDLE = 32768
 
 @dataclass(frozen=True, slots=True)
 class Scale:
-    """Metres = ``at_zero`` + stored · ``step``, stored from 0 to ``full``."""
+    """Metres = ``at_zero`` + stored · ``step``, stored from ``least`` to ``full``."""
 
     step: float
     at_zero: float
     full: int = FULL
+    least: int = 0
 
 
 def over_range(black: float, white: float, full: int = FULL) -> Scale:

@@ -17,6 +17,7 @@ from zigzag_meadow.core.targets.model import Target
 from zigzag_meadow.core.targets.rule import Rule
 from zigzag_meadow.core.targets.sizes import SizeRules
 from zigzag_meadow.core.targets.tiles import TileRules
+from zigzag_meadow.core.targets.units import UnitRules
 
 __all__ = ["RuleField", "RuleKind", "rule_kinds", "rule_sentences", "targets_table"]
 
@@ -28,6 +29,7 @@ _UNIONS: dict[str, tuple[type[Rule], ...]] = {
     "tiles": TileRules,
     "distances": ColourDistances,
     "mixing": Mixings,
+    "unit": UnitRules,
 }
 
 
@@ -97,6 +99,15 @@ def rule_sentences(target: Target) -> list[tuple[str, str]]:
     told.append(("Samples", f"{lie}; files begin in the {target.first_row}-{target.first_column}."))
     anchor = {"corner": "its south-west corner", "centre": "its centre"}[target.position.anchor]
     water = " Heights count from the water level." if target.position.heights == "water" else ""
+    units = target.units
+    if any(unit.kind != "metres" for unit in (units.heights, units.lengths, units.positions)):
+        told.append(
+            (
+                "Units",
+                f"Heights in {units.heights.read()}, lengths in {units.lengths.read()}, positions in "
+                f"{units.positions.read()}.",
+            )
+        )
     told.append(("Position", f"By {anchor}, {target.position.up} is up.{water}"))
     return told
 

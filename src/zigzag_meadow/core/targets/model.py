@@ -15,6 +15,7 @@ from zigzag_meadow.core.targets.map_sizes import FormId, KindRule
 from zigzag_meadow.core.targets.mixing import MixingRule, WeightedSum
 from zigzag_meadow.core.targets.sizes import SizeRule
 from zigzag_meadow.core.targets.tiles import OneFile, TileRule
+from zigzag_meadow.core.targets.units import Units
 
 __all__ = ["NAMES", "After", "MapKindName", "Neutral", "Position", "Required", "Target"]
 
@@ -50,11 +51,13 @@ class Position(Part):
 
 
 class Neutral(Part):
-    """A setting there that would spoil a correct map: what it must be, and why."""
+    """A setting there that would spoil a correct map: what it must be, and why. ``only``: where heights are stored as
+    *metres*, or are not (*codes*); left out, always."""
 
     setting: Text
     to: Text
     because: Text
+    only: Literal["metres", "codes"] | None = None
 
 
 class After(Part):
@@ -69,10 +72,10 @@ class Target(Part):
 
     ``first_row``, ``first_column``: where a file begins. ``most_layers``: in all, the base counted; ``most_per_block``:
     in one block. ``colour_space``: how colour files are coded. ``names``: how files are named unless the project says
-    otherwise. ``required``: maps without which it takes nothing.
+    otherwise. ``units``: of the numbers that are typed in there. ``required``: maps without which it takes nothing.
     """
 
-    version: Literal[1] = 1
+    version: Literal[2] = 2
     id: Id
     title: Name
     sentence: Text
@@ -104,6 +107,7 @@ class Target(Part):
     distances: NearFarRule = OneColour()
     required: Annotated[tuple[Required, ...], Field(max_length=8)] = ()
     position: Position = Position()
+    units: Units = Units()
     mixing: MixingRule = WeightedSum()
     neutral: Annotated[tuple[Neutral, ...], Field(max_length=24)] = ()
     after: Annotated[tuple[After, ...], Field(max_length=24)] = ()

@@ -27,12 +27,14 @@ __all__ = [
     "StoredHeights",
     "TargetNote",
     "TileNote",
+    "UnitNote",
+    "UnitsNote",
     "WeightsNote",
     "note_of",
     "parse_note",
 ]
 
-NOTE_VERSION = 3
+NOTE_VERSION = 4
 FileKind = Literal["height", "sheet", "map", "colour", "surface", "classes", "density", "points", "look"]
 Count = Annotated[int, Field(ge=1, le=1 << 20)]
 
@@ -79,27 +81,51 @@ class GroundNote(NotePart):
     blocks: BlockNote | None = None
 
 
+class UnitNote(NotePart):
+    """A unit that numbers are typed in there: ``metres`` in one of it, and what stands behind a number."""
+
+    metres: Annotated[float, Field(gt=0)] = 1.0
+    symbol: Annotated[str, Field(min_length=1, max_length=20)] = "m"
+
+    @property
+    def plain(self) -> bool:
+        return self.metres == 1.0 and self.symbol == "m"
+
+
+class UnitsNote(NotePart):
+    """In which unit heights, lengths and positions are typed; all numbers of the note itself are metres."""
+
+    heights: UnitNote = UnitNote()
+    lengths: UnitNote = UnitNote()
+    positions: UnitNote = UnitNote()
+
+
 class StoredHeights(NotePart):
-    """What stored values stand for: metres = ``at_zero`` + stored · ``step``.
+    """What stored values, from ``least`` to ``full``, stand for: metres = ``at_zero`` + stored · ``step``; floats may
+    lie beyond.
 
     ``base_step``, ``multiplier``: where steps of a given size are multiplied.
     """
 
     step: Annotated[float, Field(gt=0)]
     at_zero: float
-    middle: int
+    middle: int | float
     at_middle: float
     full: int
     at_full: float
+    least: int = 0
+    at_least: float | None = None
     base_step: Annotated[float, Field(gt=0)] | None = None
     multiplier: Annotated[float, Field(gt=0)] | None = None
 
 
 class HeightNote(NotePart):
     """Metres. ``lowest``, ``highest``: of the delivered file; those of the project may lie further apart.
-    ``stored`` is None where the file holds metres."""
+    ``stored`` is None where the file holds metres. ``scale_by``: where the ends come from: the *target*, *typed* ends,
+    the *codes* of the heightmap, or the *extremes* of the ground."""
 
     coding: str
+    scale_by: str = "target"
     stored: StoredHeights | None
     lowest: float
     highest: float
@@ -228,9 +254,10 @@ class TargetNote(NotePart):
 class ImportNote(NotePart):
     """``trial``: only a part of the ground was delivered, to try."""
 
-    note: Literal[3] = 3
+    note: Literal[4] = 4
     project: str
     target: TargetNote
+    units: UnitsNote = UnitsNote()
     ground: GroundNote
     height: HeightNote | None
     weights: WeightsNote
@@ -247,6 +274,9 @@ class ImportNote(NotePart):
         return tuple(file for file in self.files if file.kind != "points")
 
 
+_READ = (2, 3, NOTE_VERSION)
+
+
 def parse_note(data: bytes, name: str) -> ImportNote:
     """The note in a file. Raises :class:`BadFile` where it is none, or of another version."""
     try:
@@ -254,14 +284,14 @@ def parse_note(data: bytes, name: str) -> ImportNote:
     except orjson.JSONDecodeError as error:
         raise BadFile(f"{name} is not JSON: {error}. Deliver again.") from None
     version = plain.get("note") if isinstance(plain, dict) else None
-    if version not in (2, NOTE_VERSION):
+    if version not in _READ:
         told = "says no version" if version is None else f"is of version {version}"
         raise BadFile(f"{name} {told}, and {NOTE_VERSION} is read here. Deliver again.")
     return note_of({**plain, "note": NOTE_VERSION}, name)
 
 
 def note_of(plain: Any, name: str) -> ImportNote:
-    """The note in plain data of the newest version; version 2 only lacks what the target asks for. Raises
+    """The note in plain data of the newest version; earlier versions only lack fields. Raises
     :class:`BadFile`."""
     try:
         return ImportNote.model_validate(plain)

@@ -37,6 +37,8 @@ def diagnosis(request: HttpRequest, project_id: str) -> dict[str, Any]:
             "message": f.message,
             "mend": f.mend,
             "where": f.where is not None,
+            "edit": f.edit,
+            "offers": f.offers,
         }
         for f in report.oddities
     ]
@@ -61,8 +63,8 @@ def file_sample(
     metres = float(evaluation.whole(evaluation.graph.stage(0).ground)[row, col]) + ground.base
     if not math.isfinite(metres):
         raise BadNumber("The file has no height there. Choose another place.", field="row")
-    low, high = ground.file_ends
-    stored = ground.stored_low + (metres - low) / (high - low) * (ground.stored_high - ground.stored_low)
+    step, at_zero = ground.coding
+    stored = (metres - at_zero) / step
     return {"row": row, "col": col, "stored": stored, "metres": metres}
 
 

@@ -17,7 +17,8 @@ class FileSampleOut(Schema):
 
 
 class GroundFinding(Schema):
-    """One oddity of the prepared ground. ``mend``: the step that takes it away; ``where``: whether there is a map."""
+    """One oddity of the prepared ground. ``mend``: the step that takes it away, or ``edit``: the operation that does,
+    which ``offers`` is what to call; ``where``: whether there is a map."""
 
     code: str
     severity: Literal["note", "attention"]
@@ -25,6 +26,8 @@ class GroundFinding(Schema):
     message: str
     mend: dict[str, Any] | None
     where: bool
+    edit: dict[str, Any] | None
+    offers: str
 
 
 class StepEffect(Schema):

@@ -12,10 +12,11 @@ from pydantic import Field
 
 from zigzag_meadow.core.formats.names import safe_file_name
 from zigzag_meadow.core.ground.diagnose import inspect_file
+from zigzag_meadow.core.project.edits.ops_ground import held_heights
 from zigzag_meadow.core.reports.height_change import height_change
 from zigzag_meadow.server import folders, projects
 from zigzag_meadow.server.api.projects import inspected, replacing
-from zigzag_meadow.server.api.schemas import FileLayout, InspectionOut, ProblemOut
+from zigzag_meadow.server.api.schemas import ChangeIn, InspectionOut, ProblemOut
 from zigzag_meadow.server.assets import incoming, keep, taken_in
 from zigzag_meadow.server.engine import engine, file_reader
 from zigzag_meadow.server.gone import gone
@@ -44,15 +45,9 @@ class WatchOut(Schema):
     state: Literal["same", "changed", "writing", "gone"] | None
 
 
-class ChangeIn(Schema):
-    """Another heightmap that is not yet taken over."""
-
-    source: FileLayout
-    keep: Literal["extent", "spacing"] = "extent"
-
-
 class HeightChangeOut(Schema):
-    """What another heightmap changes: the share of the ground, metres in the mean and at most, and where."""
+    """What another heightmap changes: the share of the ground, metres in the mean and at most, and where; ``says``:
+    what its stored numbers stand for."""
 
     share: float
     mean: float
@@ -61,6 +56,7 @@ class HeightChangeOut(Schema):
     south: float
     low: float
     high: float
+    says: str
 
 
 def _told(project_id: str) -> dict[str, Any]:
@@ -121,8 +117,10 @@ def look_at_file(request: HttpRequest, file: FolderFile) -> dict[str, Any]:
 def change(request: HttpRequest, project_id: str, wanted: ChangeIn) -> dict[str, Any]:
     """What another heightmap would change, before it is taken over."""
     document = projects.newest(project_id)
-    after, _ = projects.changed(project_id, document, [replacing(wanted.source, wanted.keep)])
+    operation = replacing(wanted)
+    held = held_heights(document.ground, operation.file, operation.hold or document.ground.on_replace)
+    after, _ = projects.changed(project_id, document, [operation])
     stop = gone(request)
     before = engine().evaluation(document, cancel=stop, owner=project_id)
     made = engine().evaluation(after, cancel=stop, keep=False, owner=project_id)
-    return asdict(height_change(before, made))
+    return {**asdict(height_change(before, made)), "says": held.says}

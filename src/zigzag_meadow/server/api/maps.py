@@ -50,10 +50,7 @@ def raw_response(values: NDArray[Any], grid: Grid, key: str, **headers: str) -> 
 def view_grid(home: Grid, size: int | None) -> Grid:
     """The grid to look at: the reference grid, or a smaller one with ``size`` samples on the longer side."""
     grid = reference_grid(home)
-    if size is None or size >= max(grid.rows, grid.cols):
-        return grid
-    share = (size - 1) / (max(grid.rows, grid.cols) - 1)
-    return grid.resized(max(round((grid.rows - 1) * share), 1) + 1, max(round((grid.cols - 1) * share), 1) + 1)
+    return grid if size is None else grid.with_longer_side(size)
 
 
 @router.get("/projects/{project_id}/maps/{name}", operation_id="get_map")
@@ -171,13 +168,14 @@ def probe(
     if not (0 <= row < grid.rows and 0 <= col < grid.cols):
         raise BadNumber(f"Row and column must be on the ground, got {row}, {col}.", field="row")
     here = Window(row, row + 1, col, col + 1)
+    east, south = grid.place_of(row, col)
     values = {name: evaluation.map(name, grid, here) for name in names.split(",") if name}
     numbers = {name: float(v[0, 0]) for name, v in values.items() if v.ndim == 2}
     return {
         "row": row,
         "col": col,
-        "east": col * grid.dx,
-        "north": (grid.rows - 1 - row) * grid.dy,
+        "east": east,
+        "north": grid.length - south,
         "values": {name: v if math.isfinite(v) else None for name, v in numbers.items()},
     }
 

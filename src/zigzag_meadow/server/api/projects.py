@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from contextlib import ExitStack
 from dataclasses import asdict
-from typing import IO, Annotated, Any, Literal, cast
+from typing import IO, Annotated, Any, cast
 
 from django.http import HttpRequest, HttpResponse
 from django.http.response import HttpResponseBase
@@ -12,6 +12,7 @@ from ninja import File, Query, Router, Status
 from ninja.files import UploadedFile
 
 from zigzag_meadow.core.errors import NotFound
+from zigzag_meadow.core.formats.codes import code_ends
 from zigzag_meadow.core.formats.layout import Layout, RgbCode, SampleType
 from zigzag_meadow.core.formats.names import file_stem, safe_file_name
 from zigzag_meadow.core.formats.tiles import assemble
@@ -26,6 +27,7 @@ from zigzag_meadow.core.readings.picture import PICTURE, Samples, check_picture
 from zigzag_meadow.server import projects
 from zigzag_meadow.server.api.schemas import (
     ApartOut,
+    ChangeIn,
     EditIn,
     FileLayout,
     InspectionOut,
@@ -66,13 +68,17 @@ def list_projects(request: HttpRequest) -> list[dict[str, Any]]:
     ]
 
 
+_TOLD_APART = ("asset", "sizes", "code_ends")
+
+
 def inspected(asset: str, inspection: Inspection) -> dict[str, Any]:
-    plain = {name: getattr(inspection, name) for name in InspectionOut.model_fields if name not in ("asset", "sizes")}
+    plain = {name: getattr(inspection, name) for name in InspectionOut.model_fields if name not in _TOLD_APART}
     return {
         **plain,
         "channels": list(inspection.channels),
         "asset": asset,
         "placement": None if inspection.placement is None else asdict(inspection.placement),
+        "code_ends": code_ends(inspection.depth),
         "sizes": [{"rows": rows, "columns": cols} for rows, cols in inspection.sizes],
     }
 
@@ -138,16 +144,16 @@ def bring_tiles(request: HttpRequest, files: File[list[UploadedFile]]) -> dict[s
         return inspected(keep(out), inspection)
 
 
-def replacing(source: FileLayout, keep_what: Literal["extent", "spacing"]) -> ReplaceHeightmap:
+def replacing(wanted: ChangeIn) -> ReplaceHeightmap:
     """The edit that takes a heightmap over that was brought in."""
-    file = HeightmapFile.model_validate(file_fields(source.asset, _found(source)))
-    return ReplaceHeightmap(file=file, keep=keep_what)
+    file = HeightmapFile.model_validate(file_fields(wanted.source.asset, _found(wanted.source)))
+    return ReplaceHeightmap(file=file, keep=wanted.keep, hold=wanted.hold)
 
 
 @router.post("/projects/{project_id}/replace", response={200: StateOut, **Refused}, operation_id="replace_heightmap")
 def replace_heightmap(request: HttpRequest, project_id: str, wanted: ReplaceIn) -> HttpResponse:
     """Another heightmap under the project; what is downstream is made anew from it."""
-    operation = replacing(wanted.source, wanted.keep)
+    operation = replacing(wanted)
     return shown(projects.edit(project_id, wanted.base, [operation], projects.Made(wanted.tab)))
 
 
@@ -209,7 +215,7 @@ def get_picture(request: HttpRequest, project_id: str, reading_id: str) -> dict[
 @router.post("/projects", response={201: StateOut, **Refused}, operation_id="create_project")
 def create_project(request: HttpRequest, new: NewProject) -> HttpResponse:
     """A new project from an inspected heightmap."""
-    measures = new.model_dump(include={"heights", "low", "high", "spacing_x", "spacing_y", "samples", "water"})
+    measures = new.model_dump(exclude={"name", "source"})
     return shown(projects.create(new.name, new.source.asset, _found(new.source), measures), 201)
 
 

@@ -175,7 +175,8 @@ class PlacementOut(Schema):
 
 
 class InspectionOut(Schema):
-    """A heightmap that was looked at and kept aside, not yet a project."""
+    """A heightmap that was looked at and kept aside, not yet a project. ``code_ends``: what black and white of its
+    format are stored as; None where it tells heights in a code of its own."""
 
     asset: str
     name: str
@@ -196,6 +197,7 @@ class InspectionOut(Schema):
     high: float
     levels: int
     sizes: list[SizeOut]
+    code_ends: list[float] | None
     findings: list[OddityOut]
 
 
@@ -214,13 +216,20 @@ class FileLayout(Schema):
     nodata: float | None = None
 
 
-class ReplaceIn(Schema):
+class ChangeIn(Schema):
+    """Another heightmap that is not yet taken over. ``hold``: what keeps its metres, all stored *codes* or the lowest
+    and highest sample; left out, as the ground has it."""
+
+    source: FileLayout
+    keep: Literal["extent", "spacing"] = "extent"
+    hold: Literal["codes", "ends"] | None = None
+
+
+class ReplaceIn(ChangeIn):
     """Another heightmap under a project, on a base revision."""
 
     base: int
     tab: Annotated[str, Field(max_length=64)]
-    source: FileLayout
-    keep: Literal["extent", "spacing"] = "extent"
 
 
 class TaskOut(Schema):
@@ -262,9 +271,13 @@ class NewProject(Schema):
 
     name: Name
     source: FileLayout
-    heights: Literal["stored", "range"]
+    heights: Literal["stored", "range", "step", "ends"]
     low: float = 0.0
     high: float = 100.0
+    metres_a_step: float = 1.0
+    at_zero: float = 0.0
+    at_black: float = 0.0
+    at_white: float = 100.0
     spacing_x: float
     spacing_y: float
     samples: Literal["border", "cells"] = "border"

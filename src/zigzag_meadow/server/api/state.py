@@ -12,7 +12,9 @@ from django.http import HttpResponse
 
 from zigzag_meadow.core.delivery.cautions import cautions
 from zigzag_meadow.core.evaluate.graph import Graph
+from zigzag_meadow.core.formats.codes import code_ends
 from zigzag_meadow.core.grid import reference_grid
+from zigzag_meadow.core.project.model.document import Project
 from zigzag_meadow.core.project.model.ground import turning_back
 from zigzag_meadow.core.project.model.stored import differences, plain
 from zigzag_meadow.core.project.model.uses import uses
@@ -108,11 +110,31 @@ def _told(state: projects.State, before: Graph | None = None) -> _Told:
         "gaps": document.ground.keeps_voids,
         "in_place": document.ground.in_place,
         "outer": list(reversed(document.ground.outer)),
+        "file_ends": document.ground.file_ends,
+        "codes": _codes(document),
         "to_file": turning_back(document.ground, 0).numbers,
     }
     told = _Told(payload, graph)
     _recently.put(state.row.id, number, told)
     return told
+
+
+def _codes(document: Project) -> dict[str, Any] | None:
+    """What stored numbers stand for now, from black to white of the file's format."""
+    ground = document.ground
+    stored, metres = code_ends(ground.depth), ground.format_ends
+    if stored is None:
+        return None
+    step, at_zero = ground.coding
+    black, white = metres or stored
+    return {
+        "black": stored[0],
+        "white": stored[1],
+        "at_black": black,
+        "at_white": white,
+        "metres_a_step": step,
+        "at_zero": at_zero,
+    }
 
 
 def _fields(thing: Any) -> dict[str, Any]:

@@ -11,13 +11,26 @@ from zigzag_meadow.core.project.model.document import Project
 from zigzag_meadow.server.api.schemas import Caution, GridOut, ReadingOut, UseOut
 
 
+class CodesOut(Schema):
+    """What stored numbers stand for now: those of black and white of the file's format, and metres at both, a step of
+    one, and at stored 0."""
+
+    black: float
+    white: float
+    at_black: float
+    at_white: float
+    metres_a_step: float
+    at_zero: float
+
+
 class StateOut(Schema):
     """A project at its newest revision. ``undo_place``: where what undo takes back changed something; ``mask_keys``:
     what each mask's content is known by; ``writes``: the keys of all maps that a delivery would hold now; ``bands``:
     how many bands masks are cut into; ``gaps``: whether the prepared ground has any left; ``in_place``: whether it can
     be laid on the file's; ``outer``: metres (x, y) by which it is wider and longer than its outermost samples are
     apart; ``to_file``: east and south on the file of a place on the prepared ground, each as (per metre east, per metre
-    south, metres more)."""
+    south, metres more). ``file_ends``: metres at the file's lowest and highest sample. ``codes``: None where the file
+    tells heights in a code of its own."""
 
     id: str
     revision: int
@@ -38,6 +51,8 @@ class StateOut(Schema):
     gaps: bool
     in_place: bool
     outer: list[float]
+    file_ends: list[float]
+    codes: CodesOut | None
     to_file: list[float]
 
 

@@ -52,6 +52,7 @@ class FormOut(Schema):
     orders: bool
     packs: bool
     tiled: bool
+    floats: bool
 
 
 class TypedEndsOut(Schema):
@@ -61,6 +62,8 @@ class TypedEndsOut(Schema):
     white: float
     unit: str
     log: bool
+    by: Literal["target", "typed", "codes", "extremes"]
+    as_is: bool
 
 
 class PlanItem(Schema):

@@ -166,7 +166,7 @@ def get_plan(request: HttpRequest, project_id: str) -> dict[str, Any]:
     }
     try:
         make_plan(document)
-        plan = make_plan(document, evaluation.ends())
+        plan = make_plan(document, evaluation.heights())
     except MeadowError as error:
         return {**nothing, "refused": error.message}
     items = [planned_item(evaluation, plan, item) for item in plan.items]

@@ -15,14 +15,19 @@ from zigzag_meadow.core.parts import Told
 __all__ = ["Crop"]
 
 
-def _ends(start: float, span: float, spacing: float, count: int) -> tuple[int, int]:
+def _ends(start: float, span: float, spacing: float, count: int, more: int) -> tuple[int, int]:
     low = min(max(math.floor(start / spacing + 0.5), 0), count - SHORTEST_SIDE)
-    wide = max(math.floor(span / spacing + 0.5) + 1, SHORTEST_SIDE)
+    wide = max(math.floor(span / spacing + 0.5) + more, SHORTEST_SIDE)
     return low, min(low + wide, count)
 
 
+def _more(grid: Grid) -> int:
+    """Samples beyond the spans between them: a length ends on samples, or on the borders of cells."""
+    return 1 if grid.registration == "vertex" else 0
+
+
 class Crop(BaseStep):
-    """Metres from the west and north border, width and length; cut at samples."""
+    """Metres from the west and north border, width and length; cut at samples, or at borders of cells."""
 
     title, hint = "Crop", "keep a part of the ground"
     sentence = "**Crop** to {width} by {length}, from {west} east and {north} south of the corner"
@@ -35,8 +40,8 @@ class Crop(BaseStep):
 
     def cut(self, grid: Grid) -> tuple[int, int, int, int]:
         """First and end row, first and end column; at least the shortest side that a ground can have."""
-        rows = _ends(self.north, self.length, grid.dy, grid.rows)
-        return (*rows, *_ends(self.west, self.width, grid.dx, grid.cols))
+        rows = _ends(self.north, self.length, grid.dy, grid.rows, _more(grid))
+        return (*rows, *_ends(self.west, self.width, grid.dx, grid.cols, _more(grid)))
 
     def after(self, grid: Grid) -> Grid:
         r0, r1, c0, c1 = self.cut(grid)
@@ -48,7 +53,7 @@ class Crop(BaseStep):
 
     @staticmethod
     def shape(heights: F32, work: Work) -> F32:
-        p = work.numbers
-        r0, _ = _ends(p["north"], p["length"], work.src.dy, work.src.rows)
-        c0, _ = _ends(p["west"], p["width"], work.src.dx, work.src.cols)
+        p, src = work.numbers, work.src
+        r0, _ = _ends(p["north"], p["length"], src.dy, src.rows, _more(src))
+        c0, _ = _ends(p["west"], p["width"], src.dx, src.cols, _more(src))
         return heights[r0 : r0 + work.dst.rows, c0 : c0 + work.dst.cols].copy()

@@ -30,8 +30,9 @@ class Refine(BaseStep):
 
     def after(self, grid: Grid) -> Grid:
         longest = max(grid.rows, grid.cols)
-        times = max(min(self.times, (LONGEST_SIDE - 1) // (longest - 1)), 1)
-        return grid.resized((grid.rows - 1) * times + 1, (grid.cols - 1) * times + 1)
+        less = 1 if grid.registration == "vertex" else 0
+        times = max(min(self.times, (LONGEST_SIDE - less) // (longest - less)), 1)
+        return grid.resized((grid.rows - less) * times + less, (grid.cols - less) * times + less)
 
     @staticmethod
     def shape(heights: F32, work: Work) -> F32:

@@ -9,6 +9,7 @@ from typing import Any
 from pydantic import BaseModel, ValidationError
 
 from zigzag_meadow.core.errors import BadDocument, BadNumber, Cycle, NotFound, TooLarge
+from zigzag_meadow.core.formats.codes import code_ends
 from zigzag_meadow.core.formats.limits import LONGEST_SIDE, SHORTEST_SIDE
 from zigzag_meadow.core.map_name import MaskName, ReadingName, map_name
 from zigzag_meadow.core.masks.sources import MaskUse
@@ -22,11 +23,12 @@ from zigzag_meadow.core.project.model.readings import kind_of, resolve
 from zigzag_meadow.core.project.model.recipe import Line, Piece
 from zigzag_meadow.core.project.model.steps import Step
 from zigzag_meadow.core.project.model.stored import plain_size
-from zigzag_meadow.core.project.model.upgrade import made_by_another, upgraded
+from zigzag_meadow.core.project.model.upgrade import UPGRADES, made_by_another
 from zigzag_meadow.core.project.model.uses import below, thing, uses
 from zigzag_meadow.core.project.model.wrong import told
 from zigzag_meadow.core.readings.catalogue import READINGS
 from zigzag_meadow.core.remembered import same_objects
+from zigzag_meadow.core.upgrades import upgraded
 
 __all__ = ["MOST_DOCUMENT_BYTES", "check_project", "parse_project", "read_back"]
 
@@ -42,7 +44,7 @@ def parse_project(data: Any) -> Project:
     if newer is not None:
         raise BadDocument(newer, field="version")
     try:
-        project = Project.model_validate(upgraded(data))
+        project = Project.model_validate(upgraded(data, UPGRADES))
     except ValidationError as error:
         raise told(error, "The project document") from None
     check_project(project)
@@ -233,6 +235,17 @@ def _check_ground(project: Project) -> None:
     ground = project.ground
     if ground.heights == "points" and ground.points is None:
         raise BadNumber("Two known points are needed to take heights from them.", field="points")
+    if ground.heights == "ends" and code_ends(ground.depth) is None:
+        raise BadNumber(
+            f"{ground.file_name} tells heights in a code of its own, with no black or white. Take them as stored.",
+            field="heights",
+        )
+    if ground.heights == "ends" and not ground.at_white > ground.at_black:
+        raise BadNumber(
+            f"White must stand for more than black, got {ground.at_black:g} m at black and {ground.at_white:g} m at "
+            "white.",
+            field="at_white",
+        )
     low, high = ground.file_ends
     if high <= low:
         raise BadNumber(f"The highest height must be above the lowest, got {low:g} to {high:g} m.", field="high")

@@ -37,7 +37,8 @@ class ItemChoice(Part):
     ``of``: the map. ``deliver``: None where the target decides. ``file``: its name without an ending. ``form``: how it
     is written. ``rows``, ``cols``: a size of its own. ``ending``, ``order``: of raw files. ``packed``: compressed where
     the form can. ``blocks``: side of tiles inside the file. ``black``, ``white``: metres (or the reading's unit) at the
-    ends of whole numbers. ``turn``: flips, beyond the target's own. ``alpha``: False strips it. ``whole``: in one file
+    ends of whole numbers. ``stored``: heights in floats as metres, 0–1 between the ends, −1–1 about their middle, or
+    metres about the mean. ``turn``: flips, beyond the target's own. ``alpha``: False strips it. ``whole``: in one file
     where the target has tiles.
     """
 
@@ -53,6 +54,7 @@ class ItemChoice(Part):
     blocks: Literal[0, 128, 256, 512] = 0
     black: Number | None = None
     white: Number | None = None
+    stored: Literal["metres", "unit", "signed", "mean"] | None = None
     turn: Turn = "none"
     resampling: Resampling = "box"
     alpha: bool = True

@@ -7,6 +7,7 @@ from typing import Annotated, Literal
 from pydantic import AfterValidator, Field
 
 from zigzag_meadow.core.formats.catalogue import FORMATS
+from zigzag_meadow.core.formats.codes import code_ends
 from zigzag_meadow.core.formats.layout import RgbCode, SampleType
 from zigzag_meadow.core.formats.raw import ByteOrder
 from zigzag_meadow.core.grid import Grid
@@ -14,7 +15,7 @@ from zigzag_meadow.core.masks.turning import UNTURNED, Turning
 from zigzag_meadow.core.parts import AssetId, Metres, Name, Part
 from zigzag_meadow.core.project.model.steps import Step
 
-__all__ = ["Ground", "KnownPoint", "KnownPoints", "turning_back"]
+__all__ = ["Ground", "KnownPoint", "KnownPoints", "coded_between", "turning_back"]
 
 
 def _known(format_id: str) -> str:
@@ -48,9 +49,15 @@ class Ground(Part):
     """The heightmap and its real-world measures.
 
     ``heights`` *stored*: samples are metres. *range*: the file's lowest and highest samples stand for ``low`` and
-    ``high``. *points*: two known points fix the heights. ``spacing_x`` and ``spacing_y`` are metres between
-    neighbouring samples of the file. ``voids``: samples of the file without a height. ``samples``: whether the
-    outermost lie on the *border* of the ground, or each stands for a *cell* around it.
+    ``high``. *points*: two known points fix the heights. *step*: one stored number more is ``metres_a_step`` more and
+    stored 0 is ``at_zero``. *ends*: black and white of the file's format are ``at_black`` and ``at_white``. The last
+    three do not depend on what a file happens to hold. ``on_replace``: what keeps its metres when another file takes
+    its place, the *codes* (all stored numbers) or the *ends* (the lowest and highest sample).
+
+    ``spacing_x`` and ``spacing_y`` are metres between neighbouring samples of the file. ``voids``: samples of the file
+    without a height. ``samples``: whether the outermost lie on the *border* of the ground, or each stands for a *cell*
+    around it; ``cells_reach``: cells are laid out as such. Where they do not, as in documents before the sixth version,
+    the ground ends at the middles of the outermost.
     """
 
     asset: AssetId
@@ -68,21 +75,32 @@ class Ground(Part):
     stored_low: float
     stored_high: float
     voids: Annotated[int, Field(ge=0)] = 0
-    heights: Literal["stored", "range", "points"] = "range"
+    heights: Literal["stored", "range", "points", "step", "ends"] = "range"
     low: Metres = 0.0
     high: Metres = 100.0
     points: KnownPoints | None = None
+    metres_a_step: Annotated[float, Field(gt=0, le=20000)] = 1.0
+    at_zero: Annotated[float, Field(ge=-1e9, le=1e9)] = 0.0
+    at_black: Annotated[float, Field(ge=-1e9, le=1e9)] = 0.0
+    at_white: Annotated[float, Field(ge=-1e9, le=1e9)] = 100.0
+    on_replace: Literal["codes", "ends"] = "codes"
     spacing_x: Annotated[float, Field(gt=0, le=10000)] = 1.0
     spacing_y: Annotated[float, Field(gt=0, le=10000)] = 1.0
     ratio_locked: bool = True
     samples: Literal["border", "cells"] = "border"
+    cells_reach: bool = True
     water: Metres | None = None
     steps: Annotated[tuple[Step, ...], Field(max_length=40)] = ()
 
     @property
     def file_grid(self) -> Grid:
         """The grid of the file, before any preparation."""
-        return Grid(self.rows, self.cols, self.spacing_y, self.spacing_x, "vertex")
+        return self.grid_of(self.rows, self.cols)
+
+    def grid_of(self, rows: int, cols: int) -> Grid:
+        """The grid of a file with so many samples, as far apart and understood as this one's."""
+        cells = self.samples == "cells" and self.cells_reach
+        return Grid(rows, cols, self.spacing_y, self.spacing_x, "area" if cells else "vertex")
 
     @property
     def active(self) -> tuple[Step, ...]:
@@ -103,21 +121,57 @@ class Ground(Part):
     @property
     def outer(self) -> tuple[float, float]:
         """Metres (y, x) by which the prepared ground is longer and wider than its outermost samples are apart."""
-        if self.samples == "border":
+        if self.samples == "border" or self.cells_reach:
             return 0.0, 0.0
         swapped = sum(1 for step in self.active if step.swaps) % 2
         return (self.spacing_x, self.spacing_y) if swapped else (self.spacing_y, self.spacing_x)
+
+    @property
+    def coding(self) -> tuple[float, float]:
+        """(metres that one stored number more is, metres at stored 0)."""
+        if self.heights == "step":
+            return self.metres_a_step, self.at_zero
+        if self.heights == "points" and self.points is not None:
+            a, b = self.points.first, self.points.second
+            per = (b.metres - a.metres) / (b.stored - a.stored) if b.stored != a.stored else 0.0
+            return per, a.metres - a.stored * per
+        if self.heights == "ends":
+            return coded_between(code_ends(self.depth) or (0.0, 1.0), (self.at_black, self.at_white))
+        if self.heights == "range":
+            return coded_between((self.stored_low, self.stored_high), (self.low, self.high))
+        return 1.0, 0.0
+
+    @property
+    def format_ends(self) -> tuple[float, float] | None:
+        """Metres at black and at white of the file's format; None where heights are stored as metres, or the format has
+        neither."""
+        stored = code_ends(self.depth)
+        if stored is None or self.heights == "stored":
+            return None
+        if self.heights == "ends":
+            return self.at_black, self.at_white
+        per, zero = self.coding
+        return zero + stored[0] * per, zero + stored[1] * per
+
+    @property
+    def by_code(self) -> bool:
+        """Whether what a stored number stands for outlasts another file: it is typed for all of them, or kept."""
+        return self.heights in ("step", "ends") or (self.heights in ("range", "points") and self.on_replace == "codes")
 
     @property
     def file_ends(self) -> tuple[float, float]:
         """Metres at the file's lowest and highest sample, before any preparation."""
         if self.heights == "range":
             return self.low, self.high
+        if self.heights == "stored":
+            return self.stored_low, self.stored_high
         if self.heights == "points" and self.points is not None:
+            # As known points have always been followed out: to the last bit.
             a, b = self.points.first, self.points.second
             per = (b.metres - a.metres) / (b.stored - a.stored) if b.stored != a.stored else 0.0
             return a.metres + (self.stored_low - a.stored) * per, a.metres + (self.stored_high - a.stored) * per
-        return self.stored_low, self.stored_high
+        per, zero = self.coding
+        return zero + self.stored_low * per, zero + self.stored_high * per
 
     @property
     def base(self) -> float:
@@ -145,6 +199,13 @@ class Ground(Part):
         """Whether gaps are left after the preparation: none of its steps fills all of them."""
         filled = any(step.fills and not step.limited for step in self.active)
         return self.may_have_voids and not filled
+
+
+def coded_between(stored: tuple[float, float], metres: tuple[float, float]) -> tuple[float, float]:
+    """(metres a stored number, metres at stored 0) where two ``stored`` numbers stand for two heights in ``metres``."""
+    span = stored[1] - stored[0]
+    per = (metres[1] - metres[0]) / span if span else 0.0
+    return per, metres[0] - stored[0] * per
 
 
 def turning_back(ground: Ground, count: int) -> Turning:

@@ -2,14 +2,13 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Mapping
 from typing import Any
 
-__all__ = ["NEWEST", "UPGRADES", "Upgrades", "made_by_another", "upgraded"]
+from zigzag_meadow.core.upgrades import Data, Upgrades
 
-NEWEST = 5
-Data = dict[str, Any]
-Upgrades = Mapping[int, Callable[[Data], Data]]
+__all__ = ["NEWEST", "UPGRADES", "Upgrades", "made_by_another"]
+
+NEWEST = 6
 
 
 def _to_2(data: Data) -> Data:
@@ -62,18 +61,28 @@ def _to_5(data: Data) -> Data:
     return {**data, "delivery": {"pattern": "{project}_{map}", **kept, "items": items}}
 
 
-UPGRADES: Upgrades = {1: _to_2, 2: _to_3, 3: _to_4, 4: _to_5}
+def _to_6(data: Data) -> Data:
+    """Heights came to be held by what stored numbers stand for, and cells to be laid out as cells. Grounds that were
+    there keep to their ends, and end at the middles of their outermost cells, until somebody takes them otherwise."""
+    ground, targets = data.get("ground"), data.get("targets")
+    if isinstance(targets, list):
+        data = {**data, "targets": [_newer_target(item) for item in targets]}
+    if not isinstance(ground, dict):
+        return data
+    kept = {"on_replace": "ends", **ground}
+    if ground.get("samples") == "cells":
+        kept.setdefault("cells_reach", False)
+    return {**data, "ground": kept}
+
+
+def _newer_target(target: Any) -> Any:
+    """Its own targets got units with it."""
+    return {**target, "version": 2} if isinstance(target, dict) and target.get("version", 1) == 1 else target
+
+
+UPGRADES: Upgrades = {1: _to_2, 2: _to_3, 3: _to_4, 4: _to_5, 5: _to_6}
 """By the version that a document has: what makes the next one of it. Each knows its own two versions alone, and leaves
 what is none of them as it is, to be refused by name."""
-
-
-def upgraded(data: Any, upgrades: Upgrades = UPGRADES, field: str = "version") -> Any:
-    """``data`` (plain JSON) after all ``upgrades`` that its version, in ``field``, still needs; anything that is no
-    document of an earlier version as it is."""
-    while isinstance(data, dict) and type(data.get(field)) is int and data[field] in upgrades:
-        version = data[field]
-        data = {**upgrades[version](data), field: version + 1}
-    return data
 
 
 def made_by_another(data: Any) -> str | None:

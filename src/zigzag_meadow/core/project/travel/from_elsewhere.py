@@ -30,11 +30,11 @@ def _is_power(count: int) -> bool:
 
 
 def lie_as(home: Grid, final: Grid, rows: int, cols: int) -> Samples:
-    """What the samples of a picture for this ground most likely are: as many as the ground has reach to its border as
-    the ground's do; one less, half of that, or a power of two are cells."""
+    """What the samples of a picture for this ground most likely are: as many as the ground has are what the ground's
+    are; one less than there are vertices, half of that, or a power of two are cells."""
     for grid in (home, final):
         if (rows, cols) == grid.shape:
-            return "border"
+            return "border" if grid.registration == "vertex" else "cells"
     for grid in (home, final):
         if any((rows, cols) == ((grid.rows - 1) // part, (grid.cols - 1) // part) for part in (1, 2, 4)):
             return "cells"

@@ -14,11 +14,11 @@ from zigzag_meadow.core.masks.sources import Band, FeatureUse, ReadingUse, Sourc
 from zigzag_meadow.core.parts import Name, Part
 from zigzag_meadow.core.project.model.document import Project, ReadingSetting
 from zigzag_meadow.core.project.model.recipe import Line, Mask, Piece
-from zigzag_meadow.core.project.model.upgrade import Upgrades, upgraded
 from zigzag_meadow.core.project.model.uses import line_uses, thing, uses
 from zigzag_meadow.core.project.model.wrong import told
 from zigzag_meadow.core.project.travel.kit_painting import KitPainting, Wanted, coats_with, painting_out
 from zigzag_meadow.core.readings.catalogue import READINGS
+from zigzag_meadow.core.upgrades import Upgrades, upgraded
 
 __all__ = ["Heights", "Kit", "MovedRange", "check_kit", "kit_of", "moved_ranges", "parse_kit", "rescaled"]
 
