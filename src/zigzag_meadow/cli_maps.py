@@ -21,6 +21,7 @@ from zigzag_meadow.core.map_name import (
     FarColourName,
     LayersName,
     MapName,
+    MiddleColourName,
     ReadingName,
     StrongestName,
     SurfaceName,
@@ -117,8 +118,8 @@ def map_(
     name: Annotated[
         str,
         typer.Argument(
-            help="mask:NAME, band:NAME:NUMBER, scatter:NAME, weight:NAME, reading:NAME, colour, colour_far, "
-            "layers, strongest, surface:normal, :roughness, :occlusion, :curvature, :detail"
+            help="mask:NAME, band:NAME:NUMBER, scatter:NAME, weight:NAME, reading:NAME, colour, colour_middle, "
+            "colour_far, layers, strongest, surface:normal, :roughness, :occlusion, :curvature, :detail"
         ),
     ],
     out: Annotated[
@@ -158,7 +159,7 @@ def map_(
     print_out(data, [f"{name}: {grid.cols} × {grid.rows}, mean {values.mean():.4f}, {written}, {out}"], as_json)
 
 
-_PAINTED = (ColourName, FarColourName, LayersName, SurfaceName, StrongestName)
+_PAINTED = (ColourName, MiddleColourName, FarColourName, LayersName, SurfaceName, StrongestName)
 
 
 def _painted_form(name: MapName, out: Path, depth: str | None, form: str | None) -> Form:

@@ -7,6 +7,7 @@ import os
 import shutil
 from collections.abc import Callable, Collection
 from dataclasses import dataclass
+from datetime import date
 from pathlib import Path
 from types import TracebackType
 from typing import TYPE_CHECKING, Any, Literal, Self
@@ -192,7 +193,7 @@ class Pipeline:
             folder = folder_of(out)
             make_plan(self.project, only=only)
             evaluation = self._opened.evaluation(self.project)
-            plan = make_plan(self.project, evaluation.heights(), only)
+            plan = make_plan(self.project, evaluation.heights(), only, date.today().isoformat())
             check_way(folder, plan.names, overwrite)
         except MeadowError:
             self.project = before

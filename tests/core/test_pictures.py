@@ -128,6 +128,8 @@ def test_a_likeness_looks_at_a_picture_and_stays_with_it(tmp_path):
 def test_ground_of_cells_is_laid_under_pictures_to_its_outer_border():
     data = document()
     data["ground"] |= {"samples": "cells", "steps": [{"kind": "turn", "id": "t", "how": "right"}]}
-    assert parse_project(data).ground.outer == (5.0, 4.0)
+    assert parse_project({**data, "version": 5}).ground.outer == (5.0, 4.0)
+    # As cells they reach to the border themselves.
+    assert parse_project(data).ground.outer == (0.0, 0.0)
     data["ground"]["samples"] = "border"
     assert parse_project(data).ground.outer == (0.0, 0.0)

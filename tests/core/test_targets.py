@@ -173,7 +173,9 @@ def test_every_target_takes_a_delivery_and_reads_it_back_exactly(tmp_path, targe
     assert {item.state for item in report.maps} == {"exact"}
     note = Rehearsal(out).note
     chosen = target(target_id)
-    assert {(item.setting, item.to) for item in note.neutral} == {(n.setting, n.to) for n in chosen.neutral}
+    assert {(item.setting, item.to) for item in note.neutral} == {
+        (n.setting, n.to) for n in chosen.neutral if n.only != "codes" or note.height.stored is not None
+    }
     assert [item.do for item in note.after] == [step.do for step in chosen.after]
     if chosen.sheets.kind == "packed" and chosen.mixing.kind == "sum":
         assert facts["Weights"].result == "exact"
@@ -268,7 +270,7 @@ NONSENSE = [
     ({"tiles": {"kind": "shared", "side": 0}}, "side"),
     ({"most_layers": 0}, "most_layers"),
     ({"surprise": 1}, "surprise"),
-    ({"version": 2}, "newer version"),
+    ({"version": 3}, "newer version"),
     ({"title": "x" * 4000}, "title"),
 ]
 

@@ -17,6 +17,7 @@ export type MapName =
   | { kind: "strongest" }
   | { kind: "layers"; layer?: string }
   | { kind: "colour"; coats?: number }
+  | { kind: "colour_middle"; coats?: number }
   | { kind: "colour_far"; coats?: number }
   | { kind: "coat"; coat: string }
   | { kind: "surface"; map: string }
@@ -49,6 +50,7 @@ const PARTS: Record<MapName["kind"], string[]> = {
   strongest: [],
   layers: ["layer?"],
   colour: ["coats?"],
+  colour_middle: ["coats?"],
   colour_far: ["coats?"],
   coat: ["coat"],
   surface: ["map"],
@@ -84,6 +86,7 @@ export const named = {
   strongest: () => written("strongest", []),
   layers: (layer?: string) => written("layers", [layer]),
   colour: (coats?: number) => written("colour", [coats]),
+  colour_middle: (coats?: number) => written("colour_middle", [coats]),
   colour_far: (coats?: number) => written("colour_far", [coats]),
   coat: (coat: string) => written("coat", [coat]),
   surface: (map: string) => written("surface", [map]),

@@ -2104,7 +2104,7 @@ export interface components {
              * @default both
              * @enum {string}
              */
-            seen: "both" | "near" | "far";
+            seen: "both" | "near" | "middle" | "far" | "near_middle" | "middle_far";
             /**
              * Strength
              * @default 1
@@ -2153,7 +2153,7 @@ export interface components {
              * @default both
              * @enum {string}
              */
-            seen: "both" | "near" | "far";
+            seen: "both" | "near" | "middle" | "far" | "near_middle" | "middle_far";
             /**
              * Strength
              * @default 1
@@ -2567,7 +2567,7 @@ export interface components {
              * @default both
              * @enum {string}
              */
-            seen: "both" | "near" | "far";
+            seen: "both" | "near" | "middle" | "far" | "near_middle" | "middle_far";
             /**
              * Strength
              * @default 0.7
@@ -2731,7 +2731,7 @@ export interface components {
              * @default both
              * @enum {string}
              */
-            seen: "both" | "near" | "far";
+            seen: "both" | "near" | "middle" | "far" | "near_middle" | "middle_far";
             /**
              * Strength
              * @default 0.5
@@ -3387,8 +3387,9 @@ export interface components {
         };
         /**
          * Delivery
-         * @description Where the maps go and at what size. ``pattern``: how files are named, as the target has it when left out;
-         *     ``items``: what is chosen of single ones; ``region``: only a part of the ground is written.
+         * @description Where the maps go and at what size. ``pattern``: how files are named, ``tile_names``: how their tiles are
+         *     numbered, both as the target has them when left out; ``sizes``: of kinds of maps; ``items``: what is chosen of
+         *     single ones; ``region``: only a part of the ground is written.
          */
         Delivery: {
             /** Cols */
@@ -3404,10 +3405,16 @@ export interface components {
             /** Rows */
             rows: number;
             /**
+             * Sizes
+             * @default []
+             */
+            sizes: components["schemas"]["OwnSize"][];
+            /**
              * Target
              * @default block-grid
              */
             target: string;
+            tile_names?: components["schemas"]["TileNames"] | null;
         };
         /**
          * DeliveryName
@@ -4758,12 +4765,12 @@ export interface components {
          * ItemChoice
          * @description What is chosen of one item; what is None is as the target has it.
          *
-         *     ``of``: the map. ``deliver``: None where the target decides. ``file``: its name without an ending. ``form``: how it
-         *     is written. ``rows``, ``cols``: a size of its own. ``ending``, ``order``: of raw files. ``packed``: compressed where
-         *     the form can. ``blocks``: side of tiles inside the file. ``black``, ``white``: metres (or the reading's unit) at the
-         *     ends of whole numbers. ``stored``: heights in floats as metres, 0–1 between the ends, −1–1 about their middle, or
-         *     metres about the mean. ``turn``: flips, beyond the target's own. ``alpha``: False strips it. ``whole``: in one file
-         *     where the target has tiles.
+         *     ``of``: the map. ``deliver``: None where the target decides. ``file``: its name without an ending, with tokens if
+         *     it holds any. ``form``: how it is written. ``rows``, ``cols``: a size of its own. ``ending``, ``order``: of raw
+         *     files. ``packed``: compressed where the form can. ``blocks``: side of tiles inside the file. ``black``, ``white``:
+         *     metres (or the reading's unit) at the ends. ``stored``: heights in floats as metres, 0–1 between the ends, −1–1
+         *     about their middle, or metres about the mean. ``turn``: flips, beyond the target's own. ``alpha``: False strips it.
+         *     ``whole``: in one file where the target has tiles.
          */
         ItemChoice: {
             /**
@@ -4916,6 +4923,47 @@ export interface components {
              *     }
              */
             size: components["schemas"]["SameCells"] | components["schemas"]["FewerCells"] | components["schemas"]["MoreCells"] | components["schemas"]["PowerOfTwoCells"] | components["schemas"]["FreeSize"];
+        };
+        /**
+         * KindSize
+         * @description The size of one kind of map, where it is not that of its group.
+         */
+        KindSize: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "weights" | "densities" | "classes" | "data" | "colour" | "colour_middle" | "colour_far" | "occlusion" | "normal" | "surface";
+            /** Size */
+            size: components["schemas"]["SameCells"] | components["schemas"]["FewerCells"] | components["schemas"]["MoreCells"] | components["schemas"]["PowerOfTwoCells"] | components["schemas"]["FreeSize"];
+        };
+        /**
+         * KindSizeOut
+         * @description How large one kind of map is; ``free``: another size can be chosen, ``own``: one was; ``says``: the rule.
+         */
+        KindSizeOut: {
+            /** Cols */
+            cols: number;
+            /** Free */
+            free: boolean;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "weights" | "densities" | "classes" | "data" | "colour" | "colour_middle" | "colour_far" | "occlusion" | "normal" | "surface";
+            /** Own */
+            own: boolean;
+            /**
+             * Registration
+             * @enum {string}
+             */
+            registration: "vertex" | "area";
+            /** Rows */
+            rows: number;
+            /** Says */
+            says: string;
+            /** Title */
+            title: string;
         };
         /** Kit */
         Kit: {
@@ -5310,7 +5358,7 @@ export interface components {
              * @default both
              * @enum {string}
              */
-            seen: "both" | "near" | "far";
+            seen: "both" | "near" | "middle" | "far" | "near_middle" | "middle_far";
             /**
              * Strength
              * @default 1
@@ -5517,7 +5565,7 @@ export interface components {
              * @default both
              * @enum {string}
              */
-            seen: "both" | "near" | "far";
+            seen: "both" | "near" | "middle" | "far" | "near_middle" | "middle_far";
             /**
              * Strength
              * @default 1
@@ -5780,7 +5828,7 @@ export interface components {
              * @default both
              * @enum {string}
              */
-            seen: "both" | "near" | "far";
+            seen: "both" | "near" | "middle" | "far" | "near_middle" | "middle_far";
             /**
              * Strength
              * @default 1
@@ -6057,6 +6105,40 @@ export interface components {
              */
             kind: "near_far";
         };
+        /** NearMiddleFar */
+        NearMiddleFar: {
+            /**
+             * Far
+             * @default {
+             *       "kind": "fewer",
+             *       "over": 4
+             *     }
+             */
+            far: components["schemas"]["SameCells"] | components["schemas"]["FewerCells"] | components["schemas"]["MoreCells"] | components["schemas"]["PowerOfTwoCells"] | components["schemas"]["FreeSize"];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "near_middle_far";
+            /**
+             * Middle
+             * @default {
+             *       "kind": "fewer",
+             *       "over": 2
+             *     }
+             */
+            middle: components["schemas"]["SameCells"] | components["schemas"]["FewerCells"] | components["schemas"]["MoreCells"] | components["schemas"]["PowerOfTwoCells"] | components["schemas"]["FreeSize"];
+            /**
+             * Middle To
+             * @default 1500
+             */
+            middle_to: number;
+            /**
+             * Near To
+             * @default 150
+             */
+            near_to: number;
+        };
         /**
          * Neutral
          * @description A setting there that would spoil a correct map: what it must be, and why. ``only``: where heights are stored as
@@ -6197,6 +6279,21 @@ export interface components {
             /** Name */
             name: string;
         };
+        /**
+         * OwnSize
+         * @description A size that is chosen for all maps of one kind, where the target leaves it free.
+         */
+        OwnSize: {
+            /** Cols */
+            cols: number;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "weights" | "densities" | "classes" | "data" | "colour" | "colour_middle" | "colour_far" | "occlusion" | "normal" | "surface";
+            /** Rows */
+            rows: number;
+        };
         /** OwnUnit */
         OwnUnit: {
             /**
@@ -6271,7 +6368,7 @@ export interface components {
         };
         /**
          * PaintedSource
-         * @description One part of the colour map (*near* or *far*), or of a surface map; those of one part have it as red. *strongest*:
+         * @description One part of the colour map for a distance, or of a surface map; those of one part have it as red. *strongest*:
          *     the number of the layer that is strongest.
          */
         PaintedSource: {
@@ -6281,7 +6378,7 @@ export interface components {
              */
             kind: "painted";
             /** Map */
-            map: ("colour" | "colour_far" | "strongest") | ("normal" | "roughness" | "occlusion" | "curvature" | "detail");
+            map: ("colour" | "colour_middle" | "colour_far" | "strongest") | ("normal" | "roughness" | "occlusion" | "curvature" | "detail");
             /**
              * Part
              * @default r
@@ -6437,7 +6534,7 @@ export interface components {
              * @default both
              * @enum {string}
              */
-            seen: "both" | "near" | "far";
+            seen: "both" | "near" | "middle" | "far" | "near_middle" | "middle_far";
             /**
              * Strength
              * @default 1
@@ -6602,7 +6699,7 @@ export interface components {
              * @default both
              * @enum {string}
              */
-            seen: "both" | "near" | "far";
+            seen: "both" | "near" | "middle" | "far" | "near_middle" | "middle_far";
             /**
              * Strength
              * @default 1
@@ -6671,7 +6768,8 @@ export interface components {
         };
         /**
          * PlanOut
-         * @description What a delivery would write, or why it cannot. ``numbers``: what is typed in there.
+         * @description What a delivery would write, or why it cannot. ``numbers``: what is typed in there; ``kinds``: sizes of kinds of
+         *     maps; ``tile_names``: how tiles are numbered, as the target or the project has it.
          */
         PlanOut: {
             /** Bytes */
@@ -6680,6 +6778,8 @@ export interface components {
             files: number;
             /** Groups */
             groups: components["schemas"]["GroupOut"][];
+            /** Kinds */
+            kinds: components["schemas"]["KindSizeOut"][];
             /** Numbers */
             numbers: components["schemas"]["RowOut"][];
             /** Others */
@@ -6688,6 +6788,7 @@ export interface components {
             pattern: string;
             /** Refused */
             refused: string | null;
+            tile_names: components["schemas"]["TileNames"];
             /** Tokens */
             tokens: string[];
             trial: components["schemas"]["TrialOut"] | null;
@@ -7112,7 +7213,7 @@ export interface components {
              * @default both
              * @enum {string}
              */
-            seen: "both" | "near" | "far";
+            seen: "both" | "near" | "middle" | "far" | "near_middle" | "middle_far";
             /**
              * Stops
              * @default [
@@ -7636,6 +7737,8 @@ export interface components {
             places: {
                 [key: string]: components["schemas"]["RuleKindOut"][];
             };
+            /** Size Kinds */
+            size_kinds: components["schemas"]["ChoiceOut"][];
         };
         /** SameCells */
         SameCells: {
@@ -8325,7 +8428,7 @@ export interface components {
              * @default both
              * @enum {string}
              */
-            seen: "both" | "near" | "far";
+            seen: "both" | "near" | "middle" | "far" | "near_middle" | "middle_far";
             /**
              * Strength
              * @default 0.6
@@ -8391,8 +8494,8 @@ export interface components {
          *     how many bands masks are cut into; ``gaps``: whether the prepared ground has any left; ``in_place``: whether it can
          *     be laid on the file's; ``outer``: metres (x, y) by which it is wider and longer than its outermost samples are
          *     apart; ``to_file``: east and south on the file of a place on the prepared ground, each as (per metre east, per metre
-         *     south, metres more). ``file_ends``:
-         *     metres at the file's lowest and highest sample. ``codes``: None where the file tells heights in a code of its own.
+         *     south, metres more). ``file_ends``: metres at the file's lowest and highest sample. ``codes``: None where the file
+         *     tells heights in a code of its own.
          */
         StateOut: {
             /** Bands */
@@ -8870,7 +8973,9 @@ export interface components {
          *
          *     ``first_row``, ``first_column``: where a file begins. ``most_layers``: in all, the base counted; ``most_per_block``:
          *     in one block. ``colour_space``: how colour files are coded. ``names``: how files are named unless the project says
-         *     otherwise. ``units``: of the numbers that are typed in there. ``required``: maps without which it takes nothing.
+         *     otherwise. ``units``: of the numbers that are typed in there. ``tile_names``: how the
+         *     numbers of tiles stand in names; ``sizes_of``: kinds of maps with a size that is not their group's. ``required``:
+         *     maps without which it takes nothing.
          */
         Target: {
             /**
@@ -8898,7 +9003,7 @@ export interface components {
              *       "kind": "one"
              *     }
              */
-            distances: components["schemas"]["OneColour"] | components["schemas"]["NearAndFar"];
+            distances: components["schemas"]["OneColour"] | components["schemas"]["NearAndFar"] | components["schemas"]["NearMiddleFar"];
             /**
              * First Column
              * @default west
@@ -8951,7 +9056,7 @@ export interface components {
              * Required
              * @default []
              */
-            required: ("weights" | "colour" | "colour_far" | "occlusion" | "normal" | "roughness" | "classes")[];
+            required: ("weights" | "colour" | "colour_middle" | "colour_far" | "occlusion" | "normal" | "roughness" | "classes")[];
             /** Sentence */
             sentence: string;
             /**
@@ -8965,6 +9070,21 @@ export interface components {
             sheets: components["schemas"]["GreyFiles"] | components["schemas"]["PackedChannels"] | components["schemas"]["Classes"];
             /** Sizes */
             sizes: components["schemas"]["BlockSizes"] | components["schemas"]["PowersOfTwo"] | components["schemas"]["Multiples"] | components["schemas"]["AnySize"];
+            /**
+             * Sizes Of
+             * @default []
+             */
+            sizes_of: components["schemas"]["KindSize"][];
+            /**
+             * @default {
+             *       "columns": "as_files",
+             *       "digits": 1,
+             *       "ends": "_x{x}_y{y}",
+             *       "first": 0,
+             *       "rows": "as_files"
+             *     }
+             */
+            tile_names: components["schemas"]["TileNames"];
             /**
              * Tiles
              * @default {
@@ -9106,6 +9226,40 @@ export interface components {
              * @enum {string}
              */
             verb: "threshold";
+        };
+        /**
+         * TileNames
+         * @description ``ends``: what stands behind a name that names no tile itself. ``first``: the first number; ``digits``: so many
+         *     at least, filled up with zeros. ``rows``, ``columns``: where they are counted from, or as files begin.
+         */
+        TileNames: {
+            /**
+             * Columns
+             * @default as_files
+             * @enum {string}
+             */
+            columns: "as_files" | "west" | "east";
+            /**
+             * Digits
+             * @default 1
+             */
+            digits: number;
+            /**
+             * Ends
+             * @default _x{x}_y{y}
+             */
+            ends: string;
+            /**
+             * First
+             * @default 0
+             */
+            first: number;
+            /**
+             * Rows
+             * @default as_files
+             * @enum {string}
+             */
+            rows: "as_files" | "north" | "south";
         };
         /** TogetherOut */
         TogetherOut: {
@@ -9488,7 +9642,7 @@ export interface components {
              * @default both
              * @enum {string}
              */
-            seen: "both" | "near" | "far";
+            seen: "both" | "near" | "middle" | "far" | "near_middle" | "middle_far";
             /**
              * Size
              * @default 90
@@ -9554,7 +9708,7 @@ export interface components {
              * @default both
              * @enum {string}
              */
-            seen: "both" | "near" | "far";
+            seen: "both" | "near" | "middle" | "far" | "near_middle" | "middle_far";
             /**
              * Shallow
              * @default #3c5f5a

@@ -5,6 +5,7 @@ type Part = Painted["part"];
 
 export const PAINTED_MAPS = [
   "colour",
+  "colour_middle",
   "colour_far",
   "normal",
   "roughness",
@@ -16,6 +17,7 @@ export type PaintedMap = (typeof PAINTED_MAPS)[number];
 
 export const PAINTED_TITLES: Record<PaintedMap, string> = {
   colour: "Colour",
+  colour_middle: "Middle colour",
   colour_far: "Far colour",
   normal: "Normal",
   roughness: "Roughness",
@@ -24,11 +26,16 @@ export const PAINTED_TITLES: Record<PaintedMap, string> = {
   detail: "Height detail",
 };
 
+/** Colour by distance, apart from maps of the surface. */
+export function isColourMap(map: PaintedMap): map is "colour" | "colour_middle" | "colour_far" {
+  return map === "colour" || map === "colour_middle" || map === "colour_far";
+}
+
 const PARTS: Record<Part, string> = { r: "red", g: "green", b: "blue" };
 
 export function paintedTitle(map: Painted["map"], part: Part): string {
   if (map === "strongest") return "Number of the strongest layer";
-  const whole = map === "colour" || map === "colour_far" || map === "normal";
+  const whole = isColourMap(map) || map === "normal";
   return `${PAINTED_TITLES[map]}${whole ? `, ${PARTS[part]}` : ""}`;
 }
 

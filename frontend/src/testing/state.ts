@@ -89,6 +89,7 @@ export function testState(ground: { water?: number | null } = {}): ProjectState 
         target: "block-grid",
         rows: 1009,
         cols: 1009,
+        sizes: [],
         pattern: "{project}_{map}",
         items: [],
       },

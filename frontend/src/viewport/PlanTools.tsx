@@ -77,10 +77,7 @@ export function PlanTools({ rects, camera, mark }: PlanToolsProps) {
         })}
       {profile && start && end && (
         <>
-          <ProfileStroke
-            from={at(first, start.east, start.south)}
-            to={at(first, end.east, end.south)}
-          />
+          <ProfileStroke from={at(first, start.east, start.south)} to={at(first, end.east, end.south)} />
           {handle("Start of the profile line", start.east, start.south, (east, south) => {
             const { row: row0, col: col0 } = onSamples(home, { east, south });
             set({ profile: { ...profile, row0, col0 } });

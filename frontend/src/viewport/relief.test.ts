@@ -47,7 +47,7 @@ const draw = () => frames.splice(0).forEach((frame) => frame());
 /** 2 × 2 samples over 400 m by 200 m, from 100 m to 140 m, one a gap. */
 const heights = {
   ...testMap("reading:height", [100, 140, NaN, 120]),
-  grid: { ...testState().home, width: 400, length: 200 },
+  grid: { ...testState().home, width: 400, length: 200, spacing_x: 400, spacing_y: 200 },
 };
 const picture = (shaded: boolean, width = 2) => ({
   panels: [{ title: "", image: new ImageData(width, 2) }],

@@ -5,7 +5,13 @@ import { ReliefGround } from "./reliefGround";
 /** 5 × 3 samples of 10 m, rising by 2 m a column eastwards from 100 m; the south-west corner is a gap. */
 function slope(key = "a"): RawMap {
   const values = Float32Array.from({ length: 15 }, (_, i) => (i === 10 ? NaN : 100 + 2 * (i % 5)));
-  return { key, rows: 3, cols: 5, values, grid: { width: 40, length: 20 } } as unknown as RawMap;
+  return {
+    key,
+    rows: 3,
+    cols: 5,
+    values,
+    grid: { width: 40, length: 20, rows: 3, cols: 5, spacing_x: 10, spacing_y: 10, registration: "vertex" },
+  } as unknown as RawMap;
 }
 
 describe("the ground in the relief", () => {

@@ -12,6 +12,7 @@ from typing import Any, ClassVar, Literal, Union, get_args
 
 from zigzag_meadow.core.errors import NotFound
 from zigzag_meadow.core.map_name_parts import COUNT, HOW, ID, IDS, LETTER, OTHERWISE, Part
+from zigzag_meadow.core.parts import Distance
 
 __all__ = [
     "BandName",
@@ -27,6 +28,7 @@ __all__ = [
     "LookName",
     "MapName",
     "MaskName",
+    "MiddleColourName",
     "MixedName",
     "PictureName",
     "PointsName",
@@ -184,6 +186,16 @@ class ColourName(_Named):
     """The colour map, or what it is after its first ``coats`` coats."""
 
     kind: ClassVar[str] = "colour"
+    distance: ClassVar[Distance] = "near"
+    coats: int | None = _part(COUNT, optional=True)
+
+
+@dataclass(frozen=True, slots=True)
+class MiddleColourName(_Named):
+    """The colour map for middle distance, or what it is after its first ``coats`` coats."""
+
+    kind: ClassVar[str] = "colour_middle"
+    distance: ClassVar[Distance] = "middle"
     coats: int | None = _part(COUNT, optional=True)
 
 
@@ -192,6 +204,7 @@ class FarColourName(_Named):
     """The colour map for far away, or what it is after its first ``coats`` coats."""
 
     kind: ClassVar[str] = "colour_far"
+    distance: ClassVar[Distance] = "far"
     coats: int | None = _part(COUNT, optional=True)
 
 
@@ -283,6 +296,7 @@ MapName = Union[  # noqa: UP007 (one a line)
     StrongestName,
     LayersName,
     ColourName,
+    MiddleColourName,
     FarColourName,
     CoatName,
     SurfaceName,

@@ -43,7 +43,9 @@ def _deliver(claim: Claim) -> None:
     shared = engine()
     evaluation = shared.evaluation(document, cancel=claim.cancelled)
     claim.tell(0.01, "measuring the ground")
-    plan = make_plan(document, evaluation.heights(), claim.job.params.get("only"))
+    # The day on which it was asked for, however often it is begun again.
+    day = timezone.localtime(claim.job.created_at).date().isoformat()
+    plan = make_plan(document, evaluation.heights(), claim.job.params.get("only"), day)
     earlier = _earlier(delivery)
     names = deliver(evaluation, plan, files, shared.stripes, claim.tell, earlier)
     if claim.cancelled():

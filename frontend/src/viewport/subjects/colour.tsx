@@ -1,3 +1,4 @@
+import { isColourMap } from "../../document/sourceTitle";
 import { named, type MapText } from "../../api/mapNames";
 import { PAINTED_MAPS, PAINTED_TITLES, type PaintedMap } from "../../document/sourceTitle";
 import { ChoiceToken } from "../../kit/ChoiceToken";
@@ -11,11 +12,8 @@ type OfColour = Of<"colour">;
 
 /** The name of a colour or surface map, or of a colour map after its first coats. */
 export function paintedName(map: PaintedMap, coats?: number): MapText {
-  if (map === "colour") return named.colour(coats);
-  return map === "colour_far" ? named.colour_far(coats) : named.surface(map);
+  return isColourMap(map) ? named[map](coats) : named.surface(map);
 }
-
-const isColour = (map: PaintedMap) => map === "colour" || map === "colour_far";
 
 /** Colour and surface maps. */
 export const colour: SubjectKind<OfColour> = {
@@ -36,14 +34,14 @@ export const colour: SubjectKind<OfColour> = {
     if (style === "after") return single(coloured(maps(paintedName(map, coats)), null), null, false);
     const shade = style === "flat" ? null : maps(SHADE).values;
     // Directions and numbers are looked at as they are written: light would bend them.
-    const lit = isColour(map) ? shade : null;
+    const lit = isColourMap(map) ? shade : null;
     const image = coloured(maps(paintedName(map)), lit);
     const before = style === "wipe" ? coloured(maps(paintedName(map, coats)), lit) : null;
     return single(image, null, lit !== null, before);
   },
   probed: (_, rows, state) => [...rows, ...weightsOf(state, named.weight)],
   colourAt: ({ map }) => ({ name: paintedName(map), title: "As written" }),
-  near: ({ map, style }) => isColour(map) && style !== "flat",
+  near: ({ map, style }) => isColourMap(map) && style !== "flat",
   Choices: ColourChoices,
 };
 
@@ -66,7 +64,7 @@ function ColourChoices({ subject, show }: ChoicesProps<OfColour>) {
         choices={PAINTED_MAPS.map((map) => ({ value: map, label: PAINTED_TITLES[map] }))}
         onChange={(map) => show({ kind: "colour", map: map as PaintedMap, style: "lit", coats: 0 })}
       />
-      {isColour(subject.map) && (
+      {isColourMap(subject.map) && (
         <Segments
           label="Light"
           options={[

@@ -6,14 +6,9 @@ import { NoteDialog } from "../recipe/NoteDialog";
 import { newId, useDocument, useProject } from "../../document/document";
 import { useViewParts } from "../../viewport/view";
 import { useOwnFile } from "../files/useOwnFile";
+import { SEEN } from "./seen";
 import { CoatPieceDialog } from "./CoatPieceDialog";
 import { withFields } from "./useCoatEdit";
-
-const SEEN = [
-  { value: "both", label: "Seen near and far" },
-  { value: "near", label: "Seen near only" },
-  { value: "far", label: "Seen far away only" },
-];
 
 /** What else can be done with a coat. */
 export function CoatMenu({ coat, index, title }: { coat: Coat; index: number; title: string }) {

@@ -1,3 +1,4 @@
+import { SEEN } from "./seen";
 import { Box, IconButton, Tooltip } from "@mui/material";
 import PickIcon from "@mui/icons-material/ColorizeOutlined";
 import { usePainting, useReadings } from "../../document/queries";
@@ -32,7 +33,7 @@ export function CoatSentence({ coat, chosen, tell }: CoatSentenceProps) {
         {(slot) => <CoatSlot slot={slot} coat={coat} chosen={chosen} tell={tell} painting={painting} />}
       </SlotSentence>
       {coat.seen !== "both" && !kind.sentence.includes("{seen}") && (
-        <>, {coat.seen === "far" ? "seen far away only" : "seen near only"}</>
+        <>, {SEEN.find((item) => item.value === coat.seen)?.label.replace("Seen", "seen")}</>
       )}
     </>
   );

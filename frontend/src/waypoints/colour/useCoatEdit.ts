@@ -1,3 +1,4 @@
+import { isColourMap } from "../../document/sourceTitle";
 import { named } from "../../api/mapNames";
 import type { Coat } from "../../api/types";
 import { useDocument, useProject } from "../../document/document";
@@ -23,7 +24,7 @@ export function useCoatTell(coat: Coat): CoatTell {
   const { id } = useProject();
   const edit = useDocument((store) => store.edit);
   const subject = useView((view) => view.subject);
-  const map = subject.kind === "colour" && subject.map === "colour_far" ? named.colour_far() : named.colour();
+  const map = subject.kind === "colour" && isColourMap(subject.map) ? named[subject.map]() : named.colour();
   return {
     preview: (next) => {
       if (next) previews.ask(id, map, [{ op: "set_coat", coat: next }]);

@@ -1,14 +1,15 @@
-import { Box, Button, ButtonBase, Checkbox } from "@mui/material";
+import { Box, ButtonBase, Checkbox } from "@mui/material";
 import { useEffect, useEffectEvent, useState } from "react";
 import { useDeliveries } from "../../document/queries";
 import type { ItemChoice, Plan, PlanItem } from "../../api/types";
-import { Heading, Inset } from "../../kit/Card";
+import { Heading } from "../../kit/Card";
 import { ChoiceToken } from "../../kit/ChoiceToken";
 import { useDocument, useProject } from "../../document/document";
 import { type Written, useViewParts } from "../../viewport/view";
 import { MONO, roles } from "../../kit/theme";
 import { MapThumb } from "../../viewport/MapThumb";
 import { ItemInset } from "./ItemInset";
+import { SeveralInset } from "./SeveralInset";
 import { formWords, subjectOf, writtenOf } from "./itemSubject";
 
 /** The files in groups by kind; the chosen one opens, and several can be changed at once. */
@@ -62,13 +63,7 @@ export function Groups({ plan }: { plan: Plan }) {
         </Box>
       ))}
       {picked.length > 0 && (
-        <SeveralInset
-          items={picked}
-          onChange={(choices) => {
-            void change(choices);
-            setSeveral(new Set());
-          }}
-        />
+        <SeveralInset items={picked} tokens={plan.tokens} onChange={change} onDone={() => setSeveral(new Set())} />
       )}
     </>
   );
@@ -194,39 +189,5 @@ function Row({ item, chosen, ticked, onLook, onTick, onForm }: RowProps) {
         </Box>
       ))}
     </Box>
-  );
-}
-
-interface SeveralProps {
-  items: PlanItem[];
-  onChange: (choices: ItemChoice[]) => void;
-}
-
-/** What can be changed of many files at once: formats that all of them can have, or leaving them out. */
-function SeveralInset({ items, onChange }: SeveralProps) {
-  const [first] = items;
-  const shared = first?.forms.filter((form) =>
-    items.every((item) => item.forms.some((other) => other.id === form.id && !other.loss)),
-  );
-  return (
-    <Inset chosen aria-label={`${items.length} files chosen`} role="group">
-      <Box sx={{ display: "flex", alignItems: "center", gap: 1, flexWrap: "wrap", fontSize: 13 }}>
-        {items.length} chosen: write all as
-        <ChoiceToken
-          label="Format of all that are chosen"
-          value=""
-          text="one format"
-          choices={(shared ?? []).map((form) => ({ value: form.id, label: form.title }))}
-          onChange={(form) => onChange(items.map((item) => ({ ...item.choice, form })))}
-        />
-        <Button
-          size="small"
-          color="inherit"
-          onClick={() => onChange(items.map((item) => ({ ...item.choice, deliver: false })))}
-        >
-          Leave them out
-        </Button>
-      </Box>
-    </Inset>
   );
 }

@@ -273,8 +273,7 @@ function Ends({ item, onChange }: { item: PlanItem; onChange: (part: Partial<Ite
           as before it was typed
         </Button>
       )}
-      .{" "}
-      {item.kind === "height" && HELD[typed.by]}
+      . {item.kind === "height" && HELD[typed.by]}
     </>
   );
 }

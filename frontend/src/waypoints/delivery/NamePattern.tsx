@@ -4,6 +4,7 @@ import { usePlan } from "../../document/queries";
 import { TokenButton } from "../../kit/ChoiceToken";
 import { useDocument, useProject } from "../../document/document";
 import { MONO } from "../../kit/theme";
+import { TileNaming } from "./TileNaming";
 
 /** How files are named: a pattern, with what it makes of the files there are. */
 export function NamePattern() {
@@ -35,7 +36,7 @@ export function NamePattern() {
         onClose={() => setAnchor(null)}
         anchorOrigin={{ vertical: "bottom", horizontal: "left" }}
       >
-        <Box sx={{ p: 2, width: 340 }}>
+        <Box sx={{ p: 2, width: 400 }}>
           <TextField
             autoFocus
             fullWidth
@@ -53,6 +54,23 @@ export function NamePattern() {
             {names.slice(0, 4).join(", ")}
             {names.length > 4 ? " …" : ""}
           </Typography>
+          {plan.data && (
+            <Box sx={{ mt: 1 }}>
+              <TileNaming
+                value={plan.data.tile_names}
+                onChange={(tile_names) => edit([{ op: "set_delivery", delivery: { ...delivery, tile_names } }])}
+              />
+              {delivery.tile_names && (
+                <Button
+                  size="small"
+                  color="inherit"
+                  onClick={() => void edit([{ op: "set_delivery", delivery: { ...delivery, tile_names: null } }])}
+                >
+                  Tiles as the target has them
+                </Button>
+              )}
+            </Box>
+          )}
           <Box sx={{ display: "flex", gap: 1, mt: 1.5 }}>
             <Button variant="contained" size="small" onClick={() => void keep(text)}>
               Keep

@@ -15,6 +15,7 @@ import { useDocument, useProject } from "../../document/document";
 import { MONO, roles } from "../../kit/theme";
 import { trim } from "../../kit/numbers";
 import { Coming } from "../../kit/Coming";
+import { KindSizes } from "./KindSizes";
 import { megabytes } from "../../kit/megabytes";
 
 /** A size found by typing near it, with what it costs; where any size is taken, one typed freely. */
@@ -48,10 +49,10 @@ function Sizes({ onClose }: { onClose: () => void }) {
   };
   return (
     <>
-      <DialogTitle>Size of the height</DialogTitle>
+      <DialogTitle>Sizes</DialogTitle>
       <DialogContent>
         <Typography variant="body2" color="textSecondary" sx={{ mb: 1.5 }}>
-          {chosen?.sentences.find((item) => item.title === "Sizes")?.sentence} Other maps follow by the target's rules.
+          {chosen?.sentences.find((item) => item.title === "Sizes")?.sentence} Other maps follow below.
         </Typography>
         <TextField
           autoFocus
@@ -72,7 +73,7 @@ function Sizes({ onClose }: { onClose: () => void }) {
           role="listbox"
           aria-label="Sizes that are taken"
           aria-busy={sizes.isPlaceholderData}
-          sx={{ mt: 1, maxHeight: 320, overflowY: "auto" }}
+          sx={{ mt: 1, maxHeight: 200, overflowY: "auto" }}
         >
           {offered.slice(0, 60).map((item) => {
             const now = item.rows === document.delivery.rows && item.cols === document.delivery.cols;
@@ -109,6 +110,7 @@ function Sizes({ onClose }: { onClose: () => void }) {
             );
           })}
         </Box>
+        <KindSizes />
       </DialogContent>
       <DialogActions>
         <Button color="inherit" onClick={onClose}>

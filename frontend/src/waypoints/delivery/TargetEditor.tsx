@@ -5,6 +5,8 @@ import type { Target } from "../../api/types";
 import { FormsToken } from "./FormsToken";
 import { Example, useChecked } from "./TargetExample";
 import { FilesRow, HeightRow, KindRow, LayersRow, PositionRow, Row, RuleRow, UnitsRow } from "./TargetRows";
+import { KindsRow } from "./KindsRow";
+import { TileNaming } from "./TileNaming";
 import { TextRows } from "./TextRows";
 
 type Rules = Target["rules"];
@@ -18,6 +20,7 @@ interface EditorProps {
 const REQUIRED: { value: Rules["required"][number]; label: string }[] = [
   { value: "weights", label: "weights" },
   { value: "colour", label: "a colour map" },
+  { value: "colour_middle", label: "a middle colour map" },
   { value: "colour_far", label: "a far colour map" },
   { value: "occlusion", label: "occlusion" },
   { value: "normal", label: "a normal map" },
@@ -63,6 +66,16 @@ export function TargetEditor({ rules: first, onClose, onKeep }: EditorProps) {
           <LayersRow {...row} />
           <RuleRow title="Mixing" name="mixing" {...row} />
           <RuleRow title="Tiles" name="tiles" {...row} />
+          <Row title="Their names">
+            <TileNaming
+              value={rules.tile_names}
+              onChange={(tile_names) => {
+                set({ tile_names });
+                return Promise.resolve(true);
+              }}
+            />
+          </Row>
+          <KindsRow {...row} />
           <RuleRow title="Far and near" name="distances" {...row} />
           <Row title="Needs">
             <FormsToken

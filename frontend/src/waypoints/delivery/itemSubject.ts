@@ -30,6 +30,7 @@ export function subjectOf(of: string, document: ProjectDocument): Subject {
     case "strongest":
       return { kind: "strongest" };
     case "colour":
+    case "colour_middle":
     case "colour_far":
       return { kind: "colour", map: name.kind, style: "flat", coats: 0 };
     case "surface":

@@ -28,7 +28,8 @@ export function RectangleInset() {
     <Inset chosen>
       <Typography variant="body2">
         Drag the corners on the plan: {trim(cropping.width, 0)} × {trim(cropping.length, 0)} m,{" "}
-        {Math.round(cropping.width / home.spacing_x) + more} × {Math.round(cropping.length / home.spacing_y) + more} samples.
+        {Math.round(cropping.width / home.spacing_x) + more} × {Math.round(cropping.length / home.spacing_y) + more}{" "}
+        samples.
       </Typography>
       <Box sx={{ display: "flex", gap: 1, mt: 1 }}>
         <Button variant="contained" size="small" onClick={() => void take()}>

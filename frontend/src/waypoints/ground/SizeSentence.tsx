@@ -18,7 +18,8 @@ export function SizeSentence() {
   };
   const length = (label: string, axis: "x" | "y") => {
     const spacing = (axis === "x" ? ground.spacing_x : ground.spacing_y) ?? 1;
-    const spans = (axis === "x" ? ground.cols : ground.rows) - (ground.samples === "cells" && ground.cells_reach !== false ? 0 : 1);
+    const spans =
+      (axis === "x" ? ground.cols : ground.rows) - (ground.samples === "cells" && ground.cells_reach !== false ? 0 : 1);
     const k = by === "spacing" ? 1 : spans;
     return (
       <NumberToken

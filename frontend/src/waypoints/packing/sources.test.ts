@@ -12,7 +12,7 @@ it("a channel can carry every weight, mask, band, scattered thing, painted part 
   for (const value of ["weight:rock", "base", "rest", "step:rock", "mask:scree", "band:scree:2", "scatter:firs"])
     expect(values).toContain(value);
   expect(values.filter((value) => value.startsWith("band:"))).toHaveLength(3);
-  expect(values.filter((value) => value.startsWith("painted:"))).toHaveLength(14);
+  expect(values.filter((value) => value.startsWith("painted:"))).toHaveLength(17);
   expect(choices.find((item) => item.value === "band:scree:2")?.label).toBe("Scree, band 3");
 });
 

@@ -10,7 +10,7 @@ type Part = Painted["part"];
 
 /** Every part of a painted map that a channel can carry. */
 const PAINTED: [Painted["map"], Part][] = [
-  ...(["colour", "colour_far", "normal"] as const).flatMap((map) =>
+  ...(["colour", "colour_middle", "colour_far", "normal"] as const).flatMap((map) =>
     (["r", "g", "b"] as const).map((part): [Painted["map"], Part] => [map, part]),
   ),
   ...(["roughness", "occlusion", "curvature", "detail", "strongest"] as const).map((map): [Painted["map"], Part] => [

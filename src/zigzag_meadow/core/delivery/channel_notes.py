@@ -15,7 +15,7 @@ from zigzag_meadow.core.packing.sheets import channel_ends
 from zigzag_meadow.core.project.model.document import Project
 from zigzag_meadow.core.project.model.painting import BASE
 from zigzag_meadow.core.project.model.readings import resolve
-from zigzag_meadow.core.project.model.sheets import ChannelSource, PaintedSource, ReadingSource
+from zigzag_meadow.core.project.model.sheets import COLOURS, ChannelSource, PaintedSource, ReadingSource
 from zigzag_meadow.core.targets.note import ChannelNote
 
 __all__ = ["channel_notes", "file_colour_space", "painted_title"]
@@ -90,9 +90,11 @@ def painted_title(project: Project, source: PaintedSource) -> str:
     """What a channel of a painted map is called."""
     if source.map == "strongest":
         return class_numbers(project)
-    if source.map == "colour" or source.map == "colour_far":
-        return f"{'Colour map' if source.map == 'colour' else 'Far colour map'}, {PARTS[source.part]}"
-    return f"Normal map, {PARTS[source.part]}" if source.map == "normal" else SURFACE_MAPS[source.map]
+    if source.map in COLOURS:
+        return f"{COLOURS[source.map]}, {PARTS[source.part]}"
+    if source.map == "normal":
+        return f"Normal map, {PARTS[source.part]}"
+    return next(title for name, title in SURFACE_MAPS.items() if name == source.map)
 
 
 def _carries(evaluation: Evaluation, project: Project, source: ChannelSource) -> dict[str, Any]:
@@ -167,7 +169,7 @@ def _base(evaluation: Evaluation, project: Project, source: Any) -> dict[str, An
 
 
 def _painted(evaluation: Evaluation, project: Project, source: PaintedSource) -> dict[str, Any]:
-    plain = source.map in ("colour", "colour_far", "strongest")
+    plain = source.map in COLOURS or source.map == "strongest"
     of = source.map if plain else str(SurfaceName(source.map))
     kind = "classes" if source.map == "strongest" else "painted"
     return {"kind": kind, "title": painted_title(project, source), "of": of}

@@ -84,6 +84,12 @@ def ground_rows(note: ImportNote) -> list[Row]:
         Row("It lies", _place(note), f"by its {'centre' if g.anchor == 'centre' else 'south-west corner'}"),
         Row("Up is", g.up, "and north is " + ("y" if g.up == "z" else "z")),
     ]
+    if note.distances is not None:
+        d = note.distances
+        rows += [
+            Row("Near colour up to", in_unit(d.near_to, lengths), "from there on the middle colour map"),
+            Row("Middle colour up to", in_unit(d.middle_to, lengths), "from there on the far colour map"),
+        ]
     placed = _placed(note)
     if placed is not None:
         rows.append(placed)

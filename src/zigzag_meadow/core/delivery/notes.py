@@ -20,9 +20,11 @@ from zigzag_meadow.core.project.model.items import map_of
 from zigzag_meadow.core.project.model.painting import BASE
 from zigzag_meadow.core.project.model.sheets import BaseSource, RestSource, StepSource, WeightSource
 from zigzag_meadow.core.targets.codings import Scale, SignedStep
+from zigzag_meadow.core.targets.distances import NearMiddleFar
 from zigzag_meadow.core.targets.note import (
     BlockNote,
     CheckPoint,
+    DistancesNote,
     Extent,
     FileNote,
     GroundNote,
@@ -58,6 +60,7 @@ def import_note(evaluation: Evaluation, plan: Plan, entries: Mapping[str, Entry]
         ),
         units=_units(plan),
         ground=_ground(plan),
+        distances=_distances(plan),
         height=_height(plan, entries),
         weights=_weights(plan),
         files=tuple(files),
@@ -78,6 +81,13 @@ def _units(plan: Plan) -> UnitsNote:
         for unit in (units.heights, units.lengths, units.positions)
     )
     return UnitsNote(heights=heights, lengths=lengths, positions=positions)
+
+
+def _distances(plan: Plan) -> DistancesNote | None:
+    rule = plan.target.distances
+    if not isinstance(rule, NearMiddleFar):
+        return None
+    return DistancesNote(near_to=rule.near_to, middle_to=rule.middle_to)
 
 
 def _neutral(plan: Plan) -> tuple[SettingNote, ...]:

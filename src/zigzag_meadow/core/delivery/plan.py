@@ -6,7 +6,7 @@ from collections.abc import Collection
 from dataclasses import dataclass, replace
 
 from zigzag_meadow.core.delivery.height_scale import HeightScale, Levels, height_scale
-from zigzag_meadow.core.delivery.naming import file_names
+from zigzag_meadow.core.delivery.naming import FileName, TilePlace, file_names
 from zigzag_meadow.core.delivery.trial import trial_extent, window_over
 from zigzag_meadow.core.errors import BadDocument, BadNumber, IllegalSize, WrongFormat
 from zigzag_meadow.core.formats.catalogue import form
@@ -18,6 +18,7 @@ from zigzag_meadow.core.looks.texture import SIDE
 from zigzag_meadow.core.map_name import (
     FarColourName,
     LookName,
+    MiddleColourName,
     PointsName,
     ReadingName,
     ScatterName,
@@ -135,14 +136,18 @@ class Plan:
 
 
 def make_plan(
-    project: Project, heights: tuple[float, float, float] | None = None, only: Collection[str] | None = None
+    project: Project,
+    heights: tuple[float, float, float] | None = None,
+    only: Collection[str] | None = None,
+    today: str = "",
 ) -> Plan:
     """Plan the delivery of a project.
 
     ``heights``: lowest, highest and mean height of the prepared ground in metres; without them those of the file stand
     in (and the middle for the mean), which is right as long as no step of preparation changes heights. ``only``: of the
-    items these alone. Raises :class:`IllegalSize`, :class:`WrongFormat`, :class:`BadNumber` for names that collide and
-    for ends that make no sense, :class:`BadDocument` where the ground has gaps or nothing is chosen.
+    items these alone; ``today``: for names that hold the day. Raises :class:`IllegalSize`, :class:`WrongFormat`,
+    :class:`BadNumber` for names that collide and for ends that make no sense, :class:`BadDocument` where the ground has
+    gaps or nothing is chosen.
     """
     if project.ground.keeps_voids:
         raise BadDocument(
@@ -163,7 +168,7 @@ def make_plan(
     if not wanted:
         raise BadDocument("Nothing is chosen to be delivered. Choose a file.", field="items")
     planned = [_planned(plan, thing) for thing in wanted]
-    named = file_names(project, [(item.thing, item.choice, item.form, item.grid) for item in planned])
+    named = file_names(project, [(item.thing, item.choice, item.form, item.grid) for item in planned], today)
     items = tuple(_with_files(plan, item, stem) for item, stem in zip(planned, named, strict=True))
     _check_clashes(items)
     return replace(plan, items=items)
@@ -181,15 +186,19 @@ def _check_size(chosen: Target, grid: Grid) -> None:
 
 
 def _check_clashes(items: tuple[PlannedItem, ...]) -> None:
-    names = [file.name for item in items for file in item.files]
-    folded = [name.casefold() for name in names]
-    twice = next((name for name in names if folded.count(name.casefold()) > 1), None)
-    if twice is not None:
-        raise BadNumber(
-            f"Two files would be called {twice}. Name one of them, or put {{map}} into the name pattern.",
-            field="pattern",
-        )
-    own = next((name for name in names if name in _KEPT), None)
+    taken: dict[str, str] = {}
+    for item in items:
+        for file in item.files:
+            folded = file.name.casefold()
+            what = item.thing.title if file.single else f"tile {file.tile.x}, {file.tile.y} of {item.thing.title}"
+            if folded in taken:
+                raise BadNumber(
+                    f"{taken[folded][:1].upper()}{taken[folded][1:]} and {what} would both be called {file.name}. Name "
+                    "one of them, or put what tells them apart into the pattern: {map}, or {x} and {y} of tiles.",
+                    field="pattern",
+                )
+            taken[folded] = what
+    own = next((file.name for item in items for file in item.files if file.name in _KEPT), None)
     if own is not None:
         raise BadNumber(f"{own} is the name of a file that every delivery writes. Choose another.", field="file")
 
@@ -339,18 +348,18 @@ def _grid(plan: Plan, thing: Deliverable, choice: ItemChoice) -> Grid:
         return plan.grid
     if thing.kind == "look":
         return _look_grid(plan.project, thing)
-    rule = plan.target.kind(thing.rule or "masks")
-    grid = plan.target.far_grid(plan.grid) if isinstance(thing.name, FarColourName) else None
-    grid = grid or rule.grid(plan.grid)
-    if choice.rows is None or choice.cols is None:
+    group, kind = thing.rule or "masks", thing.size_kind or "data"
+    grid, rule = plan.target.map_grid(plan.grid, kind, group), plan.target.size_of(kind, group)
+    own = next((size for size in plan.project.delivery.sizes if size.kind == kind), None)
+    rows, cols = (choice.rows, choice.cols) if own is None or choice.rows else (own.rows, own.cols)
+    if rows is None or cols is None:
         return grid
-    free = rule.size if not isinstance(thing.name, FarColourName) else plan.target.distances.far_size
-    if free is not None and free.kind != "free":
+    if rule.kind != "free":
         raise IllegalSize(
-            f"{plan.target.title} fixes the size of {thing.title}: {grid.cols} × {grid.rows}. {free.read()}",
+            f"{plan.target.title} fixes the size of {thing.title}: {grid.cols} × {grid.rows}. {rule.read()}",
             field="rows",
         )
-    return plan.grid.resized(choice.rows, choice.cols, rule.registration)
+    return plan.grid.resized(rows, cols, grid.registration)
 
 
 def _look_grid(project: Project, thing: Deliverable) -> Grid:
@@ -370,12 +379,13 @@ def _scale(plan: Plan, thing: Deliverable, choice: ItemChoice, written: Form) ->
     return height_scale(plan.target, plan.project.ground, choice, written, plan.levels, plan.zero)
 
 
-def _with_files(plan: Plan, item: PlannedItem, stem: str) -> PlannedItem:
+def _with_files(plan: Plan, item: PlannedItem, named: FileName) -> PlannedItem:
     ending = (item.choice.ending or item.form.ending) if item.form.endings else item.form.ending
     rule = OneFile() if item.choice.whole or plan.trial or not _tiled(item) else plan.target.tiles
     w = item.window
     tiles = rule.tiles(w.rows, w.cols, item.grid.registration) if item.is_picture else [Tile(0, 0, w)]
     single = len(tiles) == 1
+    names = plan.project.delivery.tile_names or plan.target.tile_names
     files = []
     down, across = max(t.y for t in tiles), max(t.x for t in tiles)
     for tile in tiles:
@@ -383,10 +393,12 @@ def _with_files(plan: Plan, item: PlannedItem, stem: str) -> PlannedItem:
         y = down - tile.y if item.rows_up else tile.y
         t = tile.window
         moved = Window(t.row0 + w.row0, t.row1 + w.row0, t.col0 + w.col0, t.col1 + w.col0)
-        name = f"{stem}.{ending}" if single else f"{stem}_x{x}_y{y}.{ending}"
-        files.append(PlannedFile(name, Tile(x, y, moved), single))
+        place = TilePlace(tile.x, tile.y, across + 1, down + 1, item.rows_up, item.cols_back)
+        stem = named.alone() if single else named.of_tile(names, place)
+        files.append(PlannedFile(f"{stem}.{ending}", Tile(x, y, moved), single))
     return replace(item, files=tuple(files))
 
 
 def _tiled(item: PlannedItem) -> bool:
-    return item.thing.kind not in ("look", "points") and not isinstance(item.thing.name, FarColourName)
+    whole = isinstance(item.thing.name, MiddleColourName | FarColourName)
+    return item.thing.kind not in ("look", "points") and not whole

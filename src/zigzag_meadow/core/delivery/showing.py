@@ -10,7 +10,7 @@ from zigzag_meadow.core.delivery.notes import resampled_words
 from zigzag_meadow.core.delivery.plan import Plan, PlannedItem, ends_are_free, lost_in, sharpens
 from zigzag_meadow.core.evaluate.engine import Evaluation
 from zigzag_meadow.core.formats.catalogue import form, forms
-from zigzag_meadow.core.map_name import FarColourName, reading_of
+from zigzag_meadow.core.map_name import reading_of
 from zigzag_meadow.core.project.model.readings import kind_of
 from zigzag_meadow.core.targets.codings import Scale
 
@@ -50,10 +50,7 @@ def planned_item(evaluation: Evaluation, plan: Plan, item: PlannedItem) -> dict[
 def _free(plan: Plan, item: PlannedItem) -> bool:
     if item.thing.rule is None or item.thing.kind in ("look", "points"):
         return False
-    if isinstance(item.thing.name, FarColourName):
-        far = plan.target.distances.far_size
-        return far is not None and far.kind == "free"
-    return plan.target.kind(item.thing.rule).size.kind == "free"
+    return plan.target.size_of(item.thing.size_kind or "data", item.thing.rule).kind == "free"
 
 
 def _ends(item: PlannedItem) -> str:

@@ -7,13 +7,15 @@ from typing import Any
 
 from zigzag_meadow.core.delivery.plan import make_plan
 from zigzag_meadow.core.errors import MeadowError
-from zigzag_meadow.core.grid import Grid
+from zigzag_meadow.core.grid import Grid, Registration
 from zigzag_meadow.core.ground.steps.resampling import Resample
 from zigzag_meadow.core.project.model.document import Project
+from zigzag_meadow.core.project.model.items import deliverables
+from zigzag_meadow.core.targets.map_sizes import SIZE_KINDS, SizeKind
 from zigzag_meadow.core.targets.model import Target
 from zigzag_meadow.core.targets.sizes import size_pairs
 
-__all__ = ["FitsSize", "Offer", "fits_size", "offers"]
+__all__ = ["FitsSize", "Offer", "SizeOfKind", "fits_size", "offers", "sizes_by_kind"]
 
 
 @dataclass(frozen=True, slots=True)
@@ -38,6 +40,38 @@ def offers(project: Project, around: int | None = None) -> list[Offer]:
         grid = chosen.height_grid(home, rows, cols)
         made.append(Offer(rows, cols, grid.dx, grid.dy, int(rows * cols * each), (rows, cols) == home.shape))
     return sorted(made, key=lambda o: abs(o.rows - home.rows) + abs(o.cols - home.cols))
+
+
+@dataclass(frozen=True, slots=True)
+class SizeOfKind:
+    """How large one kind of map is; ``free``: whether another size can be chosen, ``own``: whether one was; ``says``:
+    the target's rule."""
+
+    kind: SizeKind
+    title: str
+    rows: int
+    cols: int
+    registration: Registration
+    free: bool
+    own: bool
+    says: str
+
+
+def sizes_by_kind(project: Project) -> list[SizeOfKind]:
+    """The sizes of all kinds of maps that can be delivered, in the order in which they are told."""
+    chosen, final = project.target, project.final
+    groups = {item.size_kind: item.rule for item in deliverables(project) if item.size_kind and item.rule}
+    made = []
+    for kind, title in SIZE_KINDS.items():
+        group = groups.get(kind)
+        if group is None:
+            continue
+        rule, grid = chosen.size_of(kind, group), chosen.map_grid(final, kind, group)
+        own = next((size for size in project.delivery.sizes if size.kind == kind), None)
+        rows, cols = grid.shape if own is None else (own.rows, own.cols)
+        free = rule.kind == "free"
+        made.append(SizeOfKind(kind, title, rows, cols, grid.registration, free, own is not None, rule.read()))
+    return made
 
 
 def _bytes_a_sample(project: Project) -> float:

@@ -32,7 +32,7 @@ def trial_extent(project: Project, grid: Grid) -> Window:
     tall = min(max(round(region.length / grid.dy) + less, 8), grid.rows)
     wide = min(max(round(region.width / grid.dx) + less, 8), grid.cols)
     rows, cols = _legal(chosen.sizes, tall, wide, grid)
-    sizes = (chosen.masks.size, chosen.colour.size, chosen.detail.size)
+    sizes = [chosen.masks.size, chosen.colour.size, chosen.detail.size, *(own.size for own in chosen.sizes_of)]
     step = math.lcm(*(size.over for size in sizes if isinstance(size, FewerCells)), 1)
     starts = []
     for at, spacing, many, most in ((region.south, grid.dy, rows, grid.rows), (region.east, grid.dx, cols, grid.cols)):

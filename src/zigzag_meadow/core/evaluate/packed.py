@@ -28,6 +28,7 @@ from zigzag_meadow.core.project.model.document import Project
 from zigzag_meadow.core.project.model.painting import BASE
 from zigzag_meadow.core.project.model.readings import kind_of
 from zigzag_meadow.core.project.model.sheets import (
+    COLOURS,
     BandSource,
     BaseSource,
     Channel,
@@ -163,7 +164,7 @@ class Packing:
             # A number, not a share of full scale: the same number in either depth.
             made = painting.strongest()
             return made if bits == 8 else wide_of(made)
-        colour = source.map in ("colour", "colour_far")
+        colour = source.map in COLOURS
         name = map_name(source.map) if colour else SurfaceName(source.map)
         node, coded = painting.light(name)
         whole = bytes_of(node, coded, bits=bits)

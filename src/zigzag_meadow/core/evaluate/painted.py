@@ -31,10 +31,19 @@ from zigzag_meadow.core.layers.weights import (
 )
 from zigzag_meadow.core.looks.model import Dressing
 from zigzag_meadow.core.looks.texture import Texture, Worn, made_texture, read_texture, worn
-from zigzag_meadow.core.map_name import ColourName, FarColourName, LayersName, MapName, SurfaceName, map_name
+from zigzag_meadow.core.map_name import (
+    ColourName,
+    FarColourName,
+    LayersName,
+    MapName,
+    MiddleColourName,
+    SurfaceName,
+    map_name,
+)
 from zigzag_meadow.core.masks.sources import MaskUse, Source, constant
 from zigzag_meadow.core.nodes.ground_nodes import Stage
 from zigzag_meadow.core.nodes.node import Node
+from zigzag_meadow.core.parts import Distance
 from zigzag_meadow.core.project.model.document import Outcome, Project
 from zigzag_meadow.core.project.model.painting import BASE, Layer
 from zigzag_meadow.core.project.model.pieces import lines_with
@@ -165,16 +174,17 @@ class Painting:
 
     # Colour ---------------------------------------------------------------------------------------------------
 
-    def coats(self, far: bool, count: int | None = None) -> Node:
-        """Colours after the first ``count`` coats (default: all): float32 (rows, columns, 3), linear light.
+    def coats(self, distance: Distance = "near", count: int | None = None) -> Node:
+        """Colours for a distance after the first ``count`` coats (default: all): float32 (rows, columns, 3), linear
+        light.
 
         Ground without a coat is the base's colour.
         """
-        asked = _Asked(self, self._around, far)
+        asked = _Asked(self, self._around, distance)
         node = layers_colour(weights_of([]), [self.wears(Dressing(), self.project.base.colour)], "plain")
         node = Node(node.op, node.params, node.inputs, home=self._around.stage().home)
         for coat in self.project.coats[:count]:
-            if coat.shown(far):
+            if coat.shown(distance):
                 node = coat.node(node, asked)
         return node
 
@@ -185,9 +195,9 @@ class Painting:
             raise NotFound(f"There is no coat with the id {coat_id!r}.", field="coat")
         return coat.lies(self.around()) or constant(1.0, self._around.stage().home)
 
-    def around(self, far: bool = False) -> _Asked:
+    def around(self) -> _Asked:
         """What coats may ask, to look at one by itself."""
-        return _Asked(self, self._around, far)
+        return _Asked(self, self._around, "near")
 
     # Surface maps ---------------------------------------------------------------------------------------------
 
@@ -210,8 +220,8 @@ class Painting:
         """(a colour or surface map by its name, whether it holds colours: linear light, to be coded). Raises
         :class:`NotFound` for any other."""
         name = map_name(name)
-        if isinstance(name, ColourName | FarColourName):
-            return self.coats(isinstance(name, FarColourName), name.coats), True
+        if isinstance(name, ColourName | MiddleColourName | FarColourName):
+            return self.coats(name.distance, name.coats), True
         if isinstance(name, LayersName):
             return (self.plain_colours() if name.layer is None else self.alone(name.layer)), True
         if isinstance(name, SurfaceName) and name.map in get_args(SurfaceMap):
@@ -228,10 +238,10 @@ class Painting:
 class _Asked:
     """What coats ask for (:class:`zigzag_meadow.core.colour.coats.base.Around`)."""
 
-    def __init__(self, painting: Painting, graph: _Around, far: bool) -> None:
+    def __init__(self, painting: Painting, graph: _Around, distance: Distance) -> None:
         self._painting = painting
         self._graph = graph
-        self.far = far
+        self.distance = distance
 
     def stage(self) -> Stage:
         return self._graph.stage()

@@ -24,7 +24,7 @@ def ramp_stops(
     (the id of its reading) or of the colour map. Raises :class:`NotFound` where there is no picture there."""
     painting = evaluation.graph.painting
     grid = reference_grid(evaluation.home)
-    node = painting.coats(False) if picture is None else painting.around().picture(picture)
+    node = painting.coats() if picture is None else painting.around().picture(picture)
     if node is None:
         raise NotFound("There is no picture to take colours from. Bring one in first.", field="picture")
     values = evaluation.window(node, grid, grid.whole)

@@ -64,10 +64,10 @@ def is_checksum(text: str) -> bool:
     return re.fullmatch(r"[0-9a-f]{64}", text) is not None
 
 
-def file_stem(text: str, fallback: str = "map") -> str:
-    """Lower-case letters, digits and underscores only: a name every target's file system takes."""
+def file_stem(text: str, fallback: str = "map", most: int = 60) -> str:
+    """Lower-case letters, digits and underscores only, ``most`` of them: a name every target's file system takes."""
     plain = unicodedata.normalize("NFKD", text).encode("ascii", "ignore").decode().lower()
-    stem = re.sub(r"[^a-z0-9]+", "_", plain).strip("_")[:60]
+    stem = re.sub(r"[^a-z0-9]+", "_", plain).strip("_")[:most]
     return f"{stem}_" if stem in _RESERVED else stem or fallback
 
 

@@ -220,11 +220,11 @@ def _coats_here(evaluation: Evaluation, row: int, col: int) -> tuple[CoatHere, .
     around = painting.around()
     told = []
     for at, coat in enumerate(project.coats):
-        if not coat.shown(far=False):
+        if not coat.shown("near"):
             continue
         mask = coat.lies(around)
         lies = 1.0 if mask is None else float(evaluation.window(mask, evaluation.home, here)[0, 0])
-        after = evaluation.window(painting.coats(False, at + 1), evaluation.home, here)[0, 0]
+        after = evaluation.window(painting.coats("near", at + 1), evaluation.home, here)[0, 0]
         told.append(CoatHere(coat.id, coat.title, lies * coat.strength, hex_of(after)))
     return tuple(told)
 

@@ -72,6 +72,15 @@ def check_target(made: Target) -> None:
         raise BadDocument(f"{made.title}: its rule of sizes leaves none. Widen it.", field="sizes")
     if made.most_per_block is not None and made.sizes.kind != "blocks":
         raise BadDocument(f"{made.title}: a limit a block needs sizes made of blocks.", field="most_per_block")
+    if made.distances.kind == "near_middle_far" and made.distances.middle_to <= made.distances.near_to:
+        raise BadDocument(
+            f"{made.title}: middle colour must reach further than near colour, got {made.distances.middle_to:g} m after "
+            f"{made.distances.near_to:g} m.",
+            field="distances.middle_to",
+        )
+    kinds = [item.kind for item in made.sizes_of]
+    if len(set(kinds)) < len(kinds):
+        raise BadDocument(f"{made.title}: a kind of map has one size, not two.", field="sizes_of")
     if "{map}" not in made.names:
         raise BadDocument(f"{made.title}: names of files need {{map}}, or all would be called alike.", field="names")
 

@@ -12,7 +12,19 @@ from zigzag_meadow.core.grid import Grid, Registration
 from zigzag_meadow.core.parts import Part, Told
 from zigzag_meadow.core.targets.rule import Rule
 
-__all__ = ["FewerCells", "FreeSize", "KindRule", "MapSize", "MapSizes", "MoreCells", "PowerOfTwoCells", "SameCells"]
+__all__ = [
+    "SIZE_KINDS",
+    "FewerCells",
+    "FreeSize",
+    "KindRule",
+    "KindSize",
+    "MapSize",
+    "MapSizes",
+    "MoreCells",
+    "PowerOfTwoCells",
+    "SameCells",
+    "SizeKind",
+]
 
 FormId = Annotated[str, Field(pattern=r"^[a-z0-9]{1,20}$")]
 
@@ -75,6 +87,40 @@ class FreeSize(_MapSize):
 
 MapSizes = (SameCells, FewerCells, MoreCells, PowerOfTwoCells, FreeSize)
 MapSize = Annotated[SameCells | FewerCells | MoreCells | PowerOfTwoCells | FreeSize, Field(discriminator="kind")]
+
+
+SizeKind = Literal[
+    "weights",
+    "densities",
+    "classes",
+    "data",
+    "colour",
+    "colour_middle",
+    "colour_far",
+    "occlusion",
+    "normal",
+    "surface",
+]
+SIZE_KINDS: dict[SizeKind, str] = {
+    "weights": "Weights",
+    "densities": "Densities",
+    "classes": "Classes",
+    "data": "Data, masks and readings",
+    "colour": "Near colour",
+    "colour_middle": "Middle colour",
+    "colour_far": "Far colour",
+    "occlusion": "Occlusion",
+    "normal": "Normals",
+    "surface": "Other surface maps",
+}
+"""Kinds of maps that may have a size of their own, as they are called."""
+
+
+class KindSize(Part):
+    """The size of one kind of map, where it is not that of its group."""
+
+    kind: SizeKind
+    size: MapSize
 
 
 class KindRule(Part):

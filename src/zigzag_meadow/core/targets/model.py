@@ -11,9 +11,10 @@ from zigzag_meadow.core.parts import Id, Name, Part, Told
 from zigzag_meadow.core.targets.codings import HeightCoding
 from zigzag_meadow.core.targets.distances import NearFarRule, OneColour
 from zigzag_meadow.core.targets.layouts import PackedChannels, SheetRule
-from zigzag_meadow.core.targets.map_sizes import FormId, KindRule
+from zigzag_meadow.core.targets.map_sizes import FormId, KindRule, KindSize, MapSize, SizeKind
 from zigzag_meadow.core.targets.mixing import MixingRule, WeightedSum
 from zigzag_meadow.core.targets.sizes import SizeRule
+from zigzag_meadow.core.targets.tile_names import TileNames
 from zigzag_meadow.core.targets.tiles import OneFile, TileRule
 from zigzag_meadow.core.targets.units import Units
 
@@ -22,7 +23,7 @@ __all__ = ["NAMES", "After", "MapKindName", "Neutral", "Position", "Required", "
 Text = Annotated[str, Field(min_length=1, max_length=300)]
 NAMES = r"^[A-Za-z0-9_{}-]+$"
 MapKindName = Literal["masks", "colour", "detail"]
-Required = Literal["weights", "colour", "colour_far", "occlusion", "normal", "roughness", "classes"]
+Required = Literal["weights", "colour", "colour_middle", "colour_far", "occlusion", "normal", "roughness", "classes"]
 
 
 class HeightRule(Part):
@@ -72,7 +73,9 @@ class Target(Part):
 
     ``first_row``, ``first_column``: where a file begins. ``most_layers``: in all, the base counted; ``most_per_block``:
     in one block. ``colour_space``: how colour files are coded. ``names``: how files are named unless the project says
-    otherwise. ``units``: of the numbers that are typed in there. ``required``: maps without which it takes nothing.
+    otherwise. ``units``: of the numbers that are typed in there. ``tile_names``: how the
+    numbers of tiles stand in names; ``sizes_of``: kinds of maps with a size that is not their group's. ``required``:
+    maps without which it takes nothing.
     """
 
     version: Literal[2] = 2
@@ -104,6 +107,8 @@ class Target(Part):
     ] = "sRGB"
     names: Annotated[str, Field(min_length=1, max_length=80, pattern=NAMES)] = "{project}_{map}"
     tiles: TileRule = OneFile()
+    tile_names: TileNames = TileNames()
+    sizes_of: Annotated[tuple[KindSize, ...], Field(max_length=10)] = ()
     distances: NearFarRule = OneColour()
     required: Annotated[tuple[Required, ...], Field(max_length=8)] = ()
     position: Position = Position()
@@ -119,16 +124,25 @@ class Target(Part):
     def kind(self, name: MapKindName) -> KindRule:
         return {"masks": self.masks, "colour": self.colour, "detail": self.detail}[name]
 
-    def far_grid(self, height: Grid) -> Grid | None:
-        """The grid of the far colour map, where there is one."""
-        size = self.distances.far_size
-        return None if size is None else self.colour.model_copy(update={"size": size}).grid(height)
+    def size_of(self, kind: SizeKind, group: MapKindName) -> MapSize:
+        """The rule of one kind of map: its own, that of its distance, or that of its group."""
+        own = next((item.size for item in self.sizes_of if item.kind == kind), None)
+        if own is not None:
+            return own
+        by_distance = {"colour_middle": self.distances.middle_size, "colour_far": self.distances.far_size}.get(kind)
+        return by_distance or self.kind(group).size
+
+    def map_grid(self, height: Grid, kind: SizeKind, group: MapKindName) -> Grid:
+        """The grid of one kind of map over the extent of a height grid."""
+        size = self.size_of(kind, group)
+        return self.kind(group).model_copy(update={"size": size}).grid(height)
 
     @property
     def by_default(self) -> tuple[str, ...]:
         """Names of the maps besides height and sheets that are delivered unless somebody leaves them out."""
         named: dict[Required, str] = {
             "colour": "colour",
+            "colour_middle": "colour_middle",
             "colour_far": "colour_far",
             "occlusion": "surface:occlusion",
             "normal": "surface:normal",

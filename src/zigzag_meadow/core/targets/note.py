@@ -15,6 +15,7 @@ __all__ = [
     "BlockNote",
     "ChannelNote",
     "CheckPoint",
+    "DistancesNote",
     "Extent",
     "FileKind",
     "FileNote",
@@ -98,6 +99,13 @@ class UnitsNote(NotePart):
     heights: UnitNote = UnitNote()
     lengths: UnitNote = UnitNote()
     positions: UnitNote = UnitNote()
+
+
+class DistancesNote(NotePart):
+    """Up to where, in metres, the near and the middle colour map are seen."""
+
+    near_to: Annotated[float, Field(gt=0)]
+    middle_to: Annotated[float, Field(gt=0)]
 
 
 class StoredHeights(NotePart):
@@ -259,6 +267,7 @@ class ImportNote(NotePart):
     target: TargetNote
     units: UnitsNote = UnitsNote()
     ground: GroundNote
+    distances: DistancesNote | None = None
     height: HeightNote | None
     weights: WeightsNote
     files: tuple[FileNote, ...]

@@ -22,6 +22,7 @@ from zigzag_meadow.core.project.model.kinds import Slot, coat_kinds, surface_slo
 from zigzag_meadow.core.project.model.painting import BASE
 from zigzag_meadow.core.project.model.readings import Resolved, all_readings
 from zigzag_meadow.core.readings.declare import Param
+from zigzag_meadow.core.targets.map_sizes import SizeKind
 
 __all__ = ["painting_of", "readings_of", "slots_out"]
 
@@ -185,8 +186,8 @@ def painting_of(evaluation: Evaluation, asset_path: Callable[[str], Path]) -> di
 def _far(project: Project) -> list[PaintedSize]:
     """The sizes that the target names: near, and far where it wants that."""
     chosen = project.target
-    near, far = chosen.colour.grid(project.final), chosen.far_grid(project.final)
-    made = [PaintedSize(near.rows, near.cols, near.registration, f"near, as {chosen.title} takes it")]
-    if far is not None:
-        made.append(PaintedSize(far.rows, far.cols, far.registration, f"far, as {chosen.title} takes it"))
-    return made
+    wanted: list[tuple[SizeKind, str]] = [("colour", "near")]
+    wanted += [("colour_middle", "middle")] if chosen.distances.middle_size is not None else []
+    wanted += [("colour_far", "far")] if chosen.distances.far_size is not None else []
+    grids = [(chosen.map_grid(project.final, kind, "colour"), word) for kind, word in wanted]
+    return [PaintedSize(g.rows, g.cols, g.registration, f"{word}, as {chosen.title} takes it") for g, word in grids]

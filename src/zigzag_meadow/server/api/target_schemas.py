@@ -7,7 +7,9 @@ from typing import Literal
 from ninja import Schema
 
 from zigzag_meadow.core.project.model.delivery import ItemChoice
+from zigzag_meadow.core.targets.map_sizes import SizeKind
 from zigzag_meadow.core.targets.model import Target
+from zigzag_meadow.core.targets.tile_names import TileNames
 from zigzag_meadow.server.api.schemas import ChoiceOut
 
 
@@ -128,8 +130,22 @@ class TrialOut(Schema):
     cols: int
 
 
+class KindSizeOut(Schema):
+    """How large one kind of map is; ``free``: another size can be chosen, ``own``: one was; ``says``: the rule."""
+
+    kind: SizeKind
+    title: str
+    rows: int
+    cols: int
+    registration: Literal["vertex", "area"]
+    free: bool
+    own: bool
+    says: str
+
+
 class PlanOut(Schema):
-    """What a delivery would write, or why it cannot. ``numbers``: what is typed in there."""
+    """What a delivery would write, or why it cannot. ``numbers``: what is typed in there; ``kinds``: sizes of kinds of
+    maps; ``tile_names``: how tiles are numbered, as the target or the project has it."""
 
     refused: str | None
     groups: list[GroupOut]
@@ -140,6 +156,8 @@ class PlanOut(Schema):
     trial: TrialOut | None
     tokens: list[str]
     pattern: str
+    kinds: list[KindSizeOut]
+    tile_names: TileNames
 
 
 class TargetChangeOut(Schema):
@@ -183,3 +201,4 @@ class RulesOut(Schema):
     places: dict[str, list[RuleKindOut]]
     forms: list[ChoiceOut]
     data_sheets: list[ChoiceOut]
+    size_kinds: list[ChoiceOut]

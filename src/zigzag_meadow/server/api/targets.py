@@ -6,6 +6,7 @@ from dataclasses import asdict
 from typing import Annotated, Any
 
 from django.http import HttpRequest, HttpResponse
+from django.utils.timezone import localdate
 from ninja import Body, Query, Router
 
 from zigzag_meadow.core.delivery.cautions import target_change
@@ -14,7 +15,7 @@ from zigzag_meadow.core.delivery.note_view import Row, ground_rows, height_rows
 from zigzag_meadow.core.delivery.notes import import_note
 from zigzag_meadow.core.delivery.plan import Plan, make_plan
 from zigzag_meadow.core.delivery.showing import planned_item, trial_place
-from zigzag_meadow.core.delivery.sizes import offers
+from zigzag_meadow.core.delivery.sizes import offers, sizes_by_kind
 from zigzag_meadow.core.errors import MeadowError, NotFound
 from zigzag_meadow.core.formats.catalogue import forms
 from zigzag_meadow.core.formats.names import file_stem
@@ -25,6 +26,7 @@ from zigzag_meadow.core.project.model.items import GROUPS, deliverables, deliver
 from zigzag_meadow.core.project.model.propose import DATA_SHEETS
 from zigzag_meadow.core.targets.catalogue import built_in, parse_target
 from zigzag_meadow.core.targets.editing import rule_kinds, rule_sentences
+from zigzag_meadow.core.targets.map_sizes import SIZE_KINDS
 from zigzag_meadow.core.targets.model import Target
 from zigzag_meadow.server import projects
 from zigzag_meadow.server.api.schemas import ProblemOut
@@ -117,7 +119,8 @@ def get_rules(request: HttpRequest) -> dict[str, Any]:
     }
     holding = [{"value": item.id, "label": item.title} for item in forms() if item.takes == "raster"]
     sheets = [{"value": value, "label": label} for value, label in DATA_SHEETS.items()]
-    return {"places": places, "forms": holding, "data_sheets": sheets}
+    kinds = [{"value": value, "label": label} for value, label in SIZE_KINDS.items()]
+    return {"places": places, "forms": holding, "data_sheets": sheets, "size_kinds": kinds}
 
 
 @router.post("/projects/{project_id}/targets/check", response={200: CheckOut, **Refused}, operation_id="check_target")
@@ -162,11 +165,13 @@ def get_plan(request: HttpRequest, project_id: str) -> dict[str, Any]:
         "numbers": [],
         "trial": None,
         "tokens": TOKENS,
+        "kinds": sizes_by_kind(document),
+        "tile_names": document.delivery.tile_names or document.target.tile_names,
         "pattern": document.delivery.pattern or document.target.names,
     }
     try:
         make_plan(document)
-        plan = make_plan(document, evaluation.heights())
+        plan = make_plan(document, evaluation.heights(), today=localdate().isoformat())
     except MeadowError as error:
         return {**nothing, "refused": error.message}
     items = [planned_item(evaluation, plan, item) for item in plan.items]

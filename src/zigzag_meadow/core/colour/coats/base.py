@@ -15,7 +15,7 @@ from zigzag_meadow.core.masks.sources import SOURCES, Source
 from zigzag_meadow.core.nodes.ground_nodes import Stage
 from zigzag_meadow.core.nodes.node import Node, Operation
 from zigzag_meadow.core.nodes.operation import Array, Here, Local, Numbers, by_sample
-from zigzag_meadow.core.parts import Edited, Id, Part, Told, Unit
+from zigzag_meadow.core.parts import Distance, Edited, Id, Part, Told, Unit
 
 __all__ = [
     "LENGTH",
@@ -40,11 +40,23 @@ LENGTH = Annotated[float, Field(gt=0, le=20000)]
 SEED = Annotated[int, Field(ge=0, le=999999), Told("Seed", step=1, decimals=0)]
 
 
+Seen = Literal["both", "near", "middle", "far", "near_middle", "middle_far"]
+SEEN: dict[Seen, tuple[Distance, ...]] = {
+    "both": ("near", "middle", "far"),
+    "near": ("near",),
+    "middle": ("middle",),
+    "far": ("far",),
+    "near_middle": ("near", "middle"),
+    "middle_far": ("middle", "far"),
+}
+"""From which distances a coat is seen, by how that is called."""
+
+
 class Around(Protocol):
     """What a coat may ask of the maps around it while its node is made."""
 
-    far: bool
-    """Whether this is the colour for far away."""
+    distance: Distance
+    """From how far away this colour is seen."""
 
     def stage(self) -> Stage:
         """The prepared ground."""
@@ -166,8 +178,18 @@ class BaseCoat(Part):
     muted: bool = False
     note: Annotated[str, Field(max_length=400)] = ""
     seen: Annotated[
-        Literal["both", "near", "far"],
-        Told("Seen", choices=(("both", "near and far"), ("near", "near only"), ("far", "far only"))),
+        Seen,
+        Told(
+            "Seen",
+            choices=(
+                ("both", "near and far"),
+                ("near", "near only"),
+                ("middle", "at middle distance only"),
+                ("far", "far only"),
+                ("near_middle", "near and at middle distance"),
+                ("middle_far", "at middle distance and far"),
+            ),
+        ),
     ] = "both"
     within: WITHIN = None
     strength: STRENGTH = 1.0
@@ -193,9 +215,9 @@ class BaseCoat(Part):
         """How strongly it lies at each place, before its strength; None everywhere fully."""
         return self.mask(around)
 
-    def shown(self, far: bool) -> bool:
-        """Whether it takes part in the colour for near, or for ``far``."""
-        return not self.muted and self.seen in ("both", "far" if far else "near")
+    def shown(self, distance: Distance) -> bool:
+        """Whether it takes part in the colour for a distance."""
+        return not self.muted and distance in SEEN[self.seen]
 
     def trouble(self, around: Around) -> str | None:
         """Why it lays nothing, as a sentence."""

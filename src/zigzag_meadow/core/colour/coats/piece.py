@@ -26,7 +26,7 @@ class PieceCoat(BaseCoat):
         # What is below is asked for twice then: held, it is made once.
         below = made = held(below) if partly else below
         for coat in around.piece(self.piece, self.numbers):
-            made = coat.node(made, around) if coat.shown(around.far) else made
+            made = coat.node(made, around) if coat.shown(around.distance) else made
         return laid_on(below, made, "normal", self.strength, mask) if partly else made
 
     @property

@@ -6,6 +6,7 @@ from typing import Annotated, ClassVar, Literal
 
 from pydantic import Field
 
+from zigzag_meadow.core.colour.coats.base import SEEN
 from zigzag_meadow.core.colour.coats.piece import PieceCoat
 from zigzag_meadow.core.colour.surface import Surface
 from zigzag_meadow.core.errors import BadDocument, NotFound
@@ -187,8 +188,9 @@ class TakeCoatApart(Op):
 
 def _as_seen(coat: Coat, use: PieceCoat) -> Coat:
     """A coat of a piece as it lay under its user: muted with it, seen where both are."""
-    apart = {coat.seen, use.seen} == {"near", "far"}
-    return coat.changed(muted=coat.muted or use.muted or apart, seen=use.seen if coat.seen == "both" else coat.seen)
+    shared = tuple(distance for distance in SEEN[coat.seen] if distance in SEEN[use.seen])
+    seen = next((name for name, distances in SEEN.items() if distances == shared), None)
+    return coat.changed(muted=coat.muted or use.muted or seen is None, seen=seen or coat.seen)
 
 
 class SetSurface(Op):

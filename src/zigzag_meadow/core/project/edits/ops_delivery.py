@@ -161,6 +161,7 @@ class ChooseTarget(Op):
         items = tuple(item for item in items if item != ItemChoice(of=item.of))
         delivery = now.model_copy(
             update={"target": chosen.id, "rows": rows, "cols": cols, "pattern": None, "items": items, "region": None}
+            | {"tile_names": None, "sizes": ()}
         )
         changed = with_changes(project, delivery=delivery)
         # Numbers of layers in one file leave no sheets behind; the next place has its weights packed all the same.

@@ -17,6 +17,7 @@ from zigzag_meadow.core.map_name import (
     LookName,
     MapName,
     MaskName,
+    MiddleColourName,
     PointsName,
     ReadingName,
     ScatterName,
@@ -28,9 +29,10 @@ from zigzag_meadow.core.map_name import (
 from zigzag_meadow.core.project.model.document import Project
 from zigzag_meadow.core.project.model.propose import carries_weights
 from zigzag_meadow.core.project.model.readings import resolve
-from zigzag_meadow.core.project.model.sheets import PaintedSource, Sheet
+from zigzag_meadow.core.project.model.sheets import COLOURS, PaintedSource, Sheet
 from zigzag_meadow.core.readings.catalogue import READINGS
 from zigzag_meadow.core.remembered import once_an_object
+from zigzag_meadow.core.targets.map_sizes import SizeKind
 from zigzag_meadow.core.targets.model import MapKindName
 from zigzag_meadow.core.targets.note import FileKind
 
@@ -51,7 +53,8 @@ LookPart = Literal["albedo", "normal", "roughness"]
 
 @dataclass(frozen=True, slots=True)
 class Deliverable:
-    """``name``: of its map; ``map``: what stands for it in names of files; ``rule``: the target's rule it goes by."""
+    """``name``: of its map; ``map``: what stands for it in names of files; ``rule``: the target's rule it goes by, and
+    ``size_kind``: as which kind of map it has its size."""
 
     name: MapName
     title: str
@@ -60,6 +63,7 @@ class Deliverable:
     kind: FileKind
     rule: MapKindName | None
     default: bool
+    size_kind: SizeKind | None = None
 
     @property
     def of(self) -> str:
@@ -74,47 +78,54 @@ def _sheet(project: Project, sheet: Sheet) -> Deliverable:
     # A target of classes takes no weights; sheets of data go to every target.
     default = not (weights and project.target.sheets.kind == "classes")
     rule: MapKindName = "colour" if sheet.holds_colours else "masks"
-    return Deliverable(SheetName(sheet.id), sheet.name, sheet.name, group, "sheet", rule, default)
+    size: SizeKind = "weights" if weights else "colour" if sheet.holds_colours else "data"
+    return Deliverable(SheetName(sheet.id), sheet.name, sheet.name, group, "sheet", rule, default, size)
 
 
 def _painted(project: Project) -> Iterator[Deliverable]:
     asked = project.target.by_default
-    yield Deliverable(ColourName(), "Colour map", "colour", "colour", "colour", "colour", "colour" in asked)
-    far = "colour_far" in asked
-    yield Deliverable(FarColourName(), "Far colour map", "far_colour", "colour", "colour", "colour", far)
+    colours: tuple[tuple[MapName, SizeKind, str], ...] = (
+        (ColourName(), "colour", "colour"),
+        (MiddleColourName(), "colour_middle", "middle_colour"),
+        (FarColourName(), "colour_far", "far_colour"),
+    )
+    for colour, size, file in colours:
+        yield Deliverable(colour, COLOURS[size], file, "colour", "colour", "colour", size in asked, size)
     for name in get_args(SurfaceMap):
         of = SurfaceName(name)
-        yield Deliverable(of, SURFACE_MAPS[name], name, "colour", "surface", "detail", str(of) in asked)
+        own: SizeKind = name if name in ("occlusion", "normal") else "surface"
+        yield Deliverable(of, SURFACE_MAPS[name], name, "colour", "surface", "detail", str(of) in asked, own)
     classes = "strongest" in asked
-    yield Deliverable(StrongestName(), "Strongest layer", "classes", "weights", "classes", "masks", classes)
+    yield Deliverable(StrongestName(), "Strongest layer", "classes", "weights", "classes", "masks", classes, "classes")
+
+
+def _single(name: MapName, title: str, file: str) -> Deliverable:
+    """A map that is delivered by itself, where somebody asks for it."""
+    return Deliverable(name, title, file, "alone", "map", "masks", False, "data")
 
 
 def _alone(project: Project) -> Iterator[Deliverable]:
     for mask in project.masks:
-        yield Deliverable(MaskName(mask.id), mask.name, mask.name, "alone", "map", "masks", False)
+        yield _single(MaskName(mask.id), mask.name, mask.name)
         for at in range(mask.bands or 0):
-            title = f"{mask.name}, band {at + 1}"
-            yield Deliverable(BandName(mask.id, at), title, f"{mask.name}_{at + 1}", "alone", "map", "masks", False)
+            yield _single(BandName(mask.id, at), f"{mask.name}, band {at + 1}", f"{mask.name}_{at + 1}")
     for item in project.outcomes:
-        title, name = f"{item.name}, weight", f"{item.name}_weight"
-        yield Deliverable(WeightName(item.id), title, name, "alone", "map", "masks", False)
+        yield _single(WeightName(item.id), f"{item.name}, weight", f"{item.name}_weight")
     for coat in project.coats:
-        name = f"{coat.title}_{coat.id}"
-        yield Deliverable(CoatName(coat.id), f"{coat.title}, where it lies", name, "alone", "map", "masks", False)
+        yield _single(CoatName(coat.id), f"{coat.title}, where it lies", f"{coat.title}_{coat.id}")
     ids = dict.fromkeys([*(kind.name for kind in READINGS if kind.ready), *(item.id for item in project.readings)])
     for reading in ids:
         title = resolve(project, reading).title
-        yield Deliverable(ReadingName(reading), title, title, "alone", "map", "masks", False)
+        yield _single(ReadingName(reading), title, title)
 
 
 def _scattered(project: Project) -> Iterator[Deliverable]:
     for item in project.scatters:
-        density, points = f"{item.name}_density", f"{item.name}_points"
-        yield Deliverable(
-            ScatterName(item.id), f"{item.name}, density", density, "scattered", "density", "masks", item.deliver
-        )
+        density, title, of = f"{item.name}_density", f"{item.name}, density", ScatterName(item.id)
+        yield Deliverable(of, title, density, "scattered", "density", "masks", item.deliver, "densities")
         wanted = item.deliver and item.points_format != "none"
-        yield Deliverable(PointsName(item.id), f"{item.name}, points", points, "scattered", "points", None, wanted)
+        points, title = f"{item.name}_points", f"{item.name}, points"
+        yield Deliverable(PointsName(item.id), title, points, "scattered", "points", None, wanted)
 
 
 def worn_looks(project: Project) -> list[tuple[str, str]]:

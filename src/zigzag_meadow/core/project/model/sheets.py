@@ -11,6 +11,7 @@ from zigzag_meadow.core.parts import Id, Name, Number, Part, ReadingId, Unit
 
 __all__ = [
     "CHANNELS",
+    "COLOURS",
     "BandSource",
     "BaseSource",
     "Channel",
@@ -104,14 +105,16 @@ class ConstantSource(_Source):
 
 
 MapPart = Literal["r", "g", "b"]
+COLOURS = {"colour": "Colour map", "colour_middle": "Middle colour map", "colour_far": "Far colour map"}
+"""Colour maps by distance, as they are called."""
 
 
 class PaintedSource(_Source):
-    """One part of the colour map (*near* or *far*), or of a surface map; those of one part have it as red. *strongest*:
+    """One part of the colour map for a distance, or of a surface map; those of one part have it as red. *strongest*:
     the number of the layer that is strongest."""
 
     kind: Literal["painted"] = "painted"
-    map: Literal["colour", "colour_far", "strongest"] | SurfaceMap
+    map: Literal["colour", "colour_middle", "colour_far", "strongest"] | SurfaceMap
     part: MapPart = "r"
 
 
