@@ -122,7 +122,7 @@ class Pipeline:
         fields = file_fields(asset, inspect_file(self._opened.asset(asset), Path(path).name))
         file, ground = HeightmapFile.model_validate(fields), self.project.ground
         self.change(ReplaceHeightmap(file=file, hold=hold))
-        return held_heights(ground, file, hold or ground.on_replace).says
+        return held_heights(ground, file, hold or ground.holds).says
 
     def replace_picture(self, reading: str, path: str | os.PathLike[str]) -> None:
         """Another file under a reading that lays a picture, by the reading's name or id. Raises :class:`NotFound`."""

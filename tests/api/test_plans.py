@@ -49,8 +49,16 @@ def test_what_can_be_typed_of_a_file_is_what_is_taken(api, project):
     items = [{"of": "reading:flow", **one}, {"of": "reading:slope", **one}, {"of": "strongest", "deliver": True}]
     state = api.edit(pid, state["revision"], {"op": "set_items", "items": items})
     found = {item["of"]: item for item in planned(api.get(f"/projects/{pid}/plan"))}
-    assert found["height"]["typed"] == {"black": 20, "white": 320, "unit": "m", "log": False}
-    assert found["reading:slope"]["typed"] == {"black": 0, "white": 90, "unit": "°", "log": False}
+    ends = {"black": 0, "white": 90, "unit": "°", "log": False, "by": "extremes", "as_is": False}
+    assert found["height"]["typed"] == {
+        "black": 20,
+        "white": 320,
+        "unit": "m",
+        "log": False,
+        "by": "codes",
+        "as_is": False,
+    }
+    assert found["reading:slope"]["typed"] == ends
     flow = found["reading:flow"]["typed"]
     assert flow["log"]
     assert 0 < flow["black"] < flow["white"]

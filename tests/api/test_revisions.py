@@ -14,6 +14,7 @@ import pytest
 
 from tests.support.api import low
 from tests.support.ground import hills, png16
+from zigzag_meadow.core.project.model.upgrade import NEWEST
 from zigzag_meadow.server import revisions, thinning
 from zigzag_meadow.server.api.state_schemas import StateOut
 from zigzag_meadow.server.assets import incoming, keep, sweep
@@ -202,6 +203,7 @@ def test_states_of_an_earlier_version_are_read_edited_and_undone(api):
     assert (state["document"]["name"], state["redo"]) == ("Kept Moor", "lower edge to 32°")
     edited = api.edit(row.id, 7, {"op": "rename_project", "name": "New"})
     kept = Revision.objects.get(project=row, number=8)
-    assert (kept.document, kept.since) == (None, 7)
+    # Of another version than the one before: kept whole, and the next as what changed.
+    assert (kept.document["version"], kept.since) == (NEWEST, None)
     assert edited["document"]["name"] == "New"
     assert api.step("undo", row.id)["document"] == state["document"]

@@ -32,7 +32,7 @@ export function KindSizes() {
             gap: 1,
             alignItems: "baseline",
             fontSize: 13,
-            py: 0.3,
+            minHeight: 34,
           }}
         >
           <span>{item.title}</span>

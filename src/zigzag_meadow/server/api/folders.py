@@ -118,7 +118,7 @@ def change(request: HttpRequest, project_id: str, wanted: ChangeIn) -> dict[str,
     """What another heightmap would change, before it is taken over."""
     document = projects.newest(project_id)
     operation = replacing(wanted)
-    held = held_heights(document.ground, operation.file, operation.hold or document.ground.on_replace)
+    held = held_heights(document.ground, operation.file, operation.hold or document.ground.holds)
     after, _ = projects.changed(project_id, document, [operation])
     stop = gone(request)
     before = engine().evaluation(document, cancel=stop, owner=project_id)

@@ -130,8 +130,12 @@ def _taken(project: Project, chosen: Target, item: ItemChoice) -> ItemChoice:
     forms = chosen.height.forms if found.rule is None else chosen.kind(found.rule).forms
     kept = item.form if item.form in forms else None
     raw = kept is not None and form(kept).endings
+    fixed = found.kind == "height" and chosen.height.coding.kind not in ("range", "metres")
+    floats = kept is not None and form(kept).floats
     return item.model_copy(
-        update={
+        update=({"black": None, "white": None} if fixed else {})
+        | ({"stored": None} if item.stored is not None and not floats else {})
+        | {
             "form": kept,
             "rows": None,
             "cols": None,

@@ -122,7 +122,7 @@ class HeightmapFile(Part):
 
 def held_heights(old: Ground, file: HeightmapFile, hold: Literal["codes", "ends"]) -> HeldHeights:
     """What heights are under another file, in the ground's fields and in a sentence."""
-    coded = old.heights in ("step", "ends") or (hold == "codes" and old.heights in ("range", "points"))
+    coded = hold == "codes"
     if old.heights == "stored":
         return HeldHeights({}, "Its numbers are metres, as they were.")
     was, now = code_ends(old.depth), code_ends(file.depth)
@@ -172,7 +172,7 @@ class ReplaceHeightmap(Op):
             changes |= {"spacing_x": grid.dx, "spacing_y": grid.dy}
         if self.hold is not None:
             changes["on_replace"] = self.hold
-        changes |= held_heights(old, self.file, self.hold or old.on_replace).changes
+        changes |= held_heights(old, self.file, self.hold or old.holds).changes
         return with_changes(
             project, ground=_ground(project, changes)
         ), f"replace the heightmap by {self.file.file_name}"

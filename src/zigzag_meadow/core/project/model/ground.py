@@ -154,9 +154,14 @@ class Ground(Part):
         return zero + stored[0] * per, zero + stored[1] * per
 
     @property
+    def holds(self) -> Literal["codes", "ends"]:
+        """What keeps its metres under another file unless somebody says otherwise: codes that are typed stay."""
+        return "codes" if self.heights in ("step", "ends") else self.on_replace
+
+    @property
     def by_code(self) -> bool:
-        """Whether what a stored number stands for outlasts another file: it is typed for all of them, or kept."""
-        return self.heights in ("step", "ends") or (self.heights in ("range", "points") and self.on_replace == "codes")
+        """Whether what a stored number stands for outlasts another file."""
+        return self.heights != "stored" and self.holds == "codes"
 
     @property
     def file_ends(self) -> tuple[float, float]:
