@@ -111,7 +111,8 @@ def test_places_lie_in_the_middle_of_cells():
     np.testing.assert_allclose(level, 100 + 0.3 * 300 + 0.2 * 200, atol=0.02)
     first = traced(ev, "flow", start, metres)[0][0]
     assert np.abs(np.subtract(first, start)).max() <= 2.5
-    assert first[0] % DX == 2.5 and first[1] % DY == 2.0
+    assert first[0] % DX == 2.5
+    assert first[1] % DY == 2.0
     line = profile_line(ev, ReadingName("slope"), (0, 0), (ROWS - 1, 0))
     assert line["along"][-1] == pytest.approx((ROWS - 1) * DY)
     np.testing.assert_allclose(line["heights"][[0, -1]], [101.15, 101.15 + 0.2 * (ROWS - 1) * DY], atol=1e-3)

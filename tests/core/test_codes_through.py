@@ -175,9 +175,9 @@ def test_floats_are_stored_as_is_chosen(tmp_path, stored, meant):
 def test_ends_that_make_no_sense_are_refused(target, choice, words):
     shape = (128, 128) if target == "raw-pair" else (101, 87)
     project = project_of(codes(*shape), target, "border", ENDS)
+    chosen = SetItems(items=(ItemChoice.model_validate({"of": "height", **choice}),))
     with pytest.raises(BadNumber, match=words):
-        wrong = apply(project, SetItems(items=(ItemChoice.model_validate({"of": "height", **choice}),)))
-        make_plan(wrong, only=["height"])
+        make_plan(apply(project, chosen), only=["height"])
 
 
 @pytest.mark.parametrize("ground", [ENDS, {**STEP, "metres_a_step": 0.02, "at_zero": 7}, {"low": 20, "high": 320}])

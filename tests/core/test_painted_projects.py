@@ -28,11 +28,11 @@ SAMPLES = Path(__file__).resolve().parents[1] / "samples"
 def test_documents_and_kits_of_the_version_before_still_open():
     old = json.loads((SAMPLES / "lantern_moor_2.json").read_text())
     project = parse_project(old)
-    assert (old["version"], project.version) == (2, 5)
+    assert (old["version"], project.version) == (2, 6)
     assert [layer.strength for layer in project.layers] == [1.0] * 4
     assert project.coats == ()
     kit = parse_kit(json.loads((SAMPLES / "moor_kit_1.json").read_text()))
-    assert (kit.kit, kit.painting.layers) == (2, ())
+    assert (kit.kit, kit.painting.layers) == (3, ())
     assert len(kit.masks) == 5
 
 
@@ -176,7 +176,7 @@ def test_sizes_over_the_same_extent():
 def test_files_are_tagged_by_what_they_hold_and_read_by_others(tmp_path):
     _, ev = painted(tmp_path, painted_document())
     grid = painted_grid(ev.home, 505, 505, "vertex")
-    light = ev.window(ev.graph.painting.coats(False), grid, grid.whole)
+    light = ev.window(ev.graph.painting.coats(), grid, grid.whole)
 
     def written(name: str, depth: str, file: str) -> Path:
         write_painted(

@@ -50,7 +50,7 @@ def test_every_coat_changes_something_and_nothing_when_muted_or_without_strength
     _, ev = painted(tmp_path, data)
     before, after = ev.map("colour:1"), ev.map("colour")
     assert (before != after).any()
-    assert np.isfinite(ev.window(ev.graph.painting.coats(False), ev.home, ev.home.whole)).all()
+    assert np.isfinite(ev.window(ev.graph.painting.coats(), ev.home, ev.home.whole)).all()
     for part in ({"muted": True}, {"strength": 0.0}, {"within": {"kind": "plain", "value": 0.0}}):
         changed = edited(ev.project, {"op": "set_coat", "coat": {**data["coats"][1], **part}})
         off = np.abs(ev.engine.evaluation(changed).map("colour").astype(int) - before).max()
@@ -77,7 +77,7 @@ def test_the_same_ground_looks_the_same_at_other_sizes(tmp_path):
     data["base"]["dressing"] = {"look": "scree", "size": 40.0}
     data |= {"layers": [], "sheets": []}
     _, ev = painted(tmp_path, data)
-    node = ev.graph.painting.coats(False)
+    node = ev.graph.painting.coats()
     fine = ev.home.resized(1009, 1009)
     home = ev.window(node, ev.home, ev.home.whole)
     large = ev.window(node, fine, fine.whole)

@@ -76,7 +76,8 @@ def test_what_is_typed_and_read_off_is_taken_in_the_targets_unit(tmp_path):
     out = delivered_in(tmp_path, units)
     note = parse_note((out / "import_note.json").read_bytes(), "note")
     numbers = {n.name: n for n in typed_numbers(note)}
-    assert numbers["at_full"].value == pytest.approx(320 / 0.64) and numbers["at_full"].unit == "units"
+    assert numbers["at_full"].value == pytest.approx(320 / 0.64)
+    assert numbers["at_full"].unit == "units"
     assert numbers["spacing_x"].value == pytest.approx(630 / 128 / 1000)
     point = note.check_points[0]
     there = {"east": point.east * 100, "north": point.north * 100, "height": point.height / 0.64}
@@ -85,7 +86,8 @@ def test_what_is_typed_and_read_off_is_taken_in_the_targets_unit(tmp_path):
     # Metres typed where units are asked for: named, with the number to type.
     wrong = check_delivery(out, typed=Typed(numbers={"at_full": 320.0}))
     (found,) = [item for item in wrong.findings if item.typed]
-    assert found.kind == "typed-scale" and "500 units" in found.fix
+    assert found.kind == "typed-scale"
+    assert "500 units" in found.fix
     assert found.numbers["factor"] == pytest.approx((320 * 0.64 - 20) / 300, rel=1e-4)
     metres = {"east": point.east, "north": point.north, "height": point.height}
     assert not check_delivery(out, typed=Typed.model_validate({"points": [metres]})).fits

@@ -21,6 +21,7 @@ FROZEN = {
     3: "preparation_3.json",
     4: "delivery_4.json",
     5: "project_5.json",
+    6: "project_6.json",
 }
 
 
@@ -54,18 +55,18 @@ def test_the_first_version_goes_through_all_of_them():
 
 
 def test_a_version_to_come_changes_nothing_of_what_was_chosen_in_this_one():
-    """What a version 6 reads of a version 5 is what its own upgrade makes, and no other upgrade again."""
+    """What a next version reads of this one is what its own upgrade makes, and no other upgrade again."""
     asked: list[int] = []
 
-    def to_6(data):
+    def to_next(data):
         asked.append(data["version"])
         return {**data, "seen": True}
 
-    five = frozen(5)
-    six = upgraded(five, {**UPGRADES, 5: to_6})
-    assert six == {**five, "version": 6, "seen": True}
-    assert upgraded(frozen(2), {**UPGRADES, 5: to_6})["version"] == 6
-    assert asked == [5, 5]
+    this = frozen(NEWEST)
+    made = upgraded(this, {**UPGRADES, NEWEST: to_next})
+    assert made == {**this, "version": NEWEST + 1, "seen": True}
+    assert upgraded(frozen(2), {**UPGRADES, NEWEST: to_next})["version"] == NEWEST + 1
+    assert asked == [NEWEST, NEWEST]
 
 
 @pytest.mark.parametrize("version", [1, 2, 3, 4, 5, True, 0, -1, 1e300, "2", None, [1]])
@@ -81,7 +82,7 @@ def test_documents_of_the_first_version_still_open():
     old["version"] = 1
     old["ground"] = {**old["ground"], "slope_width": 12, "file_format": "raw16", "byte_order": "big"}
     project = parse_project(old)
-    assert project.version == 5
+    assert project.version == NEWEST
     assert project.ground.file_format == "raw"
     assert project.setting("slope").numbers == {"width": 12}
 
@@ -89,6 +90,6 @@ def test_documents_of_the_first_version_still_open():
 def test_what_was_chosen_of_the_height_file_is_kept():
     old = json.loads((SAMPLES / "delivery_4.json").read_bytes())
     project = parse_project(old)
-    assert (old["version"], project.version) == (4, 5)
+    assert (old["version"], project.version) == (4, NEWEST)
     assert project.delivery.choice("height").form == "raw16"
     assert project.delivery.pattern == "{project}_{map}_{size}"

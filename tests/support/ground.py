@@ -87,6 +87,7 @@ def document(rows: int = 127, cols: int = 127, **more: Any) -> dict[str, Any]:
                 "id": "splat",
                 "name": "splat",
                 "layout": "rgba",
+                "proposed": True,
                 "r": {"kind": "weight", "layer": "rock"},
                 "g": {"kind": "weight", "layer": "mud"},
                 "b": {"kind": "base"},

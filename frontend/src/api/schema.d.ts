@@ -7130,13 +7130,20 @@ export interface components {
              * What
              * @enum {string}
              */
-            what: "water" | "direction" | "surface" | "attributes";
+            what: "water" | "direction" | "surface" | "attributes" | "readings";
         };
         /**
          * ProposeSheets
-         * @description Replace the sheets that carry weights by as few as hold every layer, the way the target takes them.
+         * @description Replace sheets that were proposed for weights by as few as hold every layer, the way the target takes them;
+         *     ``channels``: so many to a sheet at most, three where alpha would harm.
          */
         ProposeSheets: {
+            /**
+             * Channels
+             * @default 4
+             * @enum {integer}
+             */
+            channels: 3 | 4;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -8185,7 +8192,11 @@ export interface components {
              */
             verb: "sharpen";
         };
-        /** Sheet */
+        /**
+         * Sheet
+         * @description ``proposed``: a proposal made it, and the next one may take it away again; what was made or changed by hand
+         *     stays.
+         */
         Sheet: {
             /** A */
             a?: (components["schemas"]["WeightSource"] | components["schemas"]["BaseSource"] | components["schemas"]["RestSource"] | components["schemas"]["StepSource"] | components["schemas"]["MaskSource"] | components["schemas"]["BandSource"] | components["schemas"]["ReadingSource"] | components["schemas"]["ScatterSource"] | components["schemas"]["ConstantSource"] | components["schemas"]["PaintedSource"]) | null;
@@ -8209,6 +8220,11 @@ export interface components {
             layout: "rgba" | "rgb" | "grey_alpha" | "grey";
             /** Name */
             name: string;
+            /**
+             * Proposed
+             * @default false
+             */
+            proposed: boolean;
             /** R */
             r?: (components["schemas"]["WeightSource"] | components["schemas"]["BaseSource"] | components["schemas"]["RestSource"] | components["schemas"]["StepSource"] | components["schemas"]["MaskSource"] | components["schemas"]["BandSource"] | components["schemas"]["ReadingSource"] | components["schemas"]["ScatterSource"] | components["schemas"]["ConstantSource"] | components["schemas"]["PaintedSource"]) | null;
         };

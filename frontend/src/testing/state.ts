@@ -78,6 +78,7 @@ export function testState(ground: { water?: number | null } = {}): ProjectState 
           name: "splat_a",
           layout: "rgba",
           bits: 8,
+          proposed: false,
           r: { kind: "weight", layer: "rock", turned: false },
           g: { kind: "base", turned: false },
           b: { kind: "mask", mask: "scree", turned: false },

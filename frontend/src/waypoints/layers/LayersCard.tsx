@@ -66,7 +66,7 @@ export function LayersCard() {
       {report && <Budget report={report} onMerge={() => setMarked([])} />}
       <WhyHere about="layers" />
       {document.layers.length > 0 && document.sheets.length === 0 && (
-        <Button variant="contained" sx={{ mt: 1.5 }} onClick={() => void edit([{ op: "propose_sheets" }])}>
+        <Button variant="contained" sx={{ mt: 1.5 }} onClick={() => void edit([{ op: "propose_sheets", channels: 4 }])}>
           Propose sheets for these
         </Button>
       )}

@@ -34,7 +34,12 @@ export function PackingCard() {
 
   const create = async (name: string) => {
     const id = newId("sheet");
-    await edit([{ op: "add_sheet", sheet: { id, name, layout: "rgba", bits: 8, r: null, g: null, b: null, a: null } }]);
+    await edit([
+      {
+        op: "add_sheet",
+        sheet: { id, name, layout: "rgba", bits: 8, proposed: false, r: null, g: null, b: null, a: null },
+      },
+    ]);
     show({ kind: "sheet", id, style: "each" });
   };
   const complete = addsUp(document);
@@ -110,7 +115,12 @@ function Propose() {
         onClose={() => setAnchor(null)}
         slotProps={{ list: { dense: true } }}
       >
-        <MenuItem onClick={() => go({ op: "propose_sheets" })}>Every layer, as the target takes them</MenuItem>
+        <MenuItem onClick={() => go({ op: "propose_sheets", channels: 4 })}>
+          Every layer, as the target takes them
+        </MenuItem>
+        <MenuItem onClick={() => go({ op: "propose_sheets", channels: 3 })}>
+          Every layer, three to a sheet, without alpha
+        </MenuItem>
         {rules.data?.data_sheets.map(({ value, label }) => (
           <MenuItem key={value} onClick={() => go({ op: "propose_data_sheets", what: value as DataSheet })}>
             {label}

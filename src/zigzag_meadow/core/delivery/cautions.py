@@ -80,7 +80,10 @@ def _weights(project: Project) -> list[Caution]:
             elif source is not None and source.kind in ("base", "rest"):
                 packed.add(BASE)
     classes = chosen.sheets.kind == "classes"
-    if not classes and (project.sheets or project.layers):
+    # Who packs no weights, is asked for none and delivers the colour wants the colour.
+    colour = any(item.of == "colour" and delivered(project, item) for item in deliverables(project))
+    asked = any(carries_weights(sheet) for sheet in project.sheets) or "weights" in chosen.required or not colour
+    if not classes and asked and (project.sheets or project.layers):
         told += [
             Caution("packing", f"The weight of {item.name} is in no channel.", "weights unpacked")
             for item in project.outcomes

@@ -74,8 +74,8 @@ def check_target(made: Target) -> None:
         raise BadDocument(f"{made.title}: a limit a block needs sizes made of blocks.", field="most_per_block")
     if made.distances.kind == "near_middle_far" and made.distances.middle_to <= made.distances.near_to:
         raise BadDocument(
-            f"{made.title}: middle colour must reach further than near colour, got {made.distances.middle_to:g} m after "
-            f"{made.distances.near_to:g} m.",
+            f"{made.title}: middle colour must reach further than near colour, got {made.distances.middle_to:g} m "
+            f"after {made.distances.near_to:g} m.",
             field="distances.middle_to",
         )
     kinds = [item.kind for item in made.sizes_of]

@@ -9,6 +9,7 @@ from pydantic import Field
 from zigzag_meadow.core.errors import BadDocument, NotFound
 from zigzag_meadow.core.formats.catalogue import form
 from zigzag_meadow.core.grid import Grid
+from zigzag_meadow.core.map_name import map_name, reading_of
 from zigzag_meadow.core.parts import Id
 from zigzag_meadow.core.project.edits.ops_base import Op, replaced, with_changes, without
 from zigzag_meadow.core.project.model.delivery import Delivery, ItemChoice
@@ -21,7 +22,7 @@ from zigzag_meadow.core.project.model.propose import (
     proposed_data_sheets,
     proposed_sheets,
 )
-from zigzag_meadow.core.project.model.sheets import Sheet
+from zigzag_meadow.core.project.model.sheets import CHANNELS, Sheet
 from zigzag_meadow.core.targets.catalogue import built_in, check_target, target
 from zigzag_meadow.core.targets.model import Target
 from zigzag_meadow.core.targets.sizes import nearest_pair
@@ -57,7 +58,12 @@ class SetSheet(Op):
     def apply(self, project: Project) -> tuple[Project, str]:
         if project.sheet(self.sheet.id) is None:
             raise NotFound("That sheet is no longer there. Undo brings it back.", field="sheet")
-        return with_changes(project, sheets=replaced(project.sheets, self.sheet)), f"change {self.sheet.name}"
+        before = project.sheet(self.sheet.id)
+        assert before is not None  # looked up above
+        # Other channels make it one's own: no proposal takes it away again.
+        same = all(before.source(c) == self.sheet.source(c) for c in CHANNELS["rgba"])
+        made = self.sheet.model_copy(update={"proposed": before.proposed and same})
+        return with_changes(project, sheets=replaced(project.sheets, made)), f"change {self.sheet.name}"
 
 
 class DeleteSheet(Op):
@@ -73,27 +79,35 @@ class DeleteSheet(Op):
 
 
 class ProposeSheets(Op):
-    """Replace the sheets that carry weights by as few as hold every layer, the way the target takes them."""
+    """Replace sheets that were proposed for weights by as few as hold every layer, the way the target takes them;
+    ``channels``: so many to a sheet at most, three where alpha would harm."""
 
     op: Literal["propose_sheets"] = "propose_sheets"
     changes: ClassVar = ("sheets",)
     reads: ClassVar = ("layers", "merges", "base", "delivery", "targets")
+    channels: Literal[3, 4] = 4
 
     def apply(self, project: Project) -> tuple[Project, str]:
-        return with_changes(project, sheets=proposed_sheets(project)), "propose sheets"
+        return with_changes(project, sheets=proposed_sheets(project, self.channels)), "propose sheets"
 
 
 class ProposeDataSheets(Op):
     """One more sheet (or several) of a usual kind for data."""
 
     op: Literal["propose_data_sheets"] = "propose_data_sheets"
-    changes: ClassVar = ("sheets",)
-    reads: ClassVar = ("readings", "layers", "masks", "delivery", "targets")
+    changes: ClassVar = ("sheets", "delivery")
+    reads: ClassVar = ("readings", "layers", "masks", "targets")
     what: DataSheet
 
     def apply(self, project: Project) -> tuple[Project, str]:
         sheets = proposed_data_sheets(project, self.what)
-        return with_changes(project, sheets=sheets), f"a sheet for {DATA_SHEETS[self.what].lower()}"
+        changed = with_changes(project, sheets=sheets)
+        if self.what == "readings":
+            # They travel in the sheets now, not by themselves as well.
+            items = project.delivery.items
+            left = tuple(item for item in items if not item.deliver or reading_of(map_name(item.of)) is None)
+            changed = with_changes(changed, delivery=project.delivery.model_copy(update={"items": left}))
+        return changed, f"a sheet for {DATA_SHEETS[self.what].lower()}"
 
 
 class SetDelivery(Op):

@@ -6,6 +6,7 @@ from collections.abc import Iterator, Sequence
 from typing import Literal
 
 from zigzag_meadow.core.errors import BadDocument
+from zigzag_meadow.core.map_name import map_name, reading_of
 from zigzag_meadow.core.project.model.document import Project
 from zigzag_meadow.core.project.model.painting import BASE
 from zigzag_meadow.core.project.model.sheets import (
@@ -23,12 +24,13 @@ from zigzag_meadow.core.project.model.sheets import (
 
 __all__ = ["DATA_SHEETS", "DataSheet", "carries_weights", "proposed_data_sheets", "proposed_sheets"]
 
-DataSheet = Literal["water", "direction", "surface", "attributes"]
+DataSheet = Literal["water", "direction", "surface", "attributes", "readings"]
 DATA_SHEETS: dict[DataSheet, str] = {
     "water": "Flow, scour, deposition",
     "direction": "Flow direction and depth",
     "surface": "Occlusion, roughness, height detail",
     "attributes": "Unpacked masks, three to a sheet",
+    "readings": "Readings that are delivered by themselves, three to a sheet",
 }
 
 
@@ -61,23 +63,38 @@ def _free_names(kept: Sequence[Sheet], stem: str) -> Iterator[str]:
 
 def _filled(name: str, layout: SheetLayout, sources: Sequence[ChannelSource]) -> Sheet:
     slots = dict(zip(CHANNELS[layout], sources, strict=False))
-    return Sheet(id=name, name=name, layout=layout, **slots)
+    return Sheet(id=name, name=name, layout=layout, proposed=True, **slots)
 
 
-def proposed_sheets(project: Project) -> tuple[Sheet, ...]:
-    """Sheets for all layers, bottom first, and the base last where the target wants it written; other sheets are
-    kept. Grey or RGB where fewer channels are enough."""
+def _carried(sheets: Sequence[Sheet]) -> set[str]:
+    """What weights and steps there are in sheets, as they would be proposed."""
+    sources = (sheet.source(channel) for sheet in sheets for channel in sheet.channels)
+    return {source.model_dump_json() for source in sources if source is not None}
+
+
+def proposed_sheets(project: Project, most: int = 4) -> tuple[Sheet, ...]:
+    """Sheets for all layers, bottom first, and the base last where the target wants it written. Those that an earlier
+    proposal made for weights go; those made by hand stay, and what they carry is not packed twice. Grey or RGB where
+    fewer channels are enough; ``most`` channels to a sheet at most: three hold no alpha."""
     merged = [project.merge_of(item.id) for item in project.layers]
     ids = [item.id if merge is None else merge.id for item, merge in zip(project.layers, merged, strict=True)]
     rule = project.target.sheets
-    kept = [sheet for sheet in project.sheets if not carries_weights(sheet)]
-    names = _free_names(kept, "splat")
-    made = []
-    for group in rule.groups(list(dict.fromkeys(ids)), BASE):
-        sources = [_weight(project, layer) for layer in group if not (layer == BASE and _chained(project))]
-        if sources:
-            made.append(_filled(next(names), _layout(len(sources), rule.most_channels), sources))
+    kept = [sheet for sheet in project.sheets if not (sheet.proposed and _for_weights(sheet))]
+    names, there = _free_names(kept, "splat"), _carried(kept)
+    groups = rule.groups(list(dict.fromkeys(ids)), BASE)
+    layers = [layer for group in groups for layer in group if not (layer == BASE and _chained(project))]
+    wanted = [source for layer in layers if (source := _weight(project, layer)).model_dump_json() not in there]
+    most = min(most, rule.most_channels, 3 if project.target.alpha == "none" else 4)
+    made = [
+        _filled(next(names), _layout(len(sources), most), sources)
+        for sources in (wanted[at : at + most] for at in range(0, len(wanted), most))
+    ]
     return (*made, *kept)
+
+
+def _for_weights(sheet: Sheet) -> bool:
+    """Whether it was proposed for weights, of which all may be gone since with their layers."""
+    return carries_weights(sheet) or all(sheet.source(channel) is None for channel in sheet.channels)
 
 
 def _chained(project: Project) -> bool:
@@ -103,6 +120,15 @@ def proposed_data_sheets(project: Project, what: DataSheet) -> tuple[Sheet, ...]
     elif what == "surface":
         parts = [PaintedSource(map=name) for name in ("occlusion", "roughness", "detail")]
         made = [_filled(next(names), "rgb", parts)]
+    elif what == "readings":
+        alone = [reading_of(map_name(item.of)) for item in project.delivery.items if item.deliver]
+        wanted = [_spread(reading) for reading in alone if reading is not None]
+        if not wanted:
+            raise BadDocument("No reading is delivered by itself: choose which are to be packed at the delivery.")
+        made = [
+            _filled(next(names), _layout(len(three), 3), three)
+            for three in (wanted[at : at + 3] for at in range(0, len(wanted), 3))
+        ]
     else:
         packed = {
             source.mask

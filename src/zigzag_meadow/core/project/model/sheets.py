@@ -142,10 +142,14 @@ CHANNELS: dict[SheetLayout, tuple[Channel, ...]] = {
 
 
 class Sheet(Part):
+    """``proposed``: a proposal made it, and the next one may take it away again; what was made or changed by hand
+    stays."""
+
     id: Id
     name: Name
     layout: SheetLayout = "rgba"
     bits: Literal[8, 16] = 8
+    proposed: bool = False
     r: ChannelSource | None = None
     g: ChannelSource | None = None
     b: ChannelSource | None = None

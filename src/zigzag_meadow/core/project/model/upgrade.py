@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from typing import Any
 
 from zigzag_meadow.core.upgrades import Data, Upgrades
@@ -64,7 +65,9 @@ def _to_5(data: Data) -> Data:
 def _to_6(data: Data) -> Data:
     """Heights came to be held by what stored numbers stand for, and cells to be laid out as cells. Grounds that were
     there keep to their ends, and end at the middles of their outermost cells, until somebody takes them otherwise."""
-    ground, targets = data.get("ground"), data.get("targets")
+    ground, targets, sheets = data.get("ground"), data.get("targets"), data.get("sheets")
+    if isinstance(sheets, list):
+        data = {**data, "sheets": [_known_as_proposed(sheet) for sheet in sheets]}
     if isinstance(targets, list):
         data = {**data, "targets": [_newer_target(item) for item in targets]}
     if not isinstance(ground, dict):
@@ -73,6 +76,17 @@ def _to_6(data: Data) -> Data:
     if ground.get("samples") == "cells":
         kept.setdefault("cells_reach", False)
     return {**data, "ground": kept}
+
+
+def _known_as_proposed(sheet: Any) -> Any:
+    """Sheets that carry weights were replaced by every proposal, whoever had made them; and so were those called as
+    proposals call them, whose layers are gone."""
+    if not isinstance(sheet, dict):
+        return sheet
+    kinds = [source.get("kind") for name in "rgba" if isinstance(source := sheet.get(name), dict)]
+    weights = any(kind in ("weight", "base", "rest", "step") for kind in kinds)
+    named = re.fullmatch(r"splat_([a-z]|\d{2})", str(sheet.get("id", ""))) is not None
+    return {"proposed": True, **sheet} if weights or (named and not kinds) else sheet
 
 
 def _newer_target(target: Any) -> Any:

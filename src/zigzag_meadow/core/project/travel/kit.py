@@ -31,12 +31,13 @@ class Heights(Part):
     water: float | None = None
 
 
-KIT_UPGRADES: Upgrades = {1: lambda data: data}
-"""1 → 2: kits carry layers, coats and sheets; those that held none hold none."""
+KIT_UPGRADES: Upgrades = {1: lambda data: data, 2: lambda data: data}
+"""1 → 2: kits carry layers, coats and sheets; those that held none hold none. 2 → 3: coats may be seen at middle
+distance, and sheets say whether they were proposed: those of before were not."""
 
 
 class Kit(Part):
-    kit: Literal[2] = 2
+    kit: Literal[3] = 3
     name: Name
     note: Annotated[str, Field(max_length=400)] = ""
     heights: Heights
