@@ -12,6 +12,7 @@ import tifffile
 from django.core.files.uploadedfile import SimpleUploadedFile
 
 from tests.support.ground import band, png16
+from zigzag_meadow.core.formats.write import mask_forms
 
 
 def add(api, state, *lines, mask="steep"):
@@ -50,6 +51,23 @@ def test_a_mask_goes_out_and_comes_back(api, project, form):
     add(api, state, {"verb": "take", "source": use})
     steps = 255 / np.iinfo(painted.dtype).max
     assert np.abs(pixels(api, pid, "mask:steep") - painted * steps).max() <= 0.51
+
+
+@pytest.mark.parametrize("form", [one.id for one in mask_forms()])
+def test_every_form_comes_back_as_it_went_out(api, project, form):
+    """Over ground that is not square, as it is and as it is delivered: raw samples have no header to tell by."""
+    pid = project["id"]
+    crop = {"id": "c", "kind": "crop", "west": 0, "north": 0, "width": 400, "length": 304}
+    api.edit(pid, project["revision"], {"op": "add_step", "step": crop})
+    for size in ("home", "final"):
+        response = sent_out(api, pid, "wet", f"?form={form}&size={size}")
+        assert response.status_code == 200, response.content
+        name = re.search(r'filename="([^"]+)"', response["Content-Disposition"]).group(1)
+        back = api.upload(f"/projects/{pid}/take-back/wet", name, response.content)
+        assert (back["sized"], back["turn"], back["flip"]) == (True, 0, "none")
+        assert back["alike"] > 0.9
+        if size == "home":
+            assert (back["changed"], back["mean"]) == (0, pytest.approx(0, abs=1 / 255))
 
 
 def test_only_what_was_changed_outside_is_laid_over_a_recipe_that_stays_alive(api, project):

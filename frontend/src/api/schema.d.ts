@@ -1338,8 +1338,8 @@ export interface paths {
         };
         /**
          * Send Out
-         * @description A mask as an image to paint in: grey, whole numbers, such as PNG or TIFF of 8 or 16 bits; on the ground's grid or
-         *     as delivered.
+         * @description A mask as an image to paint in, grey, in any form that comes back as it is; on the ground's grid or as
+         *     delivered.
          */
         get: operations["send_out_mask"];
         put?: never;
@@ -4339,9 +4339,12 @@ export interface components {
             /** Title */
             title: string;
             /** Uses */
-            uses: ("heightmap" | "picture" | "texture")[];
+            uses: ("heightmap" | "picture" | "texture" | "mask")[];
         };
-        /** FormatsOut */
+        /**
+         * FormatsOut
+         * @description ``mask_forms``: in which masks are sent out and come back.
+         */
         FormatsOut: {
             /** Documents */
             documents: {
@@ -4349,6 +4352,8 @@ export interface components {
             };
             /** Formats */
             formats: components["schemas"]["FormatOut"][];
+            /** Mask Forms */
+            mask_forms: components["schemas"]["ChoiceOut"][];
         };
         /** Fray */
         Fray: {
@@ -4970,10 +4975,10 @@ export interface components {
             heights: components["schemas"]["Heights"];
             /**
              * Kit
-             * @default 2
+             * @default 3
              * @constant
              */
-            kit: 2;
+            kit: 3;
             /**
              * Masks
              * @default []

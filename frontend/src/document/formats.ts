@@ -6,7 +6,7 @@ type Use = Formats["formats"][number]["uses"][number];
 /** What files are brought in for. */
 export type FileUse = Use | "project" | "kit" | "target" | "lines";
 
-const NONE: Formats = { formats: [], documents: {} };
+const NONE: Formats = { formats: [], mask_forms: [], documents: {} };
 
 /** The formats there are, as the server has them. Until they have come, nothing is kept from being chosen. */
 export function useFormats(): Formats {

@@ -89,7 +89,7 @@ function Files({ onClose, onLayers }: FilesProps) {
           like a mask here become its last line.
         </Typography>
         <Box sx={{ my: 1.5 }}>
-          <FileButton id="finished-files" size="medium" multiple what="picture" onFiles={(files) => void bring(files)}>
+          <FileButton id="finished-files" size="medium" multiple what="mask" onFiles={(files) => void bring(files)}>
             Choose files…
           </FileButton>
         </Box>

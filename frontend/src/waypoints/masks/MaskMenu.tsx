@@ -8,6 +8,7 @@ import { useView } from "../../viewport/view";
 import { useOwnFile } from "../files/useOwnFile";
 import { LayersOfDialog } from "../layers/LayersOfDialog";
 import { DeleteMaskDialog } from "./DeleteMaskDialog";
+import { SendOutDialog } from "./SendOutDialog";
 import { TextDialog } from "./TextDialog";
 import { freeName, usersOf } from "../recipe/lines";
 
@@ -31,7 +32,7 @@ export function MaskMenu({ mask, renaming, onRenaming, onTakeBack, onSeveral }: 
   const edit = useDocument((store) => store.edit);
   const set = useView((view) => view.set);
   const own = useOwnFile(named.mask(mask.id));
-  const [open, setOpen] = useState<"delete" | "layers" | "text" | null>(null);
+  const [open, setOpen] = useState<"delete" | "layers" | "text" | "out" | null>(null);
   const at = document.masks.findIndex((item) => item.id === mask.id);
   const move = (to: number) => void edit([{ op: "move_mask", mask: mask.id, to }]);
   const copy = async () => {
@@ -61,8 +62,7 @@ export function MaskMenu({ mask, renaming, onRenaming, onTakeBack, onSeveral }: 
           { label: "Recipe as text…", act: () => setOpen("text") },
           own.action,
           { label: "Send out as PNG, 16 bits", act: { href: `${out}?form=png16` } },
-          { label: "Send out as PNG, 8 bits", act: { href: `${out}?form=png8` } },
-          { label: "Send out as TIFF, 16 bits", act: { href: `${out}?form=tiff16` } },
+          { label: "Send out in another form…", act: () => setOpen("out") },
           {
             label: bands[mask.id] ? "Make layers of its bands…" : "Make a layer of it…",
             act: () => setOpen("layers"),
@@ -80,6 +80,7 @@ export function MaskMenu({ mask, renaming, onRenaming, onTakeBack, onSeveral }: 
         onName={(name) => void edit([{ op: "rename_mask", mask: mask.id, name }])}
       />
       <LayersOfDialog open={open === "layers"} chosen={keysOf(mask.id, bands[mask.id])} onClose={() => setOpen(null)} />
+      <SendOutDialog open={open === "out"} mask={mask} onClose={() => setOpen(null)} />
       <TextDialog open={open === "text"} mask={mask} onClose={() => setOpen(null)} />
       <DeleteMaskDialog open={open === "delete"} mask={mask} onClose={() => setOpen(null)} />
     </>

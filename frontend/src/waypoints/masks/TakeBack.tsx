@@ -57,7 +57,7 @@ export function TakeBack({ mask, onDone }: { mask: Mask; onDone: () => void }) {
           Close
         </Button>
       </Box>
-      <FileButton id="take-back-file" what="picture" onFiles={([file]) => file && void bring(file)}>
+      <FileButton id="take-back-file" what="mask" onFiles={([file]) => file && void bring(file)}>
         {found ? "Another file…" : "Choose the edited file…"}
       </FileButton>
       {trouble && (

@@ -18,7 +18,7 @@ if TYPE_CHECKING:
 __all__ = ["Form", "Format", "Head", "Opened", "Pixels", "Use"]
 
 Tag = Literal["tagged", "linear", "untagged"]
-Use = Literal["heightmap", "picture", "texture"]
+Use = Literal["heightmap", "picture", "texture", "mask"]
 """What a file is brought in for."""
 Opened = Any
 """A writer as a context manager: of rows, or of points."""
@@ -129,5 +129,12 @@ class Format:
     @property
     def uses(self) -> tuple[Use, ...]:
         """What its files can be brought in for."""
-        readers: dict[Use, object] = {"heightmap": self.heights, "picture": self.pixels, "texture": self.texture}
+        # What a mask is sent out in comes back, raw samples too: their size is that of the ground.
+        back = self.pixels or (self.heights if self.forms else None)
+        readers: dict[Use, object] = {
+            "heightmap": self.heights,
+            "picture": self.pixels,
+            "texture": self.texture,
+            "mask": back,
+        }
         return tuple(use for use, reader in readers.items() if reader is not None)

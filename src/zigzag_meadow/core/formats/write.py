@@ -15,7 +15,7 @@ from zigzag_meadow.core.grid import Grid
 from zigzag_meadow.core.rounding import quantise_mask
 from zigzag_meadow.core.stripes import Stripes
 
-__all__ = ["form_of_file", "forms_of_file", "mask_form", "write_map"]
+__all__ = ["form_of_file", "forms_of_file", "mask_form", "mask_forms", "write_map"]
 
 
 def forms_of_file(path: Path, form_id: str | None = None) -> list[Form]:
@@ -58,14 +58,20 @@ def mask_form(form_id: str) -> Form:
     """A form in which a mask can be sent out, painted in and taken back. Raises :class:`NotFound`, or
     :class:`BadNumber` for other forms."""
     chosen = form(form_id)
-    kind = format_named(chosen.reads)
-    comes_back = kind.begins is not None and kind.pixels is not None
-    if chosen.floats or not chosen.data or 1 not in chosen.channels or not comes_back:
+    if chosen not in mask_forms():
         raise BadNumber(
-            f"A mask is sent out as a picture of whole numbers that can come back; {chosen.title} is none.",
-            field="form",
+            f"A mask is sent out as a picture that comes back as it is; {chosen.title} is none.", field="form"
         )
     return chosen
+
+
+def mask_forms() -> list[Form]:
+    """Every form in which a mask comes back value by value."""
+    return [
+        one
+        for one in forms()
+        if one.takes == "raster" and one.data and 1 in one.channels and "mask" in format_named(one.reads).uses
+    ]
 
 
 def write_map(path: Path, values: NDArray[np.float32], grid: Grid, chosen: Form, stripes: Stripes) -> str:

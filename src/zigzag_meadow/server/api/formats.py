@@ -9,6 +9,8 @@ from ninja import Router, Schema
 
 from zigzag_meadow.core.formats.catalogue import FORMATS
 from zigzag_meadow.core.formats.declare import Use
+from zigzag_meadow.core.formats.write import mask_forms
+from zigzag_meadow.server.api.schemas import ChoiceOut
 
 router = Router(tags=["formats"])
 
@@ -34,7 +36,10 @@ class FormatOut(Schema):
 
 
 class FormatsOut(Schema):
+    """``mask_forms``: in which masks are sent out and come back."""
+
     formats: list[FormatOut]
+    mask_forms: list[ChoiceOut]
     documents: dict[Document, list[str]]
 
 
@@ -51,4 +56,5 @@ def formats(request: HttpRequest) -> dict[str, Any]:
         }
         for kind in FORMATS
     ]
-    return {"formats": made, "documents": DOCUMENTS}
+    back = [{"value": one.id, "label": one.title} for one in mask_forms()]
+    return {"formats": made, "mask_forms": back, "documents": DOCUMENTS}

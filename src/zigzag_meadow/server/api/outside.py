@@ -17,6 +17,7 @@ from ninja.files import UploadedFile
 from zigzag_meadow.core.errors import MeadowError, NotFound
 from zigzag_meadow.core.formats.catalogue import format_named
 from zigzag_meadow.core.formats.names import file_stem, safe_file_name
+from zigzag_meadow.core.formats.sized import told_its_size
 from zigzag_meadow.core.formats.write import mask_form, write_map
 from zigzag_meadow.core.formats.writing.png_stream import PngWriter
 from zigzag_meadow.core.map_name import MaskName
@@ -53,8 +54,8 @@ def send_out(
     form: Annotated[str, Query(max_length=20)] = "png16",
     size: Literal["home", "final"] = "home",
 ) -> HttpResponse:
-    """A mask as an image to paint in: grey, whole numbers, such as PNG or TIFF of 8 or 16 bits; on the ground's grid or
-    as delivered."""
+    """A mask as an image to paint in, grey, in any form that comes back as it is; on the ground's grid or as
+    delivered."""
     chosen = mask_form(form)
     head = projects.head(project_id)
     document, state = head.document, head.revision
@@ -75,11 +76,17 @@ def send_out(
     return response
 
 
-def _kept_picture(file: UploadedFile, project_id: str, cancel: Cancel) -> tuple[str, str, tuple[int, int, int]]:
-    """(asset, name, shape) of an uploaded picture that can be a mask; nothing stays when it cannot."""
+def _kept_picture(
+    file: UploadedFile, project_id: str, document: Project, cancel: Cancel
+) -> tuple[str, str, tuple[int, int, int]]:
+    """(asset, name, shape) of an uploaded picture that can be a mask; nothing stays when it cannot. Raw ones have the
+    size of the ground, or that which is delivered, and are kept with it."""
     name = safe_file_name(file.name or "", "picture")
-    with taken_in(store_upload(file, name)) as path:
-        shape = file_reader()(check_picture, path, name, cancel=cancel)
+    shapes = (document.ground.home.shape, document.final.shape)
+    with taken_in(store_upload(file, name)) as came, taken_in(incoming()) as sized:
+        told = file_reader()(told_its_size, came, name, shapes, sized, cancel=cancel)
+        path = sized if told else came
+        shape = file_reader()(check_picture, path, "picture" if told else name, cancel=cancel)
         return keep(path, project_id), name, shape
 
 
@@ -91,7 +98,7 @@ def take_back(request: HttpRequest, project_id: str, mask_id: str, file: File[Up
     document = projects.newest(project_id)
     if document.mask(mask_id) is None:
         raise NotFound("That mask is no longer there.", field="mask")
-    asset, name, (rows, cols, _) = _kept_picture(file, project_id, gone(request))
+    asset, name, (rows, cols, _) = _kept_picture(file, project_id, document, gone(request))
     samples = lie_as(document.ground.home, document.final, rows, cols)
     sent, since = _as_sent(project_id, document, mask_id, name)
     evaluation = engine().evaluation(sent, cancel=gone(request), owner=project_id)
@@ -172,7 +179,7 @@ def bring_finished(request: HttpRequest, project_id: str, files: File[list[Uploa
             "remark": None,
         }
         try:
-            asset, _, (rows, cols, _) = _kept_picture(file, project_id, gone(request))
+            asset, _, (rows, cols, _) = _kept_picture(file, project_id, document, gone(request))
         except MeadowError as error:
             entries.append({**entry, "problem": error.message})
             continue
