@@ -5,7 +5,7 @@ from __future__ import annotations
 import shutil
 from pathlib import Path
 
-from zigzag_meadow.core.delivery.manifest import Entry, checksum, read_manifest
+from zigzag_meadow.core.delivery.manifest import Entry, Manifest, checksum, read_manifest
 from zigzag_meadow.core.errors import MeadowError
 
 __all__ = ["Earlier"]
@@ -16,18 +16,22 @@ class Earlier:
 
     def __init__(self, folder: Path) -> None:
         self._folder = folder
+        self.manifest: Manifest | None
         try:
-            entries = read_manifest(folder).files
+            self.manifest = read_manifest(folder)
         except (MeadowError, OSError):
-            entries = ()
+            self.manifest = None
+        entries = () if self.manifest is None else self.manifest.files
         self._by_key = {entry.key: entry for entry in entries if entry.key}
         self.taken = 0
 
     def take(self, key: str, to: Path) -> Entry | None:
         """Put the file with this key in its new place; None where there is none, or where it was changed since."""
         entry = self._by_key.get(key)
-        if entry is None:
-            return None
+        return None if entry is None else self.carry(entry, to)
+
+    def carry(self, entry: Entry, to: Path) -> Entry | None:
+        """Put a file into its new place as it lies there; None where it is gone, or was changed since."""
         path = self._folder / Path(entry.file).name
         try:
             # A copy: whoever paints in one delivery must not change another.

@@ -18,7 +18,7 @@ from zigzag_meadow.core.signature import Measuring
 __all__ = ["MANIFEST", "MANIFEST_VERSION", "Entry", "HeightSeen", "Looker", "Manifest", "checksum", "read_manifest"]
 
 MANIFEST = "manifest.json"
-MANIFEST_VERSION = 3
+MANIFEST_VERSION = 4
 _BLOCK = 1 << 20
 
 

@@ -31,7 +31,7 @@ from zigzag_meadow.core.project.model.items import Deliverable, deliverables, de
 from zigzag_meadow.core.project.model.sheets import Channel, Sheet
 from zigzag_meadow.core.targets.codings import Scale
 from zigzag_meadow.core.targets.model import Target
-from zigzag_meadow.core.targets.tiles import OneFile, Tile
+from zigzag_meadow.core.targets.tiles import OneFile, Tile, even_tiles
 
 __all__ = ["Plan", "PlannedFile", "PlannedItem", "ends_are_free", "lost_in", "make_plan", "sharpens"]
 
@@ -98,9 +98,9 @@ class PlannedItem:
 
 @dataclass(frozen=True, slots=True)
 class Plan:
-    """A delivery ready to run. ``grid``: of the height as a whole; ``part``: what of it is written; ``ends``: lowest
-    and highest height of the prepared ground, ``mean``: its mean; ``zero``: the height that is 0 there, all in the
-    project's metres."""
+    """A delivery ready to run. ``grid``: of the height as a whole; ``part``: what of it is written, ``tried``: of that
+    only some tiles; ``ends``: lowest and highest height of the prepared ground, ``mean``: its mean; ``zero``: the
+    height that is 0 there, all in the project's metres."""
 
     project: Project
     target: Target
@@ -110,6 +110,7 @@ class Plan:
     zero: float
     items: tuple[PlannedItem, ...]
     mean: float = 0.0
+    tried: bool = False
 
     @property
     def levels(self) -> Levels:
@@ -119,7 +120,7 @@ class Plan:
 
     @property
     def trial(self) -> bool:
-        return self.part != self.grid.whole
+        return self.tried or self.part != self.grid.whole
 
     @property
     def bytes_needed(self) -> int:
@@ -382,8 +383,11 @@ def _scale(plan: Plan, thing: Deliverable, choice: ItemChoice, written: Form) ->
 def _with_files(plan: Plan, item: PlannedItem, named: FileName) -> PlannedItem:
     ending = (item.choice.ending or item.form.ending) if item.form.endings else item.form.ending
     rule = OneFile() if item.choice.whole or plan.trial or not _tiled(item) else plan.target.tiles
-    w = item.window
-    tiles = rule.tiles(w.rows, w.cols, item.grid.registration) if item.is_picture else [Tile(0, 0, w)]
+    w, region = item.window, plan.project.delivery.region
+    if plan.trial and region is not None and region.into > 1 and _tiled(item) and item.is_picture:
+        tiles = even_tiles(w.rows, w.cols, region.into, item.grid.registration)
+    else:
+        tiles = rule.tiles(w.rows, w.cols, item.grid.registration) if item.is_picture else [Tile(0, 0, w)]
     single = len(tiles) == 1
     names = plan.project.delivery.tile_names or plan.target.tile_names
     files = []

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import hashlib
 import shutil
-from collections.abc import Callable, Iterator
+from collections.abc import Callable, Collection, Iterator
 from contextlib import ExitStack, contextmanager
 from copy import copy
 from dataclasses import dataclass, field
@@ -18,6 +18,7 @@ import orjson
 from numpy.typing import NDArray
 
 from zigzag_meadow.core.delivery.behind import Behind
+from zigzag_meadow.core.delivery.chosen_tiles import check_again
 from zigzag_meadow.core.delivery.content import Content, content_of
 from zigzag_meadow.core.delivery.earlier import Earlier
 from zigzag_meadow.core.delivery.height_looker import HeightLooker, check_places
@@ -27,7 +28,7 @@ from zigzag_meadow.core.delivery.plan import Plan, PlannedFile, PlannedItem
 from zigzag_meadow.core.delivery.raster import file_key, raster_of, source_reference
 from zigzag_meadow.core.delivery.scattering import points_file_key, write_points
 from zigzag_meadow.core.delivery.writing_notes import write_notes
-from zigzag_meadow.core.errors import TooLarge
+from zigzag_meadow.core.errors import Conflict, TooLarge
 from zigzag_meadow.core.evaluate.engine import Evaluation
 from zigzag_meadow.core.formats.catalogue import FORMATS
 from zigzag_meadow.core.formats.reading.georeference import GeoReference
@@ -89,10 +90,13 @@ def deliver(
     stripes: Stripes,
     progress: Progress,
     earlier: Earlier | None = None,
+    again: Collection[str] | None = None,
 ) -> list[str]:
     """Write all files of ``plan`` into ``folder`` (which exists and is empty); returns their names.
 
-    Files that an ``earlier`` delivery wrote of the same samples in the same way are taken from there.
+    Files that an ``earlier`` delivery wrote of the same samples in the same way are taken from there. ``again``: names
+    of files that are made anew; all others are taken from there as they are, whatever was changed in the project since.
+    Raises :class:`Conflict` where that cannot be.
     ``progress(share, sentence)`` is called after every band of rows. Raises :class:`TooLarge` when the disk is too
     full and :class:`Cancelled` when the evaluation's cancel turns true; the caller throws the folder away.
     """
@@ -103,6 +107,8 @@ def deliver(
             "Make room or choose a smaller size."
         )
     run = _Run(evaluation, plan, folder, stripes, progress)
+    if again is not None:
+        _carry(run, again, earlier)
     source = _reference(evaluation, plan)
     works = [_work(run, item, source, earlier) for item in plan.items if item.is_picture]
     works = [work for work in works if work.files]
@@ -112,7 +118,7 @@ def deliver(
         with _long_work_begun(evaluation, group):
             _write_group(run, group)
     for item in plan.items:
-        if not item.is_picture:
+        if not item.is_picture and item.files[0].name not in run.entries:
             run.entries[item.files[0].name] = _points(run, item, earlier)
     note = import_note(evaluation, plan, run.entries)
     manifest = _manifest(run, note)
@@ -149,6 +155,8 @@ def _work(run: _Run, item: PlannedItem, source: GeoReference | None, earlier: Ea
     plan = run.plan
     work = _Work(item, content_of(run.evaluation, plan, item))
     for file in item.files:
+        if file.name in run.entries:
+            continue
         raster = raster_of(plan, item, file, source)
         key = file_key(plan, item, work.content, file, raster)
         kept = None if earlier is None else earlier.take(key, run.folder / file.name)
@@ -157,10 +165,28 @@ def _work(run: _Run, item: PlannedItem, source: GeoReference | None, earlier: Ea
             run.entries[file.name] = kept.model_copy(update={"of": item.thing.of})
             continue
         heights = HeightLooker(check_places(plan), plan, item, file) if item.thing.kind == "height" else None
-        zero, span = (plan.ends[0] - plan.zero, plan.ends[1] - plan.ends[0]) if heights is not None else (0.0, 1.0)
+        zero, span = _floats_between(plan, item) if heights is not None else (0.0, 1.0)
         looker = Looker(item, raster.rows, raster.cols, *((zero, span) if item.form.floats else (0.0, 1.0)))
         work.files.append(_Open(file, raster, key, looker, heights, rows_left=raster.rows))
     return work
+
+
+def _floats_between(plan: Plan, item: PlannedItem) -> tuple[float, float]:
+    """Where stored heights begin, and how far they reach, where they are floats."""
+    low, high = (end - plan.zero for end in plan.ends)
+    if item.scale is None:
+        return low, high - low
+    return (low - item.scale.at_zero) / item.scale.step, (high - low) / item.scale.step
+
+
+def _carry(run: _Run, again: Collection[str], earlier: Earlier | None) -> None:
+    """Take over everything that is not written again."""
+    stay = check_again(run.plan, again, None if earlier is None else earlier.manifest)
+    for name, entry in stay.items():
+        kept = None if earlier is None else earlier.carry(entry, run.folder / name)
+        if kept is None:
+            raise Conflict(f"{name} of the delivery before is gone or was changed. Deliver everything first.")
+        run.entries[name] = kept
 
 
 def _grouped(works: list[_Work]) -> list[list[_Work]]:
@@ -282,6 +308,7 @@ def _manifest(run: _Run, note: ImportNote) -> Manifest:
             "step": height.scale.step,
             "at_zero": height.scale.at_zero,
             "full": height.scale.full,
+            "least": height.scale.least,
         }
     )
     names = [file.name for item in plan.items for file in item.files]

@@ -14,11 +14,18 @@ __all__ = ["trial_extent", "window_over"]
 _TRIED = 12
 
 
-def _legal(rule: SizeRule, rows: int, cols: int, grid: Grid) -> tuple[int, int]:
-    """The legal pair nearest to a wanted one that is no larger than the grid; the wanted one where there is none."""
+def _legal(
+    rule: SizeRule, rows: int, cols: int, most: tuple[int, int], even: tuple[int, int] = (1, 0)
+) -> tuple[int, int]:
+    """The legal pair nearest to a wanted one, ``most`` (rows, columns) at most; the wanted one where there is none.
+    ``even``: cells must be a multiple of the first number, where samples are one more by the second."""
+    step, less = even
     near = [
-        sorted((n for n in {*rule.lengths(), wanted} if n <= most), key=lambda n: (abs(n - wanted), n))[:_TRIED]
-        for wanted, most in ((rows, grid.rows), (cols, grid.cols))
+        sorted(
+            (n for n in {*rule.lengths(), wanted} if n <= top and (n - less) % step == 0),
+            key=lambda n: (abs(n - wanted), n),
+        )[:_TRIED]
+        for wanted, top in ((rows, most[0]), (cols, most[1]))
     ]
     pairs = [(r, c) for r in near[0] for c in near[1] if rule.fits(r, c)]
     return min(pairs, key=lambda pair: abs(pair[0] - rows) + abs(pair[1] - cols), default=(rows, cols))
@@ -29,11 +36,14 @@ def trial_extent(project: Project, grid: Grid) -> Window:
     region, chosen = project.delivery.region, project.target
     assert region is not None  # asked only where there is one
     less = 1 if grid.registration == "vertex" else 0
-    tall = min(max(round(region.length / grid.dy) + less, 8), grid.rows)
-    wide = min(max(round(region.width / grid.dx) + less, 8), grid.cols)
-    rows, cols = _legal(chosen.sizes, tall, wide, grid)
+    into = region.into
+    most_tall, most_wide = ((n - less) // into + less for n in grid.shape)
+    tall = min(max(round(region.length / grid.dy / into) + less, 8), most_tall)
+    wide = min(max(round(region.width / grid.dx / into) + less, 8), most_wide)
     sizes = [chosen.masks.size, chosen.colour.size, chosen.detail.size, *(own.size for own in chosen.sizes_of)]
     step = math.lcm(*(size.over for size in sizes if isinstance(size, FewerCells)), 1)
+    rows, cols = _legal(chosen.sizes, tall, wide, (most_tall, most_wide), (step, less) if into > 1 else (1, 0))
+    rows, cols = ((n - less) * into + less for n in (rows, cols))
     starts = []
     for at, spacing, many, most in ((region.south, grid.dy, rows, grid.rows), (region.east, grid.dx, cols, grid.cols)):
         starts.append(max(min(round(at / spacing / step) * step, (most - many) // step * step), 0))

@@ -39,6 +39,8 @@ class Together:
 
     note: ImportNote
     sums: dict[tuple[int, int, int], NDArray[Any]] = field(default_factory=dict)
+    there: dict[tuple[int, int, int], NDArray[np.bool_]] = field(default_factory=dict)
+    """Of a trial, in which tiles may be left out: which samples were delivered."""
     blocks: NDArray[np.bool_] | None = None
     missed: set[str] = field(default_factory=set)
     _carried: int = 0
@@ -46,18 +48,16 @@ class Together:
 
     def __post_init__(self) -> None:
         block, most = self.note.ground.blocks, self.note.target.most_per_block
-        layers = [c for f in self.note.images for c in f.channels if f.kind == "sheet" and c.kind in ("weight", "base")]
+        # Tiles of one map carry the same layers.
+        layers = dict.fromkeys(
+            (f.of, i)
+            for f in self.note.images
+            for i, c in enumerate(f.channels)
+            if f.kind == "sheet" and c.kind in ("weight", "base")
+        )
         if block is not None and most is not None and layers:
             self.blocks = np.zeros((block.down, block.across, len(layers)), bool)
-        self._layer = {
-            (f.file, i): k
-            for k, (f, i) in enumerate(
-                (f, i)
-                for f in self.note.images
-                for i, c in enumerate(f.channels)
-                if f.kind == "sheet" and c.kind in ("weight", "base")
-            )
-        }
+        self._layer = {place: k for k, place in enumerate(layers)}
 
     def miss(self, file: FileNote) -> None:
         """A file could not be read: what it takes part in cannot be told."""
@@ -81,9 +81,13 @@ class Together:
         part = sums[row0 : row0 + own.shape[0], col0 : col0 + own.shape[1]]
         for i in carried:
             part += own[:, :, i]
+        if self.note.trial and file.tile is not None:
+            key = (file.whole_rows, file.whole_columns, file.bits)
+            there = self.there.setdefault(key, np.zeros(key[:2], bool))
+            there[row0 : row0 + own.shape[0], col0 : col0 + own.shape[1]] = True
         if self.blocks is not None and file.registration == "vertex":
             for i in carried:
-                self._count(block[:, :, i], row0, col0, self._layer[file.file, i])
+                self._count(block[:, :, i], row0, col0, self._layer[file.of, i])
 
     def _own(self, file: FileNote) -> tuple[int, int]:
         """How many rows and columns of a file no further tile holds, too."""
@@ -134,8 +138,9 @@ class Together:
 
     def _say_sums(self, run: Run) -> None:
         weights = self.note.weights
-        for (_, _, bits), sums in self.sums.items():
-            full = 2**bits - 1
+        for key, all_of_it in self.sums.items():
+            full = 2 ** key[2] - 1
+            sums = all_of_it[self.there[key]] if key in self.there else all_of_it
             if weights.full is not None and self.missed:
                 run.report.facts.append(Fact("Weights", False, "unknown", "a sheet could not be read"))
                 return

@@ -13,7 +13,7 @@ from zigzag_meadow.core.grid import Registration, Window
 from zigzag_meadow.core.parts import Told
 from zigzag_meadow.core.targets.rule import Rule
 
-__all__ = ["MOST_TILES", "OneFile", "Regions", "SharedTiles", "Tile", "TileRule", "TileRules"]
+__all__ = ["MOST_TILES", "OneFile", "Regions", "SharedTiles", "Tile", "TileRule", "TileRules", "even_tiles"]
 
 MOST_TILES = 4096
 
@@ -44,6 +44,23 @@ def _cut(rows: int, cols: int, side: int, step: int, what: str) -> list[Tile]:
     if len(down) * len(across) > MOST_TILES:
         raise IllegalSize(f"{len(down) * len(across)} tiles are too many: at most {MOST_TILES}. Make them larger.")
     return [Tile(x, y, Window(r, r + side, c, c + side)) for y, r in enumerate(down) for x, c in enumerate(across)]
+
+
+def even_tiles(rows: int, cols: int, into: int, registration: Registration) -> list[Tile]:
+    """A map cut into as many equal parts a side; vertices share the border between them. Raises :class:`IllegalSize`
+    where it does not divide."""
+    less = 1 if registration == "vertex" else 0
+    for name, many in (("rows", rows), ("columns", cols)):
+        if (many - less) % into or many - less < into:
+            raise IllegalSize(
+                f"{many} {name} do not divide into {into} regions a side. Draw the part larger.", field=name
+            )
+    down, across = (rows - less) // into, (cols - less) // into
+    return [
+        Tile(x, y, Window(y * down, (y + 1) * down + less, x * across, (x + 1) * across + less))
+        for y in range(into)
+        for x in range(into)
+    ]
 
 
 class OneFile(_Tiles):

@@ -24,12 +24,14 @@ ITEM_OF = (
 
 
 class Region(Part):
-    """A part of the ground, for a quick trial: metres east and south of the north-west corner."""
+    """A part of the ground, for a quick trial: metres east and south of the north-west corner; ``into``: regions a side
+    that it is cut into, each a file of a size that the target takes."""
 
     east: Annotated[float, Field(ge=0, le=1e6)]
     south: Annotated[float, Field(ge=0, le=1e6)]
     width: Annotated[float, Field(gt=0, le=1e6)]
     length: Annotated[float, Field(gt=0, le=1e6)]
+    into: Annotated[int, Field(ge=1, le=8)] = 1
 
 
 class ItemChoice(Part):
