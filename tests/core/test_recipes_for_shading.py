@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import json
+import re
 import shutil
 import subprocess
 
@@ -10,6 +12,7 @@ import pytest
 
 from tests.core.test_targets import ALL, aimed
 from tests.support.delivery import made
+from zigzag_meadow.core.targets.catalogue import target
 
 COMPILER = "glslangValidator"
 
@@ -45,6 +48,25 @@ def _check_materialx(path):
     assert good, message
     (material,) = document_.getMaterialNodes()
     assert material.getCategory() == "surfacematerial"
+
+
+def test_sheets_in_tiles_are_read_on_the_tile_that_is_drawn(tmp_path):
+    own = {**target("powers-and-one").model_dump(mode="json"), "id": "own", "title": "Own", "sizes": {"kind": "any"}}
+    data = project("powers-and-one", targets=[{**own, "tiles": {"kind": "shared", "side": 65}}])
+    data["delivery"] |= {"target": "own", "rows": 129, "cols": 129, "items": []}
+    _, out = made(tmp_path, data)
+    shader = out / "shading_recipe.glsl"
+    done = subprocess.run([COMPILER, "-S", "frag", shader], capture_output=True, text=True)
+    assert done.returncode == 0, done.stdout + shader.read_text()
+    text = shader.read_text()
+    assert text.count("on_tile(vec2(64.0, 64.0), false, true)") == 1
+    assert text.count("sum += ") == 3
+    note = json.loads((out / "import_note.json").read_text())
+    sheet = next(file for file in note["files"] if file["kind"] == "sheet" and file["file"] in text)
+    place = [float(part) for part in re.search(r"tile = vec4\(([^)]*)\)", text)[1].split(",")]
+    assert place == pytest.approx([sheet["extent"][name] for name in ("west", "south", "width", "length")])
+    assert "one of 4 tiles" in (out / "shading_recipe.txt").read_text("utf-8")
+    _check_materialx(out / "shading_recipe.mtlx")
 
 
 def test_the_shader_reads_every_weight_once_and_mixes_as_the_target_does(tmp_path):

@@ -120,3 +120,42 @@ def test_five_sizes_and_names_of_ones_own_in_one_run(page: Page) -> None:
     expect(checked(page, order)).to_contain_text("Everything fits")
     go(page, "Delivery")
     undo_all(page)
+
+
+def test_a_trial_of_nine_regions_and_one_of_them_written_again(page: Page) -> None:
+    open_project(page, "Skerry Sound", "Delivery")
+    page.get_by_role("button", name="Only a part, to try…").click()
+    page.get_by_role("button", name="Deliver only this").click()
+    number(page.get_by_role("region", name="Delivery", exact=True), page, "Regions a side", "3")
+    expect(page.get_by_text("× 3 regions, each a file of its own.")).to_be_visible()
+    order, archive = archive_of(page)
+    with archive:
+        before = {name: archive.read(name) for name in archive.namelist() if name.endswith(".png")}
+    heights = [name for name in before if "height" in name]
+    assert len(heights) == 9, heights
+    assert len(before) == 18
+    expect(checked(page, order)).to_contain_text("Everything fits")
+
+    # A mask is changed; of the nine, one alone is made of it.
+    go(page, "Layers")
+    page.get_by_role("listitem", name=re.compile("^Layer ")).first.get_by_label("Strength").first.press("ArrowLeft")
+    go(page, "Delivery")
+    page.get_by_role("button", name="Only some tiles…").click()
+    tiles = page.get_by_role("group", name="Tiles of the height")
+    tiles.get_by_role("button", name="Tile 2 from the west, 3 from the north").click()
+    page.screenshot(path="/tmp/shot_tiles.png")
+    with page.expect_response(lambda r: r.url.endswith("/deliveries") and r.request.method == "POST") as answer:
+        tiles.get_by_role("button", name="Write them again").click()
+    again = int(answer.value.json()["number"])
+    group = page.get_by_role("group", name=f"Delivery {again}", exact=True)
+    expect(group.get_by_role("link", name=re.compile("^Zip"))).to_be_visible(timeout=120000)
+    with page.expect_download() as download:
+        group.get_by_role("link", name=re.compile("^Zip")).click()
+    with zipfile.ZipFile(Path(download.value.path())) as archive:
+        after = {name: archive.read(name) for name in archive.namelist() if name.endswith(".png")}
+    assert set(after) == set(before)
+    changed = {name for name in after if after[name] != before[name]}
+    assert changed <= {name for name in after if name.endswith("_x1_y2.png")}
+    assert any("splat" in name for name in changed), changed
+    page.get_by_role("button", name="Deliver all of the ground").click()
+    undo_all(page)

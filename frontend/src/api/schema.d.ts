@@ -3374,9 +3374,16 @@ export interface components {
         };
         /**
          * DeliverIn
-         * @description ``only``: of the items these alone; ``then_fit``: check the fit once they are there.
+         * @description ``only``: of the items these alone; ``then_fit``: check the fit once they are there. ``tiles``: only these tiles
+         *     of the height, as (column from the west, row from the north) from 0, and what lies over them: as a trial, or
+         *     ``again`` beside all others that an earlier delivery wrote.
          */
         DeliverIn: {
+            /**
+             * Again
+             * @default false
+             */
+            again: boolean;
             /** Only */
             only?: string[] | null;
             /**
@@ -3384,6 +3391,8 @@ export interface components {
              * @default false
              */
             then_fit: boolean;
+            /** Tiles */
+            tiles?: number[][] | null;
         };
         /**
          * Delivery
@@ -3431,6 +3440,8 @@ export interface components {
          *     among the newest).
          */
         DeliveryOut: {
+            /** Again */
+            again: boolean;
             check: components["schemas"]["JobOut"] | null;
             /** Files */
             files: components["schemas"]["FileOut"][];
@@ -3453,6 +3464,8 @@ export interface components {
             placed: components["schemas"]["PlacedOut"] | null;
             /** Revision */
             revision: number;
+            /** Tiles */
+            tiles: number[][];
         };
         /**
          * DestinationOut
@@ -6774,7 +6787,7 @@ export interface components {
         /**
          * PlanOut
          * @description What a delivery would write, or why it cannot. ``numbers``: what is typed in there; ``kinds``: sizes of kinds of
-         *     maps; ``tile_names``: how tiles are numbered, as the target or the project has it.
+         *     maps; ``height_tiles``: across and down; ``tile_names``: how tiles are numbered, as the target or the project has it.
          */
         PlanOut: {
             /** Bytes */
@@ -6783,6 +6796,8 @@ export interface components {
             files: number;
             /** Groups */
             groups: components["schemas"]["GroupOut"][];
+            /** Height Tiles */
+            height_tiles: number[];
             /** Kinds */
             kinds: components["schemas"]["KindSizeOut"][];
             /** Numbers */
@@ -7494,11 +7509,17 @@ export interface components {
         };
         /**
          * Region
-         * @description A part of the ground, for a quick trial: metres east and south of the north-west corner.
+         * @description A part of the ground, for a quick trial: metres east and south of the north-west corner; ``into``: regions a side
+         *     that it is cut into, each a file of a size that the target takes.
          */
         Region: {
             /** East */
             east: number;
+            /**
+             * Into
+             * @default 1
+             */
+            into: number;
             /** Length */
             length: number;
             /** South */

@@ -161,6 +161,12 @@ export function useJobs() {
   });
 }
 
+/** Tiles of the height as (column from the west, row from the north): as a trial, or again beside all others. */
+export interface ChosenTiles {
+  tiles: number[][];
+  again: boolean;
+}
+
 /** Start or stop something in the worker, then look at the lists again. */
 export function useJobActions() {
   const again = useAskAgain();
@@ -170,11 +176,11 @@ export function useJobActions() {
   return {
     look,
     /** Everything that is chosen, or only some of it. */
-    deliver: async (only: string[] | null = null, thenFit = false) => {
+    deliver: async (only: string[] | null = null, thenFit = false, tiles: ChosenTiles | null = null) => {
       const job = await ask(
         client.POST("/api/projects/{project_id}/deliveries", {
           params: { path: { project_id: id } },
-          body: { only, then_fit: thenFit },
+          body: { only, then_fit: thenFit, tiles: tiles?.tiles ?? null, again: tiles?.again ?? false },
         }),
       );
       await look();

@@ -41,6 +41,8 @@ function delivery(part: Partial<Delivery> = {}): Delivery {
     ],
     maps: 2,
     only: [],
+    tiles: [],
+    again: false,
     placed: null,
     folder: "",
     fit: null,

@@ -6,6 +6,7 @@ import shutil
 import threading
 import time
 from collections.abc import Callable
+from dataclasses import dataclass
 from pathlib import Path
 from typing import Any
 
@@ -14,6 +15,7 @@ from django.db import OperationalError, close_old_connections, transaction
 from django.db.models import F, Max
 from django.utils import timezone
 
+from zigzag_meadow.core.delivery.chosen_tiles import files_of_tiles
 from zigzag_meadow.core.delivery.plan import make_plan
 from zigzag_meadow.core.errors import Cancelled, Conflict, MeadowError, NotFound
 from zigzag_meadow.server.models import Delivery, Destination, Job, new_id
@@ -39,12 +41,25 @@ def delivery_folder(delivery: Delivery) -> Path:
     return folder
 
 
-def request_delivery(project_id: str, only: list[str] | None = None, then_fit: bool = False) -> Job:
-    """Queue a delivery of the newest revision, or ``only`` of some of its items; ``then_fit``: and a fit check of it.
-    Raises what planning raises, so that a bad plan never runs."""
+@dataclass(frozen=True)
+class Tiles:
+    """Some tiles only, as (column, row) pairs: as a trial, or ``again`` beside all others."""
+
+    chosen: list[list[int]]
+    again: bool
+
+
+def request_delivery(
+    project_id: str, only: list[str] | None = None, then_fit: bool = False, tiles: Tiles | None = None
+) -> Job:
+    """Queue a delivery of the newest revision, or ``only`` of some of its items, or of some ``tiles``; ``then_fit``:
+    and a fit check of it. Raises what planning raises, so that a bad plan never runs."""
     state = head(project_id)
-    make_plan(state.document, only=only)
+    plan = make_plan(state.document, only=only)
     params: dict[str, Any] = {} if only is None else {"only": only}
+    if tiles is not None:
+        files_of_tiles(plan, [(column, row) for column, row in tiles.chosen])
+        params |= {"tiles": tiles.chosen, "again": tiles.again}
     if then_fit:
         params["then_fit"] = True
     with transaction.atomic():

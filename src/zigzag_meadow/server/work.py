@@ -12,6 +12,7 @@ import orjson
 from django.db import DatabaseError
 from django.utils import timezone
 
+from zigzag_meadow.core.delivery.chosen_tiles import files_of_tiles, only_tiles
 from zigzag_meadow.core.delivery.earlier import Earlier
 from zigzag_meadow.core.delivery.manifest import read_manifest
 from zigzag_meadow.core.delivery.plan import make_plan
@@ -46,8 +47,13 @@ def _deliver(claim: Claim) -> None:
     # The day on which it was asked for, however often it is begun again.
     day = timezone.localtime(claim.job.created_at).date().isoformat()
     plan = make_plan(document, evaluation.heights(), claim.job.params.get("only"), day)
-    earlier = _earlier(delivery)
-    names = deliver(evaluation, plan, files, shared.stripes, claim.tell, earlier)
+    earlier, again = _earlier(delivery), None
+    if tiles := [(column, row) for column, row in claim.job.params.get("tiles", [])]:
+        if claim.job.params.get("again"):
+            earlier, again = _whole_before(delivery), files_of_tiles(plan, tiles)
+        else:
+            plan = only_tiles(plan, tiles)
+    names = deliver(evaluation, plan, files, shared.stripes, claim.tell, earlier, again)
     if claim.cancelled():
         raise Cancelled()
     sizes = [{"file": name, "bytes": (files / name).stat().st_size} for name in names]
@@ -77,6 +83,16 @@ def _earlier(delivery: Delivery) -> Earlier | None:
     rows = Delivery.objects.filter(project_id=delivery.project_id, number__lt=delivery.number, job__state="done")
     last = rows.order_by("-number").first()
     return None if last is None else Earlier(delivery_folder(last) / "files")
+
+
+def _whole_before(delivery: Delivery) -> Earlier | None:
+    """The newest finished delivery for the same target that holds all of its files."""
+    rows = Delivery.objects.filter(project_id=delivery.project_id, number__lt=delivery.number, job__state="done")
+    for row in rows.filter(target=delivery.target).select_related("job").order_by("-number")[:20]:
+        params = row.job.params
+        if not params.get("only") and (not params.get("tiles") or params.get("again")):
+            return Earlier(delivery_folder(row) / "files")
+    return None
 
 
 def _fit(claim: Claim) -> None:

@@ -1,7 +1,7 @@
 import { Box, Button, Typography } from "@mui/material";
 import { useEffect, useState } from "react";
 import { sentence } from "../../api/client";
-import { isGoing, useDeliveries, useJobActions, usePlan } from "../../document/queries";
+import { type ChosenTiles, isGoing, useDeliveries, useJobActions, usePlan } from "../../document/queries";
 import { Card, Heading, Inset } from "../../kit/Card";
 import { megabytes } from "../../kit/megabytes";
 import { settled, useDocument, useProject } from "../../document/document";
@@ -11,6 +11,7 @@ import { DeliveryInset } from "./DeliveryInset";
 import { DeliverySentence } from "./DeliverySentence";
 import { Groups } from "./Groups";
 import { NumbersToType } from "./NumbersToType";
+import { TilesInset } from "./TilesInset";
 import { Trial } from "./Trial";
 
 /** What goes where: one sentence, the files in groups, what is typed in there, and earlier deliveries. */
@@ -29,11 +30,11 @@ export function DeliveryCard() {
   }, [empty, show]);
 
   const going = deliveries.data?.find(isGoing);
-  const start = async (only: string[] | null) => {
+  const start = async (only: string[] | null, tiles: ChosenTiles | null = null) => {
     setStarting(true);
     try {
       await settled();
-      await jobs.deliver(only);
+      await jobs.deliver(only, false, tiles);
     } catch (error) {
       tell(sentence(error));
     } finally {
@@ -84,6 +85,9 @@ export function DeliveryCard() {
       {plan.data && <Groups plan={plan.data} />}
       {plan.data && <AddFile plan={plan.data} />}
       <Trial trial={plan.data?.trial ?? null} />
+      {plan.data && !refused && (
+        <TilesInset tiles={plan.data.height_tiles} busy={busy} onDeliver={(tiles) => start(null, tiles)} />
+      )}
       {plan.data && !refused && <NumbersToType plan={plan.data} />}
       <Heading>Deliveries</Heading>
       {deliveries.data?.length === 0 && (

@@ -3,6 +3,7 @@ import type { Plan } from "../../api/types";
 import { Inset } from "../../kit/Card";
 import { useDocument, useProject } from "../../document/document";
 import { useViewParts } from "../../viewport/view";
+import { NumberToken } from "../../kit/NumberToken";
 import { trim } from "../../kit/numbers";
 
 /** Where a stretch begins and how long it is, without what hangs over the ground. */
@@ -17,8 +18,11 @@ export function Trial({ trial }: { trial: Plan["trial"] }) {
   const edit = useDocument((store) => store.edit);
   const { cropping, set } = useViewParts("cropping", "set");
   const put = async (region: NonNullable<typeof document.delivery.region> | null) => {
-    if (await edit([{ op: "set_delivery", delivery: { ...document.delivery, region } }])) set({ cropping: null });
+    const kept = await edit([{ op: "set_delivery", delivery: { ...document.delivery, region } }]);
+    if (kept) set({ cropping: null });
+    return kept;
   };
+  const region = document.delivery.region;
   if (cropping)
     return (
       <Inset chosen>
@@ -32,7 +36,7 @@ export function Trial({ trial }: { trial: Plan["trial"] }) {
             onClick={() => {
               const [east, width] = within(cropping.west, cropping.width, home.width, home.spacing_x);
               const [south, length] = within(cropping.north, cropping.length, home.length, home.spacing_y);
-              void put({ east, south, width, length });
+              void put({ east, south, width, length, into: document.delivery.region?.into ?? 1 });
             }}
           >
             Deliver only this
@@ -51,6 +55,22 @@ export function Trial({ trial }: { trial: Plan["trial"] }) {
           from {trim(trial.east, 1)} m east and {trim(trial.south, 1)} m south of the north-west corner. Moved onto
           samples and a size that is taken.
         </Typography>
+        {region && (
+          <Typography variant="body2" component="div" sx={{ mt: 0.5 }}>
+            Cut into{" "}
+            <NumberToken
+              label="Regions a side"
+              value={region.into}
+              unit=""
+              min={1}
+              max={8}
+              step={1}
+              decimals={0}
+              onCommit={(into) => put({ ...region, into: Math.round(into) })}
+            />{" "}
+            {region.into === 1 ? "region: one file a map." : `× ${region.into} regions, each a file of its own.`}
+          </Typography>
+        )}
         <Button size="small" color="inherit" onClick={() => void put(null)}>
           Deliver all of the ground
         </Button>

@@ -13,10 +13,11 @@ from zigzag_meadow.core.delivery.shading_parts import (
     free_name,
     sampler_names,
     shares_of,
+    tiles_like,
     weight_files,
 )
 from zigzag_meadow.core.srgb import linear_of
-from zigzag_meadow.core.targets.note import ImportNote, LegendNote
+from zigzag_meadow.core.targets.note import Extent, ImportNote, LegendNote
 
 __all__ = ["recipe_glsl", "recipe_words"]
 
@@ -42,6 +43,12 @@ def recipe_words(note: ImportNote) -> str:
             "" if file.first_row == "south" else "; its first row is north: read it at 1 − v where v runs with the rows"
         )
         lines.append(f"   {file.file}: {how}{turn}.")
+        if file.tile is not None:
+            many = len(tiles_like(note, file))
+            lines.append(
+                f"   It is one of {many} tiles, which are read alike: take the one over the place, and let x and y run "
+                "from 0 to 1 over that tile, by its own extent on the import note."
+            )
     lines += [
         "   Filter linearly, clamp at the border, and read it as data: no sRGB, straight alpha.",
         "",
@@ -76,7 +83,7 @@ vec2 on_sheet(vec2 samples, bool points, bool from_south) {{
     return points ? (share * (samples - 1.0) + 0.5) / samples : share;
 }}
 
-// A ground that repeats every so many metres, turned clockwise.
+{on_tile}// A ground that repeats every so many metres, turned clockwise.
 vec3 tiled(sampler2D map, float across, float degrees) {{
     float a = radians(degrees);
     vec2 at = mat2(cos(a), sin(a), -sin(a), cos(a)) * (ground - vec2({west}, {south}));
@@ -89,6 +96,21 @@ void main() {{
 """
 
 
+_ON_TILE = """// The same on the one of many tiles that is drawn.
+vec2 on_tile(vec2 samples, bool points, bool from_south) {
+    vec2 share = (ground - tile.xy) / tile.zw;
+    share.y = from_south ? share.y : 1.0 - share.y;
+    return points ? (share * (samples - 1.0) + 0.5) / samples : share;
+}
+
+"""
+
+
+def _tile_uniform(first: Extent) -> str:
+    place = ", ".join(_real(part) for part in (first.west, first.south, first.width, first.length))
+    return f"uniform vec4 tile = vec4({place});   // the tile that is drawn: west, south, width and length in metres"
+
+
 def _real(value: float) -> str:
     text = f"{value:.9g}"
     return text if any(c in text for c in ".e") else f"{text}.0"
@@ -99,7 +121,9 @@ def recipe_glsl(note: ImportNote) -> str:
     samplers = sampler_names(note)
     taken: set[str] = set()
     albedos = {g.layer: free_name(f"albedo_{g.title}", taken) for g in note.legend if g.texture}
-    uniforms = [f"uniform sampler2D {samplers[f.file]};   // {f.file}, data, no sRGB" for f in weight_files(note)]
+    first = next((file.extent for file in weight_files(note) if file.tile is not None), None)
+    uniforms = [] if first is None else [_tile_uniform(first)]
+    uniforms += [f"uniform sampler2D {samplers[f.file]};   // {f.file}, data, no sRGB" for f in weight_files(note)]
     uniforms += [
         f"uniform sampler2D {albedos[g.layer]};   // {_plain(g.texture)}, sRGB"
         for g in note.legend
@@ -108,7 +132,8 @@ def recipe_glsl(note: ImportNote) -> str:
     body = []
     for file in weight_files(note):
         vertex, south = file.registration == "vertex", file.first_row == "south"
-        at = f"on_sheet(vec2({file.columns}.0, {file.rows}.0), {str(vertex).lower()}, {str(south).lower()})"
+        place = "on_sheet" if file.tile is None else "on_tile"
+        at = f"{place}(vec2({file.columns}.0, {file.rows}.0), {str(vertex).lower()}, {str(south).lower()})"
         body.append(f"    vec4 on_{samplers[file.file]} = texture({samplers[file.file]}, {at});")
     body += _body(note, samplers, albedos)
     e = note.ground.extent
@@ -117,6 +142,7 @@ def recipe_glsl(note: ImportNote) -> str:
         mixing=note.weights.sentence,
         uniforms="\n".join(uniforms) + "\n",
         body="\n".join(body),
+        on_tile="" if first is None else _ON_TILE,
         west=_real(e.west),
         south=_real(e.south),
         width=_real(e.width),

@@ -23,6 +23,8 @@ def _node(parent: ET.Element, kind: str, name: str, type_: str, **inputs: tuple[
 def recipe_materialx(note: ImportNote) -> str:
     """The recipe as a MaterialX document: a surface whose texture coordinates run over the ground from 0 to 1."""
     root = ET.Element("materialx", version="1.38", colorspace="lin_rec709")
+    if any(file.tile is not None for file in weight_files(note)):
+        root.append(ET.Comment(" Of the first tile: texture coordinates run over the tile that is drawn. "))
     graph = ET.SubElement(root, "nodegraph", name="grounds")
     _node(graph, "texcoord", "place", "vector2")
     samplers = sampler_names(note)

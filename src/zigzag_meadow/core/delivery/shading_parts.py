@@ -7,7 +7,7 @@ from dataclasses import dataclass
 
 from zigzag_meadow.core.targets.note import FileNote, ImportNote, LegendNote
 
-__all__ = ["DEFAULT_ACROSS", "Share", "free_name", "sampler_names", "shares_of", "weight_files"]
+__all__ = ["DEFAULT_ACROSS", "Share", "free_name", "sampler_names", "shares_of", "tiles_like", "weight_files"]
 
 WEIGHTS = ("weight", "base", "step")
 DEFAULT_ACROSS = 4.0
@@ -24,8 +24,17 @@ class Share:
 
 
 def weight_files(note: ImportNote) -> list[FileNote]:
-    """Sheets with weights that are one file, in order."""
-    return [f for f in note.files if f.tile is None and any(c.kind in WEIGHTS for c in f.channels)]
+    """Sheets with weights, in order; of one in tiles its first tile, which all others are like."""
+    sheets: dict[str, FileNote] = {}
+    for file in note.files:
+        if any(c.kind in WEIGHTS for c in file.channels):
+            sheets.setdefault(file.of, file)
+    return list(sheets.values())
+
+
+def tiles_like(note: ImportNote, file: FileNote) -> list[FileNote]:
+    """All tiles of the sheet that a tile is of."""
+    return [other for other in note.files if other.of == file.of]
 
 
 def shares_of(note: ImportNote) -> list[Share]:

@@ -35,7 +35,7 @@ from zigzag_meadow.server.api.delivery_schemas import (
 from zigzag_meadow.server.api.maps import raw_response
 from zigzag_meadow.server.api.schemas import ProblemOut
 from zigzag_meadow.server.api.sending import sent
-from zigzag_meadow.server.jobs import ask_cancel, delivery_folder, request_delivery, request_fit
+from zigzag_meadow.server.jobs import Tiles, ask_cancel, delivery_folder, request_delivery, request_fit
 from zigzag_meadow.server.models import Delivery, Job
 
 router = Router(tags=["deliveries"])
@@ -72,6 +72,8 @@ def _shown(delivery: Delivery, kept: dict[int, str]) -> dict[str, Any]:
         "maps": len(delivery.keys),
         "placed": delivery.placed,
         "only": delivery.job.params.get("only", []),
+        "tiles": delivery.job.params.get("tiles", []),
+        "again": delivery.job.params.get("again", False),
         "folder": str(folder / "files"),
         "fit": delivery.fit,
         "fit_at": delivery.fit_at,
@@ -117,7 +119,8 @@ def list_deliveries(request: HttpRequest, project_id: str) -> list[dict[str, Any
 def start_delivery(request: HttpRequest, project_id: str, wanted: DeliverIn | None = None) -> Status[Any]:
     """All that is chosen, or only some of it: ``["height"]`` to look at the ground first."""
     chosen = wanted or DeliverIn()
-    return Status(202, job_out(request_delivery(project_id, chosen.only, chosen.then_fit)))
+    tiles = None if chosen.tiles is None else Tiles(chosen.tiles, chosen.again)
+    return Status(202, job_out(request_delivery(project_id, chosen.only, chosen.then_fit, tiles)))
 
 
 @router.delete(

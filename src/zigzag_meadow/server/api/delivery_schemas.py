@@ -8,6 +8,7 @@ from typing import Annotated, Any, Literal
 from ninja import Schema
 from pydantic import Field
 
+from zigzag_meadow.core.delivery.chosen_tiles import MOST_CHOSEN
 from zigzag_meadow.core.fit.typed import Typed
 
 
@@ -105,10 +106,20 @@ class FitIn(Schema):
 
 
 class DeliverIn(Schema):
-    """``only``: of the items these alone; ``then_fit``: check the fit once they are there."""
+    """``only``: of the items these alone; ``then_fit``: check the fit once they are there. ``tiles``: only these tiles
+    of the height, as (column from the west, row from the north) from 0, and what lies over them: as a trial, or
+    ``again`` beside all others that an earlier delivery wrote."""
 
     only: Annotated[list[Annotated[str, Field(max_length=120)]], Field(min_length=1, max_length=400)] | None = None
     then_fit: bool = False
+    tiles: (
+        Annotated[
+            list[Annotated[list[Annotated[int, Field(ge=0, le=8192)]], Field(min_length=2, max_length=2)]],
+            Field(min_length=1, max_length=MOST_CHOSEN),
+        ]
+        | None
+    ) = None
+    again: bool = False
 
 
 class PlaceIn(Schema):
@@ -198,6 +209,8 @@ class DeliveryOut(Schema):
     files: list[FileOut]
     maps: int
     only: list[str]
+    tiles: list[list[int]]
+    again: bool
     placed: PlacedOut | None
     folder: str
     fit: FitOut | None

@@ -145,7 +145,8 @@ class KindSizeOut(Schema):
 
 class PlanOut(Schema):
     """What a delivery would write, or why it cannot. ``numbers``: what is typed in there; ``kinds``: sizes of kinds of
-    maps; ``tile_names``: how tiles are numbered, as the target or the project has it."""
+    maps; ``height_tiles``: across and down; ``tile_names``: how tiles are numbered, as the target or the project has
+    it."""
 
     refused: str | None
     groups: list[GroupOut]
@@ -154,6 +155,7 @@ class PlanOut(Schema):
     files: int
     numbers: list[RowOut]
     trial: TrialOut | None
+    height_tiles: list[int]
     tokens: list[str]
     pattern: str
     kinds: list[KindSizeOut]

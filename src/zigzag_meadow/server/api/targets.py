@@ -10,6 +10,7 @@ from django.utils.timezone import localdate
 from ninja import Body, Query, Router
 
 from zigzag_meadow.core.delivery.cautions import target_change
+from zigzag_meadow.core.delivery.chosen_tiles import tiles_of
 from zigzag_meadow.core.delivery.naming import TOKENS
 from zigzag_meadow.core.delivery.note_view import Row, ground_rows, height_rows
 from zigzag_meadow.core.delivery.notes import import_note
@@ -164,6 +165,7 @@ def get_plan(request: HttpRequest, project_id: str) -> dict[str, Any]:
         "files": 0,
         "numbers": [],
         "trial": None,
+        "height_tiles": [1, 1],
         "tokens": TOKENS,
         "kinds": sizes_by_kind(document),
         "tile_names": document.delivery.tile_names or document.target.tile_names,
@@ -186,4 +188,5 @@ def get_plan(request: HttpRequest, project_id: str) -> dict[str, Any]:
         "files": sum(item["files"] for item in items),
         "numbers": _numbers(document, plan, request),
         "trial": trial_place(plan),
+        "height_tiles": list(tiles_of(plan)),
     }
