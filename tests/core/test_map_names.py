@@ -88,6 +88,7 @@ def test_every_map_that_is_offered_can_be_made():
         "reading",
         "sheet",
         "colour",
+        "colour_middle",
         "colour_far",
         "surface",
         "strongest",

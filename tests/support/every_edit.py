@@ -147,10 +147,11 @@ def _changed(edit: dict[str, Any]) -> dict[str, Any]:
     field = OPERATIONS[edit["op"]].replaces.split("/")[-1].strip("{}")
     thing = edit[field]
     for key, value in thing.items():
-        if isinstance(value, bool):
+        # Whether a proposal made it is no matter of choice.
+        if isinstance(value, bool) and key != "proposed":
             return {**edit, field: {**thing, key: not value}}
     for key in ("name", "title", "pattern"):
         if key in thing:
             return {**edit, field: {**thing, key: "Other"}}
-    odd = {"set_mixing": {"depth": 3.0}, "set_surface": {"strength": 2.0}}
+    odd = {"set_mixing": {"depth": 3.0}, "set_surface": {"strength": 2.0}, "set_classes": {"otherwise": "Air"}}
     return {**edit, field: {**thing, **odd[edit["op"]]}}

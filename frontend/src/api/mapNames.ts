@@ -19,6 +19,8 @@ export type MapName =
   | { kind: "colour"; coats?: number }
   | { kind: "colour_middle"; coats?: number }
   | { kind: "colour_far"; coats?: number }
+  | { kind: "classes" }
+  | { kind: "holes" }
   | { kind: "coat"; coat: string }
   | { kind: "surface"; map: string }
   | { kind: "sheet"; sheet: string }
@@ -52,6 +54,8 @@ const PARTS: Record<MapName["kind"], string[]> = {
   colour: ["coats?"],
   colour_middle: ["coats?"],
   colour_far: ["coats?"],
+  classes: [],
+  holes: [],
   coat: ["coat"],
   surface: ["map"],
   sheet: ["sheet"],
@@ -88,6 +92,8 @@ export const named = {
   colour: (coats?: number) => written("colour", [coats]),
   colour_middle: (coats?: number) => written("colour_middle", [coats]),
   colour_far: (coats?: number) => written("colour_far", [coats]),
+  classes: () => written("classes", []),
+  holes: () => written("holes", []),
   coat: (coat: string) => written("coat", [coat]),
   surface: (map: string) => written("surface", [map]),
   sheet: (sheet: string) => written("sheet", [sheet]),

@@ -121,6 +121,41 @@ describe("the ground's card", () => {
     expect(last()).toMatchObject({ op: "set_step", step: { muted: true } });
   });
 
+  it("tells heights in another way without moving any, and what keeps its metres under another file", () => {
+    const { last } = answers(testState());
+    click("How heights are taken: from low to high");
+    pick("by metres a step");
+    expect(last()).toMatchObject({ op: "set_ground", heights: "step", metres_a_step: 80 / 65535, at_zero: 10 });
+    click("How heights are taken: from low to high");
+    pick("from black to white of the format");
+    expect(last()).toMatchObject({ op: "set_ground", heights: "ends", at_black: 10, at_white: 90 });
+    click(/^What keeps its metres under another file/);
+    pick("its own lowest and highest stand for these");
+    expect(last()).toMatchObject({ on_replace: "ends" });
+    cleanup();
+    const coded = answers(
+      with_((made) => Object.assign(made.document.ground, { heights: "ends", at_black: 10, at_white: 90 })),
+    );
+    fireEvent.keyDown(screen.getByRole("spinbutton", { name: "White is" }), { key: "ArrowUp" });
+    expect(coded.last()).toMatchObject({ op: "set_ground", at_white: 91 });
+    expect(screen.queryByRole("button", { name: /^What keeps its metres/ })).toBeNull();
+  });
+
+  it("offers what takes an oddity of the document away", () => {
+    const edit = { op: "set_ground", cells_reach: true };
+    const finding = { code: "short-of-cells", severity: "attention", title: "Cut", message: "Cells.", where: false };
+    const { last } = renderCard(<GroundCard />, testState(), [
+      [
+        `${P}/diagnosis`,
+        { stamp: ["g1"] },
+        { ...diagnosis, findings: [{ ...finding, mend: null, edit, offers: "Take cells as cells" }] },
+      ],
+      [`${P}/steps`, { stamp: ["g1"] }, [smooth, size]],
+    ]);
+    click("Take cells as cells");
+    expect(last()).toEqual(edit);
+  });
+
   it("types heights, and sets and takes away a water level", () => {
     const { last } = answers(testState({ water: 30 }));
     fireEvent.keyDown(screen.getByRole("spinbutton", { name: "High" }), { key: "ArrowUp" });

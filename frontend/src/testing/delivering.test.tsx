@@ -131,6 +131,21 @@ describe("the delivery card", () => {
     trial: null,
     tokens: ["{map}"],
     pattern: "{map}",
+    height_tiles: [2, 2],
+    tile_names: { ends: "_x{x}_y{y}", first: 0, digits: 1, rows: "as_files", columns: "as_files" },
+    kinds: [
+      { kind: "weights", title: "Weights", rows: 9, cols: 9, registration: "vertex", free: true, own: true, says: "" },
+      {
+        kind: "colour",
+        title: "Near colour",
+        rows: 4,
+        cols: 4,
+        registration: "area",
+        free: false,
+        own: false,
+        says: "",
+      },
+    ],
   };
   it("lists what will be written, and what an earlier delivery lacks since", () => {
     const made = delivery({ maps: 2, only: [], placed: null });
@@ -195,6 +210,60 @@ describe("the delivery card", () => {
     fireEvent.blur(screen.getByLabelText("White stands for"));
     expect(last()).toMatchObject({ items: [{ of: "reading:flow", black: 16, white: 9900 }] });
     expect(screen.getByText(/on the logarithm/)).toBeTruthy();
+  });
+
+  it("names and leaves out many at once, chooses tiles, and numbers what the ground is made of", () => {
+    const free = { ...planned, groups: [{ id: "w", title: "W", items: [{ ...item, free_size: true }] }] };
+    const { last } = renderCard(<DeliveryCard />, testState(), [
+      [`${P}/plan`, { stamp: [7] }, free],
+      ...(lists([]) ?? []),
+    ]);
+    fireEvent.click(screen.getByRole("checkbox", { name: "Choose moor_splat.png" }));
+    const several = within(screen.getByRole("group", { name: "1 files chosen" }));
+    const name = several.getByLabelText("Name of all that are chosen");
+    fireEvent.change(name, { target: { value: "{map}_{size}" } });
+    fireEvent.keyDown(name, { key: "Enter" });
+    expect(last()).toMatchObject({ op: "set_items", items: [{ of: "sheet:splat", file: "{map}_{size}" }] });
+    fireEvent.keyDown(several.getByRole("spinbutton", { name: "Columns of all that are chosen" }), { key: "ArrowUp" });
+    expect(last()).toMatchObject({ items: [{ cols: item.cols + 1, rows: item.rows }] });
+
+    click("Only some tiles…");
+    click("Tile 2 from the west, 1 from the north");
+    expect(screen.getByRole("button", { name: "Write them again" })).toHaveProperty("disabled", false);
+
+    click(/^One more class of the ground/);
+    pick("Scree");
+    expect(last()).toMatchObject({
+      op: "set_classes",
+      classes: { classes: [{ number: 1, name: "Scree" }], holes: null },
+    });
+    click(/^Where the ground is open/);
+    pick("Scree is above a half");
+    expect(last()).toMatchObject({ op: "set_classes", classes: { holes: "scree" } });
+  });
+
+  it("gives kinds of maps sizes of their own, and numbers tiles", () => {
+    const { last } = renderCard(<DeliveryCard />, testState(), [
+      [`${P}/plan`, { stamp: [7] }, planned],
+      ...(lists([]) ?? []),
+    ]);
+    click(/^Size: /);
+    fireEvent.keyDown(screen.getByRole("spinbutton", { name: "Rows of Weights" }), { key: "ArrowUp" });
+    expect(last()).toMatchObject({ delivery: { sizes: [{ kind: "weights", cols: 9, rows: 10 }] } });
+    click("as the target has it");
+    expect(last()).toMatchObject({ delivery: { sizes: [] } });
+    expect(screen.queryByRole("spinbutton", { name: "Rows of Near colour" })).toBeNull();
+    cleanup();
+    const names = renderCard(<DeliveryCard />, testState(), [
+      [`${P}/plan`, { stamp: [7] }, planned],
+      ...(lists([]) ?? []),
+    ]);
+    click(/^Names of files/);
+    fireEvent.keyDown(screen.getByRole("spinbutton", { name: "First number of tiles" }), { key: "ArrowUp" });
+    expect(names.last()).toMatchObject({ delivery: { tile_names: { first: 1, digits: 1 } } });
+    click(/^Where rows of tiles are counted from/);
+    pick("the south");
+    expect(names.last()).toMatchObject({ delivery: { tile_names: { rows: "south" } } });
   });
 
   it("refuses with the reason, and cannot be started then", () => {

@@ -72,6 +72,7 @@ export function testState(ground: { water?: number | null } = {}): ProjectState 
           dressing: AS_IT_COMES,
         },
       ],
+      classes: { classes: [], otherwise: "Nothing", holes: null },
       sheets: [
         {
           id: "splat",

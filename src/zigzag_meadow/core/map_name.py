@@ -17,6 +17,7 @@ from zigzag_meadow.core.parts import Distance
 __all__ = [
     "BandName",
     "ChannelName",
+    "ClassesName",
     "CoatName",
     "ColourName",
     "CountName",
@@ -24,6 +25,7 @@ __all__ = [
     "FinalName",
     "FindingName",
     "HeightName",
+    "HolesName",
     "LayersName",
     "LookName",
     "MapName",
@@ -174,6 +176,20 @@ class StrongestName(_Named):
 
 
 @dataclass(frozen=True, slots=True)
+class ClassesName(_Named):
+    """The numbers of classes of the ground."""
+
+    kind: ClassVar[str] = "classes"
+
+
+@dataclass(frozen=True, slots=True)
+class HolesName(_Named):
+    """Where the ground is open."""
+
+    kind: ClassVar[str] = "holes"
+
+
+@dataclass(frozen=True, slots=True)
 class LayersName(_Named):
     """The layers in their plain colours, or one of them alone over the base."""
 
@@ -298,6 +314,8 @@ MapName = Union[  # noqa: UP007 (one a line)
     ColourName,
     MiddleColourName,
     FarColourName,
+    ClassesName,
+    HolesName,
     CoatName,
     SurfaceName,
     SheetName,

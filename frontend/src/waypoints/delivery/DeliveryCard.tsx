@@ -7,6 +7,7 @@ import { megabytes } from "../../kit/megabytes";
 import { settled, useDocument, useProject } from "../../document/document";
 import { useView } from "../../viewport/view";
 import { AddFile } from "./AddFile";
+import { ClassesInset } from "./ClassesInset";
 import { DeliveryInset } from "./DeliveryInset";
 import { DeliverySentence } from "./DeliverySentence";
 import { Groups } from "./Groups";
@@ -84,6 +85,7 @@ export function DeliveryCard() {
         ))}
       {plan.data && <Groups plan={plan.data} />}
       {plan.data && <AddFile plan={plan.data} />}
+      <ClassesInset />
       <Trial trial={plan.data?.trial ?? null} />
       {plan.data && !refused && (
         <TilesInset tiles={plan.data.height_tiles} busy={busy} onDeliver={(tiles) => start(null, tiles)} />

@@ -27,6 +27,10 @@ export function subjectOf(of: string, document: ProjectDocument): Subject {
       return { kind: "weight", id: name.layer, style: "after" };
     case "coat":
       return { kind: "coat", id: name.coat };
+    case "holes": {
+      const holes = document.classes.holes;
+      return holes ? { kind: "mask", id: holes, style: "alone", lines: null } : { kind: "layers", over: true };
+    }
     case "strongest":
       return { kind: "strongest" };
     case "colour":

@@ -10,7 +10,17 @@ from zigzag_meadow.core.delivery.content import reading_ends
 from zigzag_meadow.core.delivery.plan import Plan, PlannedItem
 from zigzag_meadow.core.delivery.raster import is_coded
 from zigzag_meadow.core.evaluate.engine import Evaluation
-from zigzag_meadow.core.map_name import BandName, MaskName, ReadingName, ScatterName, SurfaceName, WeightName, is_albedo
+from zigzag_meadow.core.map_name import (
+    BandName,
+    ClassesName,
+    MapName,
+    MaskName,
+    ReadingName,
+    ScatterName,
+    SurfaceName,
+    WeightName,
+    is_albedo,
+)
 from zigzag_meadow.core.packing.sheets import channel_ends
 from zigzag_meadow.core.project.model.document import Project
 from zigzag_meadow.core.project.model.painting import BASE
@@ -53,7 +63,8 @@ def _alone(evaluation: Evaluation, plan: Plan, item: PlannedItem) -> list[dict[s
         kind = "look" if thing.kind == "look" else "painted"
         return [{"kind": kind, "title": f"{thing.title}, {PARTS[c]}", "of": thing.of} for c in item.channels]
     if thing.kind == "classes":
-        return [{"kind": "classes", "title": class_numbers(project), "of": thing.of}]
+        told_of = ground_numbers(project) if isinstance(name, ClassesName) else class_numbers(project)
+        return [{"kind": "classes", "title": told_of, "of": thing.of, "numbers": _table(project, name)}]
     if isinstance(name, ReadingName):
         black, white = reading_ends(evaluation, item)
         declared = resolve(project, name.reading).kind
@@ -79,6 +90,18 @@ def _alone(evaluation: Evaluation, plan: Plan, item: PlannedItem) -> list[dict[s
         return [{"kind": "mask", "title": thing.title, "of": thing.of, "colour": outcome.colour}]
     kind = "painted" if thing.kind in ("surface", "colour") else "look" if thing.kind == "look" else "mask"
     return [{"kind": kind, "title": thing.title, "of": thing.of}]
+
+
+def ground_numbers(project: Project) -> str:
+    told = ", ".join(f"{item.number} {item.name}" for item in project.classes.classes)
+    return f"Number of the class: 0 {project.classes.otherwise}, {told}"
+
+
+def _table(project: Project, name: MapName) -> dict[int, str]:
+    """What every number of a map of classes is called."""
+    if isinstance(name, ClassesName):
+        return {0: project.classes.otherwise} | {item.number: item.name for item in project.classes.classes}
+    return {at: item.name for at, item in enumerate(project.outcomes)}
 
 
 def class_numbers(project: Project) -> str:

@@ -156,7 +156,7 @@ def _classes(evaluation: Evaluation, plan: Plan, item: PlannedItem) -> Content:
     def store(values: Array, window: Window) -> Stored:
         return (_floats(item, values) if item.form.floats else values.astype(f"u{item.form.bits // 8}")), 0
 
-    return Content(evaluation.graph.painting.strongest(), store)
+    return Content(evaluation.graph.named(item.thing.name), store)
 
 
 def _density(evaluation: Evaluation, plan: Plan, item: PlannedItem) -> Content:

@@ -20,16 +20,19 @@ from zigzag_meadow.core.evaluate.unchanged import unchanged_masks
 from zigzag_meadow.core.grid import Grid, whole_ground_grid
 from zigzag_meadow.core.ground.finding_maps import finding_map
 from zigzag_meadow.core.ground.left import carried, left_by, left_how, run_of, settled
+from zigzag_meadow.core.layers.classed import classed, opened
 from zigzag_meadow.core.layers.weights import counted
 from zigzag_meadow.core.map_name import (
     BandName,
     ChannelName,
+    ClassesName,
     CoatName,
     ColourName,
     CountName,
     FarColourName,
     FinalName,
     FindingName,
+    HolesName,
     LayersName,
     MapName,
     MaskName,
@@ -257,6 +260,26 @@ class Graph:
         wide = near if feature is not None and feature.closed else 2 * near
         return self.recipes.source(FeatureUse(feature=clear.id, width=wide, fade=0.0))
 
+    def classes(self) -> Node:
+        """Numbers of classes of the ground: uint8. Raises :class:`NotFound` where there are none."""
+        told = self.project.classes.classes
+        if not told:
+            raise NotFound("No classes of the ground are made yet.", field="name")
+        numbers = {item.of: item.number for item in told if item.of.startswith("layer:")}
+        # What is merged is what any of its layers is.
+        table = [
+            next((numbers[f"layer:{i}"] for i in (o.id, *o.members) if f"layer:{i}" in numbers), 0)
+            for o in self.project.outcomes
+        ]
+        masks = [(c.number, self.mask(c.of.removeprefix("mask:"))) for c in told if c.of.startswith("mask:")]
+        return classed(self.painting.strongest(), table, masks)
+
+    def holes(self) -> Node:
+        """1 where the ground is open. Raises :class:`NotFound` where no mask says so."""
+        if self.project.classes.holes is None:
+            raise NotFound("No mask says where the ground is open.", field="name")
+        return opened(self.mask(self.project.classes.holes))
+
     def source(self, source: Source) -> Node:
         """What a line, a layer or a coat reads, 0–1."""
         return self.recipes.source(source)
@@ -300,6 +323,8 @@ _MAKERS: dict[type, Callable[[Graph, Any], Node]] = {
     FinalName: lambda graph, name: final_difference(graph.mask(name.mask), graph.project.final),
     WeightName: lambda graph, name: graph.weight(name.layer),
     StrengthName: lambda graph, name: graph.painting.strength(name.layer),
+    ClassesName: lambda graph, name: graph.classes(),
+    HolesName: lambda graph, name: graph.holes(),
     StrongestName: lambda graph, name: graph.painting.strongest(),
     LayersName: lambda graph, name: graph.painting.shown(name),
     ColourName: lambda graph, name: graph.painting.shown(name),

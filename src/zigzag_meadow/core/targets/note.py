@@ -144,7 +144,8 @@ class HeightNote(NotePart):
 
 
 class ChannelNote(NotePart):
-    """What one channel carries. ``of``: the map in the project; ``black``, ``white``: what the ends stand for."""
+    """What one channel carries. ``of``: the map in the project; ``black``, ``white``: what the ends stand for;
+    ``numbers``: of classes, what each is called."""
 
     channel: Literal["r", "g", "b", "a"]
     kind: str
@@ -157,6 +158,7 @@ class ChannelNote(NotePart):
     black: float | None = None
     white: float | None = None
     turned: bool = False
+    numbers: dict[int, str] = {}
 
 
 class TileNote(NotePart):

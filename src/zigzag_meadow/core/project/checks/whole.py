@@ -231,6 +231,23 @@ def _check_map_name(project: Project, name: str, who: str) -> None:
         raise NotFound(f"{who} must read a mask or a reading, got {name!r}.", field="readings")
 
 
+def _check_classes(project: Project) -> None:
+    told = project.classes
+    numbers, things = [str(c.number) for c in told.classes], [c.of for c in told.classes]
+    for what, seen in (("number", numbers), ("layer or mask", things)):
+        twice = next((value for value in seen if seen.count(value) > 1), None)
+        if twice is not None:
+            raise BadNumber(f"Two classes of the ground have the same {what}, {twice}.", field="classes")
+    outcomes = {f"layer:{outcome.id}" for outcome in project.outcomes}
+    outcomes |= {f"layer:{layer.id}" for layer in project.layers} | {f"layer:{merge.id}" for merge in project.merges}
+    masks = {f"mask:{mask.id}" for mask in project.masks}
+    lost = next((c for c in told.classes if c.of not in outcomes | masks), None)
+    if lost is not None:
+        raise NotFound(f"The class {lost.name} is of something that is not there.", field="classes")
+    if told.holes is not None and f"mask:{told.holes}" not in masks:
+        raise NotFound("The mask of where the ground is open is not there.", field="holes")
+
+
 def _check_ground(project: Project) -> None:
     ground = project.ground
     if ground.heights == "points" and ground.points is None:
@@ -353,5 +370,6 @@ def check_project(project: Project, before: Project | None = None) -> None:
     _check_circles(project)
     _check_layers(project)
     _check_coats(project)
+    _check_classes(project)
     check_sheets(project)
     check_delivery(project)

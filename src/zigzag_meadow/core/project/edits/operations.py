@@ -10,6 +10,7 @@ from pydantic import Field, TypeAdapter, ValidationError
 from zigzag_meadow.core.parts import Name
 from zigzag_meadow.core.project.checks.whole import read_back
 from zigzag_meadow.core.project.edits.ops_base import Op, with_changes
+from zigzag_meadow.core.project.edits.ops_classes import SetClasses, without_gone_classes
 from zigzag_meadow.core.project.edits.ops_coats import (
     AddCoat,
     BeginColour,
@@ -135,6 +136,7 @@ Operation = Annotated[
     | MoveStep
     | DeleteStep
     | ReplaceHeightmap
+    | SetClasses
     | AddReading
     | SetReading
     | DeleteReading
@@ -184,4 +186,7 @@ def apply_operations(project: Project, operations: Sequence[Operation]) -> tuple
     label, before = "no change", project
     for operation in operations:
         project, label = operation.apply(project)
+    if project.classes == before.classes:
+        # What somebody says anew is held to; what only lost its layer goes with it.
+        project = without_gone_classes(project)
     return read_back(without_gone_items(project), before), label

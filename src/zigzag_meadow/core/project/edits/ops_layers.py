@@ -107,7 +107,7 @@ class DeleteLayer(Op):
     other one stays, and carries on in their channels."""
 
     op: Literal["delete_layer"] = "delete_layer"
-    changes: ClassVar = ("layers", "merges", "strokes", "sheets")
+    changes: ClassVar = ("layers", "merges", "strokes", "sheets", "classes")
     layer: Id
 
     def apply(self, project: Project) -> tuple[Project, str]:
@@ -203,7 +203,7 @@ class TakeMergeApart(Op):
     """Merged layers count one by one again; a channel that carried them carries the first of them."""
 
     op: Literal["take_merge_apart"] = "take_merge_apart"
-    changes: ClassVar = ("merges", "sheets")
+    changes: ClassVar = ("merges", "sheets", "classes")
     merge: Id
 
     def apply(self, project: Project) -> tuple[Project, str]:

@@ -97,6 +97,7 @@ class DeleteMask(Op):
         "scatters",
         "sheets",
         "ground/steps",
+        "classes",
         "delivery/items",
     )
     mask: Id

@@ -21,6 +21,7 @@ _PARTS = {
     "mixing": "how layers share",
     "surface": "the surface",
     "delivery": "the delivery",
+    "classes": "the classes of the ground",
 }
 # One of a list, and all of it.
 _THINGS = {

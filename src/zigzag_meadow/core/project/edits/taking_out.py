@@ -118,6 +118,19 @@ def _of_steps(project: Project, gone: str, to: str | None) -> Project:
     return with_changes(project, ground=project.ground.model_copy(update={"steps": steps}))
 
 
+def _of_classes(project: Project, gone: str, to: str | None) -> Project:
+    """A class of it goes; there is no hole any more."""
+    old = project.classes
+    instead = None if to is None else f"mask:{to}"
+    kept = tuple(
+        item if item.of != f"mask:{gone}" else item.model_copy(update={"of": instead})
+        for item in old.classes
+        if item.of != f"mask:{gone}" or instead is not None
+    )
+    holes = to if old.holes == gone else old.holes
+    return with_changes(project, classes=old.model_copy(update={"classes": kept, "holes": holes}))
+
+
 TAKERS: list[Callable[[Project, str, str | None], Project]] = [
     _of_recipes,
     _of_layers,
@@ -126,6 +139,7 @@ TAKERS: list[Callable[[Project, str, str | None], Project]] = [
     _of_scatters,
     _of_readings,
     _of_steps,
+    _of_classes,
     _of_delivery,
 ]
 

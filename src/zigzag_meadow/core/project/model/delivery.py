@@ -18,7 +18,7 @@ Side = Annotated[int, Field(ge=8, le=8193)]
 Turn = Literal["none", "north_south", "east_west", "both"]
 Resampling = Literal["box", "sharp"]
 ITEM_OF = (
-    r"^(height|colour|colour_middle|colour_far|strongest|"
+    r"^(height|colour|colour_middle|colour_far|strongest|classes|holes|"
     r"(sheet|mask|reading|scatter|points|coat|weight|surface|band|look):[a-z0-9_-]{1,60}(:[a-z0-9_]{1,12})?)$"
 )
 

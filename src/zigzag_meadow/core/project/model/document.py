@@ -11,6 +11,7 @@ from zigzag_meadow.core.colour.surface import Surface
 from zigzag_meadow.core.grid import Grid
 from zigzag_meadow.core.looks.model import Look
 from zigzag_meadow.core.parts import AssetId, Id, Name, Part
+from zigzag_meadow.core.project.model.classes import GroundClasses
 from zigzag_meadow.core.project.model.delivery import Delivery
 from zigzag_meadow.core.project.model.features import Feature, Scatter
 from zigzag_meadow.core.project.model.ground import Ground
@@ -75,6 +76,7 @@ class Project(Part):
     coats: Annotated[tuple[Coat, ...], Field(max_length=100)] = ()
     coat_pieces: Annotated[tuple[CoatPiece, ...], Field(max_length=100)] = ()
     surface: Surface = Surface()
+    classes: GroundClasses = GroundClasses()
     sheets: Annotated[tuple[Sheet, ...], Field(max_length=64)] = ()
     targets: Annotated[tuple[Target, ...], Field(max_length=32)] = ()
     delivery: Delivery

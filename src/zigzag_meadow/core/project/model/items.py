@@ -10,10 +10,12 @@ from zigzag_meadow.core.colour.surface import SURFACE_MAPS, SurfaceMap
 from zigzag_meadow.core.looks.catalogue import LOOKS
 from zigzag_meadow.core.map_name import (
     BandName,
+    ClassesName,
     CoatName,
     ColourName,
     FarColourName,
     HeightName,
+    HolesName,
     LookName,
     MapName,
     MaskName,
@@ -99,6 +101,15 @@ def _painted(project: Project) -> Iterator[Deliverable]:
     yield Deliverable(StrongestName(), "Strongest layer", "classes", "weights", "classes", "masks", classes, "classes")
 
 
+def _classed(project: Project) -> Iterator[Deliverable]:
+    """Maps of classes and of holes, where there are any."""
+    if project.classes.classes:
+        title = "Classes of the ground"
+        yield Deliverable(ClassesName(), title, "ground_classes", "data", "classes", "masks", False, "classes")
+    if project.classes.holes is not None:
+        yield Deliverable(HolesName(), "Holes", "holes", "data", "map", "masks", False, "classes")
+
+
 def _single(name: MapName, title: str, file: str) -> Deliverable:
     """A map that is delivered by itself, where somebody asks for it."""
     return Deliverable(name, title, file, "alone", "map", "masks", False, "data")
@@ -156,7 +167,7 @@ def deliverables(project: Project) -> tuple[Deliverable, ...]:
     """Everything that can be delivered, in the order of its groups."""
     made = [Deliverable(HeightName(), "Height", "height", "height", "height", None, True)]
     made += [_sheet(project, sheet) for sheet in project.sheets]
-    made += [*_painted(project), *_scattered(project), *_looks(project), *_alone(project)]
+    made += [*_painted(project), *_classed(project), *_scattered(project), *_looks(project), *_alone(project)]
     order = list(GROUPS)
     return tuple(sorted(made, key=lambda item: order.index(item.group)))
 

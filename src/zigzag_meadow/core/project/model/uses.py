@@ -233,6 +233,13 @@ def _delivery_uses(project: Project) -> Iterator[Use]:
             yield Use(f"item:{item.of}", used[0], "the delivery, as its own file", used[1])
 
 
+def _class_uses(project: Project) -> Iterator[Use]:
+    for item in project.classes.classes:
+        yield Use("classes", item.of, f"the class {item.name}")
+    if project.classes.holes is not None:
+        yield Use("holes", f"mask:{project.classes.holes}", "where the ground is open")
+
+
 USERS: list[Callable[[Project], Iterable[Use]]] = [
     _ground_uses,
     _reading_uses,
@@ -241,6 +248,7 @@ USERS: list[Callable[[Project], Iterable[Use]]] = [
     _coat_uses,
     _sheet_uses,
     _scatter_uses,
+    _class_uses,
     _delivery_uses,
 ]
 
