@@ -2053,7 +2053,7 @@ export interface components {
              */
             op: "add_step";
             /** Step */
-            step: components["schemas"]["FillVoids"] | components["schemas"]["MendEdges"] | components["schemas"]["FitRows"] | components["schemas"]["RoundOff"] | components["schemas"]["Crop"] | components["schemas"]["Resample"] | components["schemas"]["Refine"] | components["schemas"]["UnTerrace"] | components["schemas"]["Smooth"] | components["schemas"]["Soften"] | components["schemas"]["Bed"] | components["schemas"]["Slump"] | components["schemas"]["Erode"] | components["schemas"]["Carve"] | components["schemas"]["Flatten"] | components["schemas"]["Raise"] | components["schemas"]["Exaggerate"] | components["schemas"]["Turn"];
+            step: components["schemas"]["FillVoids"] | components["schemas"]["MendEdges"] | components["schemas"]["FitRows"] | components["schemas"]["RoundOff"] | components["schemas"]["Crop"] | components["schemas"]["Resample"] | components["schemas"]["Refine"] | components["schemas"]["Combine"] | components["schemas"]["UnTerrace"] | components["schemas"]["Smooth"] | components["schemas"]["Soften"] | components["schemas"]["Bed"] | components["schemas"]["Slump"] | components["schemas"]["Erode"] | components["schemas"]["Carve"] | components["schemas"]["Flatten"] | components["schemas"]["Raise"] | components["schemas"]["Exaggerate"] | components["schemas"]["Turn"];
         };
         /** Adjust */
         Adjust: {
@@ -3057,6 +3057,74 @@ export interface components {
             metres_a_step: number;
             /** White */
             white: number;
+        };
+        /**
+         * Combine
+         * @description The file covers the ground as it is before the step, its samples laid as the ground's are. Where it has no height
+         *     the ground stays.
+         */
+        Combine: {
+            /**
+             * Amount
+             * @default 1
+             */
+            amount: number;
+            /** Asset */
+            asset: string;
+            /**
+             * At Zero
+             * @default 0
+             */
+            at_zero: number;
+            /** Byte Order */
+            byte_order?: ("little" | "big") | null;
+            /** Channel */
+            channel?: string | null;
+            /** Code */
+            code?: ("tenths" | "metres256") | null;
+            /** Cols */
+            cols: number;
+            /** File Name */
+            file_name: string;
+            /**
+             * Header
+             * @default 0
+             */
+            header: number;
+            /**
+             * How
+             * @default higher
+             * @enum {string}
+             */
+            how: "higher" | "lower" | "add" | "instead";
+            /** Id */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "combine";
+            /**
+             * Metres A Step
+             * @default 1
+             */
+            metres_a_step: number;
+            /**
+             * Muted
+             * @default false
+             */
+            muted: boolean;
+            /** Nodata */
+            nodata?: number | null;
+            /** Rows */
+            rows: number;
+            /** Sample */
+            sample?: ("u8" | "i8" | "u16" | "i16" | "f32") | null;
+            /**
+             * Where
+             * @default []
+             */
+            where: (components["schemas"]["Take"] | components["schemas"]["Add"] | components["schemas"]["LeaveOut"] | components["schemas"]["KeepWithin"] | components["schemas"]["Strongest"] | components["schemas"]["Weakest"] | components["schemas"]["Multiply"] | components["schemas"]["Difference"] | components["schemas"]["Blend"] | components["schemas"]["TurnOver"] | components["schemas"]["Levels"] | components["schemas"]["Gamma"] | components["schemas"]["Contrast"] | components["schemas"]["Bend"] | components["schemas"]["Stretch"] | components["schemas"]["Equalise"] | components["schemas"]["Threshold"] | components["schemas"]["Cut"] | components["schemas"]["Blur"] | components["schemas"]["Sharpen"] | components["schemas"]["Widen"] | components["schemas"]["Narrow"] | components["schemas"]["RemoveSpecks"] | components["schemas"]["FillHoles"] | components["schemas"]["Fray"] | components["schemas"]["Drift"] | components["schemas"]["Trickle"] | components["schemas"]["TouchUp"] | components["schemas"]["LayOver"] | components["schemas"]["PieceLine"])[];
         };
         /**
          * ConstantSource
@@ -4586,7 +4654,7 @@ export interface components {
              * Steps
              * @default []
              */
-            steps: (components["schemas"]["FillVoids"] | components["schemas"]["MendEdges"] | components["schemas"]["FitRows"] | components["schemas"]["RoundOff"] | components["schemas"]["Crop"] | components["schemas"]["Resample"] | components["schemas"]["Refine"] | components["schemas"]["UnTerrace"] | components["schemas"]["Smooth"] | components["schemas"]["Soften"] | components["schemas"]["Bed"] | components["schemas"]["Slump"] | components["schemas"]["Erode"] | components["schemas"]["Carve"] | components["schemas"]["Flatten"] | components["schemas"]["Raise"] | components["schemas"]["Exaggerate"] | components["schemas"]["Turn"])[];
+            steps: (components["schemas"]["FillVoids"] | components["schemas"]["MendEdges"] | components["schemas"]["FitRows"] | components["schemas"]["RoundOff"] | components["schemas"]["Crop"] | components["schemas"]["Resample"] | components["schemas"]["Refine"] | components["schemas"]["Combine"] | components["schemas"]["UnTerrace"] | components["schemas"]["Smooth"] | components["schemas"]["Soften"] | components["schemas"]["Bed"] | components["schemas"]["Slump"] | components["schemas"]["Erode"] | components["schemas"]["Carve"] | components["schemas"]["Flatten"] | components["schemas"]["Raise"] | components["schemas"]["Exaggerate"] | components["schemas"]["Turn"])[];
             /** Stored High */
             stored_high: number;
             /** Stored Low */
@@ -8163,7 +8231,7 @@ export interface components {
              */
             op: "set_step";
             /** Step */
-            step: components["schemas"]["FillVoids"] | components["schemas"]["MendEdges"] | components["schemas"]["FitRows"] | components["schemas"]["RoundOff"] | components["schemas"]["Crop"] | components["schemas"]["Resample"] | components["schemas"]["Refine"] | components["schemas"]["UnTerrace"] | components["schemas"]["Smooth"] | components["schemas"]["Soften"] | components["schemas"]["Bed"] | components["schemas"]["Slump"] | components["schemas"]["Erode"] | components["schemas"]["Carve"] | components["schemas"]["Flatten"] | components["schemas"]["Raise"] | components["schemas"]["Exaggerate"] | components["schemas"]["Turn"];
+            step: components["schemas"]["FillVoids"] | components["schemas"]["MendEdges"] | components["schemas"]["FitRows"] | components["schemas"]["RoundOff"] | components["schemas"]["Crop"] | components["schemas"]["Resample"] | components["schemas"]["Refine"] | components["schemas"]["Combine"] | components["schemas"]["UnTerrace"] | components["schemas"]["Smooth"] | components["schemas"]["Soften"] | components["schemas"]["Bed"] | components["schemas"]["Slump"] | components["schemas"]["Erode"] | components["schemas"]["Carve"] | components["schemas"]["Flatten"] | components["schemas"]["Raise"] | components["schemas"]["Exaggerate"] | components["schemas"]["Turn"];
         };
         /**
          * SetStrokes
@@ -8699,7 +8767,7 @@ export interface components {
         /**
          * StepKindOut
          * @description A kind of step of preparation. ``makes_grid``: acts on all of the ground; ``moves``: before and after cannot be
-         *     laid one on the other; ``tool``: what it is drawn with before it is added; ``shows``: a reading whose histograms
+         *     laid one on the other; ``tool``: what is drawn, or brought in, before it is added; ``shows``: a reading whose histograms
          *     before and after tell what it did.
          */
         StepKindOut: {
@@ -8731,7 +8799,7 @@ export interface components {
              * Tool
              * @enum {string}
              */
-            tool: "" | "rectangle";
+            tool: "" | "rectangle" | "heightmap";
         };
         /**
          * StepSource

@@ -1,10 +1,11 @@
-import { Box, Button, Menu, MenuItem, Typography } from "@mui/material";
+import { Box, Button, Dialog, Menu, MenuItem, Typography } from "@mui/material";
 import { useState } from "react";
 import { useStepKinds } from "../../document/queries";
-import type { Diagnosis, StepInfo } from "../../api/types";
+import type { Diagnosis, Inspection, ProjectState, StepInfo } from "../../api/types";
 import { Heading } from "../../kit/Card";
 import { useDocument, useProject } from "../../document/document";
 import { useView } from "../../viewport/view";
+import { ChooseHeightmap } from "../files/ChooseHeightmap";
 import { newStep } from "./newStep";
 import { RectangleInset } from "./RectangleInset";
 import { StepInset } from "./StepInset";
@@ -24,9 +25,26 @@ export function Preparation({ diagnosis }: { diagnosis: Diagnosis | undefined })
   );
 }
 
+/** The numbers of a step that reads a file: which it is, how it is read, and its metres: by the ground's own codes where
+ * it is stored alike, as they are where floats are metres, else between the ground's own ends. */
+function ofFile(found: Inspection, { document, codes, file_ends }: ProjectState): Record<string, unknown> {
+  const { asset, name, rows, columns, byte_order, header, sample, channel, code, nodata } = found;
+  const [low = 0, high = 0] = file_ends;
+  const alike = codes !== null && found.depth === document.ground.depth && document.ground.heights !== "stored";
+  const metres = /f$|signed|RGB/.test(found.depth) || found.high === found.low;
+  const step = metres ? 1 : (high - low) / (found.high - found.low);
+  const coded = alike
+    ? { metres_a_step: codes.metres_a_step, at_zero: codes.at_zero }
+    : { metres_a_step: step, at_zero: metres ? 0 : low - found.low * step };
+  const read = { byte_order, header, sample, channel, code, nodata };
+  return { asset, file_name: name, rows, cols: columns, ...read, ...coded };
+}
+
 /** The next step: every kind, with what it is for. */
 function StepMenu() {
-  const { home } = useProject();
+  const state = useProject();
+  const { home } = state;
+  const [bringing, setBringing] = useState<string | null>(null);
   const edit = useDocument((store) => store.edit);
   const set = useView((view) => view.set);
   const kinds = useStepKinds();
@@ -38,7 +56,15 @@ function StepMenu() {
       set({ cropping: { ...inset, width: home.width * 0.75, length: home.length * 0.75 } });
       return;
     }
+    if (kind.tool === "heightmap") {
+      setBringing(kind.kind);
+      return;
+    }
     void edit([{ op: "add_step", step: newStep(kinds, kind.kind) }]);
+  };
+  const bring = (found: Inspection) => {
+    if (bringing) void edit([{ op: "add_step", step: newStep(kinds, bringing, ofFile(found, state)) }]);
+    setBringing(null);
   };
   return (
     <>
@@ -51,6 +77,15 @@ function StepMenu() {
       >
         + Then…
       </Button>
+      <Dialog open={bringing !== null} onClose={() => setBringing(null)} fullWidth maxWidth="sm">
+        {bringing !== null && (
+          <ChooseHeightmap
+            title="Another heightmap over this ground"
+            onFound={bring}
+            onClose={() => setBringing(null)}
+          />
+        )}
+      </Dialog>
       <Menu
         open={anchor !== null}
         anchorEl={anchor}

@@ -70,7 +70,8 @@ def next_stage(stage: Stage, step: Step, draft: int, base: float, where: Callabl
     if draft and step.skipped_in_draft:
         return Stage(stage.ground, stage.solid, true_home, count)
     numbers = step.numbers
-    numbers |= {name: numbers[name] - base for name in step.heights}
+    # What is added to the ground stays as it is; heights of its own lie above the same base.
+    numbers |= {name: numbers[name] - base for name in step.lifted}
     grid = step.after(stage.home)
     run = (run_of(step, stage, base),) if step.leaves else ()
     node = Node(PREPARE, {**numbers, "to": grid.key, "from": grid_numbers(stage.home)}, (stage.ground, *run), home=grid)

@@ -70,7 +70,11 @@ SHRINK = WholeGround(name="shrink", version=2, grid=own_grid, needs=_before, mak
 
 def _needs(node: Node, grid: Grid) -> Sequence[Need]:
     before, *run = node.inputs
-    return [AllOf(before, passing=True), *(AllOf(n, CHANGE) for n in run)]
+    kind, file = step_kind(node.params["kind"]), []
+    if kind.reads_file:
+        asset, name, layout = kind.layout(node.params)
+        file = [FromFile(asset, read_stored, (name, layout))]
+    return [AllOf(before, passing=True), *(AllOf(n, CHANGE) for n in run), *file]
 
 
 def _cost(node: Node, grid: Grid) -> Cost:
@@ -83,10 +87,19 @@ def _cost(node: Node, grid: Grid) -> Cost:
     )
 
 
-def _prepared(here: Here, numbers: Numbers, before: F32, change: F32 | None = None) -> F32:
+def _other(numbers: Numbers, stored: Any, src: Grid) -> F32:
+    """Heights of a file that a step reads, on the grid before it."""
+    if stored.samples.shape != (numbers["rows"], numbers["cols"]):
+        raise BadNumber(f"{numbers['file_name']} no longer has the size that the step was made with.")
+    metres = coded_metres(stored.samples, numbers["metres_a_step"], numbers["at_zero"])
+    return moved(metres, src.resized(numbers["rows"], numbers["cols"]), src)
+
+
+def _prepared(here: Here, numbers: Numbers, before: F32, change: Any = None) -> F32:
     kind = step_kind(numbers["kind"])
     src, dst = grid_from(numbers["from"]), here.ground
-    if change is not None:
+    other = _other(numbers, change, src) if kind.reads_file else None
+    if change is not None and other is None:
         own = whole_ground_grid(src)
         return before + (change if own == src else resample(change, own, src, "linear"))
     if kind.as_is:
@@ -94,7 +107,7 @@ def _prepared(here: Here, numbers: Numbers, before: F32, change: F32 | None = No
     void = np.isnan(before)
     gaps = void if void.any() else None
     z = before if gaps is None else fill_voids(before)
-    after = kind.shape(z, Work(src, dst, numbers, gaps, here.stripes, here.cancel, here.tell))
+    after = kind.shape(z, Work(src, dst, numbers, gaps, here.stripes, here.cancel, here.tell, other))
     if gaps is not None and not kind.fills:
         left = void if src == dst else resample(void.astype(np.float32), src, dst, "nearest") > 0.5
         after = np.where(left, np.float32(np.nan), after)

@@ -58,7 +58,7 @@ class LineKindOut(Schema):
 
 class StepKindOut(Schema):
     """A kind of step of preparation. ``makes_grid``: acts on all of the ground; ``moves``: before and after cannot be
-    laid one on the other; ``tool``: what it is drawn with before it is added; ``shows``: a reading whose histograms
+    laid one on the other; ``tool``: what is drawn, or brought in, before it is added; ``shows``: a reading whose histograms
     before and after tell what it did."""
 
     kind: str
@@ -70,7 +70,7 @@ class StepKindOut(Schema):
     graded: bool
     moves: bool
     fills: bool
-    tool: Literal["", "rectangle"]
+    tool: Literal["", "rectangle", "heightmap"]
     shows: str
     fresh: dict[str, Any]
 

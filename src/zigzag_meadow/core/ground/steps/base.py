@@ -9,6 +9,7 @@ import numpy as np
 from numpy.typing import NDArray
 from pydantic import Field
 
+from zigzag_meadow.core.formats.layout import Layout
 from zigzag_meadow.core.formats.limits import LONGEST_SIDE, SHORTEST_SIDE
 from zigzag_meadow.core.grid import Grid
 from zigzag_meadow.core.masks.lines.line import Line
@@ -32,7 +33,8 @@ Planes = dict[str, F32]
 @dataclass(frozen=True, slots=True)
 class Work:
     """One step at work: from the grid ``src`` to ``dst``, with the step's ``numbers``. ``gaps``: where there is no
-    ground, bool of the shape of ``src``; None where it is everywhere."""
+    ground, bool of the shape of ``src``; None where it is everywhere. ``other``: heights of a file that it
+    reads, on ``src`` and in the same measure, NaN where it has none."""
 
     src: Grid
     dst: Grid
@@ -41,6 +43,7 @@ class Work:
     stripes: Stripes
     cancel: Cancel | None
     tell: Tell
+    other: F32 | None = None
 
 
 @dataclass(frozen=True, slots=True)
@@ -85,8 +88,10 @@ class BaseStep(Part):
     """There is something between before and after it."""
     leaves: ClassVar[tuple[Left, ...]] = ()
     """The maps that it leaves. Such a step says what it does in :meth:`run` and not in :meth:`shape`."""
-    tool: ClassVar[Literal["", "rectangle"]] = ""
-    """What it is drawn with before it is added."""
+    tool: ClassVar[Literal["", "rectangle", "heightmap"]] = ""
+    """What is drawn, or brought in, before it is added."""
+    reads_file: ClassVar[bool] = False
+    """It combines the ground with a file of its own, which it tells of in :meth:`layout`."""
     shows: ClassVar[str] = ""
     """A reading whose histograms before and after tell what it did."""
     kind: str
@@ -95,6 +100,21 @@ class BaseStep(Part):
     muted: bool = False
     amount: Annotated[Unit, Told("Strength of the step", "%")] = 1.0
     where: Annotated[tuple[Line, ...], Field(max_length=MOST_WHERE)] = ()
+
+    @property
+    def lifted(self) -> tuple[str, ...]:
+        """Which of its numbers count from the ground's base inside."""
+        return self.heights
+
+    @property
+    def assets(self) -> tuple[str, ...]:
+        """Stored files that it reads."""
+        return ()
+
+    @staticmethod
+    def layout(numbers: Numbers) -> tuple[str, str, Layout]:
+        """(asset, name, how it is read) of the file that a step with these numbers reads."""
+        raise NotImplementedError
 
     @property
     def swaps(self) -> bool:

@@ -5,6 +5,7 @@ from __future__ import annotations
 from zigzag_meadow.core.ground.steps.base import BaseStep
 from zigzag_meadow.core.ground.steps.bed import Bed
 from zigzag_meadow.core.ground.steps.carve import Carve
+from zigzag_meadow.core.ground.steps.combine import Combine
 from zigzag_meadow.core.ground.steps.crop import Crop
 from zigzag_meadow.core.ground.steps.erode import Erode
 from zigzag_meadow.core.ground.steps.exaggerate import Exaggerate
@@ -32,6 +33,7 @@ STEPS: list[type[BaseStep]] = [
     Crop,
     Resample,
     Refine,
+    Combine,
     UnTerrace,
     Smooth,
     Soften,

@@ -87,7 +87,7 @@ class Project(Part):
     @property
     def assets(self) -> tuple[AssetId, ...]:
         """Every stored file that the document refers to, the heightmap first."""
-        used = [self.ground.asset]
+        used = [self.ground.asset, *(asset for step in self.ground.steps for asset in step.assets)]
         for item in self.readings:
             asset = item.numbers.get("asset")
             if isinstance(asset, str) and asset and asset not in used:

@@ -151,6 +151,7 @@ def _ground_uses(project: Project) -> Iterator[Use]:
     yield Use("ground", f"file:{project.ground.asset}", "the ground")
     for number, step in enumerate(project.ground.steps, 1):
         yield from line_uses(step.where, f"step:{step.id}", f"preparation step {number}")
+        yield from (Use(f"step:{step.id}", f"file:{asset}", f"preparation step {number}") for asset in step.assets)
     for item in leavings(project):
         yield Use(f"reading:{item.id}", f"step:{item.step.id}", f"the reading {item.title}")
 
