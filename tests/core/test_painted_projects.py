@@ -34,6 +34,9 @@ def test_documents_and_kits_of_the_version_before_still_open():
     kit = parse_kit(json.loads((SAMPLES / "moor_kit_1.json").read_text()))
     assert (kit.kit, kit.painting.layers) == (3, ())
     assert len(kit.masks) == 5
+    newer = parse_kit(json.loads((SAMPLES / "kit_2.json").read_text()))
+    assert (newer.kit, len(newer.painting.layers), len(newer.painting.coats)) == (3, 2, len(newer.painting.coats))
+    assert not any(sheet.proposed for sheet in newer.painting.sheets)
 
 
 def test_what_a_painting_holds_is_checked_at_its_limits():

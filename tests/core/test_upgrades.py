@@ -12,6 +12,7 @@ from tests.support.shape import KEPT, kept_at, shape
 from zigzag_meadow.core.errors import MeadowError
 from zigzag_meadow.core.project.checks.whole import parse_project
 from zigzag_meadow.core.project.model.upgrade import NEWEST, UPGRADES
+from zigzag_meadow.core.targets.catalogue import parse_target
 from zigzag_meadow.core.upgrades import upgraded
 
 SAMPLES = Path(__file__).parents[1] / "samples"
@@ -85,6 +86,26 @@ def test_documents_of_the_first_version_still_open():
     assert project.version == NEWEST
     assert project.ground.file_format == "raw"
     assert project.setting("slope").numbers == {"width": 12}
+
+
+def test_grounds_and_sheets_of_before_keep_to_what_they_were():
+    """Cells end at their middles, heights are held by their ends, and proposals may take away what carries weights."""
+    old = frozen(5)
+    old["ground"]["samples"] = "cells"
+    project = parse_project(old)
+    assert (project.ground.on_replace, project.ground.cells_reach) == ("ends", False)
+    assert project.ground.file_grid.registration == "vertex"
+    assert project.ground.outer == (old["ground"]["spacing_y"], old["ground"]["spacing_x"])
+    weights = [
+        any(s.source(c) is not None and s.source(c).kind in ("weight", "step", "base") for c in s.channels)
+        for s in project.sheets
+    ]
+    assert [sheet.proposed for sheet in project.sheets] == weights
+    kept = json.loads((SAMPLES / "target_1.json").read_text())
+    assert kept["version"] == 1
+    assert parse_target(kept).units.heights.kind == "metres"
+    held = parse_project({**frozen(5), "targets": [kept]})
+    assert [target.version for target in held.targets] == [2]
 
 
 def test_what_was_chosen_of_the_height_file_is_kept():
