@@ -113,6 +113,10 @@ def steps(folder: Path) -> Values:
         slots = [slot for slot in kind.slots if slot.name != "amount" or kind.graded]
         for changes in [{}, *other_numbers(slots), *([] if kind.makes_grid else [{"where": where}])]:
             step = {**kind.fresh, "id": "s", **changes}
+            if kind.tool == "heightmap":
+                # The same file again, half as high: it lies above the ground in its valleys.
+                file = {name: data["ground"][name] for name in ("asset", "file_name", "rows", "cols")}
+                step = {**file, "metres_a_step": 150 / 65535, "at_zero": 90.0, **step}
             if "feature" in step or any(slot.name == "feature" for slot in kind.slots):
                 step["feature"] = "path"
             project = parse_project({**data, "ground": {**data["ground"], "steps": [step]}})

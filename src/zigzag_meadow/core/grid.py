@@ -133,7 +133,7 @@ class Grid:
         """(row, column) of the sample nearest to a place in metres east and south of the extent's corner; may lie
         beyond the grid."""
         row, col = self.at_place(east, south)
-        return math.floor(row + 0.5), math.floor(col + 0.5)
+        return round(row), round(col)
 
     def with_longer_side(self, samples: int, least: int = 2) -> Grid:
         """The same ground with so many samples on the longer side and at least ``least`` on the shorter; this grid

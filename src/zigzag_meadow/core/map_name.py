@@ -11,8 +11,7 @@ from dataclasses import dataclass, field, fields
 from typing import Any, ClassVar, Literal, Union, get_args
 
 from zigzag_meadow.core.errors import NotFound
-from zigzag_meadow.core.map_name_parts import COUNT, HOW, ID, IDS, LETTER, OTHERWISE, Part
-from zigzag_meadow.core.parts import Distance
+from zigzag_meadow.core.map_name_parts import COUNT, HOW, ID, IDS, LETTER, OTHERWISE, Distance, Part
 
 __all__ = [
     "BandName",

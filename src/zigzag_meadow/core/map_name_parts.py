@@ -5,11 +5,14 @@ from __future__ import annotations
 import re
 from collections.abc import Callable
 from dataclasses import dataclass
-from typing import Any
+from typing import Any, Literal
 
 from zigzag_meadow.core.errors import NotFound
 
-__all__ = ["COUNT", "HOW", "ID", "IDS", "LETTER", "OTHERWISE", "Part"]
+__all__ = ["COUNT", "HOW", "ID", "IDS", "LETTER", "OTHERWISE", "Distance", "Part"]
+
+Distance = Literal["near", "middle", "far"]
+"""From how far away a colour is seen."""
 
 _ID = re.compile(r"[a-z0-9_-]{1,80}")
 

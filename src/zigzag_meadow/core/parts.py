@@ -10,7 +10,6 @@ from pydantic import BaseModel, ConfigDict, Field, WithJsonSchema
 __all__ = [
     "AssetId",
     "Colour",
-    "Distance",
     "Edited",
     "Fade",
     "Id",
@@ -25,8 +24,6 @@ __all__ = [
     "UnitPair",
 ]
 
-Distance = Literal["near", "middle", "far"]
-"""From how far away a colour is seen."""
 Id = Annotated[str, Field(pattern=r"^[a-z0-9_-]{1,40}$")]
 ReadingId = Annotated[str, Field(pattern=r"^[a-z0-9_-]{1,60}$")]
 """Of a reading: what a step leaves is named after what it is and the step."""

@@ -40,10 +40,10 @@ from zigzag_meadow.core.map_name import (
     SurfaceName,
     map_name,
 )
+from zigzag_meadow.core.map_name_parts import Distance
 from zigzag_meadow.core.masks.sources import MaskUse, Source, constant
 from zigzag_meadow.core.nodes.ground_nodes import Stage
 from zigzag_meadow.core.nodes.node import Node
-from zigzag_meadow.core.parts import Distance
 from zigzag_meadow.core.project.model.document import Outcome, Project
 from zigzag_meadow.core.project.model.painting import BASE, Layer
 from zigzag_meadow.core.project.model.pieces import lines_with

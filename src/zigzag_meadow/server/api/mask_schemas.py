@@ -58,8 +58,8 @@ class LineKindOut(Schema):
 
 class StepKindOut(Schema):
     """A kind of step of preparation. ``makes_grid``: acts on all of the ground; ``moves``: before and after cannot be
-    laid one on the other; ``tool``: what is drawn, or brought in, before it is added; ``shows``: a reading whose histograms
-    before and after tell what it did."""
+    laid one on the other; ``tool``: what is drawn, or brought in, before it is added; ``shows``: a reading whose
+    histograms before and after tell what it did."""
 
     kind: str
     title: str

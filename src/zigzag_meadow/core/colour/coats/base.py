@@ -10,12 +10,13 @@ from pydantic import Field
 
 from zigzag_meadow.core.colour.blend import MODES, Mode, blended
 from zigzag_meadow.core.looks.texture import Worn
+from zigzag_meadow.core.map_name_parts import Distance
 from zigzag_meadow.core.masks.lines.combining import combined
 from zigzag_meadow.core.masks.sources import SOURCES, Source
 from zigzag_meadow.core.nodes.ground_nodes import Stage
 from zigzag_meadow.core.nodes.node import Node, Operation
 from zigzag_meadow.core.nodes.operation import Array, Here, Local, Numbers, by_sample
-from zigzag_meadow.core.parts import Distance, Edited, Id, Part, Told, Unit
+from zigzag_meadow.core.parts import Edited, Id, Part, Told, Unit
 
 __all__ = [
     "LENGTH",
