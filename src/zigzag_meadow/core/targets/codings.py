@@ -54,7 +54,7 @@ class _Coding(Rule):
 
 class UnsignedRange(_Coding):
     title: ClassVar[str] = "Range from black to white"
-    sentence: ClassVar[str] = "Stored 0 is the lowest height, full scale the highest; both are typed in."
+    sentence: ClassVar[str] = "Stored 0 is one height and full scale a higher one; both are typed in."
     kind: Literal["range"] = "range"
 
     def scale(self, low: float, high: float) -> Scale | None:
