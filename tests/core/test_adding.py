@@ -205,7 +205,7 @@ def test_a_target_and_a_form_are_offered_written_noted_and_read_back(told):
 
 
 def test_a_format_is_offered_brought_in_and_written_by_whoever_asks(told):
-    assert told["formats"] == [["Hidden", [".hid"], ["heightmap", "picture"], True]]
+    assert told["formats"] == [["Hidden", [".hid"], ["heightmap", "picture", "mask"], True]]
     assert (told["hidden"]["format"], told["hidden"]["rows"], told["hidden"]["high"]) == ("hidden", 127, 32768)
     assert "127" in told["brought"]
     assert told["born"] == "hidden"

@@ -254,10 +254,7 @@ describe("the delivery card", () => {
     expect(last()).toMatchObject({ delivery: { sizes: [] } });
     expect(screen.queryByRole("spinbutton", { name: "Rows of Near colour" })).toBeNull();
     cleanup();
-    const names = renderCard(<DeliveryCard />, testState(), [
-      [`${P}/plan`, { stamp: [7] }, planned],
-      ...(lists([]) ?? []),
-    ]);
+    const names = renderCard(<DeliveryCard />, testState(), [[`${P}/plan`, { stamp: [7] }, planned]]);
     click(/^Names of files/);
     fireEvent.keyDown(screen.getByRole("spinbutton", { name: "First number of tiles" }), { key: "ArrowUp" });
     expect(names.last()).toMatchObject({ delivery: { tile_names: { first: 1, digits: 1 } } });

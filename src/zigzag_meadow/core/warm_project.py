@@ -51,7 +51,9 @@ def _every_step(home: Grid) -> list[dict[str, object]]:
     """One of each kind of step as it is offered, and once more what takes a number that may be left out."""
     steps: list[dict[str, object]] = []
     for number, kind in enumerate(step_kinds(home, 0.0)):
-        steps.append({**kind.fresh, "id": f"s{number}"})
+        # What reads another heightmap reads the project's own once more.
+        file = {"asset": HEIGHTS, "file_name": "warm.png", "rows": home.rows, "cols": home.cols}
+        steps.append({**(file if kind.tool == "heightmap" else {}), **kind.fresh, "id": f"s{number}"})
         some = {slot.name: slot.value for slot in kind.slots if slot.kind == "optional"}
         if some:
             steps.append({**kind.fresh, **some, "id": f"t{number}"})

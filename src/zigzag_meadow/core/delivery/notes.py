@@ -7,6 +7,7 @@ from typing import Any
 
 from zigzag_meadow.core.delivery.channel_notes import channel_notes, file_colour_space
 from zigzag_meadow.core.delivery.height_looker import HIGHEST, LOWEST
+from zigzag_meadow.core.delivery.legend_notes import legend_notes
 from zigzag_meadow.core.delivery.manifest import Entry, HeightSeen
 from zigzag_meadow.core.delivery.plan import Plan, PlannedFile, PlannedItem, sharpens
 from zigzag_meadow.core.delivery.raster import extent_of, is_coded
@@ -14,8 +15,6 @@ from zigzag_meadow.core.evaluate.coarser import coarser_words
 from zigzag_meadow.core.evaluate.engine import Evaluation
 from zigzag_meadow.core.formats.writing.points import FIELDS
 from zigzag_meadow.core.grid import Window
-from zigzag_meadow.core.looks.catalogue import LOOKS
-from zigzag_meadow.core.project.model.document import Outcome, Project
 from zigzag_meadow.core.project.model.items import map_of
 from zigzag_meadow.core.project.model.painting import BASE
 from zigzag_meadow.core.project.model.sheets import BaseSource, RestSource, StepSource, WeightSource
@@ -30,7 +29,6 @@ from zigzag_meadow.core.targets.note import (
     GroundNote,
     HeightNote,
     ImportNote,
-    LegendNote,
     SettingNote,
     StepNote,
     StoredHeights,
@@ -64,7 +62,7 @@ def import_note(evaluation: Evaluation, plan: Plan, entries: Mapping[str, Entry]
         height=_height(plan, entries),
         weights=_weights(plan),
         files=tuple(files),
-        legend=tuple(_legend(plan, files)),
+        legend=tuple(legend_notes(plan, files)),
         neutral=_neutral(plan),
         after=tuple(StepNote(do=n.do, because=n.because) for n in target.after),
         expect=tuple(_expected(plan, entries)),
@@ -289,48 +287,6 @@ def resampled_words(plan: Plan, item: PlannedItem) -> str:
         return "raised: Catmull–Rom between samples of the ground"
     same = grid.registration == home.registration
     return "on the samples of the ground" if same else "between the samples of the ground"
-
-
-def _wears(project: Project, outcome: Outcome) -> tuple[str, float | None, float, float | None]:
-    """(texture, metres across, degrees, how much rougher) of what a layer wears."""
-    layer = project.layer(outcome.members[0])
-    dressing = project.base.dressing if layer is None else layer.dressing
-    if dressing.look is None:
-        return "", None, 0.0, None
-    own = project.look(dressing.look)
-    name = own.name if own is not None else next((x.title for x in LOOKS if x.id == dressing.look), dressing.look)
-    size = own.size if own is not None else next((x.size for x in LOOKS if x.id == dressing.look), None)
-    return name, project.mixing.one_size or dressing.size or size, dressing.turn, dressing.roughness
-
-
-def _legend(plan: Plan, files: list[FileNote]) -> list[LegendNote]:
-    """Every ground, with the channel that it is in; a base in none is what is left."""
-    made = []
-    for outcome in plan.project.outcomes:
-        texture, size, turn, rough = _wears(plan.project, outcome)
-        place = next(
-            (
-                (file.file, c.channel.upper())
-                for file in files
-                for c in file.channels
-                if c.layer == outcome.id and c.kind in ("weight", "base", "step")
-            ),
-            ("", ""),
-        )
-        made.append(
-            LegendNote(
-                layer=outcome.id,
-                title=outcome.name,
-                colour=outcome.colour,
-                file=place[0],
-                channel=place[1],
-                texture=texture,
-                size=size,
-                turn=turn,
-                roughness=rough,
-            )
-        )
-    return made
 
 
 def _expected(plan: Plan, entries: Mapping[str, Entry]) -> list[str]:

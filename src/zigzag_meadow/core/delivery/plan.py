@@ -3,25 +3,23 @@
 from __future__ import annotations
 
 from collections.abc import Collection
-from dataclasses import dataclass, replace
+from dataclasses import replace
 
-from zigzag_meadow.core.delivery.height_scale import HeightScale, Levels, height_scale
+from zigzag_meadow.core.delivery.height_scale import HeightScale, height_scale
 from zigzag_meadow.core.delivery.naming import FileName, TilePlace, file_names
+from zigzag_meadow.core.delivery.planned import KEPT, Plan, PlannedFile, PlannedItem, scatter_of
 from zigzag_meadow.core.delivery.trial import trial_extent, window_over
 from zigzag_meadow.core.errors import BadDocument, BadNumber, IllegalSize, WrongFormat
 from zigzag_meadow.core.formats.catalogue import form
 from zigzag_meadow.core.formats.declare import Form
 from zigzag_meadow.core.grid import Grid, Window
-from zigzag_meadow.core.layers.scatter import densest
 from zigzag_meadow.core.looks.catalogue import LOOKS
 from zigzag_meadow.core.looks.texture import SIDE
 from zigzag_meadow.core.map_name import (
     FarColourName,
     LookName,
     MiddleColourName,
-    PointsName,
     ReadingName,
-    ScatterName,
     SheetName,
     SurfaceName,
 )
@@ -29,111 +27,12 @@ from zigzag_meadow.core.project.model.delivery import ItemChoice
 from zigzag_meadow.core.project.model.document import Project
 from zigzag_meadow.core.project.model.items import Deliverable, deliverables, delivered
 from zigzag_meadow.core.project.model.sheets import Channel, Sheet
-from zigzag_meadow.core.targets.codings import Scale
 from zigzag_meadow.core.targets.model import Target
 from zigzag_meadow.core.targets.tiles import OneFile, Tile, even_tiles
 
 __all__ = ["Plan", "PlannedFile", "PlannedItem", "ends_are_free", "lost_in", "make_plan", "sharpens"]
 
 _LETTERS: dict[int, tuple[Channel, ...]] = {1: ("r",), 3: ("r", "g", "b")}
-SMALL = 65536
-
-
-@dataclass(frozen=True, slots=True)
-class PlannedFile:
-    """One file: its name, and which part of the whole map it holds (of a map that is one file, all of it)."""
-
-    name: str
-    tile: Tile
-    single: bool
-
-
-@dataclass(frozen=True, slots=True)
-class PlannedItem:
-    """One map and its files. ``channels``: letters in file order; ``scale``: of heights that are not stored as metres,
-    ``scale_by``: where its ends come from (:class:`HeightScale`); ``rows_up``, ``cols_back``: files begin in the south
-    or east.
-    """
-
-    thing: Deliverable
-    choice: ItemChoice
-    form: Form
-    grid: Grid
-    window: Window
-    channels: tuple[Channel, ...]
-    scale: Scale | None
-    rows_up: bool
-    cols_back: bool
-    files: tuple[PlannedFile, ...]
-    sheet: Sheet | None = None
-    scale_by: str = "target"
-
-    @property
-    def is_picture(self) -> bool:
-        return self.form.takes == "raster"
-
-    @property
-    def scatter(self) -> str:
-        """The id of what is scattered: of points and densities alone."""
-        return _scatter(self.thing) or ""
-
-    @property
-    def full(self) -> float:
-        """What stored full scale is."""
-        return 1.0 if self.form.floats else float(2**self.form.bits - 1)
-
-    def bytes_at_most(self, project: Project) -> int:
-        """Room that its files may need."""
-        if self.is_picture:
-            each = len(self.channels) * self.form.bits // 8
-            text = 14 if self.form.id == "asc" else each
-            windows = (file.tile.window for file in self.files)
-            return sum(w.rows * w.cols * text + SMALL for w in windows)
-        scatter = project.scatter(self.scatter)
-        assert scatter is not None  # points are of something scattered
-        home = project.ground.home
-        many = home.width * home.length / 100 * min(scatter.density, densest(scatter.distance))
-        return int(many * (140 if self.form.id == "geojson" else 60)) + SMALL
-
-
-@dataclass(frozen=True, slots=True)
-class Plan:
-    """A delivery ready to run. ``grid``: of the height as a whole; ``part``: what of it is written, ``tried``: of that
-    only some tiles; ``ends``: lowest and highest height of the prepared ground, ``mean``: its mean; ``zero``: the
-    height that is 0 there, all in the project's metres."""
-
-    project: Project
-    target: Target
-    grid: Grid
-    part: Window
-    ends: tuple[float, float]
-    zero: float
-    items: tuple[PlannedItem, ...]
-    mean: float = 0.0
-    tried: bool = False
-
-    @property
-    def levels(self) -> Levels:
-        """Of the prepared ground in the target's metres."""
-        low, high = self.ends
-        return Levels(low - self.zero, high - self.zero, self.mean - self.zero)
-
-    @property
-    def trial(self) -> bool:
-        return self.tried or self.part != self.grid.whole
-
-    @property
-    def bytes_needed(self) -> int:
-        """Room on disk for the files."""
-        return sum(item.bytes_at_most(self.project) for item in self.items)
-
-    @property
-    def names(self) -> tuple[str, ...]:
-        """Every file that there will be."""
-        return (*(file.name for item in self.items for file in item.files), *sorted(_KEPT))
-
-    def item(self, of: str) -> PlannedItem | None:
-        return next((item for item in self.items if item.thing.of == of), None)
 
 
 def make_plan(
@@ -199,20 +98,9 @@ def _check_clashes(items: tuple[PlannedItem, ...]) -> None:
                     field="pattern",
                 )
             taken[folded] = what
-    own = next((file.name for item in items for file in item.files if file.name in _KEPT), None)
+    own = next((file.name for item in items for file in item.files if file.name in KEPT), None)
     if own is not None:
         raise BadNumber(f"{own} is the name of a file that every delivery writes. Choose another.", field="file")
-
-
-_KEPT = {
-    "import_note.html",
-    "import_note.txt",
-    "import_note.json",
-    "manifest.json",
-    "shading_recipe.txt",
-    "shading_recipe.glsl",
-    "shading_recipe.mtlx",
-}
 
 
 def _planned(plan: Plan, thing: Deliverable) -> PlannedItem:
@@ -248,10 +136,6 @@ def _check_ends(thing: Deliverable, choice: ItemChoice) -> None:
         raise BadNumber(f"{thing.title} lies between 0 and 1 already: it has no ends to type.", field="black")
 
 
-def _scatter(thing: Deliverable) -> str | None:
-    return thing.name.scatter if isinstance(thing.name, ScatterName | PointsName) else None
-
-
 def _surface_part(thing: Deliverable) -> str | None:
     """Which part of a surface it holds, of the ground's own or of a look."""
     if isinstance(thing.name, LookName):
@@ -261,7 +145,7 @@ def _surface_part(thing: Deliverable) -> str | None:
 
 def _form(plan: Plan, thing: Deliverable, choice: ItemChoice, sheet: Sheet | None) -> Form:
     if thing.kind == "points":
-        scatter = plan.project.scatter(_scatter(thing) or "")
+        scatter = plan.project.scatter(scatter_of(thing) or "")
         kind = "csv" if scatter is None or scatter.points_format == "none" else scatter.points_format
         return form(choice.form or kind)
     taken = plan.target.height.forms if thing.rule is None else plan.target.kind(thing.rule).forms
@@ -287,7 +171,7 @@ def _bits(plan: Plan, thing: Deliverable, sheet: Sheet | None) -> int | None:
     """The depth that something asks for; None for what is as good in any."""
     if sheet is not None:
         return sheet.bits
-    scatter = plan.project.scatter(_scatter(thing) or "") if thing.kind == "density" else None
+    scatter = plan.project.scatter(scatter_of(thing) or "") if thing.kind == "density" else None
     return None if scatter is None else scatter.bits
 
 

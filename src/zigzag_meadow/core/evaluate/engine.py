@@ -129,14 +129,13 @@ class Evaluation:
 
     def ends(self) -> tuple[float, float]:
         """Lowest and highest height of the prepared ground in metres."""
-        low, high = self.whole(ends_of(self.graph.stage().ground).node)
-        base = self.project.ground.base
-        return float(low) + base, float(high) + base
+        low, high = self.whole(ends_of(self.graph.stage().ground).node) + self.project.ground.base
+        return float(low), float(high)
 
     def heights(self) -> tuple[float, float, float]:
         """Lowest, highest and mean height of the prepared ground in metres; gaps count for nothing."""
-        mean = self.whole(mean_of(self.graph.stage().ground))
-        return (*self.ends(), float(mean[0]) + self.project.ground.base)
+        mean = float(self.whole(mean_of(self.graph.stage().ground))[0]) + self.project.ground.base
+        return (*self.ends(), mean)
 
     def above_base(self, grid: Grid, window: Window) -> F32:
         """Heights above the ground's base (:attr:`Ground.base`), which keep digits that high ground would lose."""
@@ -145,8 +144,6 @@ class Evaluation:
     def as_draft(self, side: int = DRAFT_SIDE) -> Evaluation:
         """The same document on a much smaller ground, with at most so many samples on its longer side."""
         return Evaluation(self.engine, self.project, self.cancel, self._keep, self._owner, draft=side)
-
-    # Windows and tiles ------------------------------------------------------------------------------------------
 
     def window(self, node: Node, grid: Grid, window: Window, encode: Callable[[Array], Array] | None = None) -> Array:
         """``node`` on any window inside ``grid``, put together from tiles (each through ``encode``, if given)."""
