@@ -69,12 +69,8 @@ def test_steps_make_cells_of_cells(step, shape, corner):
     np.testing.assert_allclose(made[3:-3, 3:-3], meant[3:-3, 3:-3], atol=2e-4)
 
 
-def test_a_turned_ground_of_cells_stays_one():
-    turned = Turn(id="t", how="right").after(GRID)
-    assert turned == Grid(COLS, ROWS, DX, DY, "area")
-
-
 def test_grids_to_measure_on_are_cells_of_the_same_extent():
+    assert Turn(id="t", how="right").after(GRID) == Grid(COLS, ROWS, DX, DY, "area")
     large = Grid(4096, 8192, 0.5, 0.5, "area")
     for grid, shape in ((reference_grid(large), (512, 1024)), (whole_ground_grid(large), (2048, 4096))):
         assert (grid.shape, grid.registration, grid.width, grid.length) == (shape, "area", 4096, 2048)

@@ -50,7 +50,7 @@ def edited(project, *operations):
     return apply_operations(project, parse_operations(list(operations)))[0]
 
 
-def test_classes_follow_what_they_are_of():
+def test_classes_follow_what_they_are_of(tmp_path):
     project = parse_project(document(classes=CLASSES))
     assert [c.name for c in edited(project, {"op": "delete_layer", "layer": "rock"}).classes.classes] == [
         "Water",
@@ -61,6 +61,12 @@ def test_classes_follow_what_they_are_of():
     merge = {"op": "merge_layers", "id": "all", "name": "All", "layers": ["rock", "mud"], "shares": [0.5, 0.5]}
     merged = edited(project, merge)
     assert len(merged.classes.classes) == 3
+    # Merged layers are what one of them is.
+    _, ev = evaluation(tmp_path, document(sheets=[], **merged.model_dump(include={"merges", "classes"})))
+    all_of_it = [outcome.id for outcome in ev.project.outcomes].index("all")
+    stone = (ev.map("strongest", ev.home) == all_of_it) & (ev.map("mask:wet", ev.home) <= 0.5)
+    assert stone.any()
+    np.testing.assert_array_equal(ev.map("classes", ev.home) == 7, stone)
 
 
 @pytest.mark.parametrize(
@@ -77,11 +83,3 @@ def test_classes_follow_what_they_are_of():
 def test_classes_that_make_no_sense_are_refused(change, words):
     with pytest.raises(MeadowError, match=words):
         edited(parse_project(document()), {"op": "set_classes", "classes": change})
-
-
-def test_merged_layers_are_what_one_of_them_is(tmp_path):
-    merge = {"id": "all", "name": "All", "layers": ["rock", "mud"], "shares": [0.5, 0.5], "colour": "#445566"}
-    data = document(classes={"classes": CLASSES["classes"][:1]}, merges=[merge], sheets=[])
-    project, ev = evaluation(tmp_path, data)
-    at = [outcome.id for outcome in project.outcomes].index("all")
-    np.testing.assert_array_equal(ev.map("classes", ev.home) == 7, ev.map("strongest", ev.home) == at)

@@ -83,13 +83,10 @@ def test_gaps_of_the_other_leave_the_ground_and_a_recipe_says_where(tmp_path):
         ({"asset": "../x"}, "pattern"),
     ],
 )
-def test_what_makes_no_sense_is_refused(change, words):
+def test_what_makes_no_sense_is_refused(tmp_path, change, words):
     data = document()
     data["ground"]["steps"] = [{**STEP, **change}]
     with pytest.raises(MeadowError, match=words):
         parse_project(data)
-
-
-def test_a_file_that_was_exchanged_is_told(tmp_path):
     with pytest.raises(MeadowError, match="no longer has the size"):
         ground(tmp_path, {"rows": 99}, hills(127, 127, seed=9))

@@ -143,7 +143,6 @@ def test_a_trial_of_nine_regions_and_one_of_them_written_again(page: Page) -> No
     page.get_by_role("button", name="Only some tiles…").click()
     tiles = page.get_by_role("group", name="Tiles of the height")
     tiles.get_by_role("button", name="Tile 2 from the west, 3 from the north").click()
-    page.screenshot(path="/tmp/shot_tiles.png")
     with page.expect_response(lambda r: r.url.endswith("/deliveries") and r.request.method == "POST") as answer:
         tiles.get_by_role("button", name="Write them again").click()
     again = int(answer.value.json()["number"])
