@@ -194,13 +194,14 @@ def lantern_moor() -> Project:
             Sheet(
                 id="splat_a",
                 name="splat_a",
+                proposed=True,
                 layout="rgba",
                 r=WeightSource(layer="scree"),
                 g=WeightSource(layer="peat"),
                 b=WeightSource(layer="wet"),
                 a=WeightSource(layer="heather"),
             ),
-            Sheet(id="splat_b", name="splat_b", layout="grey", r=BaseSource()),
+            Sheet(id="splat_b", name="splat_b", proposed=True, layout="grey", r=BaseSource()),
             Sheet(
                 id="data",
                 name="data",
@@ -239,6 +240,7 @@ def skerry_sound() -> Project:
             Sheet(
                 id="splat_a",
                 name="splat_a",
+                proposed=True,
                 layout="rgb",
                 r=WeightSource(layer="shore"),
                 g=WeightSource(layer="rock"),

@@ -50,6 +50,8 @@ def test_every_step_of_the_catalogue_can_be_added_as_offered(api, project):
     pid, state = project["id"], project
     for kind in api.get(f"/projects/{pid}/steps"):
         step = {"id": kind["kind"], **kind["fresh"]}
+        if kind["tool"] == "heightmap":
+            step |= {name: state["document"]["ground"][name] for name in ("asset", "file_name", "rows", "cols")}
         state = api.edit(pid, state["revision"], {"op": "add_step", "step": step})
         assert state["undo"] == kind["title"].lower()
         made = state["document"]["ground"]["steps"][-1]

@@ -10,9 +10,9 @@ import pytest
 
 from tests.support.delivery import checked, made
 from tests.support.ground import document, evaluation
+from tests.support.painting import edited
 from zigzag_meadow.core.errors import MeadowError
 from zigzag_meadow.core.project.checks.whole import parse_project
-from zigzag_meadow.core.project.edits.operations import apply_operations, parse_operations
 
 CLASSES = {
     "classes": [
@@ -44,10 +44,6 @@ def test_classes_and_holes_go_out_as_numbers_with_names(tmp_path):
     assert channel["numbers"] == {"0": "Bare", "7": "Stone", "200": "Water", "3": "Grass"}
     assert "<td class=n>200</td><td>Water</td>" in (out / "import_note.html").read_text()
     assert checked(ev, out).fits
-
-
-def edited(project, *operations):
-    return apply_operations(project, parse_operations(list(operations)))[0]
 
 
 def test_classes_follow_what_they_are_of(tmp_path):

@@ -11,17 +11,13 @@ from hypothesis import strategies as st
 from hypothesis.stateful import RuleBasedStateMachine, invariant, rule
 
 from tests.support.ground import band, document
+from tests.support.painting import edited
 from zigzag_meadow.core.errors import BadDocument, MeadowError, TooLarge
 from zigzag_meadow.core.masks.lines.catalogue import LINES
 from zigzag_meadow.core.project.checks.whole import parse_project
-from zigzag_meadow.core.project.edits.operations import apply_operations, parse_operations
 from zigzag_meadow.core.project.model.document import Project
 
 LINE = {"verb": "take", "source": band("slope", 10, 40)}
-
-
-def edited(project: Project, *operations: dict[str, Any]) -> Project:
-    return apply_operations(project, parse_operations(list(operations)))[0]
 
 
 def stored(project: Project) -> Project:

@@ -7,6 +7,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from tests.support.every_edit import project_to_edit
+from tests.support.painting import edited
 from zigzag_meadow.core.errors import NotFound
 from zigzag_meadow.core.evaluate.graph import Graph
 from zigzag_meadow.core.map_name import every_kind, map_name, reading_of
@@ -81,7 +82,8 @@ def test_what_is_no_name_is_refused_in_a_sentence(text):
 
 
 def test_every_map_that_is_offered_can_be_made():
-    project = project_to_edit()
+    classes = {"classes": [{"number": 7, "name": "Wet", "of": "mask:wet"}], "holes": "steep"}
+    project = edited(project_to_edit(), {"op": "set_classes", "classes": classes})
     graph = Graph(project)
     made = {map_of(item).kind for item in deliverables(project) if item.kind != "look" and graph.named(map_of(item))}
     assert made == {
@@ -96,6 +98,8 @@ def test_every_map_that_is_offered_can_be_made():
         "weight",
         "coat",
         "scatter",
+        "classes",
+        "holes",
     }
     others = [
         "at:1:slope",

@@ -111,7 +111,7 @@ def test_maps_beside_the_height():
     assert (masks.shape, masks.registration, masks.width) == ((1024, 1024), "area", height.width)
     raw = target("raw-pair")
     assert raw.masks.grid(Grid(1024, 2048, 4, 4, "area")).shape == (512, 1024)
-    assert target("block-grid").far_grid(Grid(1009, 505, 4, 4)).shape == (253, 127)
+    assert target("block-grid").map_grid(Grid(1009, 505, 4, 4), "colour_far", "colour").shape == (253, 127)
     assert [PowerOfTwoCells(most=1024).cells(n) for n in (700, 769, 1008, 5000)] == [512, 1024, 1024, 1024]
     assert FewerCells(over=4).cells(1008) == 252
 

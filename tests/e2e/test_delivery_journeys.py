@@ -268,7 +268,7 @@ def test_names_that_clash_are_refused_before_the_run(page: Page) -> None:
     page.get_by_role("button", name=re.compile("^Names of files")).click()
     page.get_by_role("textbox", name="Names of files").fill("{project}")
     page.get_by_role("button", name="Keep", exact=True).click()
-    expect(page.get_by_text(re.compile("^Two files would be called"))).to_be_visible()
+    expect(page.get_by_text(re.compile("would both be called"))).to_be_visible()
     expect(page.get_by_role("button", name=re.compile("^Deliver"))).to_be_disabled()
     choose_size(page, "505")
     undo_all(page)

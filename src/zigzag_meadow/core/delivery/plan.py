@@ -218,14 +218,19 @@ def _check_form(
     if lost is not None:
         raise WrongFormat(f"{lost} Choose another format.", field="form")
     if plan.target.alpha == "none" and "a" in channels:
-        raise WrongFormat(
-            f"{plan.target.title} takes no alpha: A of {thing.title} would be lost. Propose sheets for it."
-        )
+        raise WrongFormat(f"{plan.target.title} takes no alpha: A of {thing.title} would be lost. {_instead(sheet)}")
     if sheet is not None and thing.group == "weights" and len(channels) > plan.target.sheets.most_channels:
         raise WrongFormat(
             f"{plan.target.title} takes {plan.target.sheets.most_channels} weights in one file; {thing.title} has "
-            f"{len(channels)} channels. Propose sheets for it."
+            f"{len(channels)} channels. {_instead(sheet)}"
         )
+
+
+def _instead(sheet: Sheet | None) -> str:
+    """What to do about a sheet that the target does not take: a proposal leaves alone what was made by hand."""
+    if sheet is None or sheet.proposed:
+        return "Propose sheets for it."
+    return "It was made by hand, and no proposal takes it away: take channels out of it, or delete it and propose."
 
 
 def _grid(plan: Plan, thing: Deliverable, choice: ItemChoice) -> Grid:
