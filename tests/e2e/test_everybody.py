@@ -94,7 +94,7 @@ def test_every_dialog_and_menu(page: Page) -> None:
         page.keyboard.press("Escape")
         expect(page.get_by_role("dialog").or_(page.get_by_role("menu"))).to_have_count(0)
     page.get_by_role("button", name="Names of files", exact=False).first.click()
-    settled(page, "[role=presentation] input")
+    settled(page, "[role=presentation] input[aria-describedby]")
     found["Names of files"] = faults(page)
     page.keyboard.press("Escape")
     page.get_by_role("button", name="Target: Block grid", exact=True).click()

@@ -57,7 +57,7 @@ export function ChoiceToken({ label, value, choices, text, onChange }: ChoiceTok
   return (
     <>
       <TokenButton
-        label={`${label}: ${chosen?.label ?? "choose…"}`}
+        label={`${label}: ${chosen?.label ?? text ?? "choose…"}`}
         text={text ?? chosen?.label ?? "choose…"}
         onOpen={setAnchor}
       />
