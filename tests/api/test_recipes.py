@@ -162,10 +162,7 @@ def test_pointing_finds_the_reading_that_tells_places_apart(api, project):
     values = {tuple(c): api_value for c, api_value in zip(cells.tolist(), steep[cells[:, 0], cells[:, 1]], strict=True)}
     inside = [c for c, v in values.items() if v > 150][:4]
     outside = [c for c, v in values.items() if v == 0][:4]
-    marks = {
-        "inside": [[c * 5.0, r * 4.0] for r, c in inside],
-        "outside": [[c * 5.0, r * 4.0] for r, c in outside],
-    }
+    marks = {"inside": [[c * 5.0, r * 4.0] for r, c in inside], "outside": [[c * 5.0, r * 4.0] for r, c in outside]}
     found = api.post(f"/projects/{pid}/point", marks)
     assert 1 <= len(found) <= 3
     assert all(1 <= len(p["lines"]) <= 3 for p in found)

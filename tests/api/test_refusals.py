@@ -110,10 +110,7 @@ def test_every_kind_of_error_has_its_status(kind, status):
 
 
 @pytest.mark.django_db
-@pytest.mark.parametrize(
-    ("length", "status"),
-    [(str(MOST_SENT + 1), 413), ("9" * 19, 413), ("-1", 413), ("x", 413)],
-)
+@pytest.mark.parametrize(("length", "status"), [(str(MOST_SENT + 1), 413), ("9" * 19, 413), ("-1", 413), ("x", 413)])
 def test_what_says_that_it_is_too_long_is_not_read(length, status):
     made = Client().post("/api/projects", b"{}", content_type="application/json", headers={"Content-Length": length})
     assert made.status_code == status

@@ -73,11 +73,7 @@ def test_a_state_counts_since_one_of_its_own_version_only(api, project):
 
 @pytest.mark.parametrize(
     ("ago", "kept"),
-    [
-        (timedelta(hours=23, minutes=59), True),
-        (timedelta(days=1), False),
-        (timedelta(days=6, hours=23), False),
-    ],
+    [(timedelta(hours=23, minutes=59), True), (timedelta(days=1), False), (timedelta(days=6, hours=23), False)],
 )
 def test_every_edit_of_a_day_is_kept_and_one_of_an_hour_before(ago, kept):
     at = (NOW - ago).replace(minute=10, second=0) if not kept else NOW - ago

@@ -19,11 +19,7 @@ from zigzag_meadow.core.targets.sizes import AnySize, BlockSizes, PowersOfTwo, n
 
 @pytest.mark.parametrize(
     ("west", "south", "registration"),
-    [
-        ("xllcorner", "yllcorner", "area"),
-        ("xllcenter", "yllcenter", "vertex"),
-        ("xllcenter", "yllcorner", "vertex"),
-    ],
+    [("xllcorner", "yllcorner", "area"), ("xllcenter", "yllcenter", "vertex"), ("xllcenter", "yllcorner", "vertex")],
 )
 def test_an_ascii_grid_says_whether_its_numbers_are_cells_or_points(tmp_path, west, south, registration):
     rows = "\n".join(" ".join(str(r * 9 + c) for c in range(9)) for r in range(8))
@@ -90,12 +86,7 @@ def test_of_two_pairs_that_are_as_near_the_smaller_is_taken():
 
 @pytest.mark.parametrize(
     ("share", "in_full", "is_named"),
-    [
-        (0.9, True, True),
-        (0.899, True, False),
-        (0.75, False, True),
-        (0.749, False, False),
-    ],
+    [(0.9, True, True), (0.899, True, False), (0.75, False, True), (0.749, False, False)],
 )
 def test_a_fault_must_explain_nearly_all_of_what_is_wrong(monkeypatch, share, in_full, is_named):
     class Made(Fault):

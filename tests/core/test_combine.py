@@ -35,12 +35,7 @@ def ground(folder, step, values, samples="border", **more):
 @pytest.mark.parametrize("samples", ["border", "cells"])
 @pytest.mark.parametrize(
     ("how", "made"),
-    [
-        ("higher", np.maximum),
-        ("lower", np.minimum),
-        ("add", np.add),
-        ("instead", lambda before, other: other),
-    ],
+    [("higher", np.maximum), ("lower", np.minimum), ("add", np.add), ("instead", lambda before, other: other)],
 )
 @pytest.mark.parametrize("high", [0, 4000])
 def test_heights_are_combined_sample_by_sample(tmp_path, how, made, samples, high):

@@ -95,14 +95,7 @@ def test_what_is_not_compared_by_samples_is_known_by_its_checksum(tmp_path, in_f
         },
         base={"dressing": {"look": "scree"}},
         scatters=[
-            {
-                "id": "stones",
-                "name": "Stones",
-                "mask": "steep",
-                "deliver": True,
-                "points_format": "csv",
-                "density": 2,
-            }
+            {"id": "stones", "name": "Stones", "mask": "steep", "deliver": True, "points_format": "csv", "density": 2}
         ],
     )
     ev, out = made(tmp_path, data)

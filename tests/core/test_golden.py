@@ -95,14 +95,7 @@ def test_hollows_fill_to_the_lowest_rim():
 
 @pytest.mark.parametrize(
     ("area", "deep", "wet"),
-    [
-        (999, 0.0, False),
-        (1000, 0.0, True),
-        (0, 0.09, False),
-        (0, 0.1, False),
-        (0, 0.11, True),
-        (0, 0.15, True),
-    ],
+    [(999, 0.0, False), (1000, 0.0, True), (0, 0.09, False), (0, 0.1, False), (0, 0.11, True), (0, 0.15, True)],
 )
 def test_water_stands_in_hollows_deeper_than_a_tenth_of_a_metre_and_runs_from_a_threshold_on(area, deep, wet):
     low = np.zeros((2, 2), F32)

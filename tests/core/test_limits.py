@@ -106,10 +106,7 @@ def test_a_piece_is_made_of_at_most_forty_lines():
         edited(project, {**use, "last": 40})
 
 
-@pytest.mark.parametrize(
-    ("points", "fits"),
-    [(5000, True), (5001, False)],
-)
+@pytest.mark.parametrize(("points", "fits"), [(5000, True), (5001, False)])
 def test_drawn_lines_have_at_most_five_thousand_points(points, fits):
     drawn = {"id": "f", "name": "F", "points": [[n % 400, n % 300] for n in range(points)]}
     operation = {"op": "add_feature", "feature": drawn}

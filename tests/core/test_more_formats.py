@@ -167,11 +167,7 @@ def test_raw_with_a_header_signed_and_of_any_depth(tmp_path):
         read_stored(put(tmp_path, "a.dat", data), "a.dat", Layout(rows=40, cols=56, header=60, sample="i16"))
 
 
-MAKERS = {
-    "bmp": bmp((HILLS >> 8).astype(np.uint8)),
-    "asc": asc(METRES),
-    "npy": npy(METRES),
-}
+MAKERS = {"bmp": bmp((HILLS >> 8).astype(np.uint8)), "asc": asc(METRES), "npy": npy(METRES)}
 
 
 @pytest.mark.parametrize("kind", MAKERS)

@@ -34,7 +34,7 @@ def project():
                 "keep_out": ["steep", "wet"],
                 "steepest": 40,
                 "size_by": "mask:steep",
-            },
+            }
         ],
     )
     data["masks"][0]["lines"].append({"id": "cut", "verb": "cut", "count": 4})
