@@ -115,6 +115,7 @@ def test_another_target_is_told_chosen_copied_and_checked(api, project):
 
 def test_height_only_and_a_second_run_that_writes_only_what_changed(api, project):
     pid = project["id"]
+    assert "Which tiles" in api.post(f"/projects/{pid}/deliveries", {"again": True}, status=422)["detail"]
     api.post(f"/projects/{pid}/deliveries", {"only": ["height"]}, status=202)
     run_all()
     (first,) = api.get(f"/projects/{pid}/deliveries")

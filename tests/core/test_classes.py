@@ -54,6 +54,11 @@ def test_classes_follow_what_they_are_of(tmp_path):
     ]
     without = edited(project, {"op": "delete_mask", "mask": "steep", "uses": "take_out"})
     assert without.classes.holes is None
+    # A mask that has a class of its own keeps that.
+    both = [*CLASSES["classes"], {"number": 9, "name": "Cliff", "of": "mask:steep"}]
+    twice = edited(project, {"op": "set_classes", "classes": {"classes": both}})
+    put = edited(twice, {"op": "delete_mask", "mask": "steep", "uses": "replace", "other": "wet"}).classes.classes
+    assert [c.name for c in put] == ["Stone", "Water", "Grass"]
     merge = {"op": "merge_layers", "id": "all", "name": "All", "layers": ["rock", "mud"], "shares": [0.5, 0.5]}
     merged = edited(project, merge)
     assert len(merged.classes.classes) == 3

@@ -136,6 +136,12 @@ def test_a_trial_of_nine_regions_and_one_of_them_written_again(page: Page) -> No
     assert len(before) == 18
     expect(checked(page, order)).to_contain_text("Everything fits")
 
+    # A delivery of all of the ground between does not stand in its way.
+    go(page, "Delivery")
+    page.get_by_role("button", name="Deliver all of the ground").click()
+    archive_of(page)[1].close()
+    page.get_by_role("button", name=re.compile("^Undo ")).click()
+    expect(page.get_by_text("× 3 regions, each a file of its own.")).to_be_visible()
     # A mask is changed; of the nine, one alone is made of it.
     go(page, "Layers")
     page.get_by_role("listitem", name=re.compile("^Layer ")).first.get_by_label("Strength").first.press("ArrowLeft")

@@ -105,7 +105,7 @@ function FirstMeasures({ found, surveyed, onFound, onClose, onBack }: MeasuresPr
   const float = /f$|signed|RGB/.test(found.depth) || placement?.metres === true;
   const [name, setName] = useState(firstName(found.name));
   const [heights, setHeights] = useState<How>(surveyed?.heights ?? (float ? "stored" : "range"));
-  const [step, setStep] = useState(String(HIGH / (found.code_ends?.[1] || 1)));
+  const [step, setStep] = useState(String(Number((HIGH / (found.code_ends?.[1] || 1)).toPrecision(6))));
   const [zero, setZero] = useState("0");
   const [low, setLow] = useState(surveyed ? String(surveyed.low) : float ? trimPlain(found.low) : "0");
   const [high, setHigh] = useState(surveyed ? String(surveyed.high) : float ? trimPlain(found.high) : "500");

@@ -1,4 +1,4 @@
-import type { GridInfo } from "../api/types";
+import type { GridInfo, Ground } from "../api/types";
 
 export interface Place {
   east: number;
@@ -10,6 +10,17 @@ type Lies = Pick<GridInfo, "rows" | "cols" | "spacing_x" | "spacing_y"> & { regi
 /** How far inside the border the outermost samples lie, in samples: cells half of one. */
 export function inset(grid: { registration: string }): number {
   return grid.registration === "area" ? 0.5 : 0;
+}
+
+/** How the samples of the file lie, before it is turned or prepared. */
+export function fileLies({ rows, cols, spacing_x = 1, spacing_y = 1, samples, cells_reach }: Ground): Lies {
+  const registration = samples === "cells" && cells_reach !== false ? "area" : "vertex";
+  return { rows, cols, spacing_x, spacing_y, registration };
+}
+
+/** How many samples more than spacings there are along a side: of cells none. */
+export function samplesMore(grid: { registration: string }): number {
+  return grid.registration === "area" ? 0 : 1;
 }
 
 /** Where a sample, or a place between samples, lies. */

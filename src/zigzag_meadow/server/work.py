@@ -50,7 +50,7 @@ def _deliver(claim: Claim) -> None:
     earlier, again = _earlier(delivery), None
     if tiles := [(column, row) for column, row in claim.job.params.get("tiles", [])]:
         if claim.job.params.get("again"):
-            earlier, again = _whole_before(delivery), files_of_tiles(plan, tiles)
+            earlier, again = _whole_before(delivery, plan.trial), files_of_tiles(plan, tiles)
         else:
             plan = only_tiles(plan, tiles)
     names = deliver(evaluation, plan, files, shared.stripes, claim.tell, earlier, again)
@@ -85,13 +85,16 @@ def _earlier(delivery: Delivery) -> Earlier | None:
     return None if last is None else Earlier(delivery_folder(last) / "files")
 
 
-def _whole_before(delivery: Delivery) -> Earlier | None:
-    """The newest finished delivery for the same target that holds all of its files."""
+def _whole_before(delivery: Delivery, trial: bool) -> Earlier | None:
+    """The newest finished delivery for the same target that holds all of its files, of a part of the ground where this
+    one is a ``trial`` of a part, else of all of it."""
     rows = Delivery.objects.filter(project_id=delivery.project_id, number__lt=delivery.number, job__state="done")
     for row in rows.filter(target=delivery.target).select_related("job").order_by("-number")[:20]:
         params = row.job.params
         if not params.get("only") and (not params.get("tiles") or params.get("again")):
-            return Earlier(delivery_folder(row) / "files")
+            earlier = Earlier(delivery_folder(row) / "files")
+            if earlier.manifest is not None and earlier.manifest.note.get("trial", False) == trial:
+                return earlier
     return None
 
 

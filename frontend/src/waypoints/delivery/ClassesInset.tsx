@@ -16,7 +16,7 @@ type GroundClass = Classes["classes"][number];
 export function ClassesInset() {
   const { document } = useProject();
   const edit = useDocument((store) => store.edit);
-  const { classes, holes } = document.classes;
+  const { classes, holes, otherwise = "Nothing" } = document.classes;
   const put = (part: Partial<Classes>) =>
     edit([{ op: "set_classes", classes: { ...document.classes, ...part } }], { what: "classes of the ground" });
   const set = (at: number, part: Partial<GroundClass>) =>
@@ -36,7 +36,7 @@ export function ClassesInset() {
     <Box role="group" aria-label="Classes of the ground" sx={{ fontSize: 13, lineHeight: 2.1 }}>
       <Heading>Classes and holes</Heading>
       {classes.map((item, at) => (
-        <Box key={item.of} sx={{ display: "flex", alignItems: "center", gap: 0.6 }}>
+        <Box key={item.of} sx={{ display: "flex", alignItems: "baseline", gap: 0.6 }}>
           <NumberToken
             label={`Number of ${item.name}`}
             value={item.number}
@@ -47,9 +47,16 @@ export function ClassesInset() {
             decimals={0}
             onCommit={(number) => set(at, { number: Math.round(number) })}
           />
-          is <ClassName item={item} onName={(name) => void set(at, { name })} />, where{" "}
-          {readName(item.of)?.kind === "mask" ? "the mask is above a half" : "the layer is strongest"}:{" "}
-          {things.find((thing) => thing.value === item.of)?.label}
+          is
+          <ClassName
+            label={`Name of class ${item.number}`}
+            name={item.name}
+            onName={(name) => void set(at, { name })}
+          />
+          <Box component="span" sx={{ flex: 1, lineHeight: 1.4 }}>
+            where {things.find((thing) => thing.value === item.of)?.label} is{" "}
+            {readName(item.of)?.kind === "mask" ? "above a half" : "strongest"}
+          </Box>
           <IconButton
             size="small"
             aria-label={`Take the class ${item.name} away`}
@@ -68,6 +75,12 @@ export function ClassesInset() {
           onChange={add}
         />
       )}
+      {classes.length > 0 && (
+        <div>
+          Anything else is 0, called{" "}
+          <ClassName label="Name of class 0" name={otherwise} onName={(name) => void put({ otherwise: name })} />.
+        </div>
+      )}
       <div>
         Open, with holes, where{" "}
         <ChoiceToken
@@ -83,31 +96,31 @@ export function ClassesInset() {
       </div>
       {(classes.length > 0 || holes) && (
         <Box sx={{ color: "text.secondary", fontSize: 12, lineHeight: 1.5 }}>
-          Later classes lie over earlier ones, masks over layers; anything else is 0. They are delivered like any other
-          map: choose them above.
+          Later classes lie over earlier ones, masks over layers. They are delivered like any other map: choose them
+          above.
         </Box>
       )}
     </Box>
   );
 }
 
-function ClassName({ item, onName }: { item: GroundClass; onName: (name: string) => void }) {
+function ClassName({ label, name, onName }: { label: string; name: string; onName: (name: string) => void }) {
   const [text, setText] = useState<string | null>(null);
   const keep = () => {
-    if (text !== null && text.trim() && text.trim() !== item.name) onName(text.trim());
+    if (text !== null && text.trim() && text.trim() !== name) onName(text.trim());
     setText(null);
   };
   return (
     <TextField
       variant="standard"
-      value={text ?? item.name}
+      value={text ?? name}
       onChange={(event) => setText(event.target.value)}
       onBlur={keep}
       onKeyDown={(event) => {
         if (event.key === "Enter") keep();
       }}
-      sx={{ width: 110 }}
-      slotProps={{ htmlInput: { "aria-label": `Name of class ${item.number}`, style: { fontSize: 13, padding: 0 } } }}
+      sx={{ width: 110, verticalAlign: "baseline" }}
+      slotProps={{ htmlInput: { "aria-label": label, style: { fontSize: 13, padding: 0 } } }}
     />
   );
 }

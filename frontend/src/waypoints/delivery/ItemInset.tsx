@@ -6,6 +6,8 @@ import { ChoiceToken } from "../../kit/ChoiceToken";
 import { NumberToken } from "../../kit/NumberToken";
 import { MONO } from "../../kit/theme";
 import { megabytes } from "../../kit/megabytes";
+import { SideToken } from "./SideToken";
+import { TURNS } from "./turns";
 
 interface ItemProps {
   item: PlanItem;
@@ -19,19 +21,9 @@ export function ItemInset({ item, onChange }: ItemProps) {
   const put = (part: Partial<ItemChoice>) => onChange({ ...choice, ...part });
   const set = (part: Partial<ItemChoice>) => void put(part);
   const side = (label: string, value: number, part: (samples: number) => Partial<ItemChoice>) => (
-    <NumberToken
-      label={label}
-      value={value}
-      unit=""
-      min={8}
-      max={8193}
-      step={1}
-      decimals={0}
-      onCommit={(v) => put(part(Math.round(v)))}
-    />
+    <SideToken label={label} value={value} onCommit={(samples) => put(part(samples))} />
   );
   const picture = item.kind !== "points";
-  const turns = { none: "as the target has it", north_south: "north–south", east_west: "east–west", both: "both ways" };
   return (
     <Inset chosen role="group" aria-label={`Details of ${item.name}`}>
       <Typography variant="caption" component="div" sx={{ lineHeight: 2.1, fontSize: 12.5 }}>
@@ -55,7 +47,7 @@ export function ItemInset({ item, onChange }: ItemProps) {
             <ChoiceToken
               label="How it is turned"
               value={choice.turn}
-              choices={Object.entries(turns).map(([value, label]) => ({ value, label }))}
+              choices={TURNS}
               onChange={(turn) => set({ turn: turn as ItemChoice["turn"] })}
             />
             .{" "}
@@ -183,11 +175,12 @@ export function ItemInset({ item, onChange }: ItemProps) {
 function FileName({ item, onChange }: { item: PlanItem; onChange: (part: Partial<ItemChoice>) => void }) {
   const form = item.forms.find((one) => one.id === item.form);
   const dot = item.name.lastIndexOf(".");
-  const stem = item.name.slice(0, dot).replace(/_x\d+_y\d+$/, "");
+  // Of tiles, every file has another name.
+  const own = item.choice.file ?? (item.files > 1 ? "" : item.name.slice(0, dot));
   const [text, setText] = useState<string | null>(null);
   const [ending, setEnding] = useState<string | null>(null);
   const keep = () => {
-    if (text !== null && text !== stem) onChange({ file: text.trim() === "" ? null : text.trim() });
+    if (text !== null && text !== own) onChange({ file: text.trim() === "" ? null : text.trim() });
     if (ending !== null && ending !== item.name.slice(dot + 1)) onChange({ ending: ending.trim() || null });
     setText(null);
     setEnding(null);
@@ -206,7 +199,8 @@ function FileName({ item, onChange }: { item: PlanItem; onChange: (part: Partial
         size="small"
         fullWidth
         label="Name; empty: as the pattern has it"
-        value={text ?? stem}
+        value={text ?? own}
+        placeholder={item.name.slice(0, dot)}
         onChange={(event) => setText(event.target.value)}
         onBlur={keep}
         onKeyDown={keys}

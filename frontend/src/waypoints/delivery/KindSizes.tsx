@@ -3,8 +3,8 @@ import type { Plan } from "../../api/types";
 import { useDocument, useProject } from "../../document/document";
 import { usePlan } from "../../document/queries";
 import { Heading } from "../../kit/Card";
-import { NumberToken } from "../../kit/NumberToken";
 import { MONO } from "../../kit/theme";
+import { SideToken } from "./SideToken";
 
 type Kind = Plan["kinds"][number];
 
@@ -28,7 +28,7 @@ export function KindSizes() {
           aria-label={`Size of ${item.title}`}
           sx={{
             display: "grid",
-            gridTemplateColumns: "170px 1fr",
+            gridTemplateColumns: "170px 1fr auto",
             gap: 1,
             alignItems: "baseline",
             fontSize: 13,
@@ -40,11 +40,6 @@ export function KindSizes() {
             <div>
               <Side item={item} side="cols" label="Columns" put={put} />×{" "}
               <Side item={item} side="rows" label="Rows" put={put} />
-              {item.own && (
-                <Button size="small" color="inherit" onClick={() => void put(item.kind, null)}>
-                  as the target has it
-                </Button>
-              )}
             </div>
           ) : (
             <div>
@@ -55,6 +50,11 @@ export function KindSizes() {
                 {item.says}
               </Typography>
             </div>
+          )}
+          {item.own && (
+            <Button size="small" color="inherit" onClick={() => void put(item.kind, null)}>
+              as the target has it
+            </Button>
           )}
         </Box>
       ))}
@@ -71,15 +71,10 @@ interface SideProps {
 
 function Side({ item, side, label, put }: SideProps) {
   return (
-    <NumberToken
+    <SideToken
       label={`${label} of ${item.title}`}
       value={item[side]}
-      unit=""
-      min={8}
-      max={8193}
-      step={1}
-      decimals={0}
-      onCommit={(value) => put(item.kind, { rows: item.rows, cols: item.cols, [side]: Math.round(value) })}
+      onCommit={(samples) => put(item.kind, { rows: item.rows, cols: item.cols, [side]: samples })}
     />
   );
 }

@@ -3,8 +3,9 @@ import { useState } from "react";
 import type { ItemChoice, PlanItem } from "../../api/types";
 import { Inset } from "../../kit/Card";
 import { ChoiceToken } from "../../kit/ChoiceToken";
-import { NumberToken } from "../../kit/NumberToken";
 import { MONO } from "../../kit/theme";
+import { SideToken } from "./SideToken";
+import { TURNS } from "./turns";
 
 interface SeveralProps {
   items: PlanItem[];
@@ -24,17 +25,13 @@ export function SeveralInset({ items, tokens, onChange, onDone }: SeveralProps) 
     onChange(items.map((item) => ({ ...item.choice, ...part(item) })));
   const free = items.every((item) => item.free_size);
   const turned = items.every((item) => item.kind !== "points" && item.kind !== "look");
+  const alike = items.every((item) => item.choice.turn === first?.choice.turn);
   const alpha = items.some((item) => item.channels.includes("a") || !item.choice.alpha);
   const side = (label: string, value: number, which: "rows" | "cols") => (
-    <NumberToken
+    <SideToken
       label={label}
       value={value}
-      unit=""
-      min={8}
-      max={8193}
-      step={1}
-      decimals={0}
-      onCommit={(v) => all((item) => ({ rows: item.rows, cols: item.cols, [which]: Math.round(v) }))}
+      onCommit={(samples) => all((item) => ({ rows: item.rows, cols: item.cols, [which]: samples }))}
     />
   );
   return (
@@ -59,13 +56,9 @@ export function SeveralInset({ items, tokens, onChange, onDone }: SeveralProps) 
             , turned{" "}
             <ChoiceToken
               label="How all that are chosen are turned"
-              value={first?.choice.turn ?? "none"}
-              choices={[
-                { value: "none", label: "as the target has it" },
-                { value: "north_south", label: "north\u2013south" },
-                { value: "east_west", label: "east\u2013west" },
-                { value: "both", label: "both ways" },
-              ]}
+              value={alike ? (first?.choice.turn ?? "none") : ""}
+              text={alike ? undefined : "each in its own way"}
+              choices={TURNS}
               onChange={(turn) => void all(() => ({ turn: turn as ItemChoice["turn"] }))}
             />
           </>
@@ -107,7 +100,9 @@ export function SeveralInset({ items, tokens, onChange, onDone }: SeveralProps) 
         <Button
           size="small"
           color="inherit"
-          onClick={() => void all(() => ({ file: null, form: null, rows: null, cols: null, turn: "none" }))}
+          onClick={() =>
+            void all(() => ({ file: null, form: null, rows: null, cols: null, turn: "none", alpha: true }))
+          }
         >
           As the target has them
         </Button>

@@ -11,15 +11,12 @@ interface TilesProps {
   onDeliver: (chosen: ChosenTiles) => Promise<void>;
 }
 
-/** More of them in one row or column are too small to be hit. */
-const MOST = 16;
-
 /** Some tiles only, as they lie on the ground: as a trial, or written again beside all others. */
 export function TilesInset({ tiles, busy, onDeliver }: TilesProps) {
   const [across = 1, down = 1] = tiles;
   const [open, setOpen] = useState(false);
   const [chosen, setChosen] = useState<Set<string>>(new Set());
-  if (across * down < 2 || Math.max(across, down) > MOST) return null;
+  if (across * down < 2) return null;
   if (!open)
     return (
       <Button size="small" color="inherit" onClick={() => setOpen(true)}>
@@ -38,7 +35,16 @@ export function TilesInset({ tiles, busy, onDeliver }: TilesProps) {
   return (
     <Inset chosen role="group" aria-label="Tiles of the height">
       <Typography variant="body2">Choose tiles as they lie on the ground, north up.</Typography>
-      <Box sx={{ display: "grid", gridTemplateColumns: `repeat(${across}, 28px)`, gap: "3px", my: 1 }}>
+      <Box
+        sx={{
+          display: "grid",
+          gridTemplateColumns: `repeat(${across}, 28px)`,
+          gap: "3px",
+          my: 1,
+          maxHeight: 320,
+          overflow: "auto",
+        }}
+      >
         {Array.from({ length: across * down }, (_, at) => {
           const [column, row] = [at % across, Math.floor(at / across)];
           const place = `${column},${row}`;
@@ -46,6 +52,7 @@ export function TilesInset({ tiles, busy, onDeliver }: TilesProps) {
           return (
             <ButtonBase
               key={place}
+              disableRipple
               aria-pressed={on}
               aria-label={`Tile ${column + 1} from the west, ${row + 1} from the north`}
               onClick={() => toggle(place)}

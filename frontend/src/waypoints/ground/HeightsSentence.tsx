@@ -4,7 +4,7 @@ import type { Ground } from "../../api/types";
 import { ChoiceToken } from "../../kit/ChoiceToken";
 import { NumberToken } from "../../kit/NumberToken";
 import { settled, useDocument, useProject } from "../../document/document";
-import { nearestTo } from "../../viewport/places";
+import { fileLies, nearestTo } from "../../viewport/places";
 import { trim } from "../../kit/numbers";
 import { useTools } from "../../viewport/tools";
 import { MetresToken } from "./MetresToken";
@@ -136,9 +136,7 @@ function inFile(ground: Ground, toFile: readonly number[], place: { east: number
   const [a = 1, b = 0, c = 0, d = 0, e = 1, f = 0] = toFile;
   const east = a * place.east + b * place.south + c;
   const south = d * place.east + e * place.south + f;
-  const { rows, cols, spacing_x = 1, spacing_y = 1, samples, cells_reach } = ground;
-  const registration = samples === "cells" && cells_reach !== false ? "area" : "vertex";
-  return nearestTo({ rows, cols, spacing_x, spacing_y, registration }, { east, south });
+  return nearestTo(fileLies(ground), { east, south });
 }
 
 function KnownPoint({ which, points }: { which: Which; points: Points }) {

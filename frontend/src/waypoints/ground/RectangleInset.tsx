@@ -4,6 +4,7 @@ import { Inset } from "../../kit/Card";
 import { useDocument, useProject } from "../../document/document";
 import { useViewParts } from "../../viewport/view";
 import { trim } from "../../kit/numbers";
+import { samplesMore } from "../../viewport/places";
 import { newStep } from "./newStep";
 
 /** A step that is drawn as a rectangle, while its frame is being dragged on the plan. */
@@ -14,7 +15,7 @@ export function RectangleInset() {
   const kinds = useStepKinds();
   const kind = kinds.find((item) => item.tool === "rectangle");
   if (!cropping || !kind) return null;
-  const more = home.registration === "area" ? 0 : 1;
+  const more = samplesMore(home);
   const take = async () => {
     const part = {
       west: Math.max(cropping.west, 0),

@@ -12,6 +12,7 @@ import { FileReading, InspectionLine, layoutOf } from "../files/FileReading";
 import { useDocument, useProject } from "../../document/document";
 import { useReplacing, type Coming } from "../../document/replacing";
 import { trim } from "../../kit/numbers";
+import { fileLies, samplesMore } from "../../viewport/places";
 
 /** Another heightmap under the project, or the same file read again; what is downstream follows. */
 export function ReplaceDialog() {
@@ -64,8 +65,7 @@ function Compare({ found, watched, onFound, onClose }: CompareProps) {
   const sized = found.rows !== ground.rows || found.columns !== ground.cols;
   const ranged = found.low !== ground.stored_low || found.high !== ground.stored_high;
   const spacing = ground.spacing_x ?? 1;
-  // Samples between which the ground lies: one more than that, or as many cells.
-  const less = ground.samples === "cells" && ground.cells_reach !== false ? 0 : 1;
+  const less = samplesMore(fileLies(ground));
   const width = (ground.cols - less) * spacing;
   const coded = ground.heights === "step" || ground.heights === "ends";
   const [hold, setHold] = useState<Hold>(coded ? "codes" : (ground.on_replace ?? "codes"));

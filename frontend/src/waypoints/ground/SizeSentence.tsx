@@ -2,6 +2,7 @@ import { useState } from "react";
 import { ChoiceToken } from "../../kit/ChoiceToken";
 import { NumberToken } from "../../kit/NumberToken";
 import { useProject } from "../../document/document";
+import { fileLies, samplesMore } from "../../viewport/places";
 import { useGroundEdit } from "./useGroundEdit";
 
 /** Spacing, or width and length, of the file; both axes together or each alone. */
@@ -18,8 +19,7 @@ export function SizeSentence() {
   };
   const length = (label: string, axis: "x" | "y") => {
     const spacing = (axis === "x" ? ground.spacing_x : ground.spacing_y) ?? 1;
-    const spans =
-      (axis === "x" ? ground.cols : ground.rows) - (ground.samples === "cells" && ground.cells_reach !== false ? 0 : 1);
+    const spans = (axis === "x" ? ground.cols : ground.rows) - samplesMore(fileLies(ground));
     const k = by === "spacing" ? 1 : spans;
     return (
       <NumberToken

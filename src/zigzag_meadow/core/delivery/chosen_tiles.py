@@ -11,9 +11,8 @@ from zigzag_meadow.core.delivery.plan import Plan, PlannedFile, PlannedItem
 from zigzag_meadow.core.errors import BadNumber, Conflict
 from zigzag_meadow.core.targets.note import NOTE_VERSION, note_of
 
-__all__ = ["MOST_CHOSEN", "check_again", "files_of_tiles", "only_tiles", "tiles_of"]
+__all__ = ["check_again", "files_of_tiles", "only_tiles", "tiles_of"]
 
-MOST_CHOSEN = 4096
 Place = tuple[int, int]
 """(column from the west, row from the north) of a tile of the height, from 0."""
 Share = tuple[float, float, float, float]
@@ -22,10 +21,8 @@ Share = tuple[float, float, float, float]
 def tiles_of(plan: Plan) -> tuple[int, int]:
     """Tiles of the height (across, down); (1, 1) where it is one file or none."""
     item = plan.item("height")
-    return (1, 1) if item is None else _counts(item)
-
-
-def _counts(item: PlannedItem) -> tuple[int, int]:
+    if item is None:
+        return 1, 1
     return max(f.tile.x for f in item.files) + 1, max(f.tile.y for f in item.files) + 1
 
 
@@ -39,21 +36,34 @@ def _share(item: PlannedItem, file: PlannedFile) -> Share:
     return west, north, (tile.col1 - less - w.col0) / cols, (tile.row1 - less - w.row0) / rows
 
 
+def _places(plan: Plan) -> dict[Place, Share]:
+    """Where every tile of the height lies, whichever way its files are counted."""
+    item = plan.item("height")
+    if item is None:
+        return {}
+    windows = [file.tile.window for file in item.files]
+    columns, rows = sorted({w.col0 for w in windows}), sorted({w.row0 for w in windows})
+    return {
+        (columns.index(w.col0), rows.index(w.row0)): _share(item, f) for f, w in zip(item.files, windows, strict=True)
+    }
+
+
 def _wanted(plan: Plan, chosen: Collection[Place]) -> list[Share]:
-    across, down = tiles_of(plan)
-    if across * down == 1:
+    tiles = _places(plan)
+    if len(tiles) < 2:
         raise BadNumber(
             f"{plan.target.title} takes the height in one file: there are no tiles to choose.", field="tiles"
         )
     if not chosen:
         raise BadNumber("Choose at least one tile.", field="tiles")
     for column, row in chosen:
-        if not (0 <= column < across and 0 <= row < down):
+        if (column, row) not in tiles:
+            across, down = tiles_of(plan)
             raise BadNumber(
                 f"There are {across} × {down} tiles, none in column {column} and row {row} from the north-west.",
                 field="tiles",
             )
-    return [(c / across, r / down, (c + 1) / across, (r + 1) / down) for c, r in chosen]
+    return [tiles[place] for place in chosen]
 
 
 def files_of_tiles(plan: Plan, chosen: Collection[Place]) -> set[str]:
@@ -97,16 +107,14 @@ def check_again(plan: Plan, again: Collection[str], before: Manifest | None) -> 
     note = note_of({**before.note, "note": NOTE_VERSION}, "note") if before.note else None
     told = {} if note is None else {file.file: file for file in note.files}
     for item, file in stay:
-        was, window = told.get(file.name), file.tile.window
+        was, window, w = told.get(file.name), file.tile.window, item.window
         stored = None if item.scale is None else stored_heights(plan, item.scale)
-        same = was is not None and (
-            (was.form, was.stored, was.registration) == (item.form.id, stored, item.grid.registration)
-            and (was.rows, was.columns, was.whole_rows, was.whole_columns)
-            == (window.rows, window.cols, item.window.rows, item.window.cols)
-            if item.is_picture
-            else True
-        )
-        if not same:
+        # Points have neither size nor scale that others must go with.
+        if was is None or (
+            item.is_picture
+            and (was.form, was.stored, was.registration, was.rows, was.columns, was.whole_rows, was.whole_columns)
+            != (item.form.id, stored, item.grid.registration, window.rows, window.cols, w.rows, w.cols)
+        ):
             raise Conflict(
                 f"{file.name} lies there in another size, form or scale than it would have now: tiles of both do "
                 "not go together. Deliver everything again."

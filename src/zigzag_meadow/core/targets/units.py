@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from abc import abstractmethod
 from typing import Annotated, ClassVar, Literal
 
 from pydantic import Field
@@ -15,10 +14,12 @@ __all__ = ["Centimetres", "Kilometres", "Metres", "OwnUnit", "PerCent", "UnitRul
 
 class _Unit(Rule):
     symbol: ClassVar[str]
+    size: ClassVar[float] = 1.0
+    """Metres in one of it, where that is the same over every ground."""
 
-    @abstractmethod
     def each(self, longer: float) -> float:
         """Metres in one of it, where the longer side of the ground has so many metres."""
+        return self.size
 
     def told(self) -> str:
         """What stands behind a number."""
@@ -31,28 +32,21 @@ class Metres(_Unit):
     symbol: ClassVar[str] = "m"
     kind: Literal["metres"] = "metres"
 
-    def each(self, longer: float) -> float:
-        return 1.0
-
 
 class Centimetres(_Unit):
     title: ClassVar[str] = "Centimetres"
     sentence: ClassVar[str] = "centimetres"
     symbol: ClassVar[str] = "cm"
+    size: ClassVar[float] = 0.01
     kind: Literal["centimetres"] = "centimetres"
-
-    def each(self, longer: float) -> float:
-        return 0.01
 
 
 class Kilometres(_Unit):
     title: ClassVar[str] = "Kilometres"
     sentence: ClassVar[str] = "kilometres"
     symbol: ClassVar[str] = "km"
+    size: ClassVar[float] = 1000.0
     kind: Literal["kilometres"] = "kilometres"
-
-    def each(self, longer: float) -> float:
-        return 1000.0
 
 
 class PerCent(_Unit):

@@ -13,7 +13,7 @@ from django.http.response import HttpResponseBase
 from ninja import Router, Status
 
 from zigzag_meadow.core.delivery.run import delivery_pieces
-from zigzag_meadow.core.errors import Conflict, NotFound
+from zigzag_meadow.core.errors import BadNumber, Conflict, NotFound
 from zigzag_meadow.core.fit.page import fit_page
 from zigzag_meadow.core.fit.rehearsal import Rehearsal
 from zigzag_meadow.core.fit.seen_maps import shown_map
@@ -119,6 +119,8 @@ def list_deliveries(request: HttpRequest, project_id: str) -> list[dict[str, Any
 def start_delivery(request: HttpRequest, project_id: str, wanted: DeliverIn | None = None) -> Status[Any]:
     """All that is chosen, or only some of it: ``["height"]`` to look at the ground first."""
     chosen = wanted or DeliverIn()
+    if chosen.again and chosen.tiles is None:
+        raise BadNumber("Which tiles are written again is not said. Choose at least one.", field="tiles")
     tiles = None if chosen.tiles is None else Tiles(chosen.tiles, chosen.again)
     return Status(202, job_out(request_delivery(project_id, chosen.only, chosen.then_fit, tiles)))
 

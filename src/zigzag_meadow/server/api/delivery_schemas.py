@@ -8,8 +8,8 @@ from typing import Annotated, Any, Literal
 from ninja import Schema
 from pydantic import Field
 
-from zigzag_meadow.core.delivery.chosen_tiles import MOST_CHOSEN
 from zigzag_meadow.core.fit.typed import Typed
+from zigzag_meadow.core.targets.tiles import MOST_TILES
 
 
 class JobOut(Schema):
@@ -115,7 +115,7 @@ class DeliverIn(Schema):
     tiles: (
         Annotated[
             list[Annotated[list[Annotated[int, Field(ge=0, le=8192)]], Field(min_length=2, max_length=2)]],
-            Field(min_length=1, max_length=MOST_CHOSEN),
+            Field(min_length=1, max_length=MOST_TILES),
         ]
         | None
     ) = None

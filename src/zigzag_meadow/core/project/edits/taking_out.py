@@ -119,9 +119,9 @@ def _of_steps(project: Project, gone: str, to: str | None) -> Project:
 
 
 def _of_classes(project: Project, gone: str, to: str | None) -> Project:
-    """A class of it goes; there is no hole any more."""
+    """A class of it goes, or comes to be of another that has none; there is no hole any more."""
     old = project.classes
-    instead = None if to is None else f"mask:{to}"
+    instead = None if to is None or any(item.of == f"mask:{to}" for item in old.classes) else f"mask:{to}"
     kept = tuple(
         item if item.of != f"mask:{gone}" else item.model_copy(update={"of": instead})
         for item in old.classes
