@@ -61,6 +61,10 @@ def test_every_coat_of_the_catalogue_can_be_added_as_offered_and_is_seen_at_once
         assert state["undo"] == f"add {kind['title'].lower()}"
     assert shown(api, pid, "colour").shape == (127, 127, 3)
     assert api.get(f"/projects/{pid}/painting")["troubles"] == []
+    beside = api.client.get(f"/api/projects/{pid}/coats/image/beside?row=60&col=60")
+    assert float(beside["X-Picture-Sample"]) == pytest.approx(504 / 89)
+    api.get(f"/projects/{pid}/coats/plain/beside?row=60&col=60", status=404)
+    api.get(f"/projects/{pid}/coats/image/beside?row=127&col=60", status=422)
     water = {"op": "set_ground", "no_water": True}
     edit(api, pid, water)
     assert [t["id"] for t in api.get(f"/projects/{pid}/painting")["troubles"]] == ["water"]

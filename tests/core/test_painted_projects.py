@@ -18,6 +18,8 @@ from zigzag_meadow.core.formats.catalogue import form
 from zigzag_meadow.core.grid import Grid
 from zigzag_meadow.core.map_name import map_name
 from zigzag_meadow.core.project.checks.whole import parse_project
+from zigzag_meadow.core.project.model.upgrade import NEWEST
+from zigzag_meadow.core.project.model.upgrade import NEWEST
 from zigzag_meadow.core.project.travel.kit import kit_of, parse_kit
 from zigzag_meadow.core.project.travel.kit_painting import Wanted
 from zigzag_meadow.core.srgb import to_whole
@@ -28,15 +30,15 @@ SAMPLES = Path(__file__).resolve().parents[1] / "samples"
 def test_documents_and_kits_of_the_version_before_still_open():
     old = json.loads((SAMPLES / "lantern_moor_2.json").read_text())
     project = parse_project(old)
-    assert (old["version"], project.version) == (2, 6)
+    assert (old["version"], project.version) == (2, NEWEST)
     assert [layer.strength for layer in project.layers] == [1.0] * 4
     assert project.coats == ()
     kit = parse_kit(json.loads((SAMPLES / "moor_kit_1.json").read_text()))
-    assert (kit.kit, kit.painting.layers) == (3, ())
+    assert (kit.kit, kit.painting.layers) == (4, ())
     assert len(kit.masks) == 5
-    newer = parse_kit(json.loads((SAMPLES / "kit_2.json").read_text()))
-    assert (newer.kit, len(newer.painting.layers), len(newer.painting.coats)) == (3, 2, len(newer.painting.coats))
-    assert not any(sheet.proposed for sheet in newer.painting.sheets)
+    for newer in (parse_kit(json.loads((SAMPLES / f"kit_{old}.json").read_text())) for old in (2, 3)):
+        assert (newer.kit, len(newer.painting.layers), len(newer.painting.sheets)) == (4, 2, 2)
+        assert not any(sheet.proposed for sheet in newer.painting.sheets)
 
 
 def test_what_a_painting_holds_is_checked_at_its_limits():

@@ -122,7 +122,7 @@ def rezipped(out, change_entry):
         lambda name, data: (name, b"{" if name == "project.json" else data),
         lambda name, data: (
             name,
-            data.replace(b'"version":6', b'"version":9').replace(b'"version": 6', b'"version": 9'),
+            data.replace(b'"version":7', b'"version":9').replace(b'"version": 7', b'"version": 9'),
         ),
     ],
 )

@@ -23,6 +23,7 @@ FROZEN = {
     4: "delivery_4.json",
     5: "project_5.json",
     6: "project_6.json",
+    7: "project_7.json",
 }
 
 
@@ -106,6 +107,8 @@ def test_grounds_and_sheets_of_before_keep_to_what_they_were():
     assert parse_target(kept).units.heights.kind == "metres"
     held = parse_project({**frozen(5), "targets": [kept]})
     assert [target.version for target in held.targets] == [2]
+    images = [parse_project(frozen(version)).coats[0] for version in (6, 7)]
+    assert [(image.enlarged, image.grain) for image in images] == [("plainly", 0), ("sharply", 0.6)]
 
 
 def test_what_was_chosen_of_the_height_file_is_kept():

@@ -156,6 +156,20 @@ export async function fetchDetail(
   return decode("detail", await answered(() => fetch(url, { signal }), signal));
 }
 
+/** An aerial image as it is laid, and beside it enlarged plainly; `sample`: metres that one of its samples covers. */
+export async function fetchBeside(
+  project: string,
+  coat: string,
+  { row, col, finer }: { row: number; col: number; finer: number | null },
+  signal: AbortSignal,
+): Promise<RawMap & { sample: number }> {
+  const times = finer === null ? "" : `&finer=${finer}`;
+  const url = `/api/projects/${project}/coats/${encodeURIComponent(coat)}/beside?row=${row}&col=${col}${times}`;
+  const response = await answered(() => fetch(url, { signal }), signal);
+  const map = await decode("beside", response);
+  return { ...map, sample: Number(response.headers.get("X-Picture-Sample")) };
+}
+
 /** Scattered things: rows of east, south, height, size and turn. */
 export interface Points {
   values: Float32Array;

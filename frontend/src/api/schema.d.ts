@@ -377,6 +377,27 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{project_id}/coats/{coat_id}/beside": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Beside
+         * @description An aerial image as it is laid (left) beside the same enlarged plainly (right), ``finer`` times as fine as the
+         *     ground or fine enough to see between its own samples, whose size on the ground is said (X-Picture-Sample, m).
+         */
+        get: operations["get_beside"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{project_id}/deliveries": {
         parameters: {
             query?: never;
@@ -2120,6 +2141,17 @@ export interface components {
         };
         /** AerialImage */
         AerialImage: {
+            /**
+             * Enlarged
+             * @default plainly
+             * @enum {string}
+             */
+            enlarged: "plainly" | "sharply";
+            /**
+             * Grain
+             * @default 0
+             */
+            grain: number;
             /** Id */
             id: string;
             /**
@@ -5087,10 +5119,10 @@ export interface components {
             heights: components["schemas"]["Heights"];
             /**
              * Kit
-             * @default 3
+             * @default 4
              * @constant
              */
-            kit: 3;
+            kit: 4;
             /**
              * Masks
              * @default []
@@ -7197,10 +7229,10 @@ export interface components {
             targets: components["schemas"]["Target"][];
             /**
              * Version
-             * @default 6
+             * @default 7
              * @constant
              */
-            version: 6;
+            version: 7;
         };
         /**
          * ProjectCard
@@ -11150,6 +11182,31 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["ProblemOut"];
                 };
+            };
+        };
+    };
+    get_beside: {
+        parameters: {
+            query: {
+                row: number;
+                col: number;
+                finer?: number | null;
+            };
+            header?: never;
+            path: {
+                project_id: string;
+                coat_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
         };
     };

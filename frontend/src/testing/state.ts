@@ -18,7 +18,7 @@ export function testState(ground: { water?: number | null } = {}): ProjectState 
     id: "p1",
     revision: 7,
     document: {
-      version: 6,
+      version: 7,
       name: "Lantern Moor",
       ground: {
         asset: "0".repeat(64),

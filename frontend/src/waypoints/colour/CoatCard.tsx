@@ -10,6 +10,7 @@ import { roles } from "../../kit/theme";
 import { MapThumb } from "../../viewport/MapThumb";
 import { CoatMenu } from "./CoatMenu";
 import { CoatSentence } from "./CoatSentence";
+import { EnlargedBeside } from "./EnlargedBeside";
 import { RampEditor } from "./RampEditor";
 import { useCoatTell, withFields } from "./useCoatEdit";
 
@@ -109,6 +110,7 @@ export function CoatCard(props: CoatCardProps) {
           }
         />
       )}
+      {chosen && coat.kind === "image" && !trouble && <EnlargedBeside coat={coat} />}
       {trouble && (
         <Alert severity="warning" sx={{ mt: 0.7, py: 0 }}>
           {trouble.text}

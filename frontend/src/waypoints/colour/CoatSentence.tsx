@@ -45,6 +45,7 @@ function brief(sentence: string, coat: Coat): string {
   return sentence
     .replace(/, \{(\w+)\}/g, (part: string, name: string) => (values[name] === null ? "" : part))
     .replace(/, laid on \{mode\} at/, (part) => (values["mode"] === "normal" ? " at" : part))
+    .replace(/, enlarged .* grain/, (part) => (values["grain"] === 0 ? "" : part))
     .replace(/, \{seen\}/, (part) => (values["seen"] === "both" ? "" : part))
     .replace(/, seed \{seed\}/, "");
 }

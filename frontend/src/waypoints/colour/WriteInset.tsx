@@ -1,7 +1,6 @@
 import { Box, Button, Typography } from "@mui/material";
-import { useEffect, useRef, useState } from "react";
-import { sentence } from "../../api/client";
-import { fetchDetail, type RawMap } from "../../api/maps";
+import { useState } from "react";
+import { fetchDetail } from "../../api/maps";
 import { usePainting } from "../../document/queries";
 import { ChoiceToken } from "../../kit/ChoiceToken";
 import { Heading, Inset } from "../../kit/Card";
@@ -11,7 +10,7 @@ import { OwnFileToken } from "../files/OwnFileMark";
 import { useOwnFile } from "../files/useOwnFile";
 import { PAINTED_TITLES } from "../../document/sourceTitle";
 import { paintedName } from "../../viewport/subjects/colour";
-import { nearestTo } from "../../viewport/places";
+import { SideBySide } from "./SideBySide";
 
 /** The map that is looked at, written at any size; and what a finer size gains over enlarging. */
 export function WriteInset() {
@@ -83,53 +82,15 @@ export function WriteInset() {
 
 /** A part of the map made finer, beside the same merely enlarged. */
 function Gained({ name, finer }: { name: string; finer: number }) {
-  const { id, home, revision } = useProject();
-  const camera = useView((view) => view.camera);
-  const canvas = useRef<HTMLCanvasElement>(null);
-  const [open, setOpen] = useState(false);
-  const [trouble, setTrouble] = useState<string | null>(null);
-  const { row, col } = nearestTo(home, { east: camera.x * home.width, south: camera.y * home.length });
-  useEffect(() => {
-    if (!open) return;
-    const stop = new AbortController();
-    const timer = setTimeout(() => {
-      fetchDetail(id, { name, row, col, finer }, stop.signal).then(
-        (map) => {
-          draw(canvas.current, map);
-          setTrouble(null);
-        },
-        (error: unknown) => stop.signal.aborted || setTrouble(sentence(error)),
-      );
-    }, 120);
-    return () => {
-      clearTimeout(timer);
-      stop.abort();
-    };
-  }, [open, id, revision, name, row, col, finer]);
   return (
-    <Box sx={{ mt: 1 }}>
-      <Button size="small" color="inherit" aria-expanded={open} onClick={() => setOpen(!open)}>
-        {open ? "Hide what it gains" : "What does it gain?"}
-      </Button>
-      {open && (
-        <>
-          <canvas ref={canvas} style={{ width: "100%", display: "block", borderRadius: 6 }} data-testid="gained" />
-          <Typography variant="caption" color="textSecondary">
-            The middle of the view: left made {finer} times as fine, right only enlarged.
-          </Typography>
-          {trouble && <Typography color="error">{trouble}</Typography>}
-        </>
-      )}
-    </Box>
+    <SideBySide
+      name="gained"
+      open="What does it gain?"
+      close="Hide what it gains"
+      of={`${name} ${finer}`}
+      ask={(project, place, signal) => fetchDetail(project, { name, ...place, finer }, signal)}
+      left={`made ${finer} times as fine`}
+      right="only enlarged"
+    />
   );
-}
-
-function draw(canvas: HTMLCanvasElement | null, map: RawMap): void {
-  if (!canvas) return;
-  const image = new ImageData(map.cols, map.rows);
-  for (let i = 0, o = 0; o < image.data.length; i += 3, o += 4)
-    image.data.set([map.values[i] ?? 0, map.values[i + 1] ?? 0, map.values[i + 2] ?? 0, 255], o);
-  canvas.width = map.cols;
-  canvas.height = map.rows;
-  canvas.getContext("2d")?.putImageData(image, 0, 0);
 }

@@ -159,9 +159,11 @@ class Graph:
         self.measured[node.key] = resolved.kind
         return node
 
-    def pictured(self, reading_id: str, stage: Stage | None = None, otherwise: bool = False) -> Node | None:
+    def pictured(
+        self, reading_id: str, stage: Stage | None = None, otherwise: bool = False, sharp: bool = False
+    ) -> Node | None:
         """The colours of the picture that a reading lays; None where it lays none. ``otherwise``: taken as cells where
-        it is taken to reach to the border, and the other way round."""
+        it is taken to reach to the border, and the other way round; ``sharp``: enlarged sharply."""
         here = stage or self.stage()
         if not reading_id:
             return None
@@ -170,7 +172,7 @@ class Graph:
             return None
         if otherwise:
             numbers["samples"] = "border" if numbers["samples"] == "cells" else "cells"
-        return coloured(here.solid, numbers, here.home, self.project.ground.outer)
+        return coloured(here.solid, numbers, here.home, self.project.ground.outer, sharp)
 
     def shown_picture(self, reading_id: str, otherwise: bool) -> Node:
         """:meth:`pictured`, to be looked at. Raises :class:`NotFound` where there is none."""

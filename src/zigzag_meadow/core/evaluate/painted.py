@@ -59,7 +59,7 @@ class _Around(Protocol):
     def stage(self, steps: int | None = None) -> Stage: ...
     def reading(self, reading_id: str, stage: Stage | None = None) -> Node: ...
     def source(self, source: Source) -> Node: ...
-    def pictured(self, reading_id: str) -> Node | None: ...
+    def pictured(self, reading_id: str, *, sharp: bool = False) -> Node | None: ...
 
 
 class Painting:
@@ -261,8 +261,8 @@ class _Asked:
     def worn(self) -> Sequence[Worn]:
         return self._painting.worn()
 
-    def picture(self, reading: str) -> Node | None:
-        return self._graph.pictured(reading)
+    def picture(self, reading: str, sharp: bool = False) -> Node | None:
+        return self._graph.pictured(reading, sharp=sharp)
 
     def piece(self, piece_id: str, numbers: Mapping[str, float]) -> Sequence[BaseCoat]:
         piece = self._painting.project.coat_piece(piece_id)

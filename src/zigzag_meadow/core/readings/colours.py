@@ -25,10 +25,11 @@ from zigzag_meadow.core.nodes.operation import (
 )
 from zigzag_meadow.core.readings.asked import Asked
 from zigzag_meadow.core.readings.declare import Param, Reading
-from zigzag_meadow.core.readings.picture import NOTHING, picture, placed, read_colours
+from zigzag_meadow.core.readings.enlarged import enlarged
+from zigzag_meadow.core.readings.picture import NOTHING, lying, picture, placed, read_colours
 from zigzag_meadow.core.srgb import lab_of, linear, linear_of, to_whole
 
-__all__ = ["LIKENESS", "coloured", "likeness", "to_look_at"]
+__all__ = ["LIKENESS", "coloured", "likeness", "sample_of", "size_of", "to_look_at"]
 
 F32 = NDArray[np.float32]
 
@@ -91,12 +92,54 @@ def _laid(here: Here, numbers: Numbers, seen: F32) -> Array:
 LAID = Local(name="image_laid", needs=_needs, make=_laid)
 
 
-def coloured(solid: Node, numbers: Mapping[str, Any], home: Grid, outer: tuple[float, float]) -> Node:
+def _laid_sharply(here: Here, numbers: Numbers, seen: F32) -> Array:
+    inside, down, across = lying(seen.shape, here.ground, here.grid, here.window, **numbers["place"])
+    out = enlarged(seen, inside, down, across, here.stripes, here.cancel)
+    out[..., :3] /= np.maximum(out[..., 3:], np.float32(1e-6))
+    return out
+
+
+LAID_SHARPLY = Local(name="image_laid_sharply", needs=_needs, make=_laid_sharply)
+
+
+def coloured(
+    solid: Node, numbers: Mapping[str, Any], home: Grid, outer: tuple[float, float], sharp: bool = False
+) -> Node:
     """A picture's colours where the numbers of its reading lay it: float32 (rows, columns, 4): linear colour, and how
-    much of it is there. ``outer``: see :func:`picture`."""
+    much of it is there. ``outer``: see :func:`picture`; ``sharp``: enlarged by :func:`enlarged` instead of straight
+    lines between its samples."""
     place = placed(numbers, outer)
     image = Node(IMAGE, {"asset": numbers["asset"]}, home=home)
-    return Node(LAID, {"place": place}, (solid, image))
+    return Node(LAID_SHARPLY if sharp else LAID, {"place": place}, (solid, image))
+
+
+SIZE = WholeGround(
+    name="image_size",
+    needs=lambda node, grid: [AllOf(node.inputs[0])],
+    make=lambda here, numbers, pixels: np.array(pixels.shape[:2]),
+    grid=own_grid,
+    lasting=True,
+)
+
+
+def size_of(laid: Node) -> Node:
+    """How many rows and columns the picture has that a node of :func:`coloured` lays: two whole numbers."""
+    return Node(SIZE, {}, (laid.inputs[1],))
+
+
+def sample_of(laid: Node, size: Array) -> tuple[float, float]:
+    """Metres (y, x) on the ground that a sample of a picture stands for, of a node of :func:`coloured`; of a turned
+    one the box around it. ``size``: what :func:`size_of` gives."""
+    place, home = laid.params["place"], laid.grid
+    less = 0 if place["samples"] == "cells" else 1
+    outer = place.get("outer", (0.0, 0.0))
+    down, across = (
+        place["wide"] * (long + more) / max(int(many) - less, 1)
+        for long, more, many in zip((home.length, home.width), outer, size, strict=True)
+    )
+    angle = math.radians(place["turn"])
+    c, s = abs(math.cos(angle)), abs(math.sin(angle))
+    return c * down + s * across, c * across + s * down
 
 
 def _bytes(here: Here, numbers: Numbers, colours: F32) -> NDArray[np.uint8]:

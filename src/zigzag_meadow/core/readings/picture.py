@@ -35,6 +35,7 @@ __all__ = [
     "Flip",
     "Samples",
     "check_picture",
+    "lying",
     "picture",
     "placed",
     "read_channel",
@@ -45,6 +46,7 @@ __all__ = [
 ]
 
 F32 = NDArray[np.float32]
+F64 = NDArray[np.float64]
 Flip = Literal["none", "east_west", "north_south"]
 Samples = Literal["border", "cells"]
 _ROWS = 256
@@ -141,6 +143,39 @@ def read_colours(path: Path, name: str = "The picture") -> NDArray[np.uint8]:
     return out
 
 
+def lying(
+    shape: tuple[int, ...],
+    home: Grid,
+    grid: Grid,
+    window: Window,
+    *,
+    east: float = 0.0,
+    north: float = 0.0,
+    wide: float = 1.0,
+    turn: float = 0.0,
+    flip: Flip = "none",
+    samples: Samples = "border",
+    outer: Sequence[float] = (0.0, 0.0),
+) -> tuple[NDArray[np.bool_], F64, F64]:
+    """(whether a picture lies there, its row, its column) at every sample of a window of ``grid``; rows and columns
+    float64, held to its outermost samples. ``shape``: its rows and columns; all else: see :func:`picture`."""
+    y0, x0 = grid.first
+    y = (y0 + np.arange(window.row0, window.row1) * grid.dy)[:, None] + north - home.length / 2
+    x = (x0 + np.arange(window.col0, window.col1) * grid.dx)[None, :] - east - home.width / 2
+    angle = math.radians(turn)
+    c, s = math.cos(angle), math.sin(angle)
+    # Turning clockwise on the map (south down) by the inverse: back to where the picture was drawn.
+    u = (x * c + y * s) / (wide * (home.width + outer[1])) + 0.5
+    v = (-x * s + y * c) / (wide * (home.length + outer[0])) + 0.5
+    u = 1 - u if flip == "east_west" else u
+    v = 1 - v if flip == "north_south" else v
+    rows, cols = shape[:2]
+    inside = (u >= -1e-9) & (u <= 1 + 1e-9) & (v >= -1e-9) & (v <= 1 + 1e-9)
+    if samples == "cells":
+        return inside, np.clip(v * rows - 0.5, 0, rows - 1), np.clip(u * cols - 0.5, 0, cols - 1)
+    return inside, np.clip(v, 0, 1) * (rows - 1), np.clip(u, 0, 1) * (cols - 1)
+
+
 def picture(
     pixels: F32,
     home: Grid,
@@ -166,22 +201,9 @@ def picture(
     ``turn`` turns it clockwise by degrees, then it moves by ``east`` and ``north`` metres. Outside the picture: 0.
     Bilinear.
     """
-    y0, x0 = grid.first
-    y = (y0 + np.arange(window.row0, window.row1) * grid.dy)[:, None] + north - home.length / 2
-    x = (x0 + np.arange(window.col0, window.col1) * grid.dx)[None, :] - east - home.width / 2
-    angle = math.radians(turn)
-    c, s = math.cos(angle), math.sin(angle)
-    # Turning clockwise on the map (south down) by the inverse: back to where the picture was drawn.
-    u = (x * c + y * s) / (wide * (home.width + outer[1])) + 0.5
-    v = (-x * s + y * c) / (wide * (home.length + outer[0])) + 0.5
-    u = 1 - u if flip == "east_west" else u
-    v = 1 - v if flip == "north_south" else v
+    places = {"east": east, "north": north, "wide": wide, "turn": turn, "flip": flip, "samples": samples}
+    inside, py, px = lying(pixels.shape, home, grid, window, **places, outer=outer)
     rows, cols = pixels.shape
-    inside = (u >= -1e-9) & (u <= 1 + 1e-9) & (v >= -1e-9) & (v <= 1 + 1e-9)
-    if samples == "cells":
-        px, py = np.clip(u * cols - 0.5, 0, cols - 1), np.clip(v * rows - 0.5, 0, rows - 1)
-    else:
-        px, py = np.clip(u, 0, 1) * (cols - 1), np.clip(v, 0, 1) * (rows - 1)
     i, j = np.minimum(py.astype(np.int64), max(rows - 2, 0)), np.minimum(px.astype(np.int64), max(cols - 2, 0))
     fy, fx = (py - i).astype(np.float32), (px - j).astype(np.float32)
     i1, j1 = np.minimum(i + 1, rows - 1), np.minimum(j + 1, cols - 1)

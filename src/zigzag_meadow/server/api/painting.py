@@ -23,7 +23,7 @@ from zigzag_meadow.core.looks.files import inspect_texture
 from zigzag_meadow.core.looks.grouping import Brought, grouped, look_of
 from zigzag_meadow.core.map_name import map_name
 from zigzag_meadow.core.project.travel.layer_proposals import free_name, layer_named_like, layers_of
-from zigzag_meadow.core.reports.detail import detail_beside_plain
+from zigzag_meadow.core.reports.detail import FINEST, detail_beside_plain, enlarged_beside_plain
 from zigzag_meadow.core.reports.layer_report import adds_up, layer_report, why_here
 from zigzag_meadow.server import projects
 from zigzag_meadow.server.api.catalogues import painting_of
@@ -203,6 +203,22 @@ def detail(
     evaluation = engine().evaluation(projects.newest(project_id), cancel=gone(request), owner=project_id)
     pixels, grid = detail_beside_plain(evaluation, name, row, col, finer)
     return raw_response(pixels, grid, f"{evaluation.key(name, grid)}-beside")
+
+
+@router.get("/projects/{project_id}/coats/{coat_id}/beside", operation_id="get_beside")
+def beside(
+    request: HttpRequest,
+    project_id: str,
+    coat_id: str,
+    row: int,
+    col: int,
+    finer: Annotated[int | None, Query(ge=1, le=FINEST)] = None,
+) -> HttpResponse:
+    """An aerial image as it is laid (left) beside the same enlarged plainly (right), ``finer`` times as fine as the
+    ground or fine enough to see between its own samples, whose size on the ground is said (X-Picture-Sample, m)."""
+    evaluation = engine().evaluation(projects.newest(project_id), cancel=gone(request), owner=project_id)
+    made = enlarged_beside_plain(evaluation, coat_id, row, col, finer)
+    return raw_response(made.pixels, made.grid, made.key, X_Picture_Sample=f"{made.sample:.6g}")
 
 
 @router.get("/projects/{project_id}/painted/{name}", operation_id="get_painted")

@@ -77,9 +77,9 @@ class Around(Protocol):
     def worn(self) -> Sequence[Worn]:
         """What the base and every layer of that stack wear."""
 
-    def picture(self, reading: str) -> Node | None:
+    def picture(self, reading: str, sharp: bool = False) -> Node | None:
         """A picture in colour where its reading lays it: linear colour and how much of it is there; None without a
-        file."""
+        file. ``sharp``: enlarged sharply."""
 
     def piece(self, piece_id: str, numbers: Mapping[str, float]) -> Sequence[BaseCoat]:
         """The coats of a piece with numbers in place. Raises :class:`NotFound`."""

@@ -59,7 +59,7 @@ class Outcome:
 class Project(Part):
     """Everything an artist decided; what can be computed from it is not in it. ``targets``: its own ones."""
 
-    version: Literal[6] = 6
+    version: Literal[7] = 7
     name: Name
     ground: Ground
     readings: Annotated[tuple[ReadingSetting, ...], Field(max_length=200)] = ()

@@ -9,7 +9,7 @@ from zigzag_meadow.core.upgrades import Data, Upgrades
 
 __all__ = ["NEWEST", "UPGRADES", "Upgrades", "made_by_another"]
 
-NEWEST = 6
+NEWEST = 7
 
 
 def _to_2(data: Data) -> Data:
@@ -78,6 +78,11 @@ def _to_6(data: Data) -> Data:
     return {**data, "ground": kept}
 
 
+def _to_7(data: Data) -> Data:
+    """Aerial images may be enlarged sharply and with grain; those that were there are enlarged plainly, without."""
+    return data
+
+
 def _known_as_proposed(sheet: Any) -> Any:
     """Sheets that carry weights were replaced by every proposal, whoever had made them; and so were those called as
     proposals call them, whose layers are gone."""
@@ -94,7 +99,7 @@ def _newer_target(target: Any) -> Any:
     return {**target, "version": 2} if isinstance(target, dict) and target.get("version", 1) == 1 else target
 
 
-UPGRADES: Upgrades = {1: _to_2, 2: _to_3, 3: _to_4, 4: _to_5, 5: _to_6}
+UPGRADES: Upgrades = {1: _to_2, 2: _to_3, 3: _to_4, 4: _to_5, 5: _to_6, 6: _to_7}
 """By the version that a document has: what makes the next one of it. Each knows its own two versions alone, and leaves
 what is none of them as it is, to be refused by name."""
 

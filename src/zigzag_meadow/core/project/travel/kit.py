@@ -31,13 +31,14 @@ class Heights(Part):
     water: float | None = None
 
 
-KIT_UPGRADES: Upgrades = {1: lambda data: data, 2: lambda data: data}
+KIT_UPGRADES: Upgrades = {1: lambda data: data, 2: lambda data: data, 3: lambda data: data}
 """1 → 2: kits carry layers, coats and sheets; those that held none hold none. 2 → 3: coats may be seen at middle
-distance, and sheets say whether they were proposed: those of before were not."""
+distance, and sheets say whether they were proposed: those of before were not. 3 → 4: aerial images may be
+enlarged sharply and with grain; no kit holds one."""
 
 
 class Kit(Part):
-    kit: Literal[3] = 3
+    kit: Literal[4] = 4
     name: Name
     note: Annotated[str, Field(max_length=400)] = ""
     heights: Heights
