@@ -202,6 +202,12 @@ def test_an_aerial_image_is_laid_on_corrected_and_seen_far_away_only(page: Page,
     expect(page.get_by_role("button", name="Undo add aerial image")).to_be_visible()
     laid = painted(page)
     assert laid != before
+    page.get_by_role("button", name="Look beside plain enlargement").click()
+    expect(page.get_by_text("A sample of the picture covers 7.7\u00a0m")).to_be_visible()
+    page.get_by_role("button", name="Samples here").click()
+    page.get_by_role("menuitem", name="0.188\u00a0m").click()
+    expect(page.get_by_role("button", name="Samples here")).to_have_text("0.188\u00a0m")
+    expect(page.get_by_test_id("enlarged")).to_be_visible()
     go(page, "Readings")
     page.get_by_role("button", name="aerial", exact=True).click()
     east = page.get_by_label("East of aerial")

@@ -43,7 +43,7 @@ export function EnlargedBeside({ coat }: { coat: Coat }) {
   );
 }
 
-const metres = (value: number) => `${trim(value, 3)}\u00a0m`;
+const metres = (value: number) => `${trim(Number(value.toPrecision(3)), 4)}\u00a0m`;
 
 /** How many times finer than the ground one may look, and the one that is looked at. */
 const times = (shown: number) => [...new Set([1, 2, 4, 8, 16, shown])].sort((a, b) => a - b);

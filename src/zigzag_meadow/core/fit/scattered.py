@@ -40,7 +40,9 @@ def _csv(path: Path) -> F64:
     with path.open("rb") as stream:
         if stream.readline().count(b",") != FIELDS - 1:
             raise ValueError("another number of columns")
-        found = np.loadtxt(stream, np.float64, delimiter=",", ndmin=2)
+        # A list without a point is one, too.
+        lines = stream.readlines()
+    found = np.loadtxt(lines, np.float64, delimiter=",", ndmin=2) if lines else np.empty(0)
     return found.reshape(-1, FIELDS)
 
 
