@@ -71,6 +71,15 @@ def test_what_can_be_typed_of_a_file_is_what_is_taken(api, project):
     state = api.edit(pid, state["revision"], typed)
     found = {item["of"]: item for item in planned(api.get(f"/projects/{pid}/plan"))}
     assert (found["reading:flow"]["typed"]["black"], found["reading:flow"]["typed"]["white"]) == (100, 1e6)
+    # What is typed too narrow cuts off: how many and where is said before anything is written.
+    assert (api.get(f"/projects/{pid}/plan")["beyond"], api.get(f"/projects/{pid}/beyond")) == (None, None)
+    cut = {"op": "set_items", "items": [{"of": "height", "black": 20, "white": 250}]}
+    state = api.edit(pid, state["revision"], cut)
+    assert api.get(f"/projects/{pid}/plan")["beyond"] == pytest.approx([20, 250])
+    beyond = api.get(f"/projects/{pid}/beyond")
+    assert (beyond["below"], beyond["samples"]) == (0, 127 * 127)
+    assert 0 < beyond["above"] < 127 * 127
+    assert beyond["places"][0]["by"] == pytest.approx(70, abs=0.01)
     # Where the target fixes its steps there is nothing to type.
     api.edit(pid, state["revision"], {"op": "choose_target", "target": "raw-pair"})
     height = planned(api.get(f"/projects/{pid}/plan"))[0]

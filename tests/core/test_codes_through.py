@@ -11,6 +11,7 @@ import tifffile
 
 from tests.support.delivery import checked
 from tests.support.ground import document
+from zigzag_meadow.core.delivery.beyond import heights_beyond, storable
 from zigzag_meadow.core.delivery.plan import make_plan
 from zigzag_meadow.core.delivery.run import deliver
 from zigzag_meadow.core.errors import BadNumber
@@ -213,3 +214,29 @@ def test_cells_of_before_keep_their_bytes_until_they_are_taken_as_cells(tmp_path
     there, note = whole(run(tmp_path, opened(tmp_path, taken, values), "new"))
     np.testing.assert_array_equal(there, values)
     assert note["ground"]["extent"]["width"] == pytest.approx(256)
+
+
+@pytest.mark.parametrize(("low", "high"), [(0.0, 400.0), (-40.0, 471.75), (-100.0, 300.0)])
+def test_what_is_cut_off_is_counted_before_and_said_where(tmp_path, low, high):
+    """As many as lie beyond what black and white are typed to be, by more than rounds to them."""
+    values = codes(64, 96)
+    chosen = SetItems(items=(ItemChoice(of="height", form="png16", black=low, white=high),))
+    ev = opened(tmp_path, apply(project_of(values, "plain-files", "border", ENDS), chosen), values)
+    plan = make_plan(ev.project, ev.heights())
+    found = heights_beyond(ev, plan)
+    metres = -40 + values / 65535 * 511.75
+    half = (high - low) / 65535 / 2
+    above, below = np.count_nonzero(metres > high + half), np.count_nonzero(metres < low - half)
+    assert (storable(plan) is None) == (above + below == 0)
+    note = json.loads((run(tmp_path, ev) / "import_note.json").read_text())
+    assert note["height"]["clipped"] == above + below
+    if found is None:
+        assert above + below == 0
+        return
+    assert (found.above, found.below, found.samples) == (above, below, values.size)
+    assert (found.low, found.high) == pytest.approx((low, high))
+    worst = max(float(metres.max()) - high, low - float(metres.min()))
+    place = found.places[0]
+    assert (place.east, place.south) == ((95, 63) if metres.max() - high == worst else (0, 0))
+    assert abs(place.by) == pytest.approx(worst, abs=1e-3)
+    assert (place.by < 0) == (low - metres.min() == worst)

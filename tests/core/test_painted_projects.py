@@ -19,7 +19,6 @@ from zigzag_meadow.core.grid import Grid
 from zigzag_meadow.core.map_name import map_name
 from zigzag_meadow.core.project.checks.whole import parse_project
 from zigzag_meadow.core.project.model.upgrade import NEWEST
-from zigzag_meadow.core.project.model.upgrade import NEWEST
 from zigzag_meadow.core.project.travel.kit import kit_of, parse_kit
 from zigzag_meadow.core.project.travel.kit_painting import Wanted
 from zigzag_meadow.core.srgb import to_whole

@@ -107,6 +107,14 @@ def test_five_sizes_and_names_of_ones_own_in_one_run(page: Page) -> None:
     page.get_by_label("Name of all that are chosen").fill("own-{map}-{size}")
     page.keyboard.press("Enter")
     expect(page.get_by_role("button", name="Look at own-normal-200x100.png")).to_be_visible()
+    page.get_by_role("button", name="Look at skerry_sound_height.png").click()
+    number(page.get_by_role("group", name="Details of skerry_sound_height.png"), page, "White stands for", "100")
+    cut = page.get_by_role("region", name="Heights that are cut off")
+    expect(cut).to_contain_text("lie higher: they are cut off flat.")
+    cut.get_by_role("button", name=re.compile("too high")).first.click()
+    expect(page.get_by_test_id("view-label")).to_contain_text("amber: heights beyond")
+    page.get_by_role("button", name=re.compile("^Undo ")).click()
+    expect(cut).to_be_hidden()
     order, archive = archive_of(page)
     with archive:
         sizes = {}

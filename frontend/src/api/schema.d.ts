@@ -377,6 +377,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{project_id}/beyond": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Beyond
+         * @description Which heights cannot be stored, how many and where; nothing where all can.
+         */
+        get: operations["get_beyond"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{project_id}/coats/{coat_id}/beside": {
         parameters: {
             query?: never;
@@ -2555,6 +2575,25 @@ export interface components {
              */
             verb: "bend";
         };
+        /**
+         * BeyondOut
+         * @description Metres that can be stored, how many samples of the height file lie below and above, and where they do, by how
+         *     many metres (less than 0: below), the worst first.
+         */
+        BeyondOut: {
+            /** Above */
+            above: number;
+            /** Below */
+            below: number;
+            /** High */
+            high: number;
+            /** Low */
+            low: number;
+            /** Places */
+            places: components["schemas"]["WorstPlaceOut"][];
+            /** Samples */
+            samples: number;
+        };
         /** Bleach */
         Bleach: {
             /**
@@ -4045,7 +4084,7 @@ export interface components {
             /** Mean */
             mean: number;
             /** Places */
-            places: components["schemas"]["FinalPlaceOut"][];
+            places: components["schemas"]["WorstPlaceOut"][];
             /** Reason */
             reason: string | null;
             /** Rows */
@@ -4071,7 +4110,7 @@ export interface components {
             /** Mean */
             mean: number;
             /** Places */
-            places: components["schemas"]["FinalPlaceOut"][];
+            places: components["schemas"]["WorstPlaceOut"][];
             /** Reason */
             reason: string | null;
             /** Rows */
@@ -4082,20 +4121,6 @@ export interface components {
             south: number;
             /** Worst */
             worst: number;
-        };
-        /**
-         * FinalPlaceOut
-         * @description A place where draft and final differ: metres, by how much, and the share of the ground that differs with it.
-         */
-        FinalPlaceOut: {
-            /** By */
-            by: number;
-            /** East */
-            east: number;
-            /** Share */
-            share: number;
-            /** South */
-            south: number;
         };
         /**
          * FinalsIn
@@ -6919,9 +6944,11 @@ export interface components {
          * PlanOut
          * @description What a delivery would write, or why it cannot. ``numbers``: what is typed in there; ``kinds``: sizes of kinds of
          *     maps; ``height_tiles``: across and down; ``tile_names``: how tiles are numbered, as the target or the project has
-         *     it.
+         *     it; ``beyond``: lowest and highest height (metres) that can be stored, where the ground reaches beyond them.
          */
         PlanOut: {
+            /** Beyond */
+            beyond: number[] | null;
             /** Bytes */
             bytes: number;
             /** Files */
@@ -10031,6 +10058,20 @@ export interface components {
             /** Side */
             side: number;
         };
+        /**
+         * WorstPlaceOut
+         * @description A place: metres from the north-west corner, by how much, and the share of the ground that belongs to it.
+         */
+        WorstPlaceOut: {
+            /** By */
+            by: number;
+            /** East */
+            east: number;
+            /** Share */
+            share: number;
+            /** South */
+            south: number;
+        };
     };
     responses: never;
     parameters: never;
@@ -11167,6 +11208,55 @@ export interface operations {
             };
             /** @description Request Entity Too Large */
             413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    get_beyond: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BeyondOut"] | null;
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
                 headers: {
                     [name: string]: unknown;
                 };

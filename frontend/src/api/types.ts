@@ -41,6 +41,7 @@ export type Diagnosis = Schemas["DiagnosisOut"];
 export type Profile = Schemas["ProfileOut"];
 export type Target = Schemas["TargetOut"];
 export type Plan = Schemas["PlanOut"];
+export type BeyondOut = Schemas["BeyondOut"];
 export type PlanItem = Schemas["PlanItem"];
 export type ItemChoice = PlanItem["choice"];
 export type DeliveryChoice = ProjectDocument["delivery"];

@@ -82,6 +82,15 @@ export function usePlan() {
   });
 }
 
+/** Which heights the planned height file cannot hold. */
+export function useBeyond() {
+  const revision = useDocument((store) => store.state?.revision);
+  return useGet("/api/projects/{project_id}/beyond", {
+    stamp: [revision],
+    options: { placeholderData: keepPreviousData },
+  });
+}
+
 /** Built-in targets, then the project's own. */
 export function useTargets() {
   const own = useDocument((store) => store.state?.document.targets);

@@ -1,4 +1,4 @@
-import { Box, Button, ButtonBase, LinearProgress, Typography } from "@mui/material";
+import { Box, Button, LinearProgress, Typography } from "@mui/material";
 import { useState, type ReactNode } from "react";
 import { useAskAgain } from "../document/askAgain";
 import { patiently } from "../document/patiently";
@@ -7,8 +7,8 @@ import { useFinals } from "../document/queries";
 import { NumberToken } from "../kit/NumberToken";
 import { percent } from "../kit/percent";
 import { settled, useProject } from "../document/document";
+import { closeTo, PlaceRow } from "./PlaceRow";
 import { useViewParts } from "./view";
-import { MONO, roles } from "../kit/theme";
 import { trim } from "../kit/numbers";
 
 /** Beside the final: which masks differ from the draft, where, and by how much; each place is one click away. */
@@ -48,10 +48,8 @@ export function FinalPanel({ near }: { near: boolean }) {
       </Panel>
     );
   const goTo = (mask: string, east: number, south: number) => {
-    // So near that some two hundred samples of the draft are in sight.
-    const zoom = Math.min(Math.max(Math.max(home.cols, home.rows) / 200, 2), 60);
     show({ kind: "mask", id: mask, style: "over", lines: null });
-    set({ mode: "plan", selectedMask: mask, camera: { x: east / home.width, y: south / home.length, zoom } });
+    set({ mode: "plan", selectedMask: mask, camera: closeTo(home, east, south) });
   };
   return (
     <Panel>
@@ -172,28 +170,12 @@ function FoundMask({ name, entry, onGo }: FoundMaskProps) {
       )}
       {fresh &&
         entry.places.map((place, i) => (
-          <ButtonBase
+          <PlaceRow
             key={i}
-            onClick={() => onGo(entry.mask, place.east, place.south)}
-            sx={{
-              display: "flex",
-              width: "100%",
-              justifyContent: "space-between",
-              minHeight: 24,
-              px: 0.6,
-              borderRadius: 1,
-              fontFamily: MONO,
-              fontSize: 12,
-              "&:hover": { bgcolor: roles.gentianWash },
-            }}
-          >
-            <span>
-              {trim(place.east, 0)} m E, {trim(place.south, 0)} m S
-            </span>
-            <span>
-              {place.by.toFixed(2)} · {percent(place.share, 2)}
-            </span>
-          </ButtonBase>
+            {...place}
+            by={`${place.by.toFixed(2)} · ${percent(place.share, 2)}`}
+            onGo={() => onGo(entry.mask, place.east, place.south)}
+          />
         ))}
     </Box>
   );

@@ -89,7 +89,7 @@ _PATHS = (
     (
         LONG,
         r"/projects/\w+/(align|align/lay|layers/propose|height-change|point|finals/[\w-]+|painted/[^/]+|detail|stops"
-        r"|coats/[\w-]+/beside|send-out/[\w-]+|take-back/.+|finished)$",
+        r"|beyond|coats/[\w-]+/beside|send-out/[\w-]+|take-back/.+|finished)$",
     ),
     (
         MAPS,

@@ -18,7 +18,8 @@ export const ground: SubjectKind<Ground> = {
     if (finding) return [named.finding(finding), HEIGHT, SHADE];
     return style === "wipe" ? [HEIGHT, SHADE, named.at(steps, "height"), named.at(steps, "shade")] : [HEIGHT, SHADE];
   },
-  title: ({ finding, style }, { document, file_ends }) => {
+  title: ({ finding, style, beyond }, { document, file_ends }) => {
+    if (beyond) return ["Ground", `heights beyond ${trim(beyond[0])} to ${trim(beyond[1])} m`];
     if (finding) return ["Ground", "where the finding is"];
     if (style === "wipe") return ["Ground", "before | after the preparation"];
     if (style === "shade") return ["Ground", "hill shade"];
@@ -30,6 +31,7 @@ export const ground: SubjectKind<Ground> = {
     const { maps, state, options } = canvas;
     const base = () => cachedBase(maps, state, options);
     if (subject.finding) return laid(overlay(base(), maps(named.finding(subject.finding)), AMBER, 0.9), null, options);
+    if (subject.beyond) return laid(overlay(base(), outside(maps(HEIGHT), subject.beyond), AMBER, 0.9), null, options);
     if (subject.style === "shade") return laid(base(), null, options);
     const height = maps(HEIGHT);
     const [low, high] = ends(options.whole?.(HEIGHT) ?? height);
@@ -50,6 +52,12 @@ export const ground: SubjectKind<Ground> = {
   wet: always,
   Choices: GroundChoices,
 };
+
+/** A mask of the heights that lie outside of two. */
+function outside(heights: RawMap, [low, high]: [number, number]): RawMap {
+  const values = Uint8Array.from(heights.values, (height) => (height < low || height > high ? 255 : 0));
+  return { ...heights, values };
+}
 
 function GroundChoices({ subject, show }: ChoicesProps<Ground>) {
   const { in_place: prepared } = useProject();

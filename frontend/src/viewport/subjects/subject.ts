@@ -9,6 +9,8 @@ export type Subject =
       steps?: number;
       /** Where a finding is, instead. */
       finding?: string;
+      /** Where heights lie below the first or above the second of two, in metres, instead. */
+      beyond?: [number, number];
     }
   /** Where the step with this number (from 0) acts, over the ground before it. */
   | { kind: "acts"; step: number }

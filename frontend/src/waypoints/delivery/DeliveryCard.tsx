@@ -8,6 +8,7 @@ import { settled, useDocument, useProject } from "../../document/document";
 import { useView } from "../../viewport/view";
 import { AddFile } from "./AddFile";
 import { ClassesInset } from "./ClassesInset";
+import { CutOff } from "./CutOff";
 import { DeliveryInset } from "./DeliveryInset";
 import { DeliverySentence } from "./DeliverySentence";
 import { Groups } from "./Groups";
@@ -43,6 +44,9 @@ export function DeliveryCard() {
     }
   };
   const refused = plan.data?.refused ?? null;
+  const [low, high] = (refused === null && plan.data?.beyond) || [];
+  const height = plan.data?.groups.flatMap((group) => group.items).find((item) => item.kind === "height");
+  const beyond = height && low !== undefined && high !== undefined && { item: height, low, high };
   const busy = starting || going !== undefined;
   const files = plan.data?.files ?? 0;
   return (
@@ -77,12 +81,13 @@ export function DeliveryCard() {
         </Inset>
       )}
       {cautions
-        .filter((item) => item.message !== refused)
+        .filter((item) => item.message !== refused && !(beyond && item.short === "heights cut off"))
         .map((item) => (
           <Typography key={item.message} variant="body2" color="warning" sx={{ fontWeight: 600, my: 0.4 }}>
             ! {item.message}
           </Typography>
         ))}
+      {beyond && <CutOff {...beyond} />}
       {plan.data && <Groups plan={plan.data} />}
       {plan.data && <AddFile plan={plan.data} />}
       <ClassesInset />

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
+from zigzag_meadow.core.delivery.beyond import storable
 from zigzag_meadow.core.delivery.plan import Plan, make_plan
 from zigzag_meadow.core.errors import BadDocument, BadNumber, IllegalSize, MeadowError, WrongFormat
 from zigzag_meadow.core.evaluate.coarser import coarser_words
@@ -17,6 +18,9 @@ from zigzag_meadow.core.project.model.propose import carries_weights
 from zigzag_meadow.core.project.model.uses import uses
 
 __all__ = ["Caution", "cautions", "target_change"]
+
+
+CUT_OFF = "heights cut off"
 
 
 @dataclass(frozen=True, slots=True)
@@ -135,14 +139,14 @@ def _files(plan: Plan) -> list[Caution]:
         if item.form.lacks:
             told.append(Caution("delivery", f"{item.thing.title} as {item.form.title}: {item.form.lacks}.", "lossy"))
         if item.scale is not None:
-            low, high = plan.ends[0] - plan.zero, plan.ends[1] - plan.zero
-            bottom, top = item.scale.at_zero, item.scale.at_zero + item.scale.full * item.scale.step
-            if low < bottom - item.scale.step / 2 or high > top + item.scale.step / 2:
+            held = storable(plan)
+            if held is not None:
+                low, high, bottom, top = (metres - plan.zero for metres in (*plan.ends, *held))
                 text = (
                     f"Heights from {low:g} to {high:g} m go beyond {bottom:g} to {top:g} m that can be stored: "
                     "they will be cut off."
                 )
-                told.append(Caution("delivery", text, "heights cut off"))
+                told.append(Caution("delivery", text, CUT_OFF))
             if item.form.bits == 8:
                 text = f"The height with 8 bits has steps of {item.scale.step:.3g} m: slopes become stairs."
                 told.append(Caution("delivery", text, "8-bit height"))

@@ -201,8 +201,19 @@ def picture(
     ``turn`` turns it clockwise by degrees, then it moves by ``east`` and ``north`` metres. Outside the picture: 0.
     Bilinear.
     """
-    places = {"east": east, "north": north, "wide": wide, "turn": turn, "flip": flip, "samples": samples}
-    inside, py, px = lying(pixels.shape, home, grid, window, **places, outer=outer)
+    inside, py, px = lying(
+        pixels.shape,
+        home,
+        grid,
+        window,
+        east=east,
+        north=north,
+        wide=wide,
+        turn=turn,
+        flip=flip,
+        samples=samples,
+        outer=outer,
+    )
     rows, cols = pixels.shape
     i, j = np.minimum(py.astype(np.int64), max(rows - 2, 0)), np.minimum(px.astype(np.int64), max(cols - 2, 0))
     fy, fx = (py - i).astype(np.float32), (px - j).astype(np.float32)

@@ -80,9 +80,7 @@ class Beside:
     key: str
 
 
-def enlarged_beside_plain(
-    evaluation: Evaluation, coat_id: str, row: int, col: int, finer: int | None = None
-) -> Beside:
+def enlarged_beside_plain(evaluation: Evaluation, coat_id: str, row: int, col: int, finer: int | None = None) -> Beside:
     """The colours about a home sample up to an aerial image, as it is laid, and beside them with that image enlarged
     plainly; ``finer`` times as fine as the ground (from 1; None: as fine as it takes to see between the picture's
     samples, and for grain some more).
@@ -92,9 +90,9 @@ def enlarged_beside_plain(
     """
     project = evaluation.project
     at = next((at for at, coat in enumerate(project.coats) if coat.id == coat_id), -1)
-    coat = project.coats[at]
-    image = evaluation.graph.pictured(coat.picture) if at >= 0 and isinstance(coat, AerialImage) else None
-    if image is None:
+    coat = project.coats[at] if at >= 0 else None
+    image = evaluation.graph.pictured(coat.picture) if isinstance(coat, AerialImage) else None
+    if image is None or not isinstance(coat, AerialImage):
         raise NotFound("That coat lays no picture: bring one in among the readings, or here.", field="coat")
     sample = max(sample_of(image, evaluation.whole(size_of(image))))
     home = evaluation.home

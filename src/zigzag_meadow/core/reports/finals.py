@@ -4,33 +4,17 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-import numpy as np
-from numpy.typing import NDArray
-
 from zigzag_meadow.core.evaluate.coarser import coarser_words
 from zigzag_meadow.core.evaluate.engine import Evaluation
-from zigzag_meadow.core.grid import Grid, Window, reference_grid
+from zigzag_meadow.core.grid import Window, reference_grid
 from zigzag_meadow.core.map_name import ReadingName
 from zigzag_meadow.core.masks.draft_final import SEEN, difference, split, summed
 from zigzag_meadow.core.masks.sources import Band, MaskUse
 from zigzag_meadow.core.project.model.readings import resolve
 from zigzag_meadow.core.project.model.recipe import Line
+from zigzag_meadow.core.reports.places import WorstPlace, worst_places
 
-__all__ = ["FinalCheck", "FinalPlace", "check_final"]
-
-
-MOST_PLACES = 12
-
-
-@dataclass(frozen=True, slots=True)
-class FinalPlace:
-    """A place where draft and final differ most in its surroundings: metres, by how much (0–1), and the share of the
-    ground that differs together with it."""
-
-    east: float
-    south: float
-    by: float
-    share: float
+__all__ = ["FinalCheck", "check_final"]
 
 
 @dataclass(frozen=True, slots=True)
@@ -49,24 +33,7 @@ class FinalCheck:
     south: float
     line: int | None
     reason: str | None
-    places: tuple[FinalPlace, ...] = ()
-
-
-def _places(gap: NDArray[np.float32], grid: Grid, least: float) -> tuple[FinalPlace, ...]:
-    """The worst sample of every connected place where the gap (float32, shape of ``grid``) is above ``least``."""
-    from scipy import ndimage  # only here: it is slow to load, and few ask for it
-
-    labels, count = ndimage.label(gap > least, np.ones((3, 3), np.int8))
-    if count == 0:
-        return ()
-    index = np.arange(1, count + 1)
-    peaks = ndimage.maximum_position(gap, labels, index)
-    sizes = np.bincount(labels.ravel(), minlength=count + 1)[1:] / gap.size
-    found = [
-        FinalPlace(*grid.place_of(int(row), int(col)), float(gap[row, col]), float(size))
-        for (row, col), size in zip(peaks, sizes, strict=True)
-    ]
-    return tuple(sorted(found, key=lambda place: (-place.by, -place.share))[:MOST_PLACES])
+    places: tuple[WorstPlace, ...] = ()
 
 
 def check_final(ev: Evaluation, mask_id: str, least: float = SEEN) -> FinalCheck:
@@ -92,7 +59,7 @@ def check_final(ev: Evaluation, mask_id: str, least: float = SEEN) -> FinalCheck
         south,
         line,
         reason,
-        _places(gap, coarse, least),
+        worst_places(gap, coarse, least),
     )
 
 

@@ -15,7 +15,7 @@ from zigzag_meadow.core.project.model.kinds import SlotKind
 from zigzag_meadow.core.project.model.recipe import Line
 from zigzag_meadow.core.readings.uses import Band
 from zigzag_meadow.server.api.delivery_schemas import JobOut
-from zigzag_meadow.server.api.schemas import ChoiceOut
+from zigzag_meadow.server.api.schemas import ChoiceOut, WorstPlaceOut
 
 
 class SlotOut(Schema):
@@ -86,15 +86,6 @@ class StrokesOut(Schema):
     count: int
 
 
-class FinalPlaceOut(Schema):
-    """A place where draft and final differ: metres, by how much, and the share of the ground that differs with it."""
-
-    east: float
-    south: float
-    by: float
-    share: float
-
-
 class FinalOut(Schema):
     """How a mask differs at the delivered size; differences are 0–1, places metres from the north-west corner."""
 
@@ -107,7 +98,7 @@ class FinalOut(Schema):
     south: float
     line: int | None
     reason: str | None
-    places: list[FinalPlaceOut]
+    places: list[WorstPlaceOut]
 
 
 class FinalsIn(Schema):

@@ -55,6 +55,15 @@ class ProjectCard(Schema):
     trouble: str | None
 
 
+class WorstPlaceOut(Schema):
+    """A place: metres from the north-west corner, by how much, and the share of the ground that belongs to it."""
+
+    east: float
+    south: float
+    by: float
+    share: float
+
+
 class Caution(Schema):
     """What to know before delivering; ``short`` says it in two or three words."""
 

@@ -10,7 +10,7 @@ from zigzag_meadow.core.project.model.delivery import ItemChoice
 from zigzag_meadow.core.targets.map_sizes import SizeKind
 from zigzag_meadow.core.targets.model import Target
 from zigzag_meadow.core.targets.tile_names import TileNames
-from zigzag_meadow.server.api.schemas import ChoiceOut
+from zigzag_meadow.server.api.schemas import ChoiceOut, WorstPlaceOut
 
 
 class SentenceOut(Schema):
@@ -146,7 +146,7 @@ class KindSizeOut(Schema):
 class PlanOut(Schema):
     """What a delivery would write, or why it cannot. ``numbers``: what is typed in there; ``kinds``: sizes of kinds of
     maps; ``height_tiles``: across and down; ``tile_names``: how tiles are numbered, as the target or the project has
-    it."""
+    it; ``beyond``: lowest and highest height (metres) that can be stored, where the ground reaches beyond them."""
 
     refused: str | None
     groups: list[GroupOut]
@@ -160,6 +160,19 @@ class PlanOut(Schema):
     pattern: str
     kinds: list[KindSizeOut]
     tile_names: TileNames
+    beyond: list[float] | None
+
+
+class BeyondOut(Schema):
+    """Metres that can be stored, how many samples of the height file lie below and above, and where they do, by how
+    many metres (less than 0: below), the worst first."""
+
+    low: float
+    high: float
+    below: int
+    above: int
+    samples: int
+    places: list[WorstPlaceOut]
 
 
 class TargetChangeOut(Schema):

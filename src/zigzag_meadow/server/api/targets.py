@@ -9,6 +9,7 @@ from django.http import HttpRequest, HttpResponse
 from django.utils.timezone import localdate
 from ninja import Body, Query, Router
 
+from zigzag_meadow.core.delivery.beyond import heights_beyond, storable
 from zigzag_meadow.core.delivery.cautions import target_change
 from zigzag_meadow.core.delivery.chosen_tiles import tiles_of
 from zigzag_meadow.core.delivery.naming import TOKENS
@@ -32,6 +33,7 @@ from zigzag_meadow.core.targets.model import Target
 from zigzag_meadow.server import projects
 from zigzag_meadow.server.api.schemas import ProblemOut
 from zigzag_meadow.server.api.target_schemas import (
+    BeyondOut,
     CheckOut,
     PlanOut,
     RulesOut,
@@ -170,6 +172,7 @@ def get_plan(request: HttpRequest, project_id: str) -> dict[str, Any]:
         "kinds": sizes_by_kind(document),
         "tile_names": document.delivery.tile_names or document.target.tile_names,
         "pattern": document.delivery.pattern or document.target.names,
+        "beyond": None,
     }
     try:
         make_plan(document)
@@ -189,4 +192,14 @@ def get_plan(request: HttpRequest, project_id: str) -> dict[str, Any]:
         "numbers": _numbers(document, plan, request),
         "trial": trial_place(plan),
         "height_tiles": list(tiles_of(plan)),
+        "beyond": storable(plan),
     }
+
+
+@router.get("/projects/{project_id}/beyond", response={200: BeyondOut | None, **Refused}, operation_id="get_beyond")
+def get_beyond(request: HttpRequest, project_id: str) -> dict[str, Any] | None:
+    """Which heights cannot be stored, how many and where; nothing where all can."""
+    document = projects.newest(project_id)
+    evaluation = engine().evaluation(document, cancel=gone(request), owner=project_id)
+    found = heights_beyond(evaluation, make_plan(document, evaluation.heights()))
+    return None if found is None else asdict(found)
