@@ -136,6 +136,7 @@ def test_a_trial_of_nine_regions_and_one_of_them_written_again(page: Page) -> No
     page.get_by_role("button", name="Deliver only this").click()
     number(page.get_by_role("region", name="Delivery", exact=True), page, "Regions a side", "3")
     expect(page.get_by_text("× 3 regions, each a file of its own.")).to_be_visible()
+    expect(page.get_by_test_id("written-shape").locator("line")).to_have_count(4)
     order, archive = archive_of(page)
     with archive:
         before = {name: archive.read(name) for name in archive.namelist() if name.endswith(".png")}

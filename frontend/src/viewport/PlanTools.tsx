@@ -106,33 +106,26 @@ interface WrittenShapeProps {
   corner: (east: number, south: number) => { x: number; y: number };
 }
 
-/** Borders of the tiles that a map is written in, and the part of the ground that is. */
+/** The part of the ground that a map is written of, and the borders of the tiles or regions that it is written in. */
 function WrittenShape({ written, corner }: WrittenShapeProps) {
   const { home } = useProject();
   const [across, down] = written.tiles;
-  const part = written.trial;
-  const a = corner(0, 0);
-  const b = corner(home.width, home.length);
+  const part = written.trial ?? { west: 0, north: 0, width: home.width, length: home.length };
+  const a = corner(part.west, part.north);
+  const b = corner(part.west + part.width, part.north + part.length);
   const steps = (many: number) => Array.from({ length: many - 1 }, (_, k) => (k + 1) / many);
   const line = { stroke: onMap.light, strokeOpacity: 0.75, strokeWidth: 1 };
   return (
     <g data-testid="written-shape">
-      {!part &&
-        steps(across).map((share) => {
-          const x = a.x + (b.x - a.x) * share;
-          return <line key={`x${share}`} x1={x} x2={x} y1={a.y} y2={b.y} {...line} />;
-        })}
-      {!part &&
-        steps(down).map((share) => {
-          const y = a.y + (b.y - a.y) * share;
-          return <line key={`y${share}`} x1={a.x} x2={b.x} y1={y} y2={y} {...line} />;
-        })}
-      {part && (
-        <TrialShape
-          from={corner(part.west, part.north)}
-          to={corner(part.west + part.width, part.north + part.length)}
-        />
-      )}
+      {steps(across).map((share) => {
+        const x = a.x + (b.x - a.x) * share;
+        return <line key={`x${share}`} x1={x} x2={x} y1={a.y} y2={b.y} {...line} />;
+      })}
+      {steps(down).map((share) => {
+        const y = a.y + (b.y - a.y) * share;
+        return <line key={`y${share}`} x1={a.x} x2={b.x} y1={y} y2={y} {...line} />;
+      })}
+      {written.trial && <TrialShape from={a} to={b} />}
     </g>
   );
 }

@@ -35,6 +35,13 @@ export function Groups({ plan }: { plan: Plan }) {
   useEffect(() => {
     if (lost) begin();
   }, [lost]);
+  // Another plan writes it in another way.
+  const chosen = items.find((item) => item.of === written?.of);
+  const way = chosen && JSON.stringify(writtenOf(chosen, trial));
+  const renew = useEffectEvent(() => chosen && look(chosen));
+  useEffect(() => {
+    if (way) renew();
+  }, [way]);
   return (
     <>
       {plan.groups.map((group) => (
