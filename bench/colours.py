@@ -28,6 +28,7 @@ from zigzag_meadow.core.grid import Grid, Window
 from zigzag_meadow.core.looks.texture import lay
 from zigzag_meadow.core.project.checks.whole import parse_project
 from zigzag_meadow.core.project.model.document import Project
+from zigzag_meadow.core.readings.enlarged import enlarged
 from zigzag_meadow.core.stripes import Stripes
 from zigzag_meadow.demo import FOLDER, lantern_moor
 
@@ -137,7 +138,7 @@ def _half(told: dict[str, Any], window: Window) -> F32:
     out = blended(out, (0.03, 0.02, 0.015), "normal", 0.5, d)
     out = bleached(out, e, 0.25, 0.35)
     out = blended(out, water_colours(told["heights"][rows], 30.0, 20.0, 1.5, DEEP), "normal")
-    out = blended(out, np.array([[[0.2, 0.2, 0.1]]], np.float32), "overlay", 0.3, a)
+    out = blended(out, (0.2, 0.2, 0.1), "overlay", 0.3, a)
     return adjusted(out, saturation=1.1, contrast=1.05)
 
 
@@ -211,6 +212,20 @@ def _against_plain(stripes: Stripes) -> Row:
     return ratio("a base, six textures and eight coats, 1024²", lambda: _ours(told, stripes), lambda: _plain(told), 10)
 
 
+def _enlarged(stripes: Stripes) -> Row:
+    """A picture of 512² samples at 2048² places, colours and cover, against four spline interpolations."""
+    pixels = np.random.default_rng(7).random((512, 512, 4)).astype(np.float32)
+    down, across = np.meshgrid(np.linspace(0, 511, 2048), np.linspace(0, 511, 2048), indexing="ij")
+    inside = np.ones(down.shape, bool)
+
+    def plain() -> list[F32]:
+        return [ndimage.map_coordinates(pixels[..., k], [down, across], order=3, prefilter=False) for k in range(4)]
+
+    return ratio(
+        "a picture enlarged sharply to 2048²", lambda: enlarged(pixels, inside, down, across, stripes), plain, 3
+    )
+
+
 # Memory -----------------------------------------------------------------------------------------------------------
 
 PROGRAM = """
@@ -222,6 +237,7 @@ from measure import highest_bytes
 from zigzag_meadow.core.evaluate.painted_file import painted_grid, write_painted
 from zigzag_meadow.core.formats.catalogue import form
 from zigzag_meadow.core.map_name import ColourName
+from zigzag_meadow.core.readings.enlarged import enlarged
 from zigzag_meadow.core.stripes import Stripes
 stripes = Stripes()
 evaluation = _engine(stripes).evaluation(painted())
@@ -251,6 +267,7 @@ def rows() -> list[Row]:
     stripes = Stripes()
     made = _dragged(stripes)
     made.append(_against_plain(stripes))
+    made.append(_enlarged(stripes))
     made.append(Row("a plain copy of 4096² float32, beside", f"{_copy_ms():.1f} ms", "", True))
     return [*made, *_written(4081, 2.5, 12), *_written(8161, 4, 60)]
 
