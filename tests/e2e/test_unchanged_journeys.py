@@ -115,6 +115,9 @@ def test_five_sizes_and_names_of_ones_own_in_one_run(page: Page) -> None:
     expect(page.get_by_test_id("view-label")).to_contain_text("amber: heights beyond")
     page.get_by_role("button", name=re.compile("^Undo ")).click()
     expect(cut).to_be_hidden()
+    # Looked at otherwise it stays so.
+    page.get_by_role("radio", name="Shade").click()
+    expect(page.get_by_test_id("view-label")).to_contain_text("hill shade")
     order, archive = archive_of(page)
     with archive:
         sizes = {}

@@ -28,13 +28,15 @@ export function Groups({ plan }: { plan: Plan }) {
     length: plan.trial.length,
   };
   const look = (item: PlanItem) => show(subjectOf(item.of, document), writtenOf(item, trial));
-  // What is delivered is looked at: the chosen file, at first the first one.
-  const lost = !items.some((item) => item.of === written?.of);
+  // What is delivered is looked at: at first the first file, and again where the one that was is gone; whoever then
+  // looks at something else is left alone.
   const [first] = items;
-  const begin = useEffectEvent(() => first && look(first));
+  const none = first === undefined;
+  const gone = written !== null && !items.some((item) => item.of === written.of);
+  const begin = useEffectEvent(() => first && (gone || !written) && look(first));
   useEffect(() => {
-    if (lost) begin();
-  }, [lost]);
+    if (!none || gone) begin();
+  }, [none, gone]);
   // Another plan writes it in another way.
   const chosen = items.find((item) => item.of === written?.of);
   const way = chosen && JSON.stringify(writtenOf(chosen, trial));
