@@ -27,9 +27,12 @@ export function SideBySide<Pair extends RawMap>(props: SideBySideProps<Pair>) {
   const canvas = useRef<HTMLCanvasElement>(null);
   const asking = useRef(ask);
   const [shown, setShown] = useState(false);
-  const [pair, setPair] = useState<Pair | null>(null);
+  const [made, setMade] = useState<{ pair: Pair; stamp: string } | null>(null);
   const [trouble, setTrouble] = useState<string | null>(null);
   const { row, col } = nearestTo(home, { east: camera.x * home.width, south: camera.y * home.length });
+  // What is there stays until what is asked for comes, and says that it is of before.
+  const stamp = `${revision} ${of} ${row} ${col}`;
+  const fresh = made?.stamp === stamp;
   useEffect(() => {
     asking.current = ask;
   });
@@ -40,7 +43,7 @@ export function SideBySide<Pair extends RawMap>(props: SideBySideProps<Pair>) {
       asking.current(id, { row, col }, stop.signal).then(
         (map) => {
           draw(canvas.current, map);
-          setPair(map);
+          setMade({ pair: map, stamp });
           setTrouble(null);
         },
         (error: unknown) => stop.signal.aborted || setTrouble(sentence(error)),
@@ -50,7 +53,7 @@ export function SideBySide<Pair extends RawMap>(props: SideBySideProps<Pair>) {
       clearTimeout(timer);
       stop.abort();
     };
-  }, [shown, id, revision, of, row, col]);
+  }, [shown, id, row, col, stamp]);
   return (
     <Box sx={{ mt: 1 }} onClick={(event) => event.stopPropagation()}>
       <Button size="small" color="inherit" aria-expanded={shown} onClick={() => setShown(!shown)}>
@@ -58,13 +61,18 @@ export function SideBySide<Pair extends RawMap>(props: SideBySideProps<Pair>) {
       </Button>
       {shown && (
         <>
-          <canvas ref={canvas} style={{ width: "100%", display: "block", borderRadius: 6 }} data-testid={name} />
+          <canvas
+            ref={canvas}
+            style={{ width: "100%", display: "block", borderRadius: 6, opacity: fresh ? 1 : 0.45 }}
+            data-testid={name}
+          />
           <Typography variant="caption" component="div" sx={{ display: "flex", lineHeight: 1.5, fontWeight: 600 }}>
             <Box sx={{ flex: 1 }}>{left}</Box>
             <Box sx={{ flex: 1, pl: 0.5 }}>{right}</Box>
           </Typography>
           <Typography variant="caption" color="textSecondary" component="div" sx={{ lineHeight: 1.5 }}>
-            {pair ? <>The middle of the view. {children?.(pair)}</> : trouble ? "" : "Making the two pictures…"}
+            {!fresh && !trouble && "Making the two pictures… "}
+            {made && <>The middle of the view. {children?.(made.pair)}</>}
           </Typography>
           {trouble && <Typography color="error">{trouble}</Typography>}
         </>
